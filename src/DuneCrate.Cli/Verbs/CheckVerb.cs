@@ -1,0 +1,52 @@
+using System.CommandLine;
+using System.Globalization;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Cli.Verbs;
+
+/// <summary><c>dune check FOLDER</c></summary>
+internal static class CheckVerb
+{
+    public static Command Make()
+    {
+        var folder = new Argument<string>("FOLDER") { Description = "The folder to check" };
+        var plan = new Option<string?>("--plan") { Description = "The plan to hold it against; without one, what can be judged without" };
+        Option<FactsDepth> depth = Shared.Depth(FactsDepth.Header);
+        var json = new Option<string?>("--json") { Description = "Write the report to a file; - for standard output" };
+        var csv = new Option<string?>("--csv") { Description = "Write the findings as CSV" };
+        var rerun = new Option<string?>("--rerun") { Description = "Write the rerun list as CSV" };
+        var verb = new Command("check", "Sequences and findings of a folder.") { folder, plan, depth, json, csv, rerun };
+        verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
+        {
+            Plan? sheet = parsed.GetValue(plan) is { } path ? Shared.ReadPlan(path) : null;
+            (_, CheckReport report) = FolderCheck.Run(parsed.GetRequiredValue(folder), sheet, parsed.GetValue(depth), new NoFactsCache(), new ProgressLine<IntakeProgress>(Shared.Describe), cancel);
+            Shared.Write(parsed.GetValue(json), report.Write);
+            Shared.Write(parsed.GetValue(csv), () => ReportCsv.Findings(report));
+            Shared.Write(parsed.GetValue(rerun), () => ReportCsv.Rerun(report));
+            if (parsed.GetValue(json) != "-" && parsed.GetValue(csv) != "-" && parsed.GetValue(rerun) != "-")
+            {
+                Say(report);
+            }
+
+            return report.Summary.Blockers > 0 ? Outcome.Blocked : Outcome.Done;
+        })));
+        return verb;
+    }
+
+    private static void Say(CheckReport report)
+    {
+        foreach (Finding finding in report.Findings)
+        {
+            Console.Out.WriteLine($"{finding.Severity.ToString().ToLowerInvariant(),-8} {finding.Rule,-20} {finding.Message}");
+        }
+
+        CheckSummary s = report.Summary;
+        Console.Out.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{report.Sequences.Length} sequences, {s.Files} files, {s.Bytes:N0} bytes in {s.Seconds:0.0} s: {s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes"));
+        foreach (RerunEntry entry in report.Rerun)
+        {
+            Console.Out.WriteLine($"render again: {entry.Layer} {entry.Frames}");
+        }
+    }
+}

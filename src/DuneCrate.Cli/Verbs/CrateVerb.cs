@@ -1,0 +1,34 @@
+using System.CommandLine;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Cli.Verbs;
+
+/// <summary><c>dune crate --plan FILE --from FOLDER --to DIR</c></summary>
+internal static class CrateVerb
+{
+    public static Command Make()
+    {
+        var plan = new Option<string>("--plan") { Description = "The plan", Required = true };
+        var from = new Option<string>("--from") { Description = "The folder with the rendered files", Required = true };
+        var to = new Option<string>("--to") { Description = "The folder in which the crate is made", Required = true };
+        var layout = new Option<string>("--layout") { Description = string.Join("; ", CrateLayouts.All.Select(l => $"{l.Key}: {l.Value}")), DefaultValueFactory = _ => CrateLayouts.ByLayer };
+        var waive = new Option<string?>("--waive") { Description = "A dune-crate.waivers/1 document: findings that somebody accepts" };
+        var verb = new Command("crate", "Check every pixel, then seal a crate, or say what blocks.") { plan, from, to, layout, waive };
+        verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
+        {
+            Plan sheet = Shared.ReadPlan(parsed.GetRequiredValue(plan));
+            string folder = parsed.GetRequiredValue(from);
+            IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file ? WaiverDocument.ReadFile(file) : [];
+            (Intake intake, CheckReport report) = FolderCheck.Run(folder, sheet, FactsDepth.Pixels, new NoFactsCache(), new ProgressLine<IntakeProgress>(Shared.Describe), cancel);
+            CrateContents contents = CrateContents.Of(sheet, intake, parsed.GetRequiredValue(layout));
+            string crate = CrateBuilder.Seal(contents, report.With(waivers), folder, parsed.GetRequiredValue(to), new ProgressLine<CrateProgress>(p => $"{p.Doing} {p.Files} of {p.OfFiles} files"), cancel);
+            Console.Out.WriteLine(crate);
+            Console.Error.WriteLine($"sealed {contents.Files} files, {contents.Bytes >> 20} MiB; every file was read back and is as it was written.");
+            return Outcome.Done;
+        })));
+        return verb;
+    }
+}

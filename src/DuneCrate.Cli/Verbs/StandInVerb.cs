@@ -1,0 +1,63 @@
+using System.CommandLine;
+using System.Globalization;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Planning;
+using DuneCrate.StandIns.Renderer;
+
+namespace DuneCrate.Cli.Verbs;
+
+/// <summary><c>dune stand-in render --to DIR</c></summary>
+internal static class StandInVerb
+{
+    public static Command Make()
+    {
+        var to = new Option<string>("--to") { Description = "The folder to render into", Required = true };
+        var shot = new Option<string>("--shot") { Description = "Code of the shot", DefaultValueFactory = _ => "KP010" };
+        var frames = new Option<string>("--frames") { Description = "Frames, such as 1001-1024", DefaultValueFactory = _ => "1001-1024" };
+        var size = new Option<string>("--size") { Description = "Width and height in pixels", DefaultValueFactory = _ => $"{StandInPlan.Width}x{StandInPlan.Height}" };
+        var faults = new Option<string[]>("--fault") { Description = $"KIND:LAYER:FRAMES, as often as wanted; kinds: {string.Join(", ", Fault.Kinds.Keys)}", DefaultValueFactory = _ => [] };
+        var render = new Command("render", "The small renderer: frames of The Kelp Post and, beside them, the plan they were rendered to.") { to, shot, frames, size, faults };
+        render.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
+            Run(parsed.GetRequiredValue(to), parsed.GetRequiredValue(shot), parsed.GetRequiredValue(frames), parsed.GetRequiredValue(size), parsed.GetRequiredValue(faults), cancel))));
+        return new Command("stand-in", "Small simulations of outside machines.") { render };
+    }
+
+    private static int Run(string to, string shot, string frames, string size, string[] faultTexts, CancellationToken cancel)
+    {
+        FrameSet set = FrameSet.Parse(frames);
+        string[] sides = size.Split('x');
+        if (set.IsEmpty || sides.Length != 2 || !int.TryParse(sides[0], NumberStyles.None, CultureInfo.InvariantCulture, out int width) ||
+            !int.TryParse(sides[1], NumberStyles.None, CultureInfo.InvariantCulture, out int height) || width is < 8 or > 16384 || height is < 8 or > 16384)
+        {
+            return Outcome.Fail(set.IsEmpty ? "--frames names no frame." : $"'{size}' is not a size; write 480x270, each side 8 to 16384.");
+        }
+
+        if (PlanValidation.NameProblem(shot) is { } problem)
+        {
+            return Outcome.Fail($"--shot: {problem}");
+        }
+
+        Plan plan = StandInPlan.For(shot, set, width, height);
+        var faults = new List<Fault>();
+        foreach (string text in faultTexts)
+        {
+            if (!Fault.TryParse(text, out Fault? fault, out string? wrong))
+            {
+                return Outcome.Fail(wrong);
+            }
+
+            if (plan.Layers.All(l => l.Name != fault.Layer))
+            {
+                return Outcome.Fail($"'{fault.Layer}' is not a layer; use {string.Join(", ", plan.Layers.Select(l => l.Name))}.");
+            }
+
+            faults.Add(fault);
+        }
+
+        Directory.CreateDirectory(to);
+        File.WriteAllText(Path.Combine(to, "plan.json"), PlanDocument.Write(plan));
+        StandInRenderer.Render(plan, to, null, faults, new ProgressLine<RenderProgress>(p => $"{p.Done} of {p.Of} layer frames"), cancel);
+        Console.Error.WriteLine($"rendered {set.LongCount} frames of {shot} into {to}");
+        return Outcome.Done;
+    }
+}

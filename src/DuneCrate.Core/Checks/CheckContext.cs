@@ -1,0 +1,123 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Planning;
+using DuneCrate.Core.Stacking;
+
+namespace DuneCrate.Core.Checks;
+
+/// <summary>A sequence that no output claims.</summary>
+/// <param name="Sequence">The sequence.</param>
+/// <param name="Nearest">The output whose name is nearest, or null without a plan.</param>
+/// <param name="Distance">Edit distance to that name, the number left out.</param>
+/// <param name="HasNumberAfterExtension">Whether putting the number before the extension makes it the output's name.</param>
+public sealed record StraySequence(FileSequence Sequence, PlannedOutput? Nearest, int Distance, bool HasNumberAfterExtension)
+{
+    private const int MostEdits = 3;
+    private const double MostEditsPerLetter = 0.2;
+
+    /// <summary>Whether the name is so near an output's that it must be a slip of that one.</summary>
+    public bool IsMisnamed => Nearest is not null && (HasNumberAfterExtension || (Distance <= MostEdits && Distance <= MostEditsPerLetter * (Nearest.Name.Prefix.Length + Nearest.Name.Suffix.Length)));
+}
+
+/// <summary>
+/// What rules are asked about: plan and facts, matched once. Files are matched to outputs by name alone, so that the result does
+/// not depend on the order in which they came.
+/// </summary>
+public sealed class CheckContext
+{
+    /// <summary>Matches an intake to a plan.</summary>
+    /// <param name="plan">The plan, or null.</param>
+    /// <param name="intake">What was found.</param>
+    /// <param name="now">The time at which files are judged, UTC.</param>
+    public CheckContext(Plan? plan, Intake.Intake intake, DateTime now)
+    {
+        (Plan, Intake, Now) = (plan, intake, now);
+        if (plan is null)
+        {
+            Lanes = [.. intake.Sequences.Select(s => new CheckLane(null, s.Name, LayerOf(s.Name), FilesOf(s), FrameSet.Empty))];
+            return;
+        }
+
+        ImmutableArray<PlannedOutput> outputs = PlannedOutput.Of(plan);
+        var byName = outputs.DistinctBy(o => (o.Name.Prefix, o.Name.Suffix)).ToDictionary(o => (o.Name.Prefix, o.Name.Suffix));
+        var claimed = outputs.ToDictionary(o => o, _ => ImmutableArray.CreateBuilder<LaneFile>());
+        var left = new List<string>();
+        foreach ((string path, FileFacts facts) in intake.Facts.OrderBy(f => f.Key, StringComparer.Ordinal))
+        {
+            if (Claim(path, byName) is { } claim)
+            {
+                claimed[claim.Output].Add(new LaneFile(claim.Frame, claim.Digits, facts));
+            }
+            else
+            {
+                left.Add(path);
+            }
+        }
+
+        Strays = [.. SequenceFinder.Find(left).Select(s => Stray(s, outputs))];
+        ILookup<PlannedOutput, FrameSet> misnamed = Strays.Where(s => s.IsMisnamed).ToLookup(s => s.Nearest!, s => s.Sequence.Frames);
+        Lanes = [.. outputs.Select(o => new CheckLane(o, o.Name, o.Layer.Name, claimed[o].ToImmutable(), misnamed[o].Aggregate(FrameSet.Empty, (a, b) => a.Union(b))))];
+    }
+
+    /// <summary>The plan, or null.</summary>
+    public Plan? Plan { get; }
+
+    /// <summary>What was found.</summary>
+    public Intake.Intake Intake { get; }
+
+    /// <summary>The time at which files are judged, UTC.</summary>
+    public DateTime Now { get; }
+
+    /// <summary>Planned outputs with their files; without a plan every sequence.</summary>
+    public ImmutableArray<CheckLane> Lanes { get; }
+
+    /// <summary>Sequences that no output claims; without a plan none.</summary>
+    public ImmutableArray<StraySequence> Strays { get; } = [];
+
+    /// <summary>The rebuild of a layer at a frame, or null when it was not measured.</summary>
+    public RebuildFacts? Rebuild(CheckLane lane, LaneFile file) =>
+        file.Facts.Rebuild ?? (lane.Planned?.HasBeauty == true ? Intake.Rebuilds.GetValueOrDefault((lane.Layer, file.Frame)) : null);
+
+    private ImmutableArray<LaneFile> FilesOf(FileSequence sequence) => [.. sequence.Files.Select(f => new LaneFile(f.Frame, f.Digits, Intake.Facts[f.Path]))];
+
+    private static string LayerOf(FrameName name) => name.Prefix.IndexOf('/') is > 0 and int slash ? name.Prefix[..slash] : "";
+
+    private static (PlannedOutput Output, int Frame, int Digits)? Claim(string path, Dictionary<(string, string), PlannedOutput> byName)
+    {
+        if (byName.TryGetValue((path, ""), out PlannedOutput? still) && still.Name.Padding == 0)
+        {
+            return (still, still.Frames.IsEmpty ? 0 : still.Frames.First, 0);
+        }
+
+        foreach ((string prefix, string suffix, int frame, int digits, _) in SequenceFinder.NumbersIn(path))
+        {
+            if (byName.TryGetValue((prefix, suffix), out PlannedOutput? output) && output.Name.Padding > 0)
+            {
+                return (output, frame, digits);
+            }
+        }
+
+        return null;
+    }
+
+    private static StraySequence Stray(FileSequence sequence, ImmutableArray<PlannedOutput> outputs)
+    {
+        FrameName name = sequence.Name;
+        if (name.Suffix.Length == 0 && name.Padding > 0 && name.Prefix.EndsWith('.') && name.Prefix.LastIndexOf('.', name.Prefix.Length - 2) is > 0 and int dot)
+        {
+            (string prefix, string suffix) = (name.Prefix[..(dot + 1)], name.Prefix[dot..^1]);
+            if (outputs.FirstOrDefault(o => o.Name.Prefix == prefix && o.Name.Suffix == suffix) is { } reordered)
+            {
+                return new StraySequence(sequence, reordered, 0, true);
+            }
+        }
+
+        // Of equally near outputs the one that lacks the frames is meant.
+        (PlannedOutput? output, int distance) = outputs
+            .Select(o => (Output: o, Distance: EditDistance.Between(o.Name.Prefix + o.Name.Suffix, name.Prefix + name.Suffix)))
+            .OrderBy(o => o.Distance).ThenBy(o => sequence.Frames.Except(o.Output.Frames).LongCount).FirstOrDefault();
+        return new StraySequence(sequence, output, distance, false);
+    }
+}

@@ -1,0 +1,71 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Core.Checks;
+
+/// <summary>One file of a lane.</summary>
+/// <param name="Frame">The frame that its name claims.</param>
+/// <param name="Digits">Digits of the number in its name.</param>
+/// <param name="Facts">What it contains.</param>
+public sealed record LaneFile(int Frame, int Digits, FileFacts Facts);
+
+/// <summary>A pass as it should be found in the files of a lane.</summary>
+/// <param name="Name">Key of the pass.</param>
+/// <param name="Definition">Its entry in the catalogue, or null.</param>
+/// <param name="Channels">Channel names with their planned types.</param>
+public sealed record LanePass(string Name, PassDefinition? Definition, ImmutableArray<(string Name, ChannelType Type)> Channels);
+
+/// <summary>What the rules judge as one: a planned output with its files, or, without a plan, a sequence that was found.</summary>
+public sealed class CheckLane
+{
+    /// <summary>Makes a lane.</summary>
+    internal CheckLane(PlannedOutput? planned, FrameName name, string layer, ImmutableArray<LaneFile> files, FrameSet misnamed)
+    {
+        (Planned, Name, Layer, Misnamed) = (planned, name, layer, misnamed);
+        Files = [.. files.OrderBy(f => f.Frame).ThenBy(f => f.Facts.Path, StringComparer.Ordinal)];
+        Frames = FrameSet.From(Files.Select(f => f.Frame));
+        ByFrame = Files.DistinctBy(f => f.Frame).ToImmutableSortedDictionary(f => f.Frame, f => f);
+        Passes = planned is null ? Guess() : [.. planned.Passes.Select(p => new LanePass(p.Pass, PassCatalogue.Shipped.Find(p.Pass), [.. p.Channels.Select(c => (c.Key, c.Value))]))];
+    }
+
+    /// <summary>The planned output, or null without a plan.</summary>
+    public PlannedOutput? Planned { get; }
+
+    /// <summary>The name that files should have.</summary>
+    public FrameName Name { get; }
+
+    /// <summary>Name for reports.</summary>
+    public string Key => Name.ToString();
+
+    /// <summary>The layer; without a plan the first folder.</summary>
+    public string Layer { get; }
+
+    /// <summary>All files, ascending by frame; two may claim one frame.</summary>
+    public ImmutableArray<LaneFile> Files { get; }
+
+    /// <summary>The frames for which there is a file.</summary>
+    public FrameSet Frames { get; }
+
+    /// <summary>Frames that are there, but under a name that is not quite right.</summary>
+    public FrameSet Misnamed { get; }
+
+    /// <summary>The first file of each frame.</summary>
+    public ImmutableSortedDictionary<int, LaneFile> ByFrame { get; }
+
+    /// <summary>The passes to be found in the files; without a plan those of the first file that opens.</summary>
+    public ImmutableArray<LanePass> Passes { get; }
+
+    /// <summary>The files that open.</summary>
+    public IEnumerable<LaneFile> Readable => Files.Where(f => f.Facts.Readable);
+
+    /// <summary>The passes that these channels would be, by name.</summary>
+    private ImmutableArray<LanePass> Guess() =>
+    [
+        .. (Files.FirstOrDefault(f => f.Facts.Readable)?.Facts.Channels ?? []).GroupBy(c => c.Pass)
+            .Select(p => new LanePass(p.Key ?? p.First().Name, p.Key is null ? null : PassCatalogue.Shipped.Find(p.Key), [.. p.Select(c => (c.Name, c.Type))])),
+    ];
+}

@@ -1,0 +1,60 @@
+using System.Collections.Immutable;
+using System.Diagnostics;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Core.Checks;
+
+/// <summary>Holds a folder against a plan: facts in, report out.</summary>
+public static class FolderCheck
+{
+    /// <summary>Takes the folder in and checks it.</summary>
+    /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
+    /// <exception cref="OperationCanceledException">The run was stopped; what was read is in the cache.</exception>
+    public static (Intake.Intake Intake, CheckReport Report) Run(
+        string folder, Plan? plan, FactsDepth depth, IFactsCache cache, IProgress<IntakeProgress>? progress = null, CancellationToken cancel = default)
+    {
+        long start = Stopwatch.GetTimestamp();
+        Intake.Intake intake = new IntakeRun(cache).Run(folder, plan, depth, progress, cancel);
+        CheckReport report = Judge(plan, intake, intake.Taken);
+        return (intake, report with { Summary = report.Summary with { Seconds = Math.Round(Stopwatch.GetElapsedTime(start).TotalSeconds, 3) } });
+    }
+
+    /// <summary>Asks every rule that the intake's depth allows. Opens no file.</summary>
+    public static CheckReport Judge(Plan? plan, Intake.Intake intake, DateTime now)
+    {
+        var context = new CheckContext(plan, intake, now);
+        ImmutableArray<Finding> findings =
+        [
+            .. RuleBook.All.Where(r => r.Depth <= intake.Depth).SelectMany(r => r.Check(context))
+                .OrderBy(f => f.Severity).ThenBy(f => f.Output, StringComparer.Ordinal).ThenBy(f => f.Rule, StringComparer.Ordinal)
+                .ThenBy(f => f.Frames.IsEmpty ? int.MinValue : f.Frames.First).ThenBy(f => f.Pass, StringComparer.Ordinal).ThenBy(f => f.Found, StringComparer.Ordinal),
+        ];
+        return new CheckReport
+        {
+            Root = intake.Folder, Depth = intake.Depth, Sequences = Summaries(context), Findings = findings, Rerun = RerunEntry.Of(findings),
+            Summary = new CheckSummary(0, 0, 0, intake.Facts.Count, intake.Facts.Values.Sum(f => f.Bytes), 0).Count(findings),
+        };
+    }
+
+    private static ImmutableArray<SequenceSummary> Summaries(CheckContext context) =>
+    [
+        .. context.Lanes.Where(l => !l.Files.IsEmpty)
+            .Select(l => Summary(l.Key, l.Layer, l.Name.Padding == 0 ? FrameSet.Empty : l.Frames, l.Planned is null ? Gaps(context, l) : l.Planned.Frames.Except(l.Frames), l.Name.Padding, [.. l.Files.Select(f => f.Facts)]))
+            .Concat(context.Strays.Select(s => Summary(
+                s.Sequence.Name.ToString(), s.IsMisnamed ? s.Nearest!.Layer.Name : s.Sequence.Name.Prefix.Split('/')[0], s.Sequence.Frames, s.Sequence.Gaps(), s.Sequence.Name.Padding,
+                [.. s.Sequence.Files.Select(f => context.Intake.Facts[f.Path])]) with { Planned = false }))
+            .OrderBy(s => s.Name, StringComparer.Ordinal),
+    ];
+
+    private static FrameSet Gaps(CheckContext context, CheckLane lane) => context.Intake.Sequences.First(s => s.Name == lane.Name).Gaps();
+
+    private static SequenceSummary Summary(string name, string layer, FrameSet frames, FrameSet missing, int padding, FileFacts[] files)
+    {
+        PixelBox? window = files.FirstOrDefault(f => !f.Parts.IsEmpty)?.Parts[0].DisplayWindow;
+        return new SequenceSummary(name, layer, frames, missing, padding, files.Length, files.Sum(f => f.Bytes), (int)(window?.Width ?? 0), (int)(window?.Height ?? 0));
+    }
+}

@@ -1,0 +1,38 @@
+using System.Globalization;
+using CsvHelper;
+
+namespace DuneCrate.Core.Checks;
+
+/// <summary>Findings and rerun lists as comma-separated values (RFC 4180) with a header line.</summary>
+public static class ReportCsv
+{
+    /// <summary>One line per finding.</summary>
+    public static string Findings(CheckReport report) => Write(
+        ["rule", "severity", "output", "layer", "pass", "frames", "expected", "found", "message", "remedy", "waived"],
+        report.Findings.Select(f => new[]
+        {
+            f.Rule, f.Severity.ToString().ToLowerInvariant(), f.Output, f.Layer, f.Pass, f.Frames.ToString(), f.Expected, f.Found, f.Message, f.Remedy,
+            f.Waived is null ? "" : $"{f.Waived.By}: {f.Waived.Reason}",
+        }));
+
+    /// <summary>One line per layer that has frames to render again.</summary>
+    public static string Rerun(CheckReport report) => Write(["layer", "frames", "count"], report.Rerun.Select(r => new[] { r.Layer, r.Frames.ToString(), r.Frames.LongCount.ToString(CultureInfo.InvariantCulture) }));
+
+    private static string Write(string[] head, IEnumerable<string?[]> rows)
+    {
+        using var text = new StringWriter { NewLine = "\n" };
+        using var csv = new CsvWriter(text, CultureInfo.InvariantCulture);
+        foreach (string?[] row in rows.Prepend(head))
+        {
+            foreach (string? field in row)
+            {
+                csv.WriteField(field);
+            }
+
+            csv.NextRecord();
+        }
+
+        csv.Flush();
+        return text.ToString().ReplaceLineEndings("\n");
+    }
+}

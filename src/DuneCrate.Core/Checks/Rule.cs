@@ -1,0 +1,52 @@
+using System.Globalization;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake;
+
+namespace DuneCrate.Core.Checks;
+
+/// <summary>
+/// One check: a stable id, a default severity and one clear question. A rule reads facts and opens no file. To add one, write a
+/// class in the file of its family and name it in <see cref="RuleBook"/>.
+/// </summary>
+public abstract class Rule
+{
+    /// <summary>Stable id: family and name.</summary>
+    public abstract string Id { get; }
+
+    /// <summary>Severity unless the show or the case says otherwise.</summary>
+    public abstract Severity Severity { get; }
+
+    /// <summary>The question, as in "frames of the plan with no file".</summary>
+    public abstract string Question { get; }
+
+    /// <summary>What must have been read for it.</summary>
+    public virtual FactsDepth Depth => FactsDepth.Header;
+
+    /// <summary>Everything it finds, in any order.</summary>
+    public abstract IEnumerable<Finding> Check(CheckContext context);
+
+    /// <summary>A finding about a lane.</summary>
+    protected Finding About(CheckLane lane, FrameSet frames, string expected, string found, string message, string remedy, RemedyKind kind, string? pass = null) => new()
+    {
+        Rule = Id, Severity = Severity, Output = lane.Key, Layer = lane.Layer, Pass = pass, Frames = frames,
+        Expected = expected, Found = found, Message = message, Remedy = remedy, RemedyKind = kind,
+    };
+
+    /// <summary>Groups the files for which <paramref name="found"/> gives a text by that text: one cause, one finding.</summary>
+    protected static IEnumerable<(string Found, FrameSet Frames, LaneFile First)> Group(IEnumerable<LaneFile> files, Func<LaneFile, string?> found) =>
+        files.Select(f => (File: f, Text: found(f))).Where(f => f.Text is not null)
+            .GroupBy(f => f.Text!, StringComparer.Ordinal)
+            .Select(g => (g.Key, FrameSet.From(g.Select(f => f.File.Frame)), g.First().File));
+
+    /// <summary>"Re-render frames 1002-1005 of sub."</summary>
+    protected static string Rerender(CheckLane lane, FrameSet frames) => $"Re-render {Words(frames)} of {(lane.Layer.Length > 0 ? lane.Layer : lane.Key)}.";
+
+    /// <summary>"frame 1002", "frames 1002-1005", "1 frame" style wording.</summary>
+    protected static string Words(FrameSet frames) => frames.IsStill ? $"frame {frames}" : $"frames {frames}";
+
+    /// <summary>"is" or "are".</summary>
+    protected static string Are(FrameSet frames) => frames.IsStill ? "is" : "are";
+
+    /// <summary>A share as a percentage with the digits that matter.</summary>
+    protected static string Percent(double share) => string.Create(CultureInfo.InvariantCulture, $"{share * 100:0.##} %");
+}

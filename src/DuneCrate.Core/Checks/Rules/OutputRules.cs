@@ -1,0 +1,38 @@
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>A planned output without any file.</summary>
+public sealed class OutputsMissing : Rule
+{
+    public override string Id => "outputs.missing";
+
+    public override Severity Severity => Severity.Blocker;
+
+    public override string Question => "A planned output without any file";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Planned is not null && lane.Frames.IsEmpty && lane.Misnamed.IsEmpty
+        select About(lane, lane.Planned!.Frames, $"{lane.Planned!.Frames.LongCount} files", "none",
+            $"No file of {lane.Key} has come.", Rerender(lane, lane.Planned!.Frames), RemedyKind.Rerender);
+}
+
+/// <summary>A sequence that no output claims and whose name is near none; the nearest output is named.</summary>
+public sealed class OutputsUnplanned : Rule
+{
+    public override string Id => "outputs.unplanned";
+
+    public override Severity Severity => Severity.Note;
+
+    public override string Question => "A sequence that no output claims";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from stray in context.Strays
+        where !stray.IsMisnamed
+        select new Finding
+        {
+            Rule = Id, Severity = Severity, Output = stray.Sequence.Name.ToString(), Frames = stray.Sequence.Frames,
+            Expected = stray.Nearest is null ? "nothing" : $"nothing; nearest is {stray.Nearest!.Key}",
+            Found = stray.Sequence.Files.Length == 1 ? "1 file" : $"{stray.Sequence.Files.Length} files",
+            Message = $"{stray.Sequence.Name} is in no output of the plan.", Remedy = "Plan it, or leave it: it does not go into the crate.", RemedyKind = RemedyKind.Replan,
+        };
+}

@@ -1,0 +1,61 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Core.Crates;
+
+/// <summary>Describes what a crate will hold, for its manifest and slip.</summary>
+public static class CrateDescription
+{
+    /// <summary>The manifest of a crate.</summary>
+    public static CrateManifest Manifest(CrateContents contents, string name, int version, DateTime time, IEnumerable<Finding> findings)
+    {
+        ShotPlan shot = contents.Plan.Shot;
+        ImmutableArray<CratePass> passes = [.. Stacked(contents.Sequences.SelectMany(s => s.Output.Passes.Select(p => Pass(s, p))), contents.Plan)];
+        return new CrateManifest
+        {
+            Schema = CrateManifest.SchemaName, Name = name, Version = version, Sealed = time, Show = contents.Plan.Show with { Extra = null },
+            Shot = shot.Code, Frames = shot.Frames, FrameRate = shot.FrameRate, Width = shot.Width, Height = shot.Height, PixelAspectRatio = shot.PixelAspectRatio,
+            Passes = passes,
+            Waived = [.. findings.Where(f => f.Waived is not null)],
+            Rebuild = [.. contents.Plan.Layers.Where(l => !l.Rebuild.IsEmpty).Select(l => new CrateRebuild(l.Name, l.Rebuild))],
+        };
+    }
+
+    private static CratePass Pass(CrateSequence sequence, PassPlan pass)
+    {
+        PassDefinition? definition = PassCatalogue.Shipped.Find(pass.Pass);
+        PassKind kind = definition?.Kind ?? PassKind.Look;
+        bool carriesAlpha = pass.Channels.Keys.Any(c => c == "A" || c.EndsWith(".A", StringComparison.Ordinal)) && kind is PassKind.Combined or PassKind.Light;
+        return new CratePass
+        {
+            Pass = pass.Pass, TradeName = definition?.TradeName ?? pass.Pass, Layer = sequence.Output.Layer.Name, Files = sequence.Name.ToString(),
+            Frames = sequence.Frames, Extent = sequence.Output.IsStill ? "still" : "sequence", Channels = pass.Channels,
+            Alpha = carriesAlpha ? sequence.Output.Layer.Alpha : AlphaMode.None,
+            ColourSpace = definition?.IsColour == true ? "scene-linear" : "raw",
+            Kind = kind, Operation = definition?.Operation ?? "none", Opacity = definition?.Operation is "none" or null ? 0 : 1,
+            Remark = definition?.Remark is { Length: > 0 } remark ? remark : null,
+        };
+    }
+
+    /// <summary>
+    /// Numbers the passes that are seen. From the bottom: layers in order of the plan read from its end (the plan lists the nearest
+    /// layer first); in a layer the shadow, then the beauty, then occlusion. Light passes rebuild the beauty and are not stacked beside it.
+    /// </summary>
+    private static IEnumerable<CratePass> Stacked(IEnumerable<CratePass> passes, Plan plan)
+    {
+        CratePass[] all = [.. passes];
+        var layers = plan.Layers.Select((l, i) => (l.Name, i)).ToDictionary(l => l.Name, l => l.i);
+        CratePass[] seen = [.. all.Where(p => Order(p) > 0).OrderByDescending(p => layers[p.Layer]).ThenBy(Order)];
+        return seen.Select((p, i) => p with { Place = i + 1 }).Concat(all.Where(p => Order(p) == 0).OrderBy(p => layers[p.Layer]));
+    }
+
+    private static int Order(CratePass pass) => (pass.Kind, pass.Pass) switch
+    {
+        (PassKind.Modulate, "shadow") => 1,
+        (PassKind.Combined, _) => 2,
+        (PassKind.Modulate, _) => 3,
+        _ => 0,
+    };
+}

@@ -1,0 +1,139 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Core.Crates;
+
+/// <summary>One file that goes into a crate.</summary>
+/// <param name="From">Path below the folder it comes from.</param>
+/// <param name="To">Path in the crate.</param>
+/// <param name="Bytes">Size.</param>
+/// <param name="Frame">Its frame.</param>
+public sealed record CrateFile(string From, string To, long Bytes, int Frame);
+
+/// <summary>One sequence or still of a crate.</summary>
+/// <param name="Output">The planned output it comes from.</param>
+/// <param name="Short">Its short name: the folder it stands in below the group, and the beginning of its files.</param>
+/// <param name="Name">The name of its files in the crate.</param>
+/// <param name="Files">Its files, ascending by frame.</param>
+public sealed record CrateSequence(PlannedOutput Output, string Short, FrameName Name, ImmutableArray<CrateFile> Files)
+{
+    /// <summary>Bytes of all files.</summary>
+    public long Bytes { get; } = Files.Sum(f => f.Bytes);
+
+    /// <summary>The frames.</summary>
+    public FrameSet Frames { get; } = FrameSet.From(Files.Select(f => f.Frame));
+}
+
+/// <summary>A file that stays out, and why.</summary>
+public sealed record LeftOut(string Path, long Bytes, string Why);
+
+/// <summary>How a crate arranges its folders.</summary>
+public static class CrateLayouts
+{
+    /// <summary>A folder per layer, in it one per output: <c>sub/sub_data/sub_data.1001.exr</c>.</summary>
+    public const string ByLayer = "layers";
+
+    /// <summary>A folder per kind of pass, in it one per output: <c>data/sub_data/…</c>.</summary>
+    public const string ByKind = "kinds";
+
+    /// <summary>The names, with what they do.</summary>
+    public static readonly IReadOnlyDictionary<string, string> All = new Dictionary<string, string>
+    {
+        [ByLayer] = "a folder per render layer",
+        [ByKind] = "a folder per kind of pass: colour, data, identity, masks",
+    };
+
+    internal static string Group(string layout, PlannedOutput output) => layout == ByLayer
+        ? output.Layer.Name
+        : PassCatalogue.Shipped.Find(output.Passes[0].Pass)?.Kind switch
+        {
+            PassKind.Data => "data",
+            PassKind.Identity => "identity",
+            PassKind.Mask => "masks",
+            PassKind.Modulate => "occlusion_shadow",
+            _ => "colour",
+        };
+}
+
+/// <summary>What a crate will hold: worked out from plan and intake alone, before anything is copied.</summary>
+/// <param name="Plan">The plan.</param>
+/// <param name="Layout">Name of the layout.</param>
+/// <param name="Sequences">What goes in.</param>
+/// <param name="LeftOut">What stays out.</param>
+public sealed record CrateContents(Plan Plan, string Layout, ImmutableArray<CrateSequence> Sequences, ImmutableArray<LeftOut> LeftOut)
+{
+    /// <summary>Bytes of all files that go in.</summary>
+    public long Bytes => Sequences.Sum(s => s.Bytes);
+
+    /// <summary>Files that go in.</summary>
+    public int Files => Sequences.Sum(s => s.Files.Length);
+
+    /// <summary>Lays out a crate. Of two files that claim one frame the one with the planned digits goes in.</summary>
+    /// <exception cref="ArgumentException">The layout is not known.</exception>
+    public static CrateContents Of(Plan plan, Intake.Intake intake, string layout = CrateLayouts.ByLayer)
+    {
+        if (!CrateLayouts.All.ContainsKey(layout))
+        {
+            throw new ArgumentException($"'{layout}' is not a layout; use {string.Join(" or ", CrateLayouts.All.Keys)}.");
+        }
+
+        var context = new CheckContext(plan, intake, intake.Taken);
+        var sequences = ImmutableArray.CreateBuilder<CrateSequence>();
+        var left = ImmutableArray.CreateBuilder<LeftOut>();
+        var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
+        foreach (CheckLane lane in context.Lanes.Where(l => !l.Files.IsEmpty && !l.Passes.IsEmpty))
+        {
+            PlannedOutput output = lane.Planned!;
+            string group = CrateLayouts.Group(layout, output), shortName = Unique(ShortName(output), group, taken);
+            FrameName name = new($"{group}/{shortName}/{shortName}{(output.IsStill && output.Name.Padding == 0 ? "" : ".")}", Extension(output), output.Name.Padding);
+            var files = ImmutableArray.CreateBuilder<CrateFile>();
+            foreach (IGrouping<int, LaneFile> claims in lane.Files.GroupBy(f => f.Frame))
+            {
+                LaneFile best = claims.OrderBy(f => Math.Abs(f.Digits - output.Name.Padding)).First();
+                bool planned = output.Frames.Contains(best.Frame) || output.Name.Padding == 0;
+                if (planned)
+                {
+                    files.Add(new CrateFile(best.Facts.Path, name.At(best.Frame), best.Facts.Bytes, best.Frame));
+                }
+
+                left.AddRange(claims.Where(f => !planned || f != best).Select(f => new LeftOut(f.Facts.Path, f.Facts.Bytes, planned ? "another file claims its frame" : "outside the planned frames")));
+            }
+
+            sequences.Add(new CrateSequence(output, shortName, name, files.ToImmutable()));
+        }
+
+        left.AddRange(context.Strays.SelectMany(s => s.Sequence.Files.Select(f => new LeftOut(f.Path, intake.Facts[f.Path].Bytes, s.IsMisnamed ? $"misnamed; rename it to {s.Nearest!.Name.At(f.Frame)}" : "in no output of the plan"))));
+        return new CrateContents(plan, layout, sequences.ToImmutable(), left.ToImmutable());
+    }
+
+    private static string Extension(PlannedOutput output)
+    {
+        string whole = output.Name.Prefix + output.Name.Suffix;
+        return whole[whole.LastIndexOf('.')..];
+    }
+
+    private static string ShortName(PlannedOutput output)
+    {
+        string layer = output.Layer.Name;
+        return output.HasBeauty ? layer :
+            output.Passes.Length == 1 ? $"{layer}_{output.Passes[0].Pass.Replace('.', '_')}" :
+            output.Passes.All(p => PassCatalogue.Shipped.Find(p.Pass)?.Kind is PassKind.Data or PassKind.Identity) ? $"{layer}_data" : $"{layer}_passes";
+    }
+
+    private static string Unique(string name, string group, HashSet<string> taken)
+    {
+        string tried = name;
+        for (int n = 2; !taken.Add($"{group}/{tried}"); n++)
+        {
+            tried = $"{name}_{n.ToString(CultureInfo.InvariantCulture)}";
+        }
+
+        return tried;
+    }
+}

@@ -1,0 +1,126 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Core.Crates;
+
+/// <summary>The document <c>dune-crate.crate/1</c>: what a crate holds and how to use it. Names no path outside the crate.</summary>
+public sealed record CrateManifest
+{
+    /// <summary>The document's schema name.</summary>
+    public const string SchemaName = "dune-crate.crate/1";
+
+    /// <summary>Always <see cref="SchemaName"/>.</summary>
+    public required string Schema { get; init; }
+
+    /// <summary>Name of the crate's folder.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>Version, from 1.</summary>
+    public required int Version { get; init; }
+
+    /// <summary>When it was sealed, UTC.</summary>
+    public required DateTime Sealed { get; init; }
+
+    /// <summary>The show.</summary>
+    public required ShowPlan Show { get; init; }
+
+    /// <summary>Code of the shot.</summary>
+    public required string Shot { get; init; }
+
+    /// <summary>Frames of the shot.</summary>
+    public required FrameSet Frames { get; init; }
+
+    /// <summary>Frame rate.</summary>
+    public required FrameRate FrameRate { get; init; }
+
+    /// <summary>Width in pixels.</summary>
+    public required int Width { get; init; }
+
+    /// <summary>Height in pixels.</summary>
+    public required int Height { get; init; }
+
+    /// <summary>Width of a pixel over its height.</summary>
+    public required double PixelAspectRatio { get; init; }
+
+    /// <summary>The passes, in the order of the stack from the bottom, then those that are not stacked.</summary>
+    public required ImmutableArray<CratePass> Passes { get; init; }
+
+    /// <summary>Findings that somebody accepted.</summary>
+    public ImmutableArray<Finding> Waived { get; init; } = [];
+
+    /// <summary>The plan's schema and text are not carried; how the layers rebuild is.</summary>
+    public ImmutableArray<CrateRebuild> Rebuild { get; init; } = [];
+
+    /// <summary>The document's text.</summary>
+    public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
+
+    /// <summary>Reads a manifest.</summary>
+    /// <exception cref="FormatException">The text is no manifest of this schema.</exception>
+    public static CrateManifest Read(string json)
+    {
+        try
+        {
+            CrateManifest? manifest = JsonSerializer.Deserialize<CrateManifest>(json, DocumentJson.Options);
+            return manifest?.Schema == SchemaName ? manifest : throw new FormatException($"crate.json is no {SchemaName} document.");
+        }
+        catch (JsonException e)
+        {
+            throw new FormatException($"crate.json cannot be read: {e.Message}", e);
+        }
+    }
+}
+
+/// <summary>One pass of a crate.</summary>
+public sealed record CratePass
+{
+    /// <summary>Key of the pass.</summary>
+    public required string Pass { get; init; }
+
+    /// <summary>Name for people.</summary>
+    public required string TradeName { get; init; }
+
+    /// <summary>Its render layer.</summary>
+    public required string Layer { get; init; }
+
+    /// <summary>The files, with one <c>#</c> per digit, relative to the crate.</summary>
+    public required string Files { get; init; }
+
+    /// <summary>The frames there are.</summary>
+    public required FrameSet Frames { get; init; }
+
+    /// <summary>sequence or still.</summary>
+    public required string Extent { get; init; }
+
+    /// <summary>Channels with their types.</summary>
+    public required OrderedDictionary<string, ChannelType> Channels { get; init; }
+
+    /// <summary>none, straight or premultiplied.</summary>
+    public required AlphaMode Alpha { get; init; }
+
+    /// <summary>scene-linear for colour, raw for what is not colour.</summary>
+    public required string ColourSpace { get; init; }
+
+    /// <summary>Kind of pass.</summary>
+    public required PassKind Kind { get; init; }
+
+    /// <summary>over, plus, multiply or none.</summary>
+    public required string Operation { get; init; }
+
+    /// <summary>0..1; 0 for passes that are not seen.</summary>
+    public required double Opacity { get; init; }
+
+    /// <summary>Place in the stack from the bottom, from 1; null for passes that are not stacked.</summary>
+    public int? Place { get; init; }
+
+    /// <summary>What to know about it.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Remark { get; init; }
+}
+
+/// <summary>Which passes of a layer sum to its beauty.</summary>
+public sealed record CrateRebuild(string Layer, ImmutableArray<RebuildTerm> Terms);

@@ -1,0 +1,18 @@
+namespace DuneCrate.Core.Images.Exr.Codecs;
+
+/// <summary>Packs and unpacks the lines of one chunk. Codecs hold no state and may be shared between threads.</summary>
+public interface IExrCodec
+{
+    /// <summary>
+    /// Unpacks a chunk into <paramref name="lines"/>, filling it exactly. <paramref name="scratch"/> has the same length and
+    /// arbitrary contents.
+    /// </summary>
+    /// <exception cref="InvalidDataException">The packed bytes do not make the lines.</exception>
+    void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch);
+
+    /// <summary>
+    /// Packs lines into <paramref name="packed"/>, which is as long as <paramref name="lines"/>. Returns the packed length, or −1
+    /// when it would not be shorter; the chunk is then stored as it is.
+    /// </summary>
+    int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch);
+}

@@ -1,0 +1,75 @@
+using System.Buffers.Binary;
+using System.Text;
+using DuneCrate.Core.Frames;
+
+namespace DuneCrate.Core.Images.Exr;
+
+/// <summary>
+/// One attribute of an OpenEXR header: name, type name and the value's bytes as they stand in the file (little-endian).
+/// Types that are not known are carried along untouched. Source: <em>OpenEXR File Layout</em>, predefined attribute types.
+/// </summary>
+public sealed record ExrAttribute(string Name, string Type, ReadOnlyMemory<byte> Value)
+{
+    /// <summary>A <c>string</c> attribute.</summary>
+    public static ExrAttribute Text(string name, string value) => new(name, "string", Encoding.UTF8.GetBytes(value));
+
+    /// <summary>An <c>int</c> attribute.</summary>
+    public static ExrAttribute Int(string name, int value) => new(name, "int", Ints(value));
+
+    /// <summary>A <c>float</c> attribute.</summary>
+    public static ExrAttribute Float(string name, float value) => new(name, "float", Ints(BitConverter.SingleToInt32Bits(value)));
+
+    /// <summary>A <c>rational</c> attribute, such as framesPerSecond.</summary>
+    public static ExrAttribute Rational(string name, FrameRate rate) => new(name, "rational", Ints(rate.Numerator, rate.Denominator));
+
+    /// <summary>A <c>box2i</c> attribute.</summary>
+    public static ExrAttribute Box(string name, PixelBox box) => new(name, "box2i", Ints(box.MinX, box.MinY, box.MaxX, box.MaxY));
+
+    /// <summary>A <c>v2f</c> attribute.</summary>
+    public static ExrAttribute Vector(string name, float x, float y) =>
+        new(name, "v2f", Ints(BitConverter.SingleToInt32Bits(x), BitConverter.SingleToInt32Bits(y)));
+
+    /// <summary>A one-byte enumeration such as <c>compression</c> or <c>lineOrder</c>.</summary>
+    public static ExrAttribute Byte(string name, string type, byte value) => new(name, type, new[] { value });
+
+    /// <summary>The text of a <c>string</c> attribute, or null for another type.</summary>
+    public string? AsText() => Type == "string" ? Encoding.UTF8.GetString(Value.Span).TrimEnd('\0') : null;
+
+    /// <summary>The number of an <c>int</c> attribute, or null.</summary>
+    public int? AsInt() => Type == "int" && Value.Length == 4 ? BinaryPrimitives.ReadInt32LittleEndian(Value.Span) : null;
+
+    /// <summary>The number of a <c>float</c> attribute, or null.</summary>
+    public float? AsFloat() => Type == "float" && Value.Length == 4 ? BinaryPrimitives.ReadSingleLittleEndian(Value.Span) : null;
+
+    /// <summary>The rate of a <c>rational</c> attribute, or null when it is none or not positive.</summary>
+    public FrameRate? AsRate()
+    {
+        if (Type != "rational" || Value.Length != 8)
+        {
+            return null;
+        }
+
+        int n = BinaryPrimitives.ReadInt32LittleEndian(Value.Span), d = BinaryPrimitives.ReadInt32LittleEndian(Value.Span[4..]);
+        return n > 0 && d > 0 ? new FrameRate(n, d) : null;
+    }
+
+    /// <summary>The corners of a <c>box2i</c> attribute, or null.</summary>
+    public PixelBox? AsBox()
+    {
+        ReadOnlySpan<byte> v = Value.Span;
+        return Type != "box2i" || v.Length != 16 ? null : new PixelBox(
+            BinaryPrimitives.ReadInt32LittleEndian(v), BinaryPrimitives.ReadInt32LittleEndian(v[4..]),
+            BinaryPrimitives.ReadInt32LittleEndian(v[8..]), BinaryPrimitives.ReadInt32LittleEndian(v[12..]));
+    }
+
+    private static byte[] Ints(params ReadOnlySpan<int> values)
+    {
+        byte[] bytes = new byte[values.Length * 4];
+        for (int i = 0; i < values.Length; i++)
+        {
+            BinaryPrimitives.WriteInt32LittleEndian(bytes.AsSpan(i * 4), values[i]);
+        }
+
+        return bytes;
+    }
+}

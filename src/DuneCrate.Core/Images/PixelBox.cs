@@ -1,0 +1,25 @@
+namespace DuneCrate.Core.Images;
+
+/// <summary>A rectangle of pixels; both corners belong to it, as in OpenEXR's box2i. Corners may be negative.</summary>
+public readonly record struct PixelBox(int MinX, int MinY, int MaxX, int MaxY)
+{
+    /// <summary>Pixels across; 0 or less when the box is inside out.</summary>
+    public long Width => (long)MaxX - MinX + 1;
+
+    /// <summary>Lines; 0 or less when the box is inside out.</summary>
+    public long Height => (long)MaxY - MinY + 1;
+
+    /// <summary>Whether it holds no pixel.</summary>
+    public bool IsEmpty => Width <= 0 || Height <= 0;
+
+    /// <summary>The box of a picture of the given size at the origin.</summary>
+    public static PixelBox OfSize(int width, int height) => new(0, 0, width - 1, height - 1);
+
+    /// <summary>Whether it holds the pixel.</summary>
+    public bool Contains(int x, int y) => x >= MinX && x <= MaxX && y >= MinY && y <= MaxY;
+
+    /// <summary>The smallest box around this one and the pixel; an empty box is replaced.</summary>
+    public PixelBox With(int x, int y) => IsEmpty
+        ? new PixelBox(x, y, x, y)
+        : new PixelBox(Math.Min(MinX, x), Math.Min(MinY, y), Math.Max(MaxX, x), Math.Max(MaxY, y));
+}

@@ -1,0 +1,127 @@
+using System.Numerics;
+using System.Runtime.InteropServices;
+
+namespace DuneCrate.Core.Images.Statistics;
+
+/// <summary>Statistics of float samples: vectors of samples, sums in double around the first finite value.</summary>
+internal sealed class FloatStatistics : ChannelStatistics
+{
+    private readonly bool[] _linearLevels = new bool[256], _srgbLevels = new bool[256];
+    private double _sum, _squares;
+    private float _min, _max, _shift;
+    private long _finite;
+    private bool _linear, _srgb;
+
+    public FloatStatistics() => Reset();
+
+    public override void Reset()
+    {
+        base.Reset();
+        (_sum, _squares, _finite, _min, _max, _shift, _linear, _srgb) = (0, 0, 0, float.PositiveInfinity, float.NegativeInfinity, 0, true, true);
+        Array.Clear(_linearLevels);
+        Array.Clear(_srgbLevels);
+    }
+
+    protected override void Add(ReadOnlySpan<byte> samples, int x, int y)
+    {
+        ReadOnlySpan<float> values = MemoryMarshal.Cast<byte, float>(samples);
+        if (_finite == 0)
+        {
+            int first = values.IndexOfAnyInRange(float.MinValue, float.MaxValue);
+            _shift = first < 0 ? 0 : values[first];
+        }
+
+        int i = 0;
+        var exponent = new Vector<int>(0x7f800000);
+        Vector<float> min = new(_min), max = new(_max), shift = new(_shift);
+        Vector<double> sum = Vector<double>.Zero, squares = Vector<double>.Zero;
+        for (; i <= values.Length - Vector<float>.Count; i += Vector<float>.Count)
+        {
+            var v = new Vector<float>(values[i..]);
+            if (Vector.EqualsAny(Vector.AsVectorInt32(v) & exponent, exponent))
+            {
+                AddOneByOne(values.Slice(i, Vector<float>.Count), x + i, y);
+                continue;
+            }
+
+            (min, max) = (Vector.Min(min, v), Vector.Max(max, v));
+            Vector.Widen(v, out Vector<double> low, out Vector<double> high);
+            var shiftWide = new Vector<double>(_shift);
+            (low, high) = (low - shiftWide, high - shiftWide);
+            sum += low + high;
+            squares += low * low + high * high;
+            _finite += Vector<float>.Count;
+        }
+
+        _sum += Vector.Sum(sum);
+        _squares += Vector.Sum(squares);
+        for (int k = 0; k < Vector<float>.Count; k++)
+        {
+            (_min, _max) = (Math.Min(_min, min[k]), Math.Max(_max, max[k]));
+        }
+
+        AddOneByOne(values[i..], x + i, y);
+        TestLevels(values);
+    }
+
+    private void AddOneByOne(ReadOnlySpan<float> values, int x, int y)
+    {
+        for (int i = 0; i < values.Length; i++)
+        {
+            float value = values[i];
+            if (!float.IsFinite(value))
+            {
+                (NanCount, InfCount) = float.IsNaN(value) ? (NanCount + 1, InfCount) : (NanCount, InfCount + 1);
+                NoteNonFinite(x + i, y);
+                continue;
+            }
+
+            (_min, _max) = (Math.Min(_min, value), Math.Max(_max, value));
+            double off = (double)value - _shift;
+            _sum += off;
+            _squares += off * off;
+            _finite++;
+        }
+    }
+
+    /// <summary>Marks the levels met, until one sample is off both grids; from then on it costs nothing.</summary>
+    private void TestLevels(ReadOnlySpan<float> values)
+    {
+        for (int i = 0; i < values.Length && (_linear || _srgb); i++)
+        {
+            if (!float.IsFinite(values[i]))
+            {
+                continue;
+            }
+
+            _linear = _linear && Mark(_linearLevels, LevelGrid.Linear(values[i]));
+            _srgb = _srgb && Mark(_srgbLevels, LevelGrid.Srgb(values[i]));
+        }
+    }
+
+    private static bool Mark(bool[] levels, int level)
+    {
+        if (level >= 0)
+        {
+            levels[level] = true;
+        }
+
+        return level >= 0;
+    }
+
+    protected override SampleStatistics Moments()
+    {
+        if (_finite == 0)
+        {
+            return new SampleStatistics();
+        }
+
+        double mean = _sum / _finite;
+        return new SampleStatistics
+        {
+            Min = _min, Max = _max, Mean = mean + _shift, StdDev = Math.Sqrt(Math.Max(0, _squares / _finite - mean * mean)),
+            Grid = _linear ? "linear" : _srgb ? "srgb" : null,
+            Levels = (_linear ? _linearLevels : _srgb ? _srgbLevels : []).Count(used => used),
+        };
+    }
+}

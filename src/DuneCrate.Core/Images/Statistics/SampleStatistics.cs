@@ -1,0 +1,44 @@
+namespace DuneCrate.Core.Images.Statistics;
+
+/// <summary>
+/// Statistics of one channel over the finite samples of the data window. Without any finite sample minimum, maximum, mean and
+/// deviation are 0.
+/// </summary>
+public sealed record SampleStatistics
+{
+    /// <summary>Least value.</summary>
+    public double Min { get; init; }
+
+    /// <summary>Greatest value.</summary>
+    public double Max { get; init; }
+
+    /// <summary>Arithmetic mean.</summary>
+    public double Mean { get; init; }
+
+    /// <summary>Standard deviation of the population: √(Σ(v − mean)² / n).</summary>
+    public double StdDev { get; init; }
+
+    /// <summary>NaN samples.</summary>
+    public long Nan { get; init; }
+
+    /// <summary>Infinite samples.</summary>
+    public long Inf { get; init; }
+
+    /// <summary>All samples.</summary>
+    public long Pixels { get; init; }
+
+    /// <summary>XXH3 (64 bit, hexadecimal) of the samples as stored, line by line.</summary>
+    public string Hash { get; init; } = "";
+
+    /// <summary>The 8-bit grid on which all samples lie: linear, srgb, or null when some do not.</summary>
+    public string? Grid { get; init; }
+
+    /// <summary>Distinct values: exact for half; for other types counted on the 8-bit grid only.</summary>
+    public int Levels { get; init; }
+
+    /// <summary>x and y of the first sample that is no number, or null.</summary>
+    public int[]? FirstNonFinite { get; init; }
+
+    /// <summary>The box around all samples that are no numbers: minX, minY, maxX, maxY; or null.</summary>
+    public int[]? NonFiniteBox { get; init; }
+}

@@ -1,0 +1,113 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using System.Text.Json.Serialization;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Statistics;
+
+namespace DuneCrate.Core.Intake;
+
+/// <summary>The document <c>dune-crate.facts/1</c>.</summary>
+public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
+{
+    /// <summary>The document's schema name.</summary>
+    public const string SchemaName = "dune-crate.facts/1";
+
+    /// <summary>Options for facts: windows as arrays of four numbers, statistics beside the channel's name.</summary>
+    public static readonly JsonSerializerOptions Options = MakeOptions(DocumentJson.Options);
+
+    /// <summary>The same without line breaks, for storage.</summary>
+    public static readonly JsonSerializerOptions Compact = MakeOptions(DocumentJson.Compact);
+
+    /// <summary>Always <see cref="SchemaName"/>.</summary>
+    [JsonPropertyOrder(-1)]
+    public string Schema => SchemaName;
+
+    /// <summary>The document's text.</summary>
+    public string Write() => JsonSerializer.Serialize(this, Options) + "\n";
+
+    private static JsonSerializerOptions MakeOptions(JsonSerializerOptions from) => new(from)
+    {
+        Converters = { new PixelBoxJsonConverter(), new ChannelFactsJsonConverter() },
+    };
+
+    /// <summary>Writes a box as [minX, minY, maxX, maxY].</summary>
+    private sealed class PixelBoxJsonConverter : JsonConverter<PixelBox>
+    {
+        public override PixelBox Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+        {
+            int[]? v = JsonSerializer.Deserialize<int[]>(ref reader, options);
+            return v is { Length: 4 } ? new PixelBox(v[0], v[1], v[2], v[3]) : throw new JsonException("A window is an array of four whole numbers.");
+        }
+
+        public override void Write(Utf8JsonWriter writer, PixelBox value, JsonSerializerOptions options)
+        {
+            writer.WriteStartArray();
+            foreach (int corner in (ReadOnlySpan<int>)[value.MinX, value.MinY, value.MaxX, value.MaxY])
+            {
+                writer.WriteNumberValue(corner);
+            }
+
+            writer.WriteEndArray();
+        }
+    }
+
+    /// <summary>Writes the statistics as fields of the channel itself, null without pixels.</summary>
+    private sealed class ChannelFactsJsonConverter : JsonConverter<ChannelFacts>
+    {
+        public override ChannelFacts Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+        {
+            var node = (JsonObject)JsonNode.Parse(ref reader)!;
+            return new ChannelFacts
+            {
+                Name = (string)node["name"]!,
+                Type = node["type"].Deserialize<Passes.ChannelType>(options),
+                Pass = (string?)node["pass"],
+                Samples = node["pixels"] is null ? null : node.Deserialize<SampleStatistics>(options),
+            };
+        }
+
+        public override void Write(Utf8JsonWriter writer, ChannelFacts value, JsonSerializerOptions options)
+        {
+            SampleStatistics? s = value.Samples;
+            writer.WriteStartObject();
+            writer.WriteString("name", value.Name);
+            writer.WriteString("type", Passes.ChannelTypes.Name(value.Type));
+            writer.WriteString("pass", value.Pass);
+            Number(writer, "min", s?.Min);
+            Number(writer, "max", s?.Max);
+            Number(writer, "mean", s?.Mean);
+            Number(writer, "stdDev", s?.StdDev);
+            Number(writer, "nan", s?.Nan);
+            Number(writer, "inf", s?.Inf);
+            Number(writer, "pixels", s?.Pixels);
+            if (s is not null)
+            {
+                writer.WriteString("hash", s.Hash);
+                writer.WriteString("grid", s.Grid);
+                writer.WriteNumber("levels", s.Levels);
+                if (s.FirstNonFinite is not null)
+                {
+                    writer.WritePropertyName("firstNonFinite");
+                    JsonSerializer.Serialize(writer, s.FirstNonFinite, options);
+                    writer.WritePropertyName("nonFiniteBox");
+                    JsonSerializer.Serialize(writer, s.NonFiniteBox, options);
+                }
+            }
+
+            writer.WriteEndObject();
+        }
+
+        private static void Number(Utf8JsonWriter writer, string name, double? value)
+        {
+            if (value is { } number)
+            {
+                writer.WriteNumber(name, number);
+            }
+            else
+            {
+                writer.WriteNull(name);
+            }
+        }
+    }
+}

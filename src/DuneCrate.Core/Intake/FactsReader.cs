@@ -1,0 +1,119 @@
+using System.Buffers;
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Stacking;
+
+namespace DuneCrate.Core.Intake;
+
+/// <summary>What to read of a file.</summary>
+/// <param name="Depth">Headers only, or every pixel.</param>
+/// <param name="Rebuild">Which channels must sum to which, if the file holds them all.</param>
+public sealed record FactsRequest(FactsDepth Depth, RebuildRecipe? Rebuild = null);
+
+/// <summary>
+/// One file → facts: pure, and safe to call from any number of threads. Whatever a file contains, the outcome is facts; only trouble
+/// with the disk itself is reported as a problem of its own.
+/// </summary>
+public static class FactsReader
+{
+    /// <summary>Files shorter than this cannot hold a picture: they are still being written, or were given up.</summary>
+    public const int TinyBytes = 64;
+
+    private const string NotExr = "{0} files are not read yet; only OpenEXR is";
+
+    /// <summary>Reads one file.</summary>
+    /// <param name="file">The file as the folder lists it.</param>
+    /// <param name="request">What to read.</param>
+    /// <param name="limits">Bounds on what the file may claim.</param>
+    /// <param name="cancel">Stops between chunks.</param>
+    /// <exception cref="OperationCanceledException">The read was stopped.</exception>
+    public static FileFacts Read(IntakeFile file, FactsRequest request, ExrLimits? limits = null, CancellationToken cancel = default)
+    {
+        var facts = new FileFacts { Path = file.Path, Format = file.Format, Bytes = file.Bytes, Modified = file.Modified };
+        if (file.Bytes < TinyBytes)
+        {
+            return facts with { Problem = file.Bytes == 0 ? "the file is empty" : $"the file has {file.Bytes} bytes, too few for a picture", Trouble = ImageProblem.Tiny };
+        }
+
+        if (file.Format != "exr")
+        {
+            return facts with { Problem = string.Format(System.Globalization.CultureInfo.InvariantCulture, NotExr, file.Format), Trouble = ImageProblem.Unsupported };
+        }
+
+        try
+        {
+            using ExrFile exr = ExrFile.Open(file.FullPath, limits);
+            return ReadExr(exr, facts with { Readable = true, Parts = [.. exr.Parts.Select(HeaderFacts)] }, request, cancel);
+        }
+        catch (ImageException e)
+        {
+            return facts with { Problem = e.Message, Trouble = e.Problem };
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return facts with { Problem = $"the file cannot be opened: {e.Message}", Trouble = ImageProblem.Unreadable };
+        }
+    }
+
+    private static FileFacts ReadExr(ExrFile exr, FileFacts facts, FactsRequest request, CancellationToken cancel)
+    {
+        var lost = new List<(int First, int Last)>();
+        foreach (ExrPart part in exr.Parts)
+        {
+            lost.AddRange(exr.LinesBeyondEnd(part));
+        }
+
+        string? reason = lost.Count > 0 ? "the file ends before its picture does" : null;
+        if (request.Depth == FactsDepth.Pixels)
+        {
+            lost.Clear();
+            foreach (ExrPart part in exr.Parts)
+            {
+                if (part.Unsupported is { } unsupported)
+                {
+                    facts = facts with { Problem = $"pixels were not checked: {unsupported}", Trouble = ImageProblem.Unsupported };
+                    continue;
+                }
+
+                using var scan = new PixelScan(exr, part, request.Rebuild);
+                reason = scan.Run(lost, cancel) ?? reason;
+                PartFacts found = facts.Parts[part.Index];
+                facts = facts with { Parts = facts.Parts.SetItem(part.Index, found with { Channels = scan.Results(found.Channels) }), Rebuild = scan.Rebuild ?? facts.Rebuild };
+            }
+        }
+
+        if (lost.Count == 0)
+        {
+            return facts;
+        }
+
+        FrameSet lines = FrameSet.From(lost.SelectMany(l => Enumerable.Range(l.First, l.Last - l.First + 1)));
+        return facts with { LostLines = lines, Trouble = ImageProblem.Truncated, Problem = $"lines {Describe(lines)} are lost: {reason}" };
+    }
+
+    private static string Describe(FrameSet lines) => lines.ToString().Replace("-", " to ", StringComparison.Ordinal).Replace(",", ", ", StringComparison.Ordinal);
+
+    private static PartFacts HeaderFacts(ExrPart part) => new()
+    {
+        Index = part.Index,
+        Name = part.Name,
+        Type = part.Type,
+        Compression = part.Compression.Name,
+        DisplayWindow = part.DisplayWindow,
+        DataWindow = part.DataWindow,
+        PixelAspectRatio = part.PixelAspectRatio,
+        FrameRate = part.Find("framesPerSecond")?.AsRate(),
+        Camera = part.Find("cameraLabel")?.AsText() ?? part.Find("camera")?.AsText(),
+        Channels = [.. part.Channels.Select(c => new ChannelFacts { Name = c.Name, Type = c.Type, Pass = PassOf(c.Name) })],
+    };
+
+    private static readonly System.Collections.Concurrent.ConcurrentDictionary<string, string?> PassNames = new(StringComparer.Ordinal);
+
+    /// <summary>The catalogue's answer, remembered: a shot asks the same few names thousands of times.</summary>
+    private static string? PassOf(string channel) => PassNames.Count < 10_000 || PassNames.ContainsKey(channel)
+        ? PassNames.GetOrAdd(channel, static c => PassCatalogue.Shipped.PassOfChannel(c))
+        : PassCatalogue.Shipped.PassOfChannel(channel);
+}

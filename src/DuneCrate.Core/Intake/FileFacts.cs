@@ -1,0 +1,112 @@
+using System.Collections.Immutable;
+using System.Text.Json.Serialization;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Stacking;
+
+namespace DuneCrate.Core.Intake;
+
+/// <summary>How much of a file is read.</summary>
+public enum FactsDepth
+{
+    /// <summary>Names, sizes and headers.</summary>
+    Header,
+
+    /// <summary>Every pixel of every channel.</summary>
+    Pixels,
+}
+
+/// <summary>What one file says and contains. Immutable; a file that cannot be read keeps whatever could be.</summary>
+public sealed record FileFacts
+{
+    /// <summary>Path relative to the folder, with <c>/</c>.</summary>
+    public required string Path { get; init; }
+
+    /// <summary>Format by content where it is known, else by extension: exr, png …</summary>
+    public required string Format { get; init; }
+
+    /// <summary>Size in bytes.</summary>
+    public long Bytes { get; init; }
+
+    /// <summary>Time of the last change, UTC.</summary>
+    public DateTime Modified { get; init; }
+
+    /// <summary>Whether the file opens as an image.</summary>
+    public bool Readable { get; init; }
+
+    /// <summary>What is wrong with it in words, or null.</summary>
+    public string? Problem { get; init; }
+
+    /// <summary>What sort of trouble <see cref="Problem"/> is.</summary>
+    public ImageProblem Trouble { get; init; }
+
+    /// <summary>Lines of the first part that are lost, in data window coordinates; null when none are.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public FrameSet? LostLines { get; init; }
+
+    /// <summary>The parts.</summary>
+    public ImmutableArray<PartFacts> Parts { get; init; } = [];
+
+    /// <summary>How far the light passes are from the beauty, when all of them are in this file and the plan says what sums to what.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public RebuildFacts? Rebuild { get; init; }
+
+    /// <summary>Every channel of every part.</summary>
+    [JsonIgnore]
+    public IEnumerable<ChannelFacts> Channels => Parts.SelectMany(p => p.Channels);
+
+    /// <summary>The channel of a name in whichever part, or null.</summary>
+    public ChannelFacts? FindChannel(string name) => Channels.FirstOrDefault(c => c.Name == name);
+}
+
+/// <summary>One part of a file.</summary>
+public sealed record PartFacts
+{
+    /// <summary>Position in the file, from 0.</summary>
+    public int Index { get; init; }
+
+    /// <summary>Name, or null.</summary>
+    public string? Name { get; init; }
+
+    /// <summary>scanlineimage, tiledimage, deepscanline or deeptile.</summary>
+    public required string Type { get; init; }
+
+    /// <summary>Compression name.</summary>
+    public required string Compression { get; init; }
+
+    /// <summary>minX, minY, maxX, maxY; inclusive.</summary>
+    public required PixelBox DisplayWindow { get; init; }
+
+    /// <summary>minX, minY, maxX, maxY; inclusive.</summary>
+    public required PixelBox DataWindow { get; init; }
+
+    /// <summary>Width of a pixel over its height.</summary>
+    public double PixelAspectRatio { get; init; }
+
+    /// <summary>Frame rate in the header, or null.</summary>
+    public FrameRate? FrameRate { get; init; }
+
+    /// <summary>Camera in the header, or null.</summary>
+    public string? Camera { get; init; }
+
+    /// <summary>Channels in file order.</summary>
+    public ImmutableArray<ChannelFacts> Channels { get; init; } = [];
+}
+
+/// <summary>One channel. Statistics are null at header depth and where pixels could not be read.</summary>
+public sealed record ChannelFacts
+{
+    /// <summary>Full name in the file.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>Sample type.</summary>
+    public required ChannelType Type { get; init; }
+
+    /// <summary>The pass it belongs to by name, or null.</summary>
+    public string? Pass { get; init; }
+
+    /// <summary>Statistics.</summary>
+    public SampleStatistics? Samples { get; init; }
+}

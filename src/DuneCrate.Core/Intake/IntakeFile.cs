@@ -1,0 +1,37 @@
+namespace DuneCrate.Core.Intake;
+
+/// <summary>One file as the folder lists it, unopened.</summary>
+/// <param name="FullPath">Where it is.</param>
+/// <param name="Path">Path relative to the folder that is taken in, with <c>/</c>.</param>
+/// <param name="Bytes">Size.</param>
+/// <param name="Modified">Time of the last change, UTC.</param>
+public sealed record IntakeFile(string FullPath, string Path, long Bytes, DateTime Modified)
+{
+    private static readonly Dictionary<string, string> Formats = new(StringComparer.OrdinalIgnoreCase)
+    {
+        ["exr"] = "exr", ["png"] = "png", ["tif"] = "tiff", ["tiff"] = "tiff", ["jpg"] = "jpeg", ["jpeg"] = "jpeg", ["tga"] = "tga",
+    };
+
+    /// <summary>Format by extension, also in <c>name.exr.0001</c>; empty for files that are no pictures.</summary>
+    public string Format { get; } = FormatOf(Path);
+
+    /// <summary>The format that a name promises, or an empty text.</summary>
+    public static string FormatOf(string path)
+    {
+        string[] parts = path[(path.LastIndexOf('/') + 1)..].Split('.');
+        for (int i = parts.Length - 1; i > 0; i--)
+        {
+            if (Formats.TryGetValue(parts[i], out string? format))
+            {
+                return format;
+            }
+
+            if (!parts[i].TrimStart('-').All(char.IsAsciiDigit))
+            {
+                break;
+            }
+        }
+
+        return "";
+    }
+}

@@ -1,0 +1,58 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+
+namespace DuneCrate.Core.Naming;
+
+/// <summary>One file of a sequence.</summary>
+/// <param name="Path">Relative path with <c>/</c>.</param>
+/// <param name="Frame">The frame number in its name.</param>
+/// <param name="Digits">Digits the number was written with, zeros included, sign not.</param>
+public readonly record struct SequenceFile(string Path, int Frame, int Digits);
+
+/// <summary>Files whose names differ in one number only. A still is a sequence of one file without a frame number.</summary>
+/// <param name="Name">The common name; its padding is the one most files keep to.</param>
+/// <param name="Files">The files, ascending by frame, then by path. Two files may claim one frame (<c>0012</c> and <c>012</c>).</param>
+public sealed record FileSequence(FrameName Name, ImmutableArray<SequenceFile> Files)
+{
+    /// <summary>Whether this is one file without a frame number.</summary>
+    public bool IsStill => Name.Padding == 0;
+
+    /// <summary>The frames found; a still counts as none.</summary>
+    public FrameSet Frames { get; } = Name.Padding == 0 ? FrameSet.Empty : FrameSet.From(Files.Select(f => f.Frame));
+
+    /// <summary>The files whose number is not written with the sequence's padding.</summary>
+    public IEnumerable<SequenceFile> OddlyPadded()
+    {
+        int padding = Name.Padding;
+        return IsStill ? [] : Files.Where(f => f.Digits != Math.Max(padding, FrameName.DigitsFor(f.Frame)));
+    }
+
+    /// <summary>Frames missing inside first..last at the sequence's own step, which is the most frequent distance between neighbours.</summary>
+    public FrameSet Gaps()
+    {
+        if (Frames.LongCount < 3)
+        {
+            return FrameSet.Empty;
+        }
+
+        var distances = new Dictionary<int, long>();
+        int? last = null;
+        foreach (FrameRun run in Frames.Runs)
+        {
+            if (last is { } before)
+            {
+                distances[run.First - before] = distances.GetValueOrDefault(run.First - before) + 1;
+            }
+
+            if (run.Count > 1)
+            {
+                distances[run.Step] = distances.GetValueOrDefault(run.Step) + run.Count - 1;
+            }
+
+            last = run.Last;
+        }
+
+        int step = distances.OrderByDescending(d => d.Value).ThenBy(d => d.Key).First().Key;
+        return FrameSet.Range(Frames.First, Frames.Last, step).Except(Frames);
+    }
+}

@@ -1,0 +1,185 @@
+using System.Numerics;
+using DuneCrate.Core.Images.Cryptomatte;
+
+namespace DuneCrate.StandIns.Renderer;
+
+/// <summary>
+/// Renders one layer at one frame into planes of width × height floats, top line first, by channel name. Colour is filtered over
+/// 2 × 2 samples; data and identity are taken at the pixel's centre, unfiltered. The light passes sum to the beauty by construction.
+/// </summary>
+internal static class FrameRenderer
+{
+    private const int Grid = 2, Samples = Grid * Grid;
+
+    private static readonly string[] LightPasses = ["diffuse_direct", "diffuse_indirect", "specular", "reflection", "transmission", "emission", "background"];
+    private static readonly float[] CryptoIds = [.. KelpScene.Items.Select(i => CryptomatteHash.ToFloat(CryptomatteHash.OfName(i.Name)))];
+
+    /// <summary>Renders. <paramref name="layer"/> is sub, kelp or seabed; sub and kelp hold each other out.</summary>
+    public static Dictionary<string, float[]> Render(string shot, int frame, string layer, int width, int height)
+    {
+        var scene = new KelpScene(shot, frame);
+        var next = new KelpScene(shot, frame + 1);
+        var transport = new LightTransport(scene);
+        var planes = new PlaneSet(width * height);
+        LayerMask primary = layer == "seabed" ? LayerMask.Seabed : LayerMask.All;
+        uint seed = Noise.Mix((uint)frame * 2654435761u ^ (uint)(layer[0] * 7919 + shot[^2]));
+        Span<int> items = stackalloc int[Samples];
+        for (int y = 0; y < height; y++)
+        {
+            for (int x = 0; x < width; x++)
+            {
+                int at = y * width + x;
+                var sum = new LightSample();
+                int covered = 0;
+                float occlusion = 0, shadow = 0;
+                for (int s = 0; s < Samples; s++)
+                {
+                    Vector3 ray = scene.Camera.Ray(x + (s % Grid + 0.5f) / Grid, y + (s / Grid + 0.5f) / Grid, width, height);
+                    Hit hit = scene.Trace(scene.Camera.Eye, ray, primary);
+                    items[s] = hit.Shape != KelpScene.NoShape && KelpScene.ItemOf(scene, hit.Shape).Layer == layer ? KelpScene.ItemOf(scene, hit.Shape).Id - 1 : -1;
+                    if (items[s] >= 0)
+                    {
+                        LightSample light = transport.Shade(hit, ray, seed ^ Noise.Mix((uint)(at * Samples + s)));
+                        Add(ref sum, light);
+                        (occlusion, shadow, covered) = (occlusion + light.Occlusion, shadow + light.Shadow, covered + 1);
+                    }
+                    else
+                    {
+                        (occlusion, shadow) = (occlusion + 1, shadow + 1);
+                        sum.Background += layer == "seabed" ? KelpScene.Water(ray) : default;
+                    }
+                }
+
+                WriteColour(planes, at, sum, covered, occlusion, shadow, items);
+                WriteData(planes, at, x, y, width, height, layer, primary, scene, next);
+            }
+        }
+
+        return planes.Planes;
+    }
+
+    private static void Add(ref LightSample sum, in LightSample light)
+    {
+        sum.DiffuseDirect += light.DiffuseDirect;
+        sum.DiffuseIndirect += light.DiffuseIndirect;
+        sum.Specular += light.Specular;
+        sum.Reflection += light.Reflection;
+        sum.Transmission += light.Transmission;
+        sum.Emission += light.Emission;
+    }
+
+    private static void WriteColour(PlaneSet planes, int at, in LightSample sum, int covered, float occlusion, float shadow, ReadOnlySpan<int> items)
+    {
+        ReadOnlySpan<Vector3> lights = [sum.DiffuseDirect, sum.DiffuseIndirect, sum.Specular, sum.Reflection, sum.Transmission, sum.Emission, sum.Background];
+        for (int i = 0; i < lights.Length; i++)
+        {
+            PlaneSet.Set(planes.Lights[i], at, lights[i] / Samples);
+        }
+
+        PlaneSet.Set(planes.Beauty, at, sum.Sum / Samples);
+        planes.Alpha[0][at] = (float)covered / Samples;
+        planes.Occlusion[0][at] = occlusion / Samples;
+        planes.Shadow[0][at] = shadow / Samples;
+        if (covered == 0)
+        {
+            return;
+        }
+
+        Span<float> coverage = stackalloc float[KelpScene.Items.Length];
+        foreach (int item in items)
+        {
+            if (item >= 0)
+            {
+                coverage[item] += 1f / Samples;
+            }
+        }
+
+        for (int m = 0; m < planes.Matte.Length; m++)
+        {
+            planes.Matte[m][at] = coverage[m];
+        }
+
+        for (int rank = 0; rank < Samples; rank++)
+        {
+            int best = -1;
+            for (int i = 0; i < coverage.Length; i++)
+            {
+                if (coverage[i] > 0 && (best < 0 || coverage[i] > coverage[best]))
+                {
+                    best = i;
+                }
+            }
+
+            if (best < 0)
+            {
+                break;
+            }
+
+            planes.Crypto[2 * rank][at] = CryptoIds[best];
+            planes.Crypto[2 * rank + 1][at] = coverage[best];
+            coverage[best] = 0;
+        }
+    }
+
+    private static void WriteData(PlaneSet planes, int at, int x, int y, int width, int height, string layer, LayerMask primary, KelpScene scene, KelpScene next)
+    {
+        Vector3 ray = scene.Camera.Ray(x + 0.5f, y + 0.5f, width, height);
+        Hit hit = scene.Trace(scene.Camera.Eye, ray, primary);
+        planes.Depth[0][at] = KelpScene.Far;
+        if (hit.Shape == KelpScene.NoShape || KelpScene.ItemOf(scene, hit.Shape).Layer != layer)
+        {
+            return;
+        }
+
+        bool isSeabed = hit.Shape == KelpScene.SeabedShape;
+        Vector3 moved = isSeabed ? hit.Point : hit.Point + next.Shapes[hit.Shape].Center - scene.Shapes[hit.Shape].Center;
+        (float px, float py, float depth) = scene.Camera.Project(hit.Point, width, height);
+        (float nx, float ny, _) = next.Camera.Project(moved, width, height);
+        planes.Depth[0][at] = depth;
+        (planes.Motion[0][at], planes.Motion[1][at]) = (nx - px, ny - py);
+        PlaneSet.Set(planes.Normal, at, hit.Normal);
+        PlaneSet.Set(planes.Position, at, hit.Point);
+        planes.Uv[0][at] = isSeabed ? hit.Point.X / 4 - MathF.Floor(hit.Point.X / 4) : MathF.Atan2(hit.Normal.Z, hit.Normal.X) / (2 * MathF.PI) + 0.5f;
+        planes.Uv[1][at] = isSeabed ? hit.Point.Z / 4 - MathF.Floor(hit.Point.Z / 4) : MathF.Acos(Math.Clamp(hit.Normal.Y, -1, 1)) / MathF.PI;
+        planes.ObjectId[0][at] = KelpScene.ItemOf(scene, hit.Shape).Id;
+    }
+
+    /// <summary>The planes of one layer frame, by pass.</summary>
+    private sealed class PlaneSet(int size)
+    {
+        private readonly Dictionary<string, float[]> _planes = [];
+
+        public float[][] Beauty => field ??= Make("R", "G", "B");
+
+        public float[][] Alpha => field ??= Make("A");
+
+        public float[][][] Lights => field ??= [.. LightPasses.Select(p => Make($"{p}.R", $"{p}.G", $"{p}.B"))];
+
+        public float[][] Occlusion => field ??= Make("ao.Y");
+
+        public float[][] Shadow => field ??= Make("shadow.Y");
+
+        public float[][] Matte => field ??= Make("matte.sub.R", "matte.sub.G", "matte.sub.B");
+
+        public float[][] Crypto => field ??= Make([.. Enumerable.Range(0, 8).Select(i => $"CryptoObject0{i / 4}.{"RGBA"[i % 4]}")]);
+
+        public float[][] Depth => field ??= Make("Z");
+
+        public float[][] Normal => field ??= Make("normal.X", "normal.Y", "normal.Z");
+
+        public float[][] Position => field ??= Make("position.X", "position.Y", "position.Z");
+
+        public float[][] Uv => field ??= Make("uv.U", "uv.V");
+
+        public float[][] Motion => field ??= Make("motion.X", "motion.Y");
+
+        public float[][] ObjectId => field ??= Make("object_id.Y");
+
+        /// <summary>Every plane by channel name.</summary>
+        public Dictionary<string, float[]> Planes => _planes;
+
+        public static void Set(float[][] planes, int at, Vector3 value) => (planes[0][at], planes[1][at], planes[2][at]) = (value.X, value.Y, value.Z);
+
+        private float[][] Make(params string[] channels) => [.. channels.Select(c => _planes[c] = new float[size])];
+    }
+}

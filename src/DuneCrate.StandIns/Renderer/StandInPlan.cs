@@ -1,0 +1,69 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.StandIns.Renderer;
+
+/// <summary>The pass sheet that the stand-in renders to.</summary>
+public static class StandInPlan
+{
+    /// <summary>Width of demo frames in pixels.</summary>
+    public const int Width = 480;
+
+    /// <summary>Height of demo frames in pixels.</summary>
+    public const int Height = 270;
+
+    private static readonly string[] LightFile = ["beauty"];
+
+    /// <summary>A plan of <em>The Kelp Post</em>: colour, data, and a file per pass for the rest.</summary>
+    public static Plan For(string shot, FrameSet frames, int width = Width, int height = Height) => new()
+    {
+        Show = new ShowPlan { Code = "KELP", Name = "The Kelp Post" },
+        Shot = new ShotPlan { Code = shot, Frames = frames, FrameRate = new FrameRate(24, 1), Width = width, Height = height, Camera = "cam_main" },
+        Layers =
+        [
+            Layer("sub", AlphaMode.Premultiplied, "diffuse_direct diffuse_indirect specular reflection transmission emission", "matte.sub", "depth normal position uv motion object_id", "ao shadow cryptomatte.object"),
+            Layer("kelp", AlphaMode.Premultiplied, "diffuse_direct diffuse_indirect specular", "", "depth normal motion object_id", "ao"),
+            Layer("seabed", AlphaMode.None, "diffuse_direct diffuse_indirect background", "", "depth position uv", "ao shadow"),
+        ],
+    };
+
+    private static LayerPlan Layer(string name, AlphaMode alpha, string light, string beside, string data, string single) => new()
+    {
+        Name = name,
+        Alpha = alpha,
+        Rebuild = [.. Split(light).Select(p => new RebuildTerm(p))],
+        Outputs =
+        [
+            Output("{layer}/{shot}_{layer}.{frame}.exr", LightFile.Concat(Split(light)).Concat(Split(beside)), alpha),
+            Output("{layer}_data/{shot}_{layer}_data.{frame}.exr", Split(data), alpha),
+            Output("{layer}_{pass}/{shot}_{layer}_{pass}.{frame}.exr", Split(single), alpha),
+        ],
+    };
+
+    private static string[] Split(string passes) => passes.Split(' ', StringSplitOptions.RemoveEmptyEntries);
+
+    private static OutputPlan Output(string template, IEnumerable<string> passes, AlphaMode alpha) => new()
+    {
+        Template = template, Padding = 4, Compression = "zip", Passes = [.. passes.Select(p => Pass(p, alpha))],
+    };
+
+    private static PassPlan Pass(string key, AlphaMode alpha)
+    {
+        (string prefix, string[] channels, ChannelType type) = key switch
+        {
+            "beauty" => ("", alpha == AlphaMode.None ? ["R", "G", "B"] : new[] { "R", "G", "B", "A" }, ChannelType.Half),
+            "depth" => ("", ["Z"], ChannelType.Float),
+            "ao" or "shadow" => ($"{key}.", ["Y"], ChannelType.Half),
+            "position" => ("position.", ["X", "Y", "Z"], ChannelType.Float),
+            "normal" => ("normal.", ["X", "Y", "Z"], ChannelType.Half),
+            "motion" => ("motion.", ["X", "Y"], ChannelType.Half),
+            "uv" => ("uv.", ["U", "V"], ChannelType.Float),
+            "object_id" => ("object_id.", ["Y"], ChannelType.UInt),
+            "cryptomatte.object" => ("CryptoObject", ["00.R", "00.G", "00.B", "00.A", "01.R", "01.G", "01.B", "01.A"], ChannelType.Float),
+            _ => ($"{key}.", new[] { "R", "G", "B" }, ChannelType.Half),
+        };
+        return new PassPlan { Pass = key, Channels = new OrderedDictionary<string, ChannelType>(channels.Select(c => KeyValuePair.Create(prefix + c, type))) };
+    }
+}

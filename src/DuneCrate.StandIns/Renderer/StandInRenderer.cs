@@ -1,0 +1,179 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Cryptomatte;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.StandIns.Renderer;
+
+/// <summary>How far a render is.</summary>
+/// <param name="Done">Layer frames done.</param>
+/// <param name="Of">Layer frames to do.</param>
+public readonly record struct RenderProgress(int Done, int Of);
+
+/// <summary>
+/// The stand-in for an outside renderer: renders the layers of a <see cref="StandInPlan"/> on all cores and writes the files that
+/// the plan asks for, with faults on demand. The same plan and faults give the same bytes.
+/// </summary>
+public static class StandInRenderer
+{
+    /// <summary>Renders frames of a plan into a folder.</summary>
+    /// <param name="plan">The plan.</param>
+    /// <param name="folder">Where to; made when it is not there.</param>
+    /// <param name="frames">The frames to render, or null for the plan's.</param>
+    /// <param name="faults">What is to go wrong.</param>
+    /// <param name="progress">Told after every layer frame.</param>
+    /// <param name="cancel">Stops between layer frames.</param>
+    public static void Render(Plan plan, string folder, FrameSet? frames, IReadOnlyCollection<Fault> faults, IProgress<RenderProgress>? progress = null, CancellationToken cancel = default)
+    {
+        ImmutableArray<PlannedOutput> outputs = PlannedOutput.Of(plan);
+        foreach (string directory in outputs.Select(o => Path.GetDirectoryName(Path.Combine(folder, o.Name.Prefix))!).Distinct())
+        {
+            Directory.CreateDirectory(directory);
+        }
+
+        (int Frame, string Layer)[] jobs = [.. from frame in frames ?? plan.Shot.Frames from layer in plan.Layers select (frame, layer.Name)];
+        int done = 0;
+        Parallel.ForEach(jobs, new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel }, job =>
+        {
+            RenderLayerFrame(plan, folder, [.. outputs.Where(o => o.Layer.Name == job.Layer)], job.Frame, [.. faults.Where(f => f.Layer == job.Layer && f.Frames.Contains(job.Frame))]);
+            progress?.Report(new RenderProgress(Interlocked.Increment(ref done), jobs.Length));
+        });
+    }
+
+    private static void RenderLayerFrame(Plan plan, string folder, PlannedOutput[] outputs, int frame, Fault[] faults)
+    {
+        foreach (IGrouping<(int Source, double Scale), PlannedOutput> group in outputs.GroupBy(o => (Source: Has(o, "copy") ? frame - 1 : frame, Scale: Has(o, "wrong-size") ? 0.75 : 1)))
+        {
+            int width = (int)(plan.Shot.Width * group.Key.Scale), height = (int)(plan.Shot.Height * group.Key.Scale);
+            Dictionary<string, float[]> planes = FrameRenderer.Render(plan.Shot.Code, group.Key.Source, outputs[0].Layer.Name, width, height);
+            foreach (PlannedOutput output in group)
+            {
+                Write(plan, folder, output, frame, planes, width, height, [.. faults.Where(f => Concerns(f, output)).Select(f => f.Kind)]);
+            }
+        }
+
+        bool Has(PlannedOutput output, string kind) => faults.Any(f => f.Kind == kind && Concerns(f, output));
+    }
+
+    private static bool Concerns(Fault fault, PlannedOutput output) =>
+        fault.Pass is not null ? output.Passes.Any(p => p.Pass == fault.Pass) :
+        fault.Kind == "half-depth" ? output.Passes.Any(p => p.Pass == "depth") : output.HasBeauty;
+
+    private static void Write(Plan plan, string folder, PlannedOutput output, int frame, Dictionary<string, float[]> planes, int width, int height, HashSet<string> kinds)
+    {
+        if (kinds.Contains("missing"))
+        {
+            return;
+        }
+
+        string name = output.Name.At(frame);
+        name = kinds.Contains("repadded") ? (output.Name with { Padding = output.Name.Padding + 1 }).At(frame) : kinds.Contains("renamed") ? Swapped(name) : name;
+        string path = Path.Combine(folder, name), partial = Path.Combine(Path.GetDirectoryName(path)!, $".{Path.GetFileName(path)}.partial");
+        if (kinds.Contains("empty"))
+        {
+            File.WriteAllBytes(path, []);
+            return;
+        }
+
+        ExrWriter.Write(partial, Image(plan, output, planes, width, height, kinds));
+        if (kinds.Contains("truncated"))
+        {
+            using FileStream stream = File.OpenWrite(partial);
+            stream.SetLength(stream.Length * 3 / 5);
+        }
+
+        File.Move(partial, path, overwrite: true);
+    }
+
+    /// <summary>Swaps the last two letters before the number: the slip of a hand that types names.</summary>
+    private static string Swapped(string path)
+    {
+        int dot = path.LastIndexOf('.', path.LastIndexOf('.') - 1);
+        return path[..(dot - 2)] + path[dot - 1] + path[dot - 2] + path[dot..];
+    }
+
+    private static ExrImage Image(Plan plan, PlannedOutput output, Dictionary<string, float[]> planes, int width, int height, HashSet<string> kinds)
+    {
+        var channels = output.Passes.SelectMany(p => p.Channels).ToDictionary(c => c.Key, c => c.Value);
+        string[] light = [.. output.Layer.Rebuild.SelectMany(t => t.Factors).Where(f => output.Passes.Any(p => p.Pass == f))];
+        if (kinds.Contains("dropped-channel"))
+        {
+            channels.Remove(light.Length > 0 ? $"{light[^1]}.B" : channels.Keys.Last());
+        }
+
+        if (kinds.Contains("half-depth") && channels.ContainsKey("Z"))
+        {
+            channels["Z"] = ChannelType.Half;
+        }
+
+        var values = channels.Keys.ToImmutableDictionary(c => c, c => Spoil(c, planes.GetValueOrDefault(c) ?? new float[width * height], output, light, kinds));
+        FrameRate rate = plan.Shot.FrameRate;
+        FrameRate written = kinds.Contains("wrong-rate") ? rate == new FrameRate(25, 1) ? new FrameRate(24, 1) : new FrameRate(25, 1) : rate;
+        List<ExrAttribute> attributes =
+        [
+            ExrAttribute.Rational("framesPerSecond", written),
+            ExrAttribute.Text("cameraLabel", kinds.Contains("wrong-camera") ? "cam_witness" : plan.Shot.Camera),
+            ExrAttribute.Text("owner", "Dune Crate stand-in"),
+        ];
+        if (channels.Keys.Any(c => c.StartsWith("CryptoObject", StringComparison.Ordinal)))
+        {
+            attributes.AddRange(CryptomatteHeader());
+        }
+
+        PixelBox window = PixelBox.OfSize(width, height);
+        ExrCompression compression = ExrCompression.Find(output.Output.Compression) is { Codec: not null } known ? known : ExrCompression.Zip;
+        return new ExrImage(new ExrPart(channels.Select(c => new ExrChannel(c.Key, c.Value)), window, window, compression, attributes, pixelAspectRatio: (float)plan.Shot.PixelAspectRatio), values);
+    }
+
+    private static float[] Spoil(string channel, float[] plane, PlannedOutput output, string[] light, HashSet<string> kinds)
+    {
+        bool isBeauty = channel is "R" or "G" or "B", isLight = light.Any(l => channel.StartsWith(l + ".", StringComparison.Ordinal));
+        if (!isBeauty && !isLight)
+        {
+            return plane;
+        }
+
+        if (kinds.Contains("black") || (kinds.Contains("unlit") && light.Length > 1 && channel.StartsWith(light[1] + ".", StringComparison.Ordinal)))
+        {
+            return new float[plane.Length];
+        }
+
+        float[] copy = [.. plane];
+        if (kinds.Contains("8-bit"))
+        {
+            for (int i = 0; i < copy.Length; i++)
+            {
+                copy[i] = (float)SrgbCurve.Decode(Math.Round(SrgbCurve.Encode(Math.Clamp(copy[i], 0f, 1f)) * 255) / 255);
+            }
+        }
+
+        if (kinds.Contains("nonfinite") && isBeauty)
+        {
+            int at = copy.Length / 2 + 20;
+            for (int i = 0; i < 12 && at + i < copy.Length; i++)
+            {
+                copy[at + i] = i % 4 == 3 ? float.PositiveInfinity : float.NaN;
+            }
+        }
+
+        return copy;
+    }
+
+    /// <summary>Metadata of the object Cryptomatte. Source: Cryptomatte specification 1.2, metadata.</summary>
+    private static IEnumerable<ExrAttribute> CryptomatteHeader()
+    {
+        string key = $"cryptomatte/{CryptomatteHash.LayerKey("CryptoObject")}/";
+        var manifest = KelpScene.Items.ToDictionary(i => i.Name, i => CryptomatteHash.OfName(i.Name) is var hash ? BitConverter.SingleToUInt32Bits(CryptomatteHash.ToFloat(hash)).ToString("x8", System.Globalization.CultureInfo.InvariantCulture) : "");
+        return
+        [
+            ExrAttribute.Text(key + "name", "CryptoObject"),
+            ExrAttribute.Text(key + "hash", "MurmurHash3_32"),
+            ExrAttribute.Text(key + "conversion", "uint32_to_float32"),
+            ExrAttribute.Text(key + "manifest", JsonSerializer.Serialize(manifest)),
+        ];
+    }
+}
