@@ -24,6 +24,8 @@ internal static class FrameRenderer
         LayerMask primary = layer == "seabed" ? LayerMask.Seabed : LayerMask.All;
         uint seed = Noise.Mix((uint)frame * 2654435761u ^ (uint)(layer[0] * 7919 + shot[^2]));
         Span<int> items = stackalloc int[Samples];
+        Span<Vector3> rays = stackalloc Vector3[Samples];
+        Span<Hit> hits = stackalloc Hit[Samples];
         for (int y = 0; y < height; y++)
         {
             for (int x = 0; x < width; x++)
@@ -32,22 +34,31 @@ internal static class FrameRenderer
                 var sum = new LightSample();
                 int covered = 0;
                 float occlusion = 0, shadow = 0;
+                bool isFlat = true;
                 for (int s = 0; s < Samples; s++)
                 {
-                    Vector3 ray = scene.Camera.Ray(x + (s % Grid + 0.5f) / Grid, y + (s / Grid + 0.5f) / Grid, width, height);
-                    Hit hit = scene.Trace(scene.Camera.Eye, ray, primary);
-                    items[s] = hit.Shape != KelpScene.NoShape && KelpScene.ItemOf(scene, hit.Shape).Layer == layer ? KelpScene.ItemOf(scene, hit.Shape).Id - 1 : -1;
-                    if (items[s] >= 0)
+                    rays[s] = scene.Camera.Ray(x + (s % Grid + 0.5f) / Grid, y + (s / Grid + 0.5f) / Grid, width, height);
+                    hits[s] = scene.Trace(scene.Camera.Eye, rays[s], primary);
+                    isFlat &= hits[s].Shape == hits[0].Shape;
+                    items[s] = hits[s].Shape != KelpScene.NoShape && KelpScene.ItemOf(scene, hits[s].Shape).Layer == layer ? KelpScene.ItemOf(scene, hits[s].Shape).Id - 1 : -1;
+                }
+
+                // Inside one shape the two samples on the diagonal stand for all four.
+                for (int s = 0; s < Samples; s += isFlat ? Samples - 1 : 1)
+                {
+                    float weight = isFlat ? Samples / 2 : 1;
+                    if (items[s] < 0)
                     {
-                        LightSample light = transport.Shade(hit, ray, seed ^ Noise.Mix((uint)(at * Samples + s)));
-                        Add(ref sum, light);
-                        (occlusion, shadow, covered) = (occlusion + light.Occlusion, shadow + light.Shadow, covered + 1);
+                        (occlusion, shadow) = (occlusion + weight, shadow + weight);
+                        sum.Background += layer == "seabed" ? weight * KelpScene.Water(rays[s]) : default;
+                        continue;
                     }
-                    else
-                    {
-                        (occlusion, shadow) = (occlusion + 1, shadow + 1);
-                        sum.Background += layer == "seabed" ? KelpScene.Water(ray) : default;
-                    }
+
+                    LightSample light = transport.Shade(hits[s], rays[s], seed ^ Noise.Mix((uint)(at * Samples + s)));
+                    float haze = layer == "seabed" ? KelpScene.Haze(hits[s].Distance) : 0;
+                    Add(ref sum, light, weight * (1 - haze));
+                    sum.Background += weight * haze * KelpScene.Water(rays[s] with { Y = Math.Max(rays[s].Y, 0.02f) });
+                    (occlusion, shadow, covered) = (occlusion + weight * light.Occlusion, shadow + weight * light.Shadow, covered + (int)weight);
                 }
 
                 WriteColour(planes, at, sum, covered, occlusion, shadow, items);
@@ -58,14 +69,14 @@ internal static class FrameRenderer
         return planes.Planes;
     }
 
-    private static void Add(ref LightSample sum, in LightSample light)
+    private static void Add(ref LightSample sum, in LightSample light, float share)
     {
-        sum.DiffuseDirect += light.DiffuseDirect;
-        sum.DiffuseIndirect += light.DiffuseIndirect;
-        sum.Specular += light.Specular;
-        sum.Reflection += light.Reflection;
-        sum.Transmission += light.Transmission;
-        sum.Emission += light.Emission;
+        sum.DiffuseDirect += share * light.DiffuseDirect;
+        sum.DiffuseIndirect += share * light.DiffuseIndirect;
+        sum.Specular += share * light.Specular;
+        sum.Reflection += share * light.Reflection;
+        sum.Transmission += share * light.Transmission;
+        sum.Emission += share * light.Emission;
     }
 
     private static void WriteColour(PlaneSet planes, int at, in LightSample sum, int covered, float occlusion, float shadow, ReadOnlySpan<int> items)

@@ -11,8 +11,8 @@ internal sealed record SceneItem(string Name, int Id, string Layer, Material Mat
 /// <summary>An axis-aligned ellipsoid: centre, radii, and the item it is part of.</summary>
 internal readonly record struct Ellipsoid(Vector3 Center, Vector3 Radii, int Item);
 
-/// <summary>Ellipsoids inside one bounding sphere.</summary>
-internal readonly record struct Cluster(Vector3 Center, float Radius, int First, int Last);
+/// <summary>Ellipsoids inside one upright box.</summary>
+internal readonly record struct Cluster(Vector3 Low, Vector3 High, int First, int Last);
 
 /// <summary>A point seen along a ray.</summary>
 internal readonly record struct Hit(float Distance, int Shape, Vector3 Point, Vector3 Normal);
@@ -81,7 +81,7 @@ internal sealed class KelpScene
         Add(2, 1.42f, -0.12f, -0.42f, 0.13f, 0.13f, 0.13f);
         Add(2, 1.42f, -0.12f, 0.42f, 0.13f, 0.13f, 0.13f);
         Lamps = [_shapes[^2].Center + new Vector3(0.3f, -0.05f, 0), _shapes[^1].Center + new Vector3(0.3f, -0.05f, 0)];
-        _clusters.Add(new Cluster(at, 2.05f, first, _shapes.Count));
+        CloseCluster(first);
     }
 
     private void AddKelp(int seed, float time)
@@ -91,7 +91,6 @@ internal sealed class KelpScene
             float Random(int n) => Noise.Unit((uint)(seed * 131 + stalk * 17 + n));
             var root = new Vector3(-5.2f + stalk * 1.25f + Random(1), 0, stalk % 3 == 0 ? -2.3f - Random(2) : 1.4f + 2.6f * Random(2));
             int first = _shapes.Count, joints = 5 + (int)(3 * Random(3));
-            Vector3 low = root;
             for (int j = 0; j < joints; j++)
             {
                 float sway = 0.05f * j * j * MathF.Sin(1.3f * time + stalk + 0.35f * j) * 0.55f;
@@ -99,20 +98,29 @@ internal sealed class KelpScene
                 _shapes.Add(new Ellipsoid(at, new Vector3(0.055f, 0.34f, 0.055f), 5));
                 float side = j % 2 == 0 ? 1 : -1;
                 _shapes.Add(new Ellipsoid(at + new Vector3(side * 0.24f, 0.1f, 0.05f * side), new Vector3(0.25f, 0.085f + 0.04f * Random(4 + j), 0.05f), 5));
-                low = at;
             }
 
-            Vector3 center = (root + low) / 2;
-            _clusters.Add(new Cluster(center, Vector3.Distance(center, low) + 0.65f, first, _shapes.Count));
+            CloseCluster(first);
         }
     }
 
-    /// <summary>The nearest hit of the shapes that <paramref name="layers"/> allows; the seabed when it allows that.</summary>
-    public Hit Trace(Vector3 from, Vector3 direction, LayerMask layers, int skip = NoShape)
+    private void CloseCluster(int first)
+    {
+        Vector3 low = new(float.MaxValue), high = new(float.MinValue);
+        foreach (Ellipsoid shape in _shapes[first..])
+        {
+            (low, high) = (Vector3.Min(low, shape.Center - shape.Radii), Vector3.Max(high, shape.Center + shape.Radii));
+        }
+
+        _clusters.Add(new Cluster(low, high, first, _shapes.Count));
+    }
+
+    /// <summary>The nearest hit of the shapes that <paramref name="layers"/> allows; with <paramref name="anyHit"/> the first opaque one found, for shadows.</summary>
+    public Hit Trace(Vector3 from, Vector3 direction, LayerMask layers, int skip = NoShape, bool anyHit = false)
     {
         float best = Far;
         int shape = NoShape;
-        if (layers.HasFlag(LayerMask.Seabed) && direction.Y < -1e-5f)
+        if ((layers & LayerMask.Seabed) != 0 && direction.Y < -1e-5f)
         {
             float distance = -from.Y / direction.Y;
             if (distance > 1e-3f && distance < best)
@@ -121,17 +129,19 @@ internal sealed class KelpScene
             }
         }
 
+        Vector3 inverse = Vector3.One / direction;
         for (int c = 0; c < Clusters.Length; c++)
         {
-            if (!layers.HasFlag(c == 0 ? LayerMask.Sub : LayerMask.Kelp))
+            if ((layers & (c == 0 ? LayerMask.Sub : LayerMask.Kelp)) == 0)
             {
                 continue;
             }
 
             ref readonly Cluster cluster = ref Clusters[c];
-            Vector3 to = cluster.Center - from;
-            float along = Vector3.Dot(to, direction);
-            if (to.LengthSquared() - along * along > cluster.Radius * cluster.Radius || along < -cluster.Radius)
+            Vector3 toLow = (cluster.Low - from) * inverse, toHigh = (cluster.High - from) * inverse;
+            Vector3 nearest = Vector3.Min(toLow, toHigh), farthest = Vector3.Max(toLow, toHigh);
+            float enter = MathF.Max(MathF.Max(nearest.X, nearest.Y), nearest.Z), leave = MathF.Min(MathF.Min(farthest.X, farthest.Y), farthest.Z);
+            if (leave < 0 || enter > leave || enter > best)
             {
                 continue;
             }
@@ -142,6 +152,10 @@ internal sealed class KelpScene
                 if (distance > 1e-3f && distance < best)
                 {
                     (best, shape) = (distance, s);
+                    if (anyHit && !Items[Shapes[s].Item].Material.IsGlass)
+                    {
+                        return new Hit(best, shape, from, direction);
+                    }
                 }
             }
         }
@@ -155,6 +169,9 @@ internal sealed class KelpScene
         };
         return new Hit(best, shape, point, normal);
     }
+
+    /// <summary>How much of the light along a ray the water between has replaced by its own, for the seabed's far parts.</summary>
+    public static float Haze(float distance) => 1 - MathF.Exp(-0.07f * Math.Max(0, distance - 7));
 
     private static float Intersect(in Ellipsoid e, Vector3 from, Vector3 direction)
     {

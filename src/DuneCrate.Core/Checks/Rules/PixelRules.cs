@@ -116,13 +116,14 @@ public sealed class PixelsDepth : PixelRule
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from lane in context.Lanes
-        from pass in lane.Passes
-        where pass.Definition?.Kind is PassKind.Combined or PassKind.Light or PassKind.Factor or PassKind.Data && pass.Channels.All(c => c.Type is ChannelType.Half or ChannelType.Float)
-        from odd in Group(lane.Files, f => Grid(pass, f))
-        let levels = Colours(pass, odd.First).Max(c => c.Samples.Levels)
-        select About(lane, odd.Frames, $"{pass.Channels[0].Type.Name()} values", $"{levels.ToString(CultureInfo.InvariantCulture)} levels on the 8-bit {odd.Found} grid",
-            $"{pass.Name} says {pass.Channels[0].Type.Name()} and holds only {levels} levels in {Words(odd.Frames)}: 8-bit in disguise, it will band as soon as exposure moves.",
-            Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name);
+        let deep = lane.Passes.Where(p => p.Definition?.Kind is PassKind.Combined or PassKind.Light or PassKind.Factor or PassKind.Data && p.Channels.All(c => c.Type is ChannelType.Half or ChannelType.Float)).ToArray()
+        from odd in Group(lane.Files, f => deep.Where(p => Grid(p, f) is not null).Select(p => p.Name).ToArray() is { Length: > 0 } names ? string.Join(", ", names) : null)
+        let first = deep.First(p => Grid(p, odd.First) is not null)
+        let levels = Colours(first, odd.First).Max(c => c.Samples.Levels).ToString(CultureInfo.InvariantCulture)
+        let type = first.Channels[0].Type.Name()
+        select About(lane, odd.Frames, $"{type} values", $"{levels} levels on the 8-bit {Grid(first, odd.First)} grid",
+            $"{odd.Found} {(odd.Found.Contains(',') ? "say" : "says")} {type} and {(odd.Found.Contains(',') ? "hold" : "holds")} at most 256 levels in {Words(odd.Frames)}: 8-bit in disguise, it will band as soon as exposure moves.",
+            Rerender(lane, odd.Frames), RemedyKind.Rerender, first.Name);
 
     private static string? Grid(LanePass pass, LaneFile file)
     {
