@@ -13,6 +13,9 @@ public abstract class Rule
     /// <summary>Stable id: family and name.</summary>
     public abstract string Id { get; }
 
+    /// <summary>What it found, in a few words for lists.</summary>
+    public abstract string Title { get; }
+
     /// <summary>Severity unless the show or the case says otherwise.</summary>
     public abstract Severity Severity { get; }
 

@@ -49,21 +49,8 @@ public static class StandInPlan
         Template = template, Padding = 4, Compression = "zip", Passes = [.. passes.Select(p => Pass(p, alpha))],
     };
 
-    private static PassPlan Pass(string key, AlphaMode alpha)
-    {
-        (string prefix, string[] channels, ChannelType type) = key switch
-        {
-            "beauty" => ("", alpha == AlphaMode.None ? ["R", "G", "B"] : new[] { "R", "G", "B", "A" }, ChannelType.Half),
-            "depth" => ("", ["Z"], ChannelType.Float),
-            "ao" or "shadow" => ($"{key}.", ["Y"], ChannelType.Half),
-            "position" => ("position.", ["X", "Y", "Z"], ChannelType.Float),
-            "normal" => ("normal.", ["X", "Y", "Z"], ChannelType.Half),
-            "motion" => ("motion.", ["X", "Y"], ChannelType.Half),
-            "uv" => ("uv.", ["U", "V"], ChannelType.Float),
-            "object_id" => ("object_id.", ["Y"], ChannelType.UInt),
-            "cryptomatte.object" => ("CryptoObject", ["00.R", "00.G", "00.B", "00.A", "01.R", "01.G", "01.B", "01.A"], ChannelType.Float),
-            _ => ($"{key}.", new[] { "R", "G", "B" }, ChannelType.Half),
-        };
-        return new PassPlan { Pass = key, Channels = new OrderedDictionary<string, ChannelType>(channels.Select(c => KeyValuePair.Create(prefix + c, type))) };
-    }
+    /// <summary>The catalogue's channels; occlusion and shadow in one channel.</summary>
+    private static PassPlan Pass(string key, AlphaMode alpha) => key is "ao" or "shadow"
+        ? new PassPlan { Pass = key, Channels = new OrderedDictionary<string, ChannelType> { [$"{key}.Y"] = ChannelType.Half } }
+        : PassPlanDefaults.Make(key, alpha);
 }

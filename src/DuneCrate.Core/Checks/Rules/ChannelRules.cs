@@ -27,6 +27,8 @@ public sealed class ChannelsMissing : Rule
 {
     public override string Id => "channels.missing";
 
+    public override string Title => "Channel is missing";
+
     public override Severity Severity => Severity.Blocker;
 
     public override string Question => "A planned channel is absent: in which frames";
@@ -55,6 +57,8 @@ public sealed class ChannelsExtra : Rule
 {
     public override string Id => "channels.extra";
 
+    public override string Title => "Channel not planned";
+
     public override Severity Severity => Severity.Note;
 
     public override string Question => "A channel that is not planned";
@@ -79,6 +83,8 @@ public sealed class ChannelsName : Rule
 {
     public override string Id => "channels.name";
 
+    public override string Title => "Channel under another name";
+
     public override Severity Severity => Severity.Warning;
 
     public override string Question => "A channel is present under an alias or a near name";
@@ -97,6 +103,8 @@ public sealed class ChannelsName : Rule
 public sealed class ChannelsType : Rule
 {
     public override string Id => "channels.type";
+
+    public override string Title => "Channel type differs";
 
     public override Severity Severity => Severity.Blocker;
 
@@ -127,6 +135,8 @@ public sealed class ChannelsType : Rule
 public sealed class ChannelsAlpha : Rule
 {
     public override string Id => "channels.alpha";
+
+    public override string Title => "Alpha differs";
 
     public override Severity Severity => Severity.Blocker;
 

@@ -14,6 +14,8 @@ public sealed class FilesUnreadable : Rule
 
     public override string Id => "files.unreadable";
 
+    public override string Title => "File cannot be read";
+
     public override Severity Severity => Severity.Blocker;
 
     public override string Question => "Not the format that its name says, or a header that contradicts itself";
@@ -38,6 +40,8 @@ public sealed class FilesTruncated : Rule
 {
     public override string Id => "files.truncated";
 
+    public override string Title => "File ends early";
+
     public override Severity Severity => Severity.Blocker;
 
     public override string Question => "Bytes or chunks are missing";
@@ -53,6 +57,8 @@ public sealed class FilesTruncated : Rule
 public sealed class FilesSettling : Rule
 {
     public override string Id => "files.settling";
+
+    public override string Title => "Still being written";
 
     public override Severity Severity => Severity.Note;
 

@@ -10,6 +10,8 @@ public sealed class FormatResolution : Rule
 {
     public override string Id => "format.resolution";
 
+    public override string Title => "Wrong size";
+
     public override Severity Severity => Severity.Blocker;
 
     public override string Question => "The display window differs from the plan";
@@ -27,6 +29,8 @@ public sealed class FormatResolution : Rule
 public sealed class FormatRate : Rule
 {
     public override string Id => "format.rate";
+
+    public override string Title => "Another frame rate";
 
     public override Severity Severity => Severity.Warning;
 
@@ -46,6 +50,8 @@ public sealed class FormatRate : Rule
 public sealed class FormatCompression : Rule
 {
     public override string Id => "format.compression";
+
+    public override string Title => "Another compression";
 
     public override Severity Severity => Severity.Warning;
 
@@ -68,6 +74,8 @@ public sealed class FormatCompression : Rule
 public sealed class FormatCamera : Rule
 {
     public override string Id => "format.camera";
+
+    public override string Title => "Wrong camera";
 
     public override Severity Severity => Severity.Blocker;
 

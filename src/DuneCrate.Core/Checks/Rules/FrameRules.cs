@@ -7,6 +7,8 @@ public sealed class FramesMissing : Rule
 {
     public override string Id => "frames.missing";
 
+    public override string Title => "Frames are missing";
+
     public override Severity Severity => Severity.Blocker;
 
     public override string Question => "Frames of the plan with no file";
@@ -25,6 +27,8 @@ public sealed class FramesMissing : Rule
 public sealed class FramesExtra : Rule
 {
     public override string Id => "frames.extra";
+
+    public override string Title => "Frames outside the plan";
 
     public override Severity Severity => Severity.Warning;
 
@@ -45,6 +49,8 @@ public sealed class FramesGap : Rule
 {
     public override string Id => "frames.gap";
 
+    public override string Title => "Gap in the sequence";
+
     public override Severity Severity => Severity.Warning;
 
     public override string Question => "No plan: frames missing inside the range at the sequence's own step";
@@ -64,6 +70,8 @@ public sealed class FramesGap : Rule
 public sealed class FramesDuplicate : Rule
 {
     public override string Id => "frames.duplicate";
+
+    public override string Title => "Two files for one frame";
 
     public override Severity Severity => Severity.Blocker;
 
@@ -88,6 +96,8 @@ public sealed class FramesDuplicate : Rule
 public sealed class FramesStill : Rule
 {
     public override string Id => "frames.still";
+
+    public override string Title => "Still and sequence mixed up";
 
     public override Severity Severity => Severity.Warning;
 

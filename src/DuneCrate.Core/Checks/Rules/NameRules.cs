@@ -11,6 +11,8 @@ public sealed class NamesTemplate : Rule
 {
     public override string Id => "names.template";
 
+    public override string Title => "Name is not quite right";
+
     public override Severity Severity => Severity.Blocker;
 
     public override string Question => "The name does not fit the template, but is near an output's";
@@ -33,6 +35,8 @@ public sealed class NamesPadding : Rule
 {
     public override string Id => "names.padding";
 
+    public override string Title => "Digits differ";
+
     public override Severity Severity => Severity.Warning;
 
     public override string Question => "Digits differ from the plan, or within a sequence";
@@ -50,6 +54,8 @@ public sealed class NamesPadding : Rule
 public sealed class NamesOrder : Rule
 {
     public override string Id => "names.order";
+
+    public override string Title => "Number after the extension";
 
     public override Severity Severity => Severity.Blocker;
 

@@ -5,6 +5,8 @@ public sealed class OutputsMissing : Rule
 {
     public override string Id => "outputs.missing";
 
+    public override string Title => "Nothing has come";
+
     public override Severity Severity => Severity.Blocker;
 
     public override string Question => "A planned output without any file";
@@ -20,6 +22,8 @@ public sealed class OutputsMissing : Rule
 public sealed class OutputsUnplanned : Rule
 {
     public override string Id => "outputs.unplanned";
+
+    public override string Title => "Not in the plan";
 
     public override Severity Severity => Severity.Note;
 

@@ -30,6 +30,8 @@ public sealed class PixelsNonFinite : PixelRule
 {
     public override string Id => "pixels.nonfinite";
 
+    public override string Title => "Not a number";
+
     public override Severity Severity => Severity.Blocker;
 
     public override string Question => "NaN or infinite samples: count, box, first place";
@@ -63,6 +65,8 @@ public sealed class PixelsNonFinite : PixelRule
 public sealed class PixelsBlack : PixelRule
 {
     public override string Id => "pixels.black";
+
+    public override string Title => "Black";
 
     public override Severity Severity => Severity.Blocker;
 
@@ -110,6 +114,8 @@ public sealed class PixelsDepth : PixelRule
 
     public override string Id => "pixels.depth";
 
+    public override string Title => "8-bit in disguise";
+
     public override Severity Severity => Severity.Blocker;
 
     public override string Question => "Only 8-bit levels in a pass planned deeper";
@@ -147,6 +153,8 @@ public sealed class PixelsRepeat : PixelRule
     public const int Nearby = 6;
 
     public override string Id => "pixels.repeat";
+
+    public override string Title => "Frame repeated";
 
     public override Severity Severity => Severity.Warning;
 

@@ -20,6 +20,8 @@ public sealed class RebuildResidual : PixelRule
 
     public override string Id => "rebuild.residual";
 
+    public override string Title => "Light passes do not reach the beauty";
+
     public override Severity Severity => Severity.Warning;
 
     public override string Question => "The light passes do not sum to the beauty";
@@ -42,9 +44,15 @@ public sealed class RebuildResidual : PixelRule
         }
     }
 
+    /// <summary>Whether a frame's light passes are off by more than the limits.</summary>
+    public static bool IsOff(RebuildFacts facts) => Times(facts) > 1;
+
+    /// <summary>How many times its limit the worse of the two numbers is.</summary>
+    private static double Times(RebuildFacts facts) => Math.Max(facts.MeanResidual / MeanLimit, facts.OffShare / OffLimit);
+
     private static string? Verdict(RebuildFacts facts)
     {
-        double times = Math.Max(facts.MeanResidual / MeanLimit, facts.OffShare / OffLimit);
+        double times = Times(facts);
         return times <= 1 || facts.Worst is null ? null : $"{(times > BlockerFactor ? "blocker" : "warning")} {facts.Guilty}";
     }
 }

@@ -1,0 +1,86 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Core.Checks;
+
+/// <summary>What is known of one frame of an output, worst last.</summary>
+public enum FrameState
+{
+    /// <summary>Planned and not looked for yet.</summary>
+    Pending,
+
+    /// <summary>There, and nothing found.</summary>
+    Good,
+
+    /// <summary>There, and not planned.</summary>
+    Unplanned,
+
+    /// <summary>Still being written.</summary>
+    Settling,
+
+    /// <summary>A warning: a person must look.</summary>
+    Suspect,
+
+    /// <summary>A blocker: unusable as it is.</summary>
+    Damaged,
+
+    /// <summary>Planned and not there.</summary>
+    Missing,
+}
+
+/// <summary>Frames in one state.</summary>
+public sealed record FrameStateRun(FrameState State, FrameSet Frames);
+
+/// <summary>One lane of the frame map.</summary>
+/// <param name="Output">Name of the output.</param>
+/// <param name="Layer">The layer.</param>
+/// <param name="Label">Short name.</param>
+/// <param name="Passes">Keys of its passes.</param>
+/// <param name="Runs">Its frames by state; together every frame that is planned or found.</param>
+/// <param name="Worst">The worst state in it.</param>
+public sealed record FrameLane(string Output, string Layer, string Label, ImmutableArray<string> Passes, ImmutableArray<FrameStateRun> Runs, FrameState Worst)
+{
+    /// <summary>The state of a frame, or null where nothing is planned or found.</summary>
+    public FrameState? At(int frame) => Runs.FirstOrDefault(r => r.Frames.Contains(frame))?.State;
+}
+
+/// <summary>The state of every frame of every output, from plan and report alone.</summary>
+public static class FrameMap
+{
+    /// <summary>One lane per planned output, in the plan's order. Without a report everything is pending.</summary>
+    public static ImmutableArray<FrameLane> Of(Plan plan, CheckReport? report) => [.. PlannedOutput.Of(plan).Select(o => Lane(o, report))];
+
+    private static FrameLane Lane(PlannedOutput output, CheckReport? report)
+    {
+        var passes = output.Passes.Select(p => p.Pass).ToImmutableArray();
+        if (report is null)
+        {
+            return new FrameLane(output.Key, output.Layer.Name, output.ShortName, passes, [new FrameStateRun(FrameState.Pending, output.Frames)], FrameState.Pending);
+        }
+
+        SequenceSummary? sequence = report.Sequences.FirstOrDefault(s => s.Name == output.Key && s.Planned);
+        FrameSet found = sequence is null ? FrameSet.Empty : sequence.Padding == 0 ? output.Frames : sequence.Frames;
+        var left = output.Frames.Union(found);
+        var states = new Dictionary<FrameState, FrameSet>();
+        void Take(FrameState state, FrameSet frames)
+        {
+            frames = frames.Intersect(left);
+            left = left.Except(frames);
+            states[state] = states.GetValueOrDefault(state, FrameSet.Empty).Union(frames);
+        }
+
+        Finding[] findings = [.. report.Findings.Where(f => f.Output == output.Key && f.Waived is null && f.Rule is not ("frames.missing" or "outputs.missing"))];
+        FrameSet Of(Func<Finding, bool> which) => findings.Where(which).Aggregate(FrameSet.Empty, (all, f) => all.Union(f.Frames));
+        FrameSet misnamed = Of(f => f.RemedyKind == RemedyKind.Rename && f.Severity == Severity.Blocker);
+        Take(FrameState.Suspect, misnamed.Except(found));
+        Take(FrameState.Missing, output.Frames.Except(found));
+        Take(FrameState.Damaged, Of(f => f.Severity == Severity.Blocker));
+        Take(FrameState.Settling, Of(f => f.RemedyKind == RemedyKind.Wait));
+        Take(FrameState.Unplanned, found.Except(output.Frames));
+        Take(FrameState.Suspect, Of(f => f.Severity == Severity.Warning));
+        Take(FrameState.Good, left);
+        ImmutableArray<FrameStateRun> runs = [.. states.Where(s => !s.Value.IsEmpty).OrderBy(s => s.Key).Select(s => new FrameStateRun(s.Key, s.Value))];
+        return new FrameLane(output.Key, output.Layer.Name, output.ShortName, passes, runs, runs.IsEmpty ? FrameState.Pending : runs[^1].State);
+    }
+}

@@ -1,0 +1,14 @@
+using DuneCrate.Store.Rows;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+
+namespace DuneCrate.Store.Configurations;
+
+internal sealed class FactsConfiguration : IEntityTypeConfiguration<FactsRow>
+{
+    public void Configure(EntityTypeBuilder<FactsRow> builder)
+    {
+        builder.ToTable("facts");
+        builder.HasKey(f => f.Path);
+    }
+}

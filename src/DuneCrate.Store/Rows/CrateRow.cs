@@ -1,0 +1,47 @@
+namespace DuneCrate.Store.Rows;
+
+/// <summary>A crate, being sealed or sealed.</summary>
+public sealed class CrateRow
+{
+    /// <summary>Key.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The shot.</summary>
+    public int ShotId { get; set; }
+
+    /// <summary>State of the sealing.</summary>
+    public WorkState State { get; set; }
+
+    /// <summary>Layout.</summary>
+    public required string Layout { get; set; }
+
+    /// <summary>Name of its folder once it is sealed.</summary>
+    public string? Name { get; set; }
+
+    /// <summary>Its folder once it is sealed.</summary>
+    public string? Path { get; set; }
+
+    /// <summary>Who sealed it.</summary>
+    public string By { get; set; } = "";
+
+    /// <summary>When it was asked for, UTC.</summary>
+    public DateTime Asked { get; set; }
+
+    /// <summary>When it ended, UTC.</summary>
+    public DateTime? Ended { get; set; }
+
+    /// <summary>Files.</summary>
+    public int Files { get; set; }
+
+    /// <summary>Bytes.</summary>
+    public long Bytes { get; set; }
+
+    /// <summary>Why it was not sealed.</summary>
+    public string? Problem { get; set; }
+
+    /// <summary>When it was last read back, UTC.</summary>
+    public DateTime? Verified { get; set; }
+
+    /// <summary>What the last reading found, one per line; empty when it is whole.</summary>
+    public string VerifyProblems { get; set; } = "";
+}

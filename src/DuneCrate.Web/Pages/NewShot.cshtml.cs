@@ -1,0 +1,136 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Planning;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace DuneCrate.Web.Pages;
+
+/// <summary>Makes a shot, from a few fields or from a plan that somebody wrote.</summary>
+public sealed class NewShotModel(ShowStore store) : PageModel
+{
+    private readonly Dictionary<string, string> _problems = [];
+
+    /// <summary>Code of the show.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string Show { get; set; } = "";
+
+    /// <summary>Name of the show.</summary>
+    public string ShowName { get; private set; } = "";
+
+    /// <summary>Code.</summary>
+    [BindProperty]
+    public string? Code { get; set; }
+
+    /// <summary>Frames.</summary>
+    [BindProperty]
+    public string? Frames { get; set; } = "1001-1024";
+
+    /// <summary>Frame rate.</summary>
+    [BindProperty]
+    public string? Rate { get; set; }
+
+    /// <summary>Width.</summary>
+    [BindProperty]
+    public string? Width { get; set; }
+
+    /// <summary>Height.</summary>
+    [BindProperty]
+    public string? Height { get; set; }
+
+    /// <summary>Camera.</summary>
+    [BindProperty]
+    public string? Camera { get; set; }
+
+    /// <summary>A plan as text.</summary>
+    [BindProperty]
+    public string? Json { get; set; }
+
+    /// <summary>What is wrong with the plan that was brought.</summary>
+    public ImmutableArray<PlanProblem> ImportProblems { get; private set; } = [];
+
+    private ShowRow? _show;
+
+    /// <summary>What is wrong with a field, or an empty text.</summary>
+    public string Problem(string field) => _problems.GetValueOrDefault(field, "");
+
+    /// <inheritdoc/>
+    public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    {
+        _show = (await store.ShowsAsync()).FirstOrDefault(s => s.Code == Show);
+        if (_show is null)
+        {
+            context.Result = NotFound();
+            return;
+        }
+
+        ShowName = _show.Name;
+        await next();
+    }
+
+    /// <summary>Shows the forms.</summary>
+    public void OnGet() => (Rate, Width, Height, Camera) = (FrameRate.Parse(_show!.FrameRate) is { Denominator: 1 } whole ? whole.Numerator.ToString(System.Globalization.CultureInfo.InvariantCulture) : _show.FrameRate, _show.Width.ToString(System.Globalization.CultureInfo.InvariantCulture), _show.Height.ToString(System.Globalization.CultureInfo.InvariantCulture), "cam_main");
+
+    /// <summary>Makes a shot from fields.</summary>
+    public async Task<IActionResult> OnPostPlanAsync()
+    {
+        if (!FrameSet.TryParse(Frames, out FrameSet? frames, out string? noFrames))
+        {
+            _problems["shot.frames"] = noFrames;
+        }
+
+        if (!FrameRate.TryParse(Rate, out FrameRate rate, out string? noRate))
+        {
+            _problems["shot.frameRate"] = noRate;
+        }
+
+        _ = int.TryParse(Width, out int width);
+        _ = int.TryParse(Height, out int height);
+        var plan = new Plan
+        {
+            Show = new ShowPlan { Code = _show!.Code, Name = _show.Name },
+            Shot = new ShotPlan { Code = Code?.Trim() ?? "", Frames = frames ?? FrameSet.Empty, FrameRate = rate, Width = width, Height = height, Camera = Camera?.Trim() ?? "" },
+        };
+        foreach (PlanProblem problem in PlanValidation.Check(plan))
+        {
+            _problems.TryAdd(problem.Field, problem.Message);
+        }
+
+        return _problems.Count > 0 ? Page() : await AddAsync(plan, "shot.code");
+    }
+
+    /// <summary>Makes a shot from a plan.</summary>
+    public async Task<IActionResult> OnPostImportAsync(IFormFile? file)
+    {
+        if (file is { Length: > 0 and <= PlanDocument.MaxBytes })
+        {
+            using var reader = new StreamReader(file.OpenReadStream());
+            Json = await reader.ReadToEndAsync();
+        }
+
+        if (string.IsNullOrWhiteSpace(Json))
+        {
+            ImportProblems = [new PlanProblem("", "Choose a file, or paste a plan.")];
+            return Page();
+        }
+
+        (Plan? plan, ImportProblems) = PlanDocument.Read(Json);
+        return plan is null || !ImportProblems.IsEmpty ? Page() : await AddAsync(plan with { Show = plan.Show with { Code = _show!.Code, Name = _show.Name } }, "");
+    }
+
+    private async Task<IActionResult> AddAsync(Plan plan, string field)
+    {
+        if (await store.AddShotAsync(_show!.Code, plan) is not null)
+        {
+            return Redirect($"/{_show.Code}/{plan.Shot.Code}/plan");
+        }
+
+        string message = $"There is a shot {plan.Shot.Code} in {_show.Code} already.";
+        _problems["shot.code"] = message;
+        ImportProblems = field.Length == 0 ? [new PlanProblem("shot.code", message)] : [];
+        return Page();
+    }
+}

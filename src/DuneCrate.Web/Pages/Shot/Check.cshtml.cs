@@ -1,0 +1,103 @@
+using System.Text;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Shots;
+using Microsoft.AspNetCore.Mvc;
+
+namespace DuneCrate.Web.Pages.Shot;
+
+/// <summary>A line of the channel grid.</summary>
+public sealed record ChannelLine(string Pass, string Channel, string Planned, string Found, string Mark, FrameSet Frames);
+
+/// <summary>The Check station: frame map, channel grid, findings, waivers.</summary>
+public sealed class CheckModel(ShotDesk desk, ShowStore store) : ShotPage(desk)
+{
+    private readonly ShotDesk _desk = desk;
+
+    /// <inheritdoc/>
+    public override string Station => "Check";
+
+    /// <summary>The channels of the selected output.</summary>
+    public List<ChannelLine> Channels { get; private set; } = [];
+
+    /// <summary>What went wrong, or null.</summary>
+    public string? Said { get; private set; }
+
+    /// <summary>Shows the station.</summary>
+    public async Task OnGetAsync(CancellationToken cancel)
+    {
+        if (View.Output is { } output && await _desk.IntakeAsync(View.Row, View.Plan, View.ReportId, cancel) is { } intake)
+        {
+            FileFacts[] files = [.. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable)];
+            Channels = files.Length == 0 ? [] : [.. output.Passes.SelectMany(p => p.Channels.Select(c => Line(output, p, c.Key, c.Value, files)))];
+        }
+    }
+
+    /// <summary>Accepts a finding by name and reason.</summary>
+    public async Task<IActionResult> OnPostWaiveAsync(string key, string? by, string? reason)
+    {
+        if (View.Report?.Findings.FirstOrDefault(f => f.Key == key) is not { } finding)
+        {
+            Said = "That finding is not in the newest report any more.";
+            return Page();
+        }
+
+        if (string.IsNullOrWhiteSpace(by) || string.IsNullOrWhiteSpace(reason))
+        {
+            Said = "A waiver needs a name and a reason.";
+            return Page();
+        }
+
+        await store.AddWaiverAsync(new WaiverRow
+        {
+            ShotId = View.Row.Id, Rule = finding.Rule, Output = finding.Output, Pass = finding.Pass, Frames = finding.Frames.ToString(), By = by.Trim(), Reason = reason.Trim(), At = DateTime.UtcNow,
+        });
+        await store.NoteAsync(View.Row.Id, $"{finding.Rule} waived by {by.Trim()}");
+        return ToStation("check");
+    }
+
+    /// <summary>Takes a waiver back.</summary>
+    public async Task<IActionResult> OnPostUnwaiveAsync(string key)
+    {
+        Finding? finding = View.Report?.Findings.FirstOrDefault(f => f.Key == key);
+        foreach (WaiverRow waiver in View.Waivers.Where(w => finding is not null && ShowStore.ToWaiver(w).Covers(finding)))
+        {
+            await store.RemoveWaiverAsync(View.Row.Id, waiver.Id);
+        }
+
+        return ToStation("check");
+    }
+
+    /// <summary>The report as a document.</summary>
+    public IActionResult OnGetReport() => View.Report is { } report ? Download(report.Write(), "application/json", "report.json") : NotFound();
+
+    /// <summary>The findings as CSV.</summary>
+    public IActionResult OnGetCsv() => View.Report is { } report ? Download(ReportCsv.Findings(report), "text/csv", "findings.csv") : NotFound();
+
+    /// <summary>The rerun list as CSV.</summary>
+    public IActionResult OnGetRerun() => View.Report is { } report ? Download(ReportCsv.Rerun(report), "text/csv", "rerun.csv") : NotFound();
+
+    private FileContentResult Download(string text, string type, string name) => File(Encoding.UTF8.GetBytes(text), type, $"{View.Row.Code}_{name}");
+
+    private static ChannelLine Line(PlannedOutput output, PassPlan pass, string channel, ChannelType planned, FileFacts[] files)
+    {
+        var odd = new Dictionary<int, string>();
+        foreach (FileFacts file in files)
+        {
+            string found = file.FindChannel(channel) is { } there ? there.Type.Name() : "missing";
+            if (found != planned.Name() && output.Name.Match(file.Path) is { } at)
+            {
+                odd[at.Frame] = found;
+            }
+        }
+
+        string worst = odd.Values.Contains("missing") ? "missing" : odd.Count > 0 ? "blocker" : "good";
+        string text = odd.Count == 0 ? planned.Name() : odd.Count == files.Length && odd.Values.Distinct().Count() == 1 ? odd.Values.First() : string.Join(", ", odd.Values.Distinct().Prepend(planned.Name()));
+        return new ChannelLine(pass.Pass, channel, planned.Name(), text, worst, FrameSet.From(odd.Keys));
+    }
+}

@@ -1,0 +1,25 @@
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning;
+using DuneCrate.Web.Shots;
+
+namespace DuneCrate.Web.Pages.Shot;
+
+/// <summary>The Look station: a pass at a frame, exposure, and a probe over all passes.</summary>
+public sealed class LookModel(ShotDesk desk) : ShotPage(desk)
+{
+    /// <inheritdoc/>
+    public override string Station => "Look";
+
+    private PassPlan? Planned => View.Output?.Passes.FirstOrDefault(p => p.Pass == View.Selected.Pass);
+
+    private PassDefinition? Definition => PassCatalogue.Shipped.Find(View.Selected.Pass ?? "");
+
+    /// <summary>Channels of the selected pass.</summary>
+    public IEnumerable<string> Channels => Planned?.Channels.Keys ?? Enumerable.Empty<string>();
+
+    /// <summary>Whether values are mapped between near and far.</summary>
+    public bool IsData => Definition?.Kind == PassKind.Data;
+
+    /// <summary>What sort of pass it is, in words.</summary>
+    public string Kind => Definition is { } pass ? $"{pass.Kind.ToString().ToLowerInvariant()}, {string.Join(" ", Planned?.Channels.Values.Distinct().Select(t => t.Name()) ?? [])}{(pass.IsColour ? ", shown through sRGB" : ", shown without a view transform")}" : "";
+}

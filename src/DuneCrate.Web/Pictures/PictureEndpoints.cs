@@ -1,0 +1,56 @@
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Stacking;
+using DuneCrate.Web.Shots;
+
+namespace DuneCrate.Web.Pictures;
+
+/// <summary>Pictures as PNG, and the probe.</summary>
+public static class PictureEndpoints
+{
+    /// <summary>Adds the routes.</summary>
+    public static void MapPictures(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/{show}/{shot}/picture.png", PassAsync);
+        routes.MapGet("/{show}/{shot}/rebuild.png", RebuildAsync);
+        routes.MapGet("/{show}/{shot}/probe", ProbeAsync);
+    }
+
+    private static async Task<IResult> PassAsync(string show, string shot, string layer, string pass, int frame, ShotDesk desk, PictureStore pictures, double exposure = 0, string solo = "", double? near = null, double? far = null, int width = 0) =>
+        await WithShot(desk, show, shot, view => pictures.Pixels(view, layer, pass, frame) is { } pixels
+            ? Png(PictureMaker.Make(pixels, new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24), Solo = solo, Near = near, Far = far }), width)
+            : Results.NotFound());
+
+    private static async Task<IResult> RebuildAsync(string show, string shot, string layer, int frame, string what, ShotDesk desk, PictureStore pictures, double exposure = 0, int width = 0) =>
+        await WithShot(desk, show, shot, view => pictures.Rebuild(view, layer, frame) switch
+        {
+            null => Results.NotFound(),
+            { } rebuild when what == "residual" => Png(PictureMaker.Heat(rebuild.Residual, (int)rebuild.Window.Width, (int)rebuild.Window.Height, 0.1 * Math.Pow(2, -exposure)), width),
+            { } rebuild => Png(PictureMaker.Make(new PassPixels("beauty", rebuild.Window, [("R", rebuild.Sum[0]), ("G", rebuild.Sum[1]), ("B", rebuild.Sum[2])], null), new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24) }), width),
+        });
+
+    private static async Task<IResult> ProbeAsync(string show, string shot, string layer, int frame, int x, int y, ShotDesk desk) =>
+        await WithShot(desk, show, shot, view => Results.Json(PictureStore.Probe(view, layer, frame, x, y).Select(p => new
+        {
+            pass = p.Pass,
+            samples = p.Samples.Select(s => new { channel = s.Channel, value = float.IsFinite(s.Value) ? s.Value.ToString("g6", System.Globalization.CultureInfo.InvariantCulture) : float.IsNaN(s.Value) ? "NaN" : s.Value > 0 ? "+infinity" : "−infinity" }),
+        })));
+
+    private static async Task<IResult> WithShot(ShotDesk desk, string show, string shot, Func<ShotView, IResult> answer)
+    {
+        if (await desk.ViewAsync(show, shot, new Selection(null, null, null)) is not { } view)
+        {
+            return Results.NotFound();
+        }
+
+        try
+        {
+            return answer(view);
+        }
+        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
+        {
+            return Results.Problem(e is ImageException image ? image.Reason : e.Message, statusCode: StatusCodes.Status422UnprocessableEntity);
+        }
+    }
+
+    private static IResult Png(Picture picture, int width) => Results.Bytes(picture.ToPng(Math.Clamp(width, 0, 8192)), "image/png");
+}

@@ -1,0 +1,132 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Planning;
+using DuneCrate.Core.Stacking;
+using DuneCrate.Web.Shots;
+using Microsoft.Extensions.Caching.Memory;
+
+namespace DuneCrate.Web.Pictures;
+
+/// <summary>Reads pixels for pages and keeps the last ones, so that exposure and flipping answer at once. Safe to call from several threads.</summary>
+public sealed class PictureStore : IDisposable
+{
+    private const long MostBytes = 384L << 20;
+
+    private readonly MemoryCache _cache = new(new MemoryCacheOptions { SizeLimit = MostBytes });
+
+    /// <summary>
+    /// The file that holds a pass at a frame, or null when it has not come. Only names that the plan makes are asked for, so nothing
+    /// outside the shot's folder can be named.
+    /// </summary>
+    public static string? FileOf(ShotView shot, PlannedOutput output, int frame)
+    {
+        if (shot.Folder is null)
+        {
+            return null;
+        }
+
+        string path = Path.Combine(shot.Folder, output.Name.At(frame));
+        return File.Exists(path) ? path : null;
+    }
+
+    /// <summary>The pixels of a pass at a frame, or null when the file has not come.</summary>
+    /// <exception cref="ImageException">The file cannot be read; the message says why.</exception>
+    public PassPixels? Pixels(ShotView shot, string layer, string pass, int frame)
+    {
+        PlannedOutput? output = shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Pass == pass));
+        if (output is null || FileOf(shot, output, frame) is not { } path)
+        {
+            return null;
+        }
+
+        string[] channels = [.. output.Passes.First(p => p.Pass == pass).Channels.Keys];
+        (ImmutableDictionary<string, float[]> planes, PixelBox window, string? problem) = Planes(path, channels);
+        return new PassPixels(pass, window, [.. channels.Where(planes.ContainsKey).Select(c => (c, planes[c]))], problem);
+    }
+
+    /// <summary>Beauty, sum and residual of a layer at a frame, or null when the layer names no sum or a file has not come.</summary>
+    /// <exception cref="ImageException">A file cannot be read; the message says why.</exception>
+    public RebuildPixels? Rebuild(ShotView shot, string layer, int frame)
+    {
+        LayerPlan? plan = shot.Plan.Layers.FirstOrDefault(l => l.Name == layer);
+        if (plan is null || RebuildRecipe.Of(plan) is not { } recipe)
+        {
+            return null;
+        }
+
+        var planes = new Dictionary<string, float[]>();
+        PixelBox? window = null;
+        foreach (IGrouping<PlannedOutput, string> file in recipe.Channels.Distinct().GroupBy(c => shot.Outputs.First(o => o.Layer.Name == layer && o.Passes.Any(p => p.Channels.ContainsKey(c)))))
+        {
+            if (FileOf(shot, file.Key, frame) is not { } path)
+            {
+                return null;
+            }
+
+            (ImmutableDictionary<string, float[]> found, PixelBox box, _) = Planes(path, [.. file]);
+            if (window is { } other && other != box)
+            {
+                throw new ImageException(path, 0, "its data window is not that of the layer's other files, so they cannot be summed");
+            }
+
+            window = box;
+            foreach (string channel in file)
+            {
+                planes[channel] = found.GetValueOrDefault(channel) ?? throw new ImageException(path, 0, $"it lacks {channel}, so nothing can be summed");
+            }
+        }
+
+        return window is { } whole ? RebuildPixels.Of(recipe, planes, whole) : null;
+    }
+
+    /// <summary>The samples of every pass of a layer at one pixel, by pass; passes whose file has not come or cannot be read are left out.</summary>
+    public static IReadOnlyList<(string Pass, IReadOnlyList<(string Channel, float Value)> Samples)> Probe(ShotView shot, string layer, int frame, int x, int y)
+    {
+        var found = new List<(string, IReadOnlyList<(string, float)>)>();
+        foreach (PlannedOutput output in shot.Outputs.Where(o => o.Layer.Name == layer))
+        {
+            if (FileOf(shot, output, frame) is not { } path)
+            {
+                continue;
+            }
+
+            try
+            {
+                using ExrFile file = ExrFile.Open(path);
+                foreach (ExrPart part in file.Parts)
+                {
+                    IReadOnlyDictionary<string, float> values = ExrImage.Probe(file, part, x, y);
+                    foreach (PassPlan pass in output.Passes.Where(p => p.Channels.Keys.Any(values.ContainsKey)))
+                    {
+                        found.Add((pass.Pass, [.. pass.Channels.Keys.Where(values.ContainsKey).Select(c => (c, values[c]))]));
+                    }
+                }
+            }
+            catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
+            {
+                // A file that cannot be read has its finding on the Check station; the probe shows the others.
+            }
+        }
+
+        return found;
+    }
+
+    private (ImmutableDictionary<string, float[]>, PixelBox, string?) Planes(string path, string[] channels)
+    {
+        var info = new FileInfo(path);
+        string key = $"{path}|{info.Length}|{info.LastWriteTimeUtc.Ticks}|{string.Join(',', channels)}";
+        return _cache.GetOrCreate(key, entry =>
+        {
+            using ExrFile file = ExrFile.Open(path);
+            ExrPart part = file.Parts.FirstOrDefault(p => p.Channels.Any(c => channels.Contains(c.Name)))
+                ?? throw new ImageException(path, 0, $"it has none of {string.Join(", ", channels)}");
+            ExrImage image = ExrImage.Read(file, part, channels, out string? problem);
+            entry.Size = Math.Max(1, image.Planes.Values.Sum(p => p.LongLength * sizeof(float)));
+            return (image.Planes, part.DataWindow, problem);
+        });
+    }
+
+    /// <inheritdoc/>
+    public void Dispose() => _cache.Dispose();
+}

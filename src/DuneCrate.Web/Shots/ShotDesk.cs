@@ -1,0 +1,114 @@
+using System.Collections.Concurrent;
+using System.Text.Json;
+using DuneCrate.Core;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Work;
+
+namespace DuneCrate.Web.Shots;
+
+/// <summary>
+/// Lays out what pages show of a shot: plan, newest report with waivers, lanes, crates. Parsed documents are kept by key and
+/// revision, so a page costs a few small queries.
+/// </summary>
+public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache facts)
+{
+    private const int MostKept = 64;
+
+    private readonly ConcurrentDictionary<int, (int Revision, string Json, Plan Plan)> _plans = new();
+    private readonly ConcurrentDictionary<int, (int CheckId, CheckReport Report)> _reports = new();
+    private readonly ConcurrentDictionary<int, Intake> _intakes = new();
+
+    /// <summary>The plan of a shot.</summary>
+    /// <exception cref="FormatException">What is stored is no plan.</exception>
+    public Plan PlanOf(ShotRow shot)
+    {
+        if (_plans.TryGetValue(shot.Id, out var known) && known.Revision == shot.Revision && known.Json == shot.PlanJson)
+        {
+            return known.Plan;
+        }
+
+        Plan plan = PlanDocument.Read(shot.PlanJson).Plan ?? throw new FormatException($"The stored plan of {shot.Code} cannot be read.");
+        _plans[shot.Id] = (shot.Revision, shot.PlanJson, plan);
+        return plan;
+    }
+
+    /// <summary>Keeps what a check found, for pages that need more than its report.</summary>
+    public void Keep(int checkId, Intake intake)
+    {
+        if (_intakes.Count >= MostKept)
+        {
+            _intakes.Clear();
+        }
+
+        _intakes[checkId] = intake;
+    }
+
+    /// <summary>The intake behind a report; taken again from the cache of facts when the application was started since. Null when the folder is gone.</summary>
+    public async Task<Intake?> IntakeAsync(ShotRow shot, Plan plan, int checkId, CancellationToken cancel)
+    {
+        if (_intakes.TryGetValue(checkId, out Intake? intake))
+        {
+            return intake;
+        }
+
+        if (checkId == 0 || roots.Resolve(shot.Root, shot.Folder).Path is not { } folder)
+        {
+            return null;
+        }
+
+        intake = await Task.Run(() => new IntakeRun(facts).Run(folder, plan, FactsDepth.Header, null, cancel), cancel);
+        Keep(checkId, intake);
+        return intake;
+    }
+
+    /// <summary>Everything about a shot, or null when there is none of that name.</summary>
+    public async Task<ShotView?> ViewAsync(string show, string shot, Selection wanted)
+    {
+        ShotRow? row = await store.ShotAsync(show, shot);
+        if (row is null)
+        {
+            return null;
+        }
+
+        Plan plan = PlanOf(row);
+        CheckRow? newest = await store.NewestCheckAsync(row.Id);
+        (int reportId, CheckReport? report, CheckRow? reported) = await ReportAsync(row.Id);
+        List<WaiverRow> waivers = await store.WaiversAsync(row.Id);
+        return new ShotView
+        {
+            Row = row, Plan = plan, Newest = newest, Reported = reported, ReportId = reportId,
+            Report = report?.With([.. waivers.Select(ShowStore.ToWaiver)]),
+            Waivers = waivers, Crates = await store.CratesAsync(row.Id),
+            Folder = roots.Resolve(row.Root, row.Folder).Path,
+            Wanted = wanted,
+        };
+    }
+
+    private async Task<(int, CheckReport?, CheckRow?)> ReportAsync(int shotId)
+    {
+        int id = await store.NewestReportIdAsync(shotId);
+        if (id == 0)
+        {
+            return (0, null, null);
+        }
+
+        if (_reports.TryGetValue(shotId, out var known) && known.CheckId == id && _rows.TryGetValue(id, out CheckRow? row))
+        {
+            return (id, known.Report, row);
+        }
+
+        CheckRow check = (await store.NewestReportAsync(shotId))!;
+        CheckReport report = JsonSerializer.Deserialize<CheckReport>(PackedText.Unpack(check.Report!), DocumentJson.Options)!;
+        check.Report = null;
+        _reports[shotId] = (id, report);
+        _rows[id] = check;
+        return (id, report, check);
+    }
+
+    private readonly ConcurrentDictionary<int, CheckRow> _rows = new();
+}

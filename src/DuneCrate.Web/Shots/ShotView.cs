@@ -1,0 +1,139 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning;
+using DuneCrate.Store.Rows;
+
+namespace DuneCrate.Web.Shots;
+
+/// <summary>How a station stands.</summary>
+public enum StationState
+{
+    /// <summary>Nothing yet.</summary>
+    Open,
+
+    /// <summary>Something is there, or something is wrong.</summary>
+    Begun,
+
+    /// <summary>Done.</summary>
+    Done,
+}
+
+/// <summary>One stop of the station strip.</summary>
+/// <param name="Name">Its name.</param>
+/// <param name="Says">Count or state in a few words.</param>
+/// <param name="State">How it stands.</param>
+public sealed record Station(string Name, string Says, StationState State)
+{
+    /// <summary>Last part of its address.</summary>
+    public string Slug => Name.ToLowerInvariant();
+}
+
+/// <summary>Everything that the stations of one shot share.</summary>
+public sealed class ShotView
+{
+    /// <summary>The shot.</summary>
+    public required ShotRow Row { get; init; }
+
+    /// <summary>Its plan.</summary>
+    public required Plan Plan { get; init; }
+
+    /// <summary>The newest check in whatever state, or null.</summary>
+    public required CheckRow? Newest { get; init; }
+
+    /// <summary>The newest finished check, or null.</summary>
+    public required CheckRow? Reported { get; init; }
+
+    /// <summary>Its key, or 0.</summary>
+    public required int ReportId { get; init; }
+
+    /// <summary>Its report with waivers, or null.</summary>
+    public required CheckReport? Report { get; init; }
+
+    /// <summary>Waivers.</summary>
+    public required List<WaiverRow> Waivers { get; init; }
+
+    /// <summary>Crates, newest first.</summary>
+    public required List<CrateRow> Crates { get; init; }
+
+    /// <summary>Full path of the folder with the files, or null.</summary>
+    public required string? Folder { get; init; }
+
+    /// <summary>What the address asks for.</summary>
+    public required Selection Wanted { get; init; }
+
+    /// <summary>The lanes of the frame map.</summary>
+    public ImmutableArray<FrameLane> Lanes => field.IsDefault ? field = FrameMap.Of(Plan, Report) : field;
+
+    /// <summary>The frames of the ruler: the shot's, and those found outside it.</summary>
+    public FrameSet Range => field ??= Lanes.SelectMany(l => l.Runs).Aggregate(Plan.Shot.Frames, (all, run) => all.Union(run.Frames));
+
+    /// <summary>What is looked at, with layer, pass and frame filled in.</summary>
+    public Selection Selected => field ??= Select();
+
+    /// <summary>The output that holds the selected pass, or null without layers.</summary>
+    public PlannedOutput? Output => field ??= Outputs.FirstOrDefault(o => o.Layer.Name == Selected.Layer && o.Passes.Any(p => p.Pass == Selected.Pass));
+
+    /// <summary>The lane of that output, or null.</summary>
+    public FrameLane? Lane => Output is null ? null : Lanes.FirstOrDefault(l => l.Output == Output.Key);
+
+    /// <summary>Every planned output.</summary>
+    public ImmutableArray<PlannedOutput> Outputs => field.IsDefault ? field = PlannedOutput.Of(Plan) : field;
+
+    /// <summary>Whether the plan was changed since the report.</summary>
+    public bool IsStale => Reported is not null && Reported.Revision != Row.Revision;
+
+    /// <summary>Whether a check is waiting or running.</summary>
+    public bool IsChecking => Newest?.State is WorkState.Queued or WorkState.Running;
+
+    /// <summary>Whether pixels were read for the report.</summary>
+    public bool HasPixels => Report?.Depth == FactsDepth.Pixels;
+
+    /// <summary>Address of a station with the selection.</summary>
+    public string Href(string station, Selection? selection = null) => $"/{Row.Show.Code}/{Row.Code}/{station}{(selection ?? Selected).Query}";
+
+    /// <summary>The six stations.</summary>
+    public ImmutableArray<Station> Stations => field.IsDefault ? field = MakeStations() : field;
+
+    /// <summary>Findings that are not waived, of a severity.</summary>
+    public int Count(Severity severity) => Report?.Findings.Count(f => f.Severity == severity && f.Waived is null) ?? 0;
+
+    /// <summary>The selection that shows a finding.</summary>
+    public Selection For(Finding finding)
+    {
+        PlannedOutput? output = Outputs.FirstOrDefault(o => o.Key == finding.Output);
+        return new Selection(output?.Layer.Name ?? finding.Layer ?? Selected.Layer, finding.Pass ?? output?.Passes.FirstOrDefault()?.Pass ?? Selected.Pass, finding.Frames.IsEmpty ? Selected.Frame : finding.Frames.First);
+    }
+
+    /// <summary>Frames of a layer in which the light passes do not reach the beauty.</summary>
+    public FrameSet Unsummed(string? layer = null) => (Report?.Findings ?? []).Where(f => f.Rule == "rebuild.residual" && (layer is null || f.Layer == layer))
+        .Aggregate(FrameSet.Empty, (all, f) => all.Union(f.Frames));
+
+    private Selection Select()
+    {
+        LayerPlan? layer = Plan.Layers.FirstOrDefault(l => l.Name == Wanted.Layer) ?? Plan.Layers.FirstOrDefault();
+        var passes = layer?.Outputs.SelectMany(o => o.Passes).ToArray() ?? [];
+        string? pass = passes.FirstOrDefault(p => p.Pass == Wanted.Pass)?.Pass ?? passes.FirstOrDefault(p => p.Pass == "beauty")?.Pass ?? passes.FirstOrDefault()?.Pass;
+        return new Selection(layer?.Name, pass, Wanted.Frame is { } frame ? Math.Clamp(frame, Range.First, Range.Last) : Range.First);
+    }
+
+    private ImmutableArray<Station> MakeStations()
+    {
+        int passes = Plan.Layers.Sum(l => l.Outputs.Sum(o => o.Passes.Length));
+        long planned = Outputs.Sum(o => o.Frames.LongCount), arrived = Lanes.Sum(l => l.Runs.Where(r => r.State is not (FrameState.Missing or FrameState.Pending or FrameState.Unplanned)).Sum(r => r.Frames.LongCount));
+        int blockers = Count(Severity.Blocker), warnings = Count(Severity.Warning);
+        FrameSet off = Unsummed();
+        CrateRow? last = Crates.FirstOrDefault(c => c.State == WorkState.Done);
+        bool sums = Plan.Layers.Any(l => !l.Rebuild.IsEmpty);
+        return
+        [
+            new("Plan", passes == 0 ? "no passes yet" : $"{Plan.Layers.Length} {(Plan.Layers.Length == 1 ? "layer" : "layers")} · {passes} {(passes == 1 ? "pass" : "passes")}", passes > 0 ? StationState.Done : StationState.Begun),
+            new("Receive", Report is null ? "nothing yet" : planned == 0 ? "nothing planned" : arrived == planned ? "all here" : $"{100 * arrived / planned} %", Report is null ? StationState.Open : arrived == planned && planned > 0 ? StationState.Done : StationState.Begun),
+            new("Check", Report is null ? "not checked" : blockers > 0 ? $"{blockers} {(blockers == 1 ? "blocker" : "blockers")}{(warnings > 0 ? $" · {warnings} to look at" : "")}" : warnings > 0 ? $"{warnings} to look at" : "clean", Report is null ? StationState.Open : blockers + warnings == 0 ? StationState.Done : StationState.Begun),
+            new("Look", Report is null ? "no frames" : $"frame {Selected.Frame}", Report is null ? StationState.Open : StationState.Done),
+            new("Stack", !sums ? "no sum planned" : !HasPixels ? "not summed" : off.IsEmpty ? "sums" : $"sum off in {off.LongCount} {(off.IsStill ? "frame" : "frames")}", !sums || !HasPixels ? StationState.Open : off.IsEmpty ? StationState.Done : StationState.Begun),
+            new("Crate", last is not null ? $"v{last.Name![^3..]} sealed" : Report is null ? "nothing to seal" : blockers > 0 ? "blocked" : "ready to seal", last is not null ? StationState.Done : StationState.Open),
+        ];
+    }
+}

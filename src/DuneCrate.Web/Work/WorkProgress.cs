@@ -1,0 +1,39 @@
+using System.Diagnostics;
+
+namespace DuneCrate.Web.Work;
+
+/// <summary>Live progress of one piece of background work. Written by the work, read by pages.</summary>
+public sealed class WorkProgress(CancellationTokenSource stop)
+{
+    private readonly long _started = Stopwatch.GetTimestamp();
+    private long _done, _of;
+    private volatile string _doing = "";
+
+    /// <summary>What is being done.</summary>
+    public string Doing { get => _doing; set => _doing = value; }
+
+    /// <summary>Units done.</summary>
+    public long Done => Interlocked.Read(ref _done);
+
+    /// <summary>All units, or 0 while they are being counted.</summary>
+    public long Of => Interlocked.Read(ref _of);
+
+    /// <summary>Share done, 0..1.</summary>
+    public double Share => Of > 0 ? Math.Min(1, (double)Done / Of) : 0;
+
+    /// <summary>Time left at the pace so far, or null when too little is done to tell.</summary>
+    public TimeSpan? Left => Share > 0.02 ? Stopwatch.GetElapsedTime(_started) * (1 / Share - 1) : null;
+
+    /// <summary>Sets both numbers; those of late reports never go back.</summary>
+    public void Set(long done, long of)
+    {
+        Interlocked.Exchange(ref _of, of);
+        long seen;
+        while ((seen = Interlocked.Read(ref _done)) < done && Interlocked.CompareExchange(ref _done, done, seen) != seen)
+        {
+        }
+    }
+
+    /// <summary>Asks the work to stop.</summary>
+    public void Stop() => stop.Cancel();
+}

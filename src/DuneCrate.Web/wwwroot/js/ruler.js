@@ -1,0 +1,66 @@
+// The frame ruler: click, drag and keys choose the frame; address, links and flags follow, and views hear of it.
+const pad = number => String(number).padStart(2, '0');
+
+export function startRuler(shot) {
+  const ruler = document.getElementById('ruler');
+  if (!ruler) return null;
+  const first = Number(ruler.dataset.first), last = Number(ruler.dataset.last), rate = Number(ruler.dataset.rate) || 24;
+  let frame = Number(ruler.dataset.frame);
+  let waiting = 0;
+
+  function timecode(index) {
+    const seconds = Math.floor(index / rate);
+    return `${pad(Math.floor(seconds / 3600))}:${pad(Math.floor(seconds / 60) % 60)}:${pad(seconds % 60)}:${pad(index % rate)}`;
+  }
+
+  function withFrame(address) {
+    const url = new URL(address, location.href);
+    url.searchParams.set('frame', frame);
+    return url.pathname + url.search;
+  }
+
+  function show() {
+    const left = `${100 * (frame - first + 0.5) / (last - first + 1)}%`;
+    document.querySelectorAll('#flag, [data-flag]').forEach(flag => { flag.style.left = left; });
+    document.getElementById('frame-now').textContent = frame;
+    document.getElementById('frame-count').textContent = `frame ${frame - first + 1} of ${last - first + 1}`;
+    document.getElementById('frame-timecode').textContent = timecode(frame - first);
+    ruler.setAttribute('aria-valuenow', frame);
+    history.replaceState(null, '', withFrame(location.href));
+    document.querySelectorAll('a[data-keep]').forEach(link => { link.href = withFrame(link.href); });
+    shot.dispatchEvent(new CustomEvent('frame', { detail: { frame } }));
+    const follows = document.querySelector('[data-follow-frame]');
+    if (follows) { clearTimeout(waiting); waiting = setTimeout(() => follow(follows), 120); }
+  }
+
+  // Parts of a page that the server draws for a frame are fetched anew once the frame holds still.
+  function follow(part) {
+    window.htmx.ajax('GET', withFrame(location.href), { target: part, select: `#${part.id}`, swap: 'outerHTML' });
+  }
+
+  function set(to) {
+    const next = Math.min(last, Math.max(first, to));
+    if (next !== frame) { frame = next; show(); }
+  }
+
+  function at(event, box) {
+    return first + Math.floor((event.clientX - box.left) / box.width * (last - first + 1));
+  }
+
+  ruler.addEventListener('pointerdown', event => {
+    ruler.setPointerCapture(event.pointerId);
+    set(at(event, ruler.getBoundingClientRect()));
+  });
+  ruler.addEventListener('pointermove', event => { if (event.buttons & 1) set(at(event, ruler.getBoundingClientRect())); });
+
+  document.getElementById('lanes')?.addEventListener('click', event => {
+    const lane = event.target.closest('.lane'), drawing = event.target.closest('svg');
+    if (!lane || !drawing) return;
+    frame = Math.min(last, Math.max(first, at(event, drawing.getBoundingClientRect())));
+    const url = new URL(`${shot.dataset.shot}/look`, location.href);
+    url.search = new URLSearchParams({ layer: lane.dataset.layer, pass: lane.dataset.pass, frame }).toString();
+    location.href = url;
+  });
+
+  return { get frame() { return frame; }, step: by => set(frame + by), toFirst: () => set(first), toLast: () => set(last) };
+}

@@ -1,0 +1,92 @@
+// The viewer: a pass at a frame with exposure, one channel alone, near and far; and the probe over all passes.
+const shot = document.querySelector('.shot');
+const picture = document.getElementById('picture');
+
+if (picture) {
+  const says = document.getElementById('picture-says'), exposure = document.getElementById('exposure'), solo = document.getElementById('solo');
+  const near = document.getElementById('near'), far = document.getElementById('far'), table = document.querySelector('#probe tbody'), where = document.getElementById('probe-at');
+  const known = sessionStorage.getItem('exposure');
+  let frame = Number(document.getElementById('ruler').dataset.frame);
+  let held = null, asked = 0, waiting = 0;
+  if (known) exposure.value = known;
+
+  function address(at) {
+    const query = new URLSearchParams({ layer: picture.dataset.layer, pass: picture.dataset.pass, frame: at, exposure: exposure.value });
+    if (solo.value) query.set('solo', solo.value);
+    for (const [name, field] of [['near', near], ['far', far]]) {
+      if (field && field.value.trim() !== '' && Number.isFinite(Number(field.value))) query.set(name, Number(field.value));
+    }
+    return `${shot.dataset.shot}/picture.png?${query}`;
+  }
+
+  async function show() {
+    const stops = Number(exposure.value), mine = ++asked;
+    document.getElementById('exposure-says').textContent = `${stops > 0 ? '+' : ''}${stops} stops`;
+    sessionStorage.setItem('exposure', exposure.value);
+    const answer = await fetch(address(frame));
+    if (mine !== asked) return;
+    if (answer.ok) {
+      const old = picture.src;
+      picture.src = URL.createObjectURL(await answer.blob());
+      if (old.startsWith('blob:')) URL.revokeObjectURL(old);
+      picture.alt = `${picture.dataset.layer} ${picture.dataset.pass} at frame ${frame}`;
+      says.hidden = true;
+      picture.hidden = false;
+      new Image().src = address(frame + 1);
+    } else {
+      says.textContent = answer.status === 404 ? `Frame ${frame} of this pass has not come.` : `Frame ${frame} cannot be shown: ${(await answer.json()).detail}.`;
+      says.hidden = false;
+      picture.hidden = true;
+    }
+    if (held) probe(held.x, held.y);
+  }
+
+  async function probe(x, y) {
+    const query = new URLSearchParams({ layer: picture.dataset.layer, frame, x, y });
+    const answer = await fetch(`${shot.dataset.shot}/probe?${query}`);
+    if (!answer.ok) return;
+    const passes = await answer.json();
+    where.textContent = `pixel ${x}, ${y} of frame ${frame}${held ? ', held' : ''}`;
+    table.replaceChildren(...passes.map(found => {
+      const row = document.createElement('tr'), name = document.createElement('td'), values = document.createElement('td');
+      name.textContent = found.pass;
+      if (found.pass === picture.dataset.pass) name.style.fontWeight = '600';
+      values.className = 'mono num';
+      values.textContent = found.samples.map(sample => sample.value).join('  ');
+      values.title = found.samples.map(sample => `${sample.channel} ${sample.value}`).join('\n');
+      row.append(name, values);
+      return row;
+    }));
+  }
+
+  function pixel(event) {
+    const box = picture.getBoundingClientRect(), width = picture.naturalWidth, height = picture.naturalHeight;
+    const scale = Math.min(box.width / width, box.height / height);
+    const x = Math.floor((event.clientX - box.left - (box.width - width * scale) / 2) / scale), y = Math.floor((event.clientY - box.top - (box.height - height * scale) / 2) / scale);
+    return x >= 0 && y >= 0 && x < width && y < height ? { x, y } : null;
+  }
+
+  shot.addEventListener('frame', event => { frame = event.detail.frame; show(); });
+  for (const field of [exposure, solo, near, far]) field?.addEventListener('input', show);
+  picture.addEventListener('pointermove', event => {
+    const at = pixel(event);
+    if (held || !at) return;
+    clearTimeout(waiting);
+    waiting = setTimeout(() => probe(at.x, at.y), 30);
+  });
+  picture.addEventListener('click', event => {
+    held = held ? null : pixel(event);
+    if (held) probe(held.x, held.y);
+  });
+  document.addEventListener('keydown', event => {
+    if (event.target.closest('input:not([type=range]), select, textarea') || event.ctrlKey || event.metaKey) return;
+    const by = { e: 0.5, E: -0.5 }[event.key];
+    if (by) exposure.value = Number(exposure.value) + by;
+    if (event.key === '0') exposure.value = 0;
+    if (by || event.key === '0') show();
+  });
+
+  const wanted = new URLSearchParams(location.search);
+  show();
+  if (wanted.has('x')) { held = { x: Number(wanted.get('x')), y: Number(wanted.get('y')) }; probe(held.x, held.y); }
+}
