@@ -14,7 +14,7 @@ public static class DocumentJson
         WriteIndented = true,
         NewLine = "\n",
         Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-        Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
+        Converters = { new Passes.ChannelTypeJsonConverter(), new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
         RespectNullableAnnotations = true,
     };
 

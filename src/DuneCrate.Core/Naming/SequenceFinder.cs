@@ -15,7 +15,8 @@ public static class SequenceFinder
 
     /// <summary>
     /// Sorts paths into sequences and stills, ordered by name. The order of the input does not matter.
-    /// A single file counts as a one-frame sequence only when its number stands where frame numbers usually do: right before the extension after a dot.
+    /// A single file counts as a one-frame sequence only when its number stands
+    /// where frame numbers usually do: after a dot, right before the extension or, by a slip, at the end behind it.
     /// </summary>
     public static ImmutableArray<FileSequence> Find(IEnumerable<string> paths)
     {
@@ -93,7 +94,7 @@ public static class SequenceFinder
             int signed = i > name && path[i - 1] == '-' && (i - 1 == name || path[i - 2] is '.' or '_') ? i - 1 : i;
             if (!inExtension && !IsVersion(path, name, i) && int.TryParse(path.AsSpan(signed, end - signed), NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out int frame))
             {
-                bool usual = end == dot && signed > name && path[signed - 1] == '.';
+                bool usual = signed > name && path[signed - 1] == '.' && (end == dot || (dot > name && end == path.Length));
                 slots.Add(new Slot(path[..signed], path[end..], frame, end - i, usual));
             }
 

@@ -4,7 +4,6 @@ using System.Text.Json.Serialization;
 namespace DuneCrate.Core.Passes;
 
 /// <summary>How one sample of a channel is stored.</summary>
-[JsonConverter(typeof(ChannelTypeJsonConverter))]
 public enum ChannelType
 {
     /// <summary>8-bit unsigned integer, 0..255 standing for 0..1.</summary>

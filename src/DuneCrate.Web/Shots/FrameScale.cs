@@ -40,7 +40,7 @@ public sealed class FrameScale(FrameSet frames)
     public bool IsLabelled(int frame)
     {
         long step = Nice((double)Count / MostLabels);
-        return frame % step == 0 || (frame == First && (step - (((frame % step) + step) % step)) * 3 > step);
+        return frame % step == 0 || (frame == First && (step - (((frame % step) + step) % step)) * 4 > step * 3);
     }
 
     private static long Nice(double least)

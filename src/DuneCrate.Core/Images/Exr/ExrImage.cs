@@ -101,7 +101,7 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
     }
 
     /// <summary>Converts samples as stored to floats.</summary>
-    internal static void ToFloats(ReadOnlySpan<byte> samples, ChannelType type, Span<float> floats)
+    public static void ToFloats(ReadOnlySpan<byte> samples, ChannelType type, Span<float> floats)
     {
         if (type == ChannelType.Half)
         {
@@ -121,7 +121,7 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
     }
 
     /// <summary>Converts floats to samples as stored: rounding to nearest even for half (IEEE 754), towards zero within 0..2^32−1 for uint.</summary>
-    internal static void FromFloats(ReadOnlySpan<float> floats, ChannelType type, Span<byte> samples)
+    public static void FromFloats(ReadOnlySpan<float> floats, ChannelType type, Span<byte> samples)
     {
         if (type == ChannelType.Half)
         {

@@ -34,7 +34,7 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store) : ShotPage(desk)
         if (View.Output is { } output && await _desk.IntakeAsync(View.Row, View.Plan, View.ReportId, cancel) is { } intake)
         {
             FileFacts[] files = [.. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable)];
-            Channels = files.Length == 0 ? [] : [.. output.Passes.SelectMany(p => p.Channels.Select(c => Line(output, p, c.Key, c.Value, files)))];
+            Channels = files.Length == 0 ? [] : [.. output.Passes.SelectMany(p => Folded(p, [.. p.Channels.Select(c => Line(output, p, c.Key, c.Value, files))]))];
         }
     }
 
@@ -83,6 +83,11 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store) : ShotPage(desk)
     public IActionResult OnGetRerun() => View.Report is { } report ? Download(ReportCsv.Rerun(report), "text/csv", "rerun.csv") : NotFound();
 
     private FileContentResult Download(string text, string type, string name) => File(Encoding.UTF8.GetBytes(text), type, $"{View.Row.Code}_{name}");
+
+    /// <summary>The channels of a pass as one line when all are as planned and of one type.</summary>
+    private static IEnumerable<ChannelLine> Folded(PassPlan pass, ChannelLine[] lines) => lines.Length > 1 && lines.All(l => l.Frames.IsEmpty && l.Planned == lines[0].Planned)
+        ? [lines[0] with { Channel = string.Join(" ", pass.Channels.Keys) }]
+        : lines;
 
     private static ChannelLine Line(PlannedOutput output, PassPlan pass, string channel, ChannelType planned, FileFacts[] files)
     {

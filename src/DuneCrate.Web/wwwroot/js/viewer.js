@@ -7,6 +7,7 @@ if (picture) {
   const near = document.getElementById('near'), far = document.getElementById('far'), table = document.querySelector('#probe tbody'), where = document.getElementById('probe-at');
   const known = sessionStorage.getItem('exposure');
   let frame = Number(document.getElementById('ruler').dataset.frame);
+  const ring = document.getElementById('ring');
   let held = null, asked = 0, waiting = 0;
   if (known) exposure.value = known;
 
@@ -32,13 +33,28 @@ if (picture) {
       picture.alt = `${picture.dataset.layer} ${picture.dataset.pass} at frame ${frame}`;
       says.hidden = true;
       picture.hidden = false;
-      new Image().src = address(frame + 1);
+      if (frame < Number(document.getElementById('ruler').dataset.last)) new Image().src = address(frame + 1);
     } else {
       says.textContent = answer.status === 404 ? `Frame ${frame} of this pass has not come.` : `Frame ${frame} cannot be shown: ${(await answer.json()).detail}.`;
       says.hidden = false;
       picture.hidden = true;
     }
     if (held) probe(held.x, held.y);
+  }
+
+  // The ring marks the held pixel, wherever the picture is scaled to.
+  function mark() {
+    ring.hidden = !held || picture.hidden;
+    if (ring.hidden) return;
+    const box = fitted(), well = picture.parentElement.getBoundingClientRect();
+    ring.style.left = `${box.left - well.left + (held.x + 0.5) * box.scale}px`;
+    ring.style.top = `${box.top - well.top + (held.y + 0.5) * box.scale}px`;
+  }
+
+  function fitted() {
+    const box = picture.getBoundingClientRect(), width = picture.naturalWidth || 1, height = picture.naturalHeight || 1;
+    const scale = Math.min(box.width / width, box.height / height);
+    return { scale, width, height, left: box.left + (box.width - width * scale) / 2, top: box.top + (box.height - height * scale) / 2 };
   }
 
   async function probe(x, y) {
@@ -60,10 +76,8 @@ if (picture) {
   }
 
   function pixel(event) {
-    const box = picture.getBoundingClientRect(), width = picture.naturalWidth, height = picture.naturalHeight;
-    const scale = Math.min(box.width / width, box.height / height);
-    const x = Math.floor((event.clientX - box.left - (box.width - width * scale) / 2) / scale), y = Math.floor((event.clientY - box.top - (box.height - height * scale) / 2) / scale);
-    return x >= 0 && y >= 0 && x < width && y < height ? { x, y } : null;
+    const box = fitted(), x = Math.floor((event.clientX - box.left) / box.scale), y = Math.floor((event.clientY - box.top) / box.scale);
+    return x >= 0 && y >= 0 && x < box.width && y < box.height ? { x, y } : null;
   }
 
   shot.addEventListener('frame', event => { frame = event.detail.frame; show(); });
@@ -77,7 +91,10 @@ if (picture) {
   picture.addEventListener('click', event => {
     held = held ? null : pixel(event);
     if (held) probe(held.x, held.y);
+    mark();
   });
+  picture.addEventListener('load', mark);
+  addEventListener('resize', mark);
   document.addEventListener('keydown', event => {
     if (event.target.closest('input:not([type=range]), select, textarea') || event.ctrlKey || event.metaKey) return;
     const by = { e: 0.5, E: -0.5 }[event.key];

@@ -1,0 +1,31 @@
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Intake;
+using DuneCrate.StandIns.Renderer;
+
+namespace DuneCrate.Core.Tests.Checks;
+
+/// <summary>A small shot rendered by the stand-in with faults, taken in and judged.</summary>
+public sealed class ShotFixture : IDisposable
+{
+    public const string AllFrames = "1001-1012";
+
+    private readonly TempFolder _folder = new();
+
+    public ShotFixture(params string[] faults)
+    {
+        Plan = StandInPlan.For("KP010", FrameSet.Parse(AllFrames), 96, 54);
+        StandInRenderer.Render(Plan, _folder.Path, null, [.. faults.Select(Of)]);
+    }
+
+    public Plan Plan { get; set; }
+
+    public string Folder => _folder.Path;
+
+    public string this[string name] => _folder[name];
+
+    public CheckReport Check(FactsDepth depth = FactsDepth.Pixels, bool withPlan = true) => FolderCheck.Run(Folder, withPlan ? Plan : null, depth, new NoFactsCache()).Report;
+
+    public void Dispose() => _folder.Dispose();
+
+    private static Fault Of(string text) => Fault.TryParse(text, out Fault? fault, out string? problem) ? fault : throw new FormatException(problem);
+}

@@ -1,0 +1,3 @@
+global using DuneCrate.Core.Frames;
+global using DuneCrate.Core.Passes;
+global using DuneCrate.Core.Planning;
