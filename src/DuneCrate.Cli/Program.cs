@@ -14,7 +14,9 @@ var root = new RootCommand("Dune Crate: plan, check and hand over the passes of 
 ParseResult parsed = root.Parse(args);
 if (parsed.Errors.Count > 0)
 {
-    return Outcome.Fail($"{parsed.Errors[0].Message} See ./dune {parsed.CommandResult.Command.Name.Replace("DuneCrate.Cli", "", StringComparison.Ordinal)} --help.".Replace("  ", " ", StringComparison.Ordinal));
+    bool isNoVerb = parsed.CommandResult.Command == root && parsed.UnmatchedTokens.Count > 0;
+    string name = parsed.CommandResult.Command == root ? "" : parsed.CommandResult.Command.Name + " ";
+    return Outcome.Fail(isNoVerb ? $"'{parsed.UnmatchedTokens[0]}' is not a verb. See ./dune --help." : $"{parsed.Errors[0].Message} See ./dune {name}--help.");
 }
 
 using var stop = new CancellationTokenSource();

@@ -18,7 +18,7 @@ public static class DuneCrateApp
     {
         Directory.CreateDirectory(options.DataFolder);
         WebApplicationBuilder builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, ApplicationName = typeof(DuneCrateApp).Assembly.GetName().Name });
-        builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning);
+        builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         builder.WebHost.ConfigureKestrel(k => k.Listen(IPAddress.Parse(options.Bind), options.Port));
         builder.Services.AddSingleton(options);
         builder.Services.AddDuneCrateStore(Path.Combine(options.DataFolder, "dune-crate.db"));

@@ -1,0 +1,21 @@
+using System.Globalization;
+using DuneCrate.Bench;
+
+CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+string work = Directory.CreateTempSubdirectory("dune-crate-bench-").FullName;
+try
+{
+    if (args.Length == 0 || args.Contains("headers"))
+    {
+        HeaderBench.Run(work);
+    }
+
+    if (args.Length == 0 || args.Contains("pixels"))
+    {
+        PixelBench.Run(work);
+    }
+}
+finally
+{
+    Directory.Delete(work, recursive: true);
+}

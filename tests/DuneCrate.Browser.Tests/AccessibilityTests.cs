@@ -1,0 +1,77 @@
+using System.Text.Json;
+using OpenQA.Selenium;
+
+namespace DuneCrate.Browser.Tests;
+
+/// <summary>Every page in both themes against axe-core's rules for WCAG 2.2 A and AA.</summary>
+public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
+{
+    private static readonly string Axe = File.ReadAllText(Path.Combine(Root(), "node_modules", "axe-core", "axe.min.js"));
+
+    [Fact]
+    public void Pages_have_no_violations_in_either_theme()
+    {
+        browser.Go("/");
+        Assert.Empty(Violations("the empty yard"));
+        browser.MakeShot("KP500", "missing:sub:1002", "nonfinite:sub:1003", "copy:kelp:1003", "empty:kelp:1004", "unlit:sub:1004");
+        var found = new List<string>();
+        foreach (string theme in new[] { "light", "dusk" })
+        {
+            foreach (string page in new[] { "/", "/rules", "/new-show", "/KELP/new-shot", "/nowhere", "/KELP/KP500/plan", "/KELP/KP500/receive", "/KELP/KP500/check", "/KELP/KP500/look", "/KELP/KP500/stack?frame=1004", "/KELP/KP500/crate" })
+            {
+                browser.Go(page);
+                browser.Script<object>("document.documentElement.dataset.theme = arguments[0]; return null;", theme);
+                found.AddRange(Violations($"{page} in {theme}"));
+            }
+        }
+
+        Assert.True(found.Count == 0, string.Join('\n', found));
+    }
+
+    [Theory]
+    [InlineData("/")]
+    [InlineData("/KELP/KP510/check")]
+    public void Themes_switch_and_stay(string page)
+    {
+        browser.MakeShot($"KP5{(page == "/" ? 2 : 1)}0");
+        browser.Go(page);
+        string before = browser.Script<string>("return document.documentElement.dataset.theme");
+        browser.Press("Light or dusk");
+        browser.Driver.Navigate().Refresh();
+        Assert.NotEqual(before, browser.Script<string>("return document.documentElement.dataset.theme"));
+    }
+
+    [Fact]
+    public void A_whole_shot_fits_1280_by_800_without_a_page_scroll()
+    {
+        browser.MakeShot("KP530", "missing:sub:1002");
+        browser.Driver.Manage().Window.Size = new System.Drawing.Size(1280, 800);
+        foreach (string station in new[] { "plan", "receive", "check", "look", "stack", "crate" })
+        {
+            browser.Go($"/KELP/KP530/{station}");
+            Assert.True(browser.Script<bool>("const d = document.scrollingElement; return d.scrollHeight <= d.clientHeight && d.scrollWidth <= d.clientWidth;"), station);
+        }
+    }
+
+    private IEnumerable<string> Violations(string where)
+    {
+        browser.Driver.ExecuteScript(Axe);
+        var answer = (string)((IJavaScriptExecutor)browser.Driver).ExecuteAsyncScript(
+            "const done = arguments[arguments.length - 1]; axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then(r => done(JSON.stringify(r.violations.map(v => ({ id: v.id, nodes: v.nodes.slice(0, 3).map(n => n.html.slice(0, 160) + ' ' + n.failureSummary.slice(0, 220)) })))));")!;
+        foreach (JsonElement violation in JsonDocument.Parse(answer).RootElement.EnumerateArray())
+        {
+            yield return $"{where}: {violation.GetProperty("id")}: {string.Join(" | ", violation.GetProperty("nodes").EnumerateArray())}";
+        }
+    }
+
+    private static string Root()
+    {
+        string folder = AppContext.BaseDirectory;
+        while (!File.Exists(Path.Combine(folder, "DuneCrate.slnx")))
+        {
+            folder = Path.GetDirectoryName(folder) ?? throw new DirectoryNotFoundException("The checkout's root was not found.");
+        }
+
+        return folder;
+    }
+}

@@ -1,0 +1,116 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Planning;
+using DuneCrate.StandIns.Renderer;
+using DuneCrate.Web;
+using Microsoft.AspNetCore.Builder;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Support.UI;
+
+namespace DuneCrate.Browser.Tests;
+
+/// <summary>The application with an empty database, and Debian's headless Chromium.</summary>
+public sealed class BrowserFixture : IAsyncLifetime
+{
+    private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-browser-").FullName;
+    private WebApplication _app = null!;
+
+    public ChromeDriver Driver { get; private set; } = null!;
+
+    public string Address => _app.Urls.First();
+
+    public string Renders => Path.Combine(_folder, "renders");
+
+    public string Crates => Path.Combine(_folder, "data", "crates");
+
+    public async Task InitializeAsync()
+    {
+        Directory.CreateDirectory(Renders);
+        _app = DuneCrateApp.Build(ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]));
+        await _app.StartAsync();
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage", "--window-size=1280,900", $"--user-data-dir={Path.Combine(_folder, "profile")}");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.All);
+        ChromeDriverService service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
+        service.SuppressInitialDiagnosticInformation = true;
+        Driver = new ChromeDriver(service, options, TimeSpan.FromMinutes(2));
+    }
+
+    public async Task DisposeAsync()
+    {
+        Driver.Quit();
+        await _app.StopAsync();
+        await _app.DisposeAsync();
+        Directory.Delete(_folder, recursive: true);
+    }
+
+    public void Go(string path) => Driver.Navigate().GoToUrl(Address + path);
+
+    public IWebElement Find(string css) => Until(d => d.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed), css);
+
+    public void Fill(string css, string text)
+    {
+        IWebElement field = Find(css);
+        field.Clear();
+        field.SendKeys(text);
+    }
+
+    /// <summary>Presses the visible button or link with this text.</summary>
+    public void Press(string text) =>
+        Until(d => d.FindElements(By.XPath($"//*[self::button or self::a or self::summary][contains(normalize-space(.), \"{text}\")]")).FirstOrDefault(e => e.Displayed), text).Click();
+
+    /// <summary>Goes to a station by its stop on the strip.</summary>
+    public void Station(string name) => Find($".strip a[href*='/{name}?']").Click();
+
+    public void UntilText(string text) => Until(d => d.FindElement(By.TagName("body")).Text.Contains(text, StringComparison.Ordinal) ? d : null, text);
+
+    public T Until<T>(Func<IWebDriver, T?> ready, string what)
+        where T : class
+    {
+        var wait = new WebDriverWait(Driver, TimeSpan.FromSeconds(60)) { PollingInterval = TimeSpan.FromMilliseconds(60), Message = what };
+        wait.IgnoreExceptionTypes(typeof(StaleElementReferenceException), typeof(NoSuchElementException));
+        return wait.Until(ready)!;
+    }
+
+    public void Keys(params string[] keys)
+    {
+        foreach (string key in keys)
+        {
+            new OpenQA.Selenium.Interactions.Actions(Driver).SendKeys(key).Perform();
+        }
+    }
+
+    public T Script<T>(string script, params object[] arguments) => (T)Driver.ExecuteScript(script, arguments)!;
+
+    /// <summary>A show and a shot with the stand-in's plan, rendered with faults, made over the pages.</summary>
+    public void MakeShot(string code, params string[] faults)
+    {
+        Plan plan = StandInPlan.For(code, FrameSet.Parse("1001-1004"), 64, 36);
+        StandInRenderer.Render(plan, Path.Combine(Renders, code), null, [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
+        Go("/");
+        if (!Driver.PageSource.Contains("/KELP/new-shot", StringComparison.Ordinal))
+        {
+            MakeShow();
+        }
+
+        Go("/KELP/new-shot");
+        Driver.ExecuteScript("document.querySelector('textarea[name=Json]').value = arguments[0]", PlanDocument.Write(plan));
+        Press("Bring plan");
+        UntilText("Pass sheet");
+        Go($"/KELP/{code}/receive");
+        Fill("#folder", code);
+        Press("Take in and check");
+        UntilText("checked ");
+    }
+
+    public void MakeShow()
+    {
+        Go("/new-show");
+        Fill("#code", "KELP");
+        Fill("#name", "The Kelp Post");
+        Fill("#width", "64");
+        Fill("input[name=Height]", "36");
+        Press("Make show");
+        UntilText("Plan a shot");
+    }
+}

@@ -1,0 +1,171 @@
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Planning;
+using DuneCrate.StandIns.Renderer;
+using OpenQA.Selenium;
+
+namespace DuneCrate.Browser.Tests;
+
+/// <summary>The real interface from an empty show to a verified crate.</summary>
+public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
+{
+    [Fact]
+    public void From_an_empty_show_to_a_verified_crate()
+    {
+        browser.Go("/");
+        browser.UntilText("No show yet");
+        browser.Press("Make the first show");
+        browser.Fill("#code", "KELP");
+        browser.Fill("#name", "The Kelp Post");
+        browser.Fill("#width", "64");
+        browser.Fill("input[name=Height]", "36");
+        browser.Press("Make show");
+
+        browser.Fill("#code", "KP100");
+        browser.Fill("#frames", "1004-1001");
+        browser.Press("Plan shot");
+        browser.UntilText("runs backwards; write 1001-1004");
+        browser.Fill("#frames", "1001-1004");
+        browser.Press("Plan shot");
+
+        // Plan: a layer, and its passes with the keyboard alone.
+        browser.UntilText("No layers yet");
+        browser.Fill("input[name=name]", "kelp");
+        browser.Press("Add layer");
+        browser.Find("[data-cell]");
+        foreach (string pass in new[] { "diffuse_direct", "diffuse_indirect", "specular", "depth" })
+        {
+            string cell = $"[data-cell][aria-label^='{pass} of kelp']";
+            browser.Script<object>("document.querySelector(arguments[0]).focus()", cell);
+            browser.Keys(Keys.Space);
+            browser.Find($"{cell}[aria-pressed=true]");
+        }
+
+        browser.Script<object>("document.querySelector(\"[data-cell][aria-label^='beauty of kelp']\").focus()");
+        browser.Keys(Keys.ArrowDown, Keys.ArrowDown);
+        Assert.StartsWith("diffuse_direct of kelp", browser.Script<string>("return document.activeElement.getAttribute('aria-label')"));
+        browser.Driver.Navigate().Refresh();
+        browser.UntilText("5 passes in use");
+        Assert.Equal("diffuse_direct + diffuse_indirect + specular", browser.Find("#rebuild").GetAttribute("value"));
+
+        // The renderer gets the plan that the pages export.
+        string json = browser.Script<string>("const x = new XMLHttpRequest(); x.open('GET', '/KELP/KP100/plan?handler=Export', false); x.send(); return x.responseText;");
+        Plan plan = PlanDocument.Read(json).Plan!;
+        StandInRenderer.Render(plan, Path.Combine(browser.Renders, "KP100"), null, []);
+
+        // Receive: outside the roots first.
+        browser.Station("receive");
+        browser.Fill("#folder", "../..");
+        browser.Press("Take in and check");
+        browser.UntilText("leads out of renders");
+        browser.Fill("#folder", "KP100");
+        browser.Press("Take in and check");
+        browser.UntilText("all here");
+
+        browser.Station("check");
+        browser.UntilText("Nothing was found");
+
+        browser.Station("look");
+        UntilPicture("#picture");
+        browser.Keys("e", "e");
+        Assert.Equal("+1 stops", browser.Find("#exposure-says").Text);
+        browser.Keys(Keys.ArrowRight);
+        Assert.Equal("1002", browser.Find("#frame-now").Text);
+        Assert.Contains("frame=1002", browser.Driver.Url);
+        UntilPicture("#picture");
+        browser.Find("#picture").Click();
+        browser.Until(d => d.FindElements(By.CssSelector("#probe tr")).Count == 5 ? d : null, "five passes in the probe");
+
+        browser.Station("stack");
+        browser.UntilText("The light passes sum to the beauty");
+
+        browser.Station("crate");
+        browser.UntilText("KP100_crate_v001");
+        browser.Fill("#by", "Ada Reed");
+        browser.Press("Seal crate v001");
+        browser.UntilText("Whole, read back");
+        browser.UntilText("v001 sealed");
+        Assert.True(CrateVerifier.Verify(Path.Combine(browser.Crates, "KELP", "KP100", "KP100_crate_v001")).IsWhole);
+        browser.Press("Verify");
+        browser.UntilText("Whole, read back");
+
+        File.Delete(Path.Combine(browser.Crates, "KELP", "KP100", "KP100_crate_v001", "kelp", "kelp", "kelp.1003.exr"));
+        browser.Press("Verify");
+        browser.UntilText("kelp/kelp/kelp.1003.exr is missing");
+        Assert.Empty(browser.Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe).Select(l => l.Message));
+    }
+
+    [Fact]
+    public void A_finding_is_one_press_from_its_pixels_and_can_be_waived()
+    {
+        browser.MakeShot("KP200", "nonfinite:sub:1002", "missing:kelp:1003", "unlit:sub:1004");
+        browser.Go("/KELP/KP200/check");
+        browser.UntilText("Not a number");
+        browser.Fill("#find-filter", "nonfinite");
+        browser.UntilText("1 of 3");
+        browser.Find(".finds li:not([hidden]) .acts a").Click();
+        UntilPicture("#picture");
+        Assert.Contains("frame=1002", browser.Driver.Url);
+        browser.UntilText("held");
+        Assert.Contains("NaN", browser.Find("#probe").Text);
+
+        browser.Go("/KELP/KP200/check?layer=sub&frame=1001");
+        browser.Keys("n");
+        browser.Find(".finds li.on");
+        browser.Press("Open sum");
+        browser.UntilText("most likely at fault");
+
+        browser.Go("/KELP/KP200/check");
+        browser.Press("What to do · frames.missing");
+        browser.Fill("details[open] input[name=by]", "Ada Reed");
+        browser.Fill("details[open] input[name=reason]", "cut before this frame");
+        browser.Press("Waive this finding");
+        browser.UntilText("Waived by Ada Reed: cut before this frame");
+        browser.UntilText("2 blockers");
+    }
+
+    [Fact]
+    public void The_keyboard_reaches_every_station_and_frame()
+    {
+        browser.MakeShot("KP300", "missing:sub:1002");
+        browser.Go("/KELP/KP300/check");
+        browser.Find("#ruler");
+        foreach ((string key, string station) in new[] { ("p", "plan"), ("r", "receive"), ("c", "check"), ("l", "look"), ("s", "stack"), ("k", "crate") })
+        {
+            browser.Keys("g", key);
+            browser.Until(d => d.Url.Contains($"/KP300/{station}?", StringComparison.Ordinal) ? d : null, station);
+            browser.Find("#ruler");
+        }
+
+        browser.Keys(Keys.End);
+        Assert.Equal("1004", browser.Find("#frame-now").Text);
+        browser.Keys(Keys.Home);
+        Assert.Equal("1001", browser.Find("#frame-now").Text);
+        browser.Keys("g", "c");
+        browser.Until(d => d.Url.Contains("/check?", StringComparison.Ordinal) ? d : null, "check");
+        browser.Find("#lanes");
+        browser.Keys(Keys.ArrowDown);
+        browser.Until(d => d.Url.Contains("pass=diffuse_direct", StringComparison.Ordinal) ? d : null, "the rung below");
+        browser.Keys("?");
+        browser.UntilText("frame before, frame after");
+        browser.Keys(Keys.Escape);
+        browser.Keys("/");
+        Assert.Equal("find-filter", browser.Script<string>("return document.activeElement.id"));
+    }
+
+    [Fact]
+    public void Clicking_a_frame_of_the_map_looks_at_it()
+    {
+        browser.MakeShot("KP400");
+        browser.Go("/KELP/KP400/check");
+        IWebElement lane = browser.Find(".lane:nth-child(6) svg");
+        new OpenQA.Selenium.Interactions.Actions(browser.Driver).MoveToElement(lane, lane.Size.Width / 4 + lane.Size.Width / 8, 0).Click().Perform();
+        browser.Until(d => d.Url.Contains("/look?", StringComparison.Ordinal) ? d : null, "the viewer");
+        Assert.Contains("layer=kelp", browser.Driver.Url);
+        Assert.Contains("frame=1004", browser.Driver.Url);
+        UntilPicture("#picture");
+    }
+
+    private void UntilPicture(string css) =>
+        browser.Until(d => browser.Script<bool>("const p = document.querySelector(arguments[0]); return !!p && !p.hidden && p.complete && p.naturalWidth > 0;", css) ? d : null, "the picture");
+}

@@ -1,0 +1,119 @@
+using System.Net;
+using System.Text.RegularExpressions;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Planning;
+using DuneCrate.StandIns.Renderer;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace DuneCrate.Web.Tests;
+
+/// <summary>The application on a free port with a database and storage root of its own, and a browser-like client.</summary>
+public sealed partial class AppFixture : IAsyncLifetime
+{
+    public const string Frames = "1001-1004";
+
+    private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-web-").FullName;
+    private WebApplication _app = null!;
+
+    public HttpClient Client { get; private set; } = null!;
+
+    public string Renders => Path.Combine(_folder, "renders");
+
+    public string Crates => Path.Combine(_folder, "data", "crates");
+
+    public IServiceProvider Services => _app.Services;
+
+    public async Task InitializeAsync()
+    {
+        Directory.CreateDirectory(Renders);
+        await StartAsync();
+        await PostAsync("/new-show", "", ("Code", "KELP"), ("Name", "The Kelp Post"), ("Rate", "24"), ("Width", "64"), ("Height", "36"));
+    }
+
+    public async Task StartAsync()
+    {
+        _app = DuneCrateApp.Build(ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]));
+        await _app.StartAsync();
+        Client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = true }) { BaseAddress = new Uri(_app.Urls.First()) };
+    }
+
+    /// <summary>Ends the application and starts it again on the same data.</summary>
+    public async Task RestartAsync()
+    {
+        await StopAsync();
+        await StartAsync();
+    }
+
+    private async Task StopAsync()
+    {
+        Client.Dispose();
+        await _app.StopAsync();
+        await _app.DisposeAsync();
+    }
+
+    public async Task DisposeAsync()
+    {
+        await StopAsync();
+        Directory.Delete(_folder, recursive: true);
+    }
+
+    /// <summary>Gets a page as text; its status must be 200.</summary>
+    public async Task<string> GetAsync(string path)
+    {
+        using HttpResponseMessage answer = await Client.GetAsync(path);
+        string text = WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
+        Assert.True(answer.StatusCode == HttpStatusCode.OK, $"{path}: {answer.StatusCode}");
+        return text;
+    }
+
+    /// <summary>Posts a form as a page would, with the token of <paramref name="page"/>; follows to where it leads.</summary>
+    public async Task<(string Text, Uri Address)> PostAsync(string page, string query, params (string Name, string Value)[] fields)
+    {
+        string token = Token().Match(await Client.GetStringAsync(page)).Groups[1].Value;
+        Assert.NotEmpty(token);
+        var form = new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2)));
+        using HttpResponseMessage answer = await Client.PostAsync(page + query, form);
+        return (WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), answer.RequestMessage!.RequestUri!);
+    }
+
+    /// <summary>Adds a shot with the stand-in's plan and renders it with faults.</summary>
+    public async Task<Plan> AddShotAsync(string code, params string[] faults)
+    {
+        Plan plan = StandInPlan.For(code, FrameSet.Parse(Frames), 64, 36);
+        (string text, Uri address) = await PostAsync("/KELP/new-shot", "?handler=Import", ("Json", PlanDocument.Write(plan)));
+        Assert.True(address.AbsolutePath == $"/KELP/{code}/plan", text);
+        StandInRenderer.Render(plan, Path.Combine(Renders, code), null, [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
+        return plan;
+    }
+
+    /// <summary>Takes a shot's folder in and waits until its check is over.</summary>
+    public async Task CheckAsync(string code, string pixels = "true")
+    {
+        await PostAsync($"/KELP/{code}/receive", "?handler=Take", ("root", "renders"), ("folder", code), ("pixels", pixels));
+        await UntilAsync($"/KELP/{code}/receive?handler=Work", text => !text.Contains("Taking in"));
+    }
+
+    /// <summary>Asks for a page until it says what is awaited, at most a minute.</summary>
+    public async Task<string> UntilAsync(string path, Func<string, bool> isReady)
+    {
+        using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(50));
+        for (int i = 0; i < 1200; i++)
+        {
+            string text = await GetAsync(path);
+            if (isReady(text))
+            {
+                return text;
+            }
+
+            await timer.WaitForNextTickAsync();
+        }
+
+        throw new TimeoutException(path);
+    }
+
+    public T Service<T>() where T : notnull => Services.GetRequiredService<T>();
+
+    [GeneratedRegex("""name="__RequestVerificationToken" type="hidden" value="([^"]+)""")]
+    private static partial Regex Token();
+}

@@ -1,0 +1,118 @@
+using System.Diagnostics;
+using System.Text.Json.Nodes;
+
+namespace DuneCrate.Web.Tests;
+
+/// <summary>The command line as a process: exit codes, standard output and error.</summary>
+public sealed class CommandLineTests : IDisposable
+{
+    private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-cli-").FullName;
+
+    public void Dispose() => Directory.Delete(_folder, recursive: true);
+
+    private string At(string name) => Path.Combine(_folder, name);
+
+    private static (int Code, string Output, string Error) Dune(params string[] arguments)
+    {
+        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
+        foreach (string argument in arguments.Prepend(Path.Combine(AppContext.BaseDirectory, "DuneCrate.Cli.dll")))
+        {
+            start.ArgumentList.Add(argument);
+        }
+
+        using Process process = Process.Start(start)!;
+        Task<string> error = process.StandardError.ReadToEndAsync();
+        string output = process.StandardOutput.ReadToEnd();
+        process.WaitForExit();
+        return (process.ExitCode, output, error.Result);
+    }
+
+    private string Render(params string[] faults)
+    {
+        string folder = At("frames");
+        (int code, _, string error) = Dune(["stand-in", "render", "--to", folder, "--frames", "1001-1003", "--size", "64x36", .. faults.SelectMany(f => new[] { "--fault", f })]);
+        Assert.True(code == 0, error);
+        return folder;
+    }
+
+    [Fact]
+    public void Frames_are_checked_sealed_and_verified()
+    {
+        string frames = Render(), plan = Path.Combine(frames, "plan.json");
+        Assert.Equal(0, Dune("check", frames, "--plan", plan, "--depth", "pixels").Code);
+        (int code, string crate, _) = Dune("crate", "--plan", plan, "--from", frames, "--to", At("out"), "--layout", "kinds");
+        Assert.Equal(0, code);
+        Assert.Equal(0, Dune("verify", crate.Trim()).Code);
+        File.AppendAllText(Path.Combine(crate.Trim(), "slip.html"), " ");
+        (code, string said, _) = Dune("verify", crate.Trim());
+        Assert.Equal(1, code);
+        Assert.Contains("slip.html was changed", said);
+    }
+
+    [Fact]
+    public void Blockers_are_told_by_the_exit_code_and_may_be_waived()
+    {
+        string frames = Render("nonfinite:sub:1002"), plan = Path.Combine(frames, "plan.json");
+        (int code, string report, string error) = Dune("check", frames, "--plan", plan, "--depth", "pixels", "--json", "-", "--rerun", At("rerun.csv"), "--csv", At("findings.csv"));
+        Assert.Equal(1, code);
+        Assert.Empty(error);
+        Assert.Equal("pixels.nonfinite", (string?)JsonNode.Parse(report)!["findings"]![0]!["rule"]);
+        Assert.Contains("sub,1002,1", File.ReadAllText(At("rerun.csv")));
+        Assert.Contains("pixels.nonfinite", File.ReadAllText(At("findings.csv")));
+        Assert.Equal(1, Dune("crate", "--plan", plan, "--from", frames, "--to", At("out")).Code);
+        File.WriteAllText(At("waive.json"), """{"schema":"dune-crate.waivers/1","waivers":[{"rule":"pixels.nonfinite","layer":"sub","frames":"1002","by":"Ada Reed","reason":"covered"}]}""");
+        Assert.Equal(0, Dune("crate", "--plan", plan, "--from", frames, "--to", At("out"), "--waive", At("waive.json")).Code);
+    }
+
+    [Fact]
+    public void Facts_are_a_document_at_both_depths()
+    {
+        string frames = Render();
+        foreach (string depth in new[] { "header", "pixels" })
+        {
+            (int code, string json, _) = Dune("facts", frames, "--depth", depth, "--json");
+            Assert.Equal(0, code);
+            JsonNode facts = JsonNode.Parse(json)!;
+            Assert.Equal(36, facts["files"]!.AsArray().Count);
+            Assert.Equal(depth == "pixels", facts["files"]![0]!["parts"]![0]!["channels"]![0]!["mean"] is not null);
+        }
+
+        Assert.Contains("mean", Dune("facts", Path.Combine(frames, "sub/KP010_sub.1001.exr"), "--depth", "pixels").Output);
+    }
+
+    [Theory]
+    [InlineData("check /no/such/folder", "There is no folder")]
+    [InlineData("check . --plan .", "is a folder")]
+    [InlineData("check . --plan nowhere.json", "There is no plan")]
+    [InlineData("check . --depth deep", "is not a depth")]
+    [InlineData("facts", "argument")]
+    [InlineData("facts /no/such/file.exr", "there is no file")]
+    [InlineData("no-such-verb", "no-such-verb")]
+    [InlineData("verify .", "is no crate")]
+    [InlineData("crate --plan a", "--from")]
+    [InlineData("stand-in render --to x --frames 9-1", "runs backwards")]
+    [InlineData("stand-in render --to x --size big", "is not a size")]
+    [InlineData("stand-in render --to x --fault melted:sub:1", "is not a kind of fault")]
+    [InlineData("stand-in render --to x --fault missing:whale:1", "is not a layer")]
+    [InlineData("stand-in render --to x --shot a/b", "may hold letters")]
+    public void What_cannot_be_done_is_one_line_and_exit_code_2(string arguments, string part)
+    {
+        (int code, _, string error) = Dune([.. arguments.Split(' ')]);
+        Assert.Equal(2, code);
+        Assert.Contains(part, error, StringComparison.OrdinalIgnoreCase);
+        Assert.Single(error.TrimEnd().Split('\n'));
+        Assert.DoesNotContain("   at ", error);
+    }
+
+    [Theory]
+    [InlineData("--help")]
+    [InlineData("check --help")]
+    [InlineData("stand-in render --help")]
+    [InlineData("--version")]
+    public void Help_is_there_at_every_level(string arguments)
+    {
+        (int code, string output, _) = Dune(arguments.Split(' '));
+        Assert.Equal(0, code);
+        Assert.NotEmpty(output);
+    }
+}

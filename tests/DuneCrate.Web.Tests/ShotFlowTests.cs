@@ -1,0 +1,202 @@
+using System.IO.Compression;
+using System.Net;
+using System.Text.Json.Nodes;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Intake;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Work;
+
+namespace DuneCrate.Web.Tests;
+
+/// <summary>From frames to a crate over HTTP.</summary>
+public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
+{
+    [Fact]
+    public async Task A_clean_shot_goes_from_folder_to_verified_crate()
+    {
+        await app.AddShotAsync("FL010");
+        await app.CheckAsync("FL010");
+        string check = await app.GetAsync("/KELP/FL010/check");
+        Assert.Contains("Nothing was found", check);
+        Assert.Contains("all here", check);
+        Assert.Contains("sums", check);
+        await app.PostAsync("/KELP/FL010/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
+        string crates = await app.UntilAsync("/KELP/FL010/crate", text => text.Contains("Whole, read back") || text.Contains("not sealed"));
+        Assert.Contains("FL010_crate_v001", crates);
+        Assert.Contains("by Ada Reed", crates);
+        string folder = Path.Combine(app.Crates, "KELP", "FL010", "FL010_crate_v001");
+        Assert.True(CrateVerifier.Verify(folder).IsWhole);
+
+        CrateRow row = (await app.Service<ShowStore>().CratesAsync((await app.Service<ShowStore>().ShotAsync("KELP", "FL010"))!.Id))[0];
+        Assert.Contains("FL010", await app.GetAsync($"/KELP/FL010/crate?handler=Slip&id={row.Id}"));
+        using (var zip = new ZipArchive(new MemoryStream(await app.Client.GetByteArrayAsync($"/KELP/FL010/crate?handler=Zip&id={row.Id}"))))
+        {
+            Assert.Equal(Directory.GetFiles(folder, "*", SearchOption.AllDirectories).Length, zip.Entries.Count);
+            using Stream entry = zip.GetEntry("FL010_crate_v001/SHA256SUMS")!.Open();
+            using var copy = new MemoryStream();
+            entry.CopyTo(copy);
+            Assert.Equal(File.ReadAllBytes(Path.Combine(folder, "SHA256SUMS")), copy.ToArray());
+        }
+
+        File.AppendAllText(Path.Combine(folder, "slip.html"), " ");
+        await app.PostAsync("/KELP/FL010/crate", "?handler=Verify", ("id", $"{row.Id}"));
+        Assert.Contains("slip.html was changed", await app.UntilAsync("/KELP/FL010/crate", text => text.Contains("Not whole")));
+    }
+
+    [Fact]
+    public async Task Findings_are_shown_waived_and_unwaived()
+    {
+        await app.AddShotAsync("WV010", "nonfinite:sub:1002");
+        await app.CheckAsync("WV010");
+        string check = await app.GetAsync("/KELP/WV010/check");
+        Assert.Contains("1 blocker", check);
+        Assert.Contains("Not a number", check);
+        Assert.Contains("blocked", check);
+        (string refused, _) = await app.PostAsync("/KELP/WV010/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
+        Assert.Contains("pixels.nonfinite sub 1002", refused);
+
+        const string Key = "pixels.nonfinite~sub/WV010_sub.####.exr~beauty~1002";
+        (string said, _) = await app.PostAsync("/KELP/WV010/check", "?handler=Waive", ("key", Key), ("by", " "), ("reason", "x"));
+        Assert.Contains("needs a name and a reason", said);
+        (string waived, _) = await app.PostAsync("/KELP/WV010/check", "?handler=Waive", ("key", Key), ("by", "Ada Reed"), ("reason", "covered by the title"));
+        Assert.Contains("by Ada Reed: covered by the title", waived);
+        Assert.Contains("ready to seal", waived);
+        (string back, _) = await app.PostAsync("/KELP/WV010/check", "?handler=Unwaive", ("key", Key));
+        Assert.Contains("1 blocker", back);
+    }
+
+    [Fact]
+    public async Task Reports_are_handed_out_as_the_command_line_writes_them()
+    {
+        await app.AddShotAsync("RP010", "missing:sub:1003");
+        await app.CheckAsync("RP010", "false");
+        JsonNode report = JsonNode.Parse(await app.Client.GetStringAsync("/KELP/RP010/check?handler=Report"))!;
+        Assert.Equal("dune-crate.report/1", (string?)report["schema"]);
+        Assert.Equal("frames.missing", (string?)report["findings"]![0]!["rule"]);
+        Assert.Contains("frames.missing,blocker", await app.Client.GetStringAsync("/KELP/RP010/check?handler=Csv"));
+        Assert.Contains("sub,1003,1", await app.Client.GetStringAsync("/KELP/RP010/check?handler=Rerun"));
+        Assert.Contains("1003", await app.GetAsync("/KELP/RP010/receive"));
+    }
+
+    [Fact]
+    public async Task Pictures_probe_and_rebuild_answer()
+    {
+        await app.AddShotAsync("PX010", "missing:sub:1003", "truncated:sub:1004");
+        await app.CheckAsync("PX010");
+        const string At = "/KELP/PX010/";
+        byte[] png = await app.Client.GetByteArrayAsync($"{At}picture.png?layer=sub&pass=beauty&frame=1001&exposure=1.5");
+        Assert.Equal([0x89, (byte)'P', (byte)'N', (byte)'G'], png[..4]); // PNG (ISO/IEC 15948), signature.
+        Assert.NotEqual(png, await app.Client.GetByteArrayAsync($"{At}picture.png?layer=sub&pass=beauty&frame=1001&exposure=-3"));
+        foreach (string path in new[] { "picture.png?layer=sub&pass=depth&frame=1001&near=2&far=9", "picture.png?layer=sub&pass=cryptomatte.object&frame=1001", "picture.png?layer=sub&pass=beauty&frame=1004", "rebuild.png?layer=sub&frame=1001&what=sum", "rebuild.png?layer=sub&frame=1001&what=residual&width=32" })
+        {
+            using HttpResponseMessage answer = await app.Client.GetAsync(At + path);
+            Assert.True(answer.IsSuccessStatusCode, path);
+        }
+
+        foreach (string path in new[] { "picture.png?layer=sub&pass=beauty&frame=1003", "picture.png?layer=nope&pass=beauty&frame=1001", "rebuild.png?layer=sub&frame=1003&what=sum" })
+        {
+            using HttpResponseMessage answer = await app.Client.GetAsync(At + path);
+            Assert.Equal(HttpStatusCode.NotFound, answer.StatusCode);
+        }
+
+        JsonArray probe = JsonNode.Parse(await app.Client.GetStringAsync($"{At}probe?layer=sub&frame=1001&x=20&y=18"))!.AsArray();
+        Assert.Contains("beauty", probe.Select(p => (string?)p!["pass"]));
+        Assert.Contains("depth", probe.Select(p => (string?)p!["pass"]));
+        Assert.Equal(17, probe.Count);
+        string stack = await app.GetAsync($"{At}stack?layer=sub&frame=1001");
+        Assert.Contains("The light passes sum to the beauty", stack);
+        Assert.Contains("cannot be summed", await app.GetAsync($"{At}stack?layer=sub&frame=1003"));
+    }
+
+    [Fact]
+    public async Task A_check_left_running_is_taken_up_again_after_a_restart()
+    {
+        await app.AddShotAsync("RS010");
+        ShowStore store = app.Service<ShowStore>();
+        ShotRow shot = (await store.ShotAsync("KELP", "RS010"))!;
+        await store.SetFolderAsync(shot.Id, "renders", "RS010");
+        CheckRow check = await store.AddCheckAsync(shot.Id, pixels: true); // Asked for, and the application ends before it runs.
+        await app.RestartAsync();
+        await app.UntilAsync("/KELP/RS010/receive?handler=Work", text => !text.Contains("Taking in"));
+        Assert.Equal(WorkState.Done, (await app.Service<ShowStore>().NewestCheckAsync(shot.Id))!.State);
+        Assert.Equal(check.Id, (await app.Service<ShowStore>().NewestCheckAsync(shot.Id))!.Id);
+        Assert.Contains("clean", await app.GetAsync("/KELP/RS010/check"));
+    }
+
+    [Fact]
+    public async Task A_crate_left_half_sealed_is_said_to_be_nothing_after_a_restart()
+    {
+        await app.AddShotAsync("HS010");
+        ShowStore store = app.Service<ShowStore>();
+        ShotRow shot = (await store.ShotAsync("KELP", "HS010"))!;
+        CrateRow crate = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
+        await store.ChangeCrateAsync(crate.Id, c => c.State = WorkState.Running);
+        await app.RestartAsync();
+        Assert.Contains("Nothing was left behind", await app.UntilAsync("/KELP/HS010/crate", text => !text.Contains("being sealed<")));
+    }
+
+    [Fact]
+    public async Task Stopping_keeps_what_was_read_and_resuming_finishes()
+    {
+        await app.AddShotAsync("ST010");
+        ShowStore store = app.Service<ShowStore>();
+        ShotRow shot = (await store.ShotAsync("KELP", "ST010"))!;
+        await store.SetFolderAsync(shot.Id, "renders", "ST010");
+        CheckWork work = app.Service<CheckWork>();
+        CheckRow check = await store.AddCheckAsync(shot.Id, pixels: true);
+        await store.SetCheckAsync(check.Id, WorkState.Stopped);
+        Assert.Contains("The check was stopped", await app.GetAsync("/KELP/ST010/receive"));
+        await app.PostAsync("/KELP/ST010/receive", "?handler=Check", ("pixels", "true"));
+        await app.UntilAsync("/KELP/ST010/receive?handler=Work", text => !text.Contains("Taking in"));
+        Assert.Equal(WorkState.Done, (await store.NewestCheckAsync(shot.Id))!.State);
+        Assert.Null(work.Live(check.Id));
+    }
+
+    [Fact]
+    public async Task A_folder_that_vanished_is_a_failed_check_with_the_reason()
+    {
+        await app.AddShotAsync("VN010");
+        ShowStore store = app.Service<ShowStore>();
+        await store.SetFolderAsync((await store.ShotAsync("KELP", "VN010"))!.Id, "renders", "gone");
+        await app.PostAsync("/KELP/VN010/receive", "?handler=Check", ("pixels", "true"));
+        Assert.Contains("There is no folder 'gone'", await app.UntilAsync("/KELP/VN010/receive", text => text.Contains("There is no folder") || text.Contains("all here")));
+    }
+
+    [Fact]
+    public async Task A_changed_plan_makes_the_report_stale()
+    {
+        await app.AddShotAsync("SL010");
+        await app.CheckAsync("SL010");
+        await app.PostAsync("/KELP/SL010/plan", "?handler=Toggle", ("on", "kelp"), ("of", "uv"), ("revision", "0"));
+        Assert.Contains("The plan was changed after this check", await app.GetAsync("/KELP/SL010/check"));
+    }
+
+    [Fact]
+    public void Facts_are_found_again_only_for_an_unchanged_file_and_request()
+    {
+        FactsStore facts = app.Service<FactsStore>();
+        var file = new IntakeFile("/somewhere/a.0001.exr", "a.0001.exr", 1000, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc));
+        var pixels = new FactsRequest(FactsDepth.Pixels);
+        facts.Keep(file, pixels, new FileFacts { Path = file.Path, Format = "exr", Bytes = 1000, Modified = file.Modified, Readable = true, LostLines = Core.Frames.FrameSet.Parse("3-4") });
+        facts.Flush();
+        Assert.Equal("3-4", facts.Find(file, pixels)!.LostLines!.ToString());
+        Assert.NotNull(facts.Find(file, new FactsRequest(FactsDepth.Header)));
+        Assert.Null(facts.Find(file with { Bytes = 1001 }, pixels));
+        Assert.Null(facts.Find(file with { Modified = file.Modified.AddSeconds(1) }, pixels));
+        Assert.Null(facts.Find(file, new FactsRequest(FactsDepth.Pixels, new Core.Stacking.RebuildRecipe(["R", "G", "B"], []))));
+        facts.Keep(file, new FactsRequest(FactsDepth.Header), new FileFacts { Path = file.Path, Format = "exr" });
+        facts.Flush();
+        Assert.Null(facts.Find(file, pixels));
+    }
+
+    [Fact]
+    public async Task The_database_is_in_wal_mode()
+    {
+        await using var context = await app.Service<Microsoft.EntityFrameworkCore.IDbContextFactory<DuneCrateContext>>().CreateDbContextAsync();
+        await using var command = Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.GetDbConnection(context.Database).CreateCommand();
+        command.CommandText = "PRAGMA journal_mode";
+        await command.Connection!.OpenAsync();
+        Assert.Equal("wal", (string?)await command.ExecuteScalarAsync());
+    }
+}
