@@ -35,8 +35,12 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
     {
         _waiting.Enqueue(new FactsRow
         {
-            Path = file.FullPath, Bytes = file.Bytes, Modified = file.Modified.Ticks, Pixels = request.Depth == FactsDepth.Pixels,
-            Signature = Signature(request), Facts = PackedText.Pack(JsonSerializer.Serialize(facts, FactsDocument.Compact)),
+            Path = file.FullPath,
+            Bytes = file.Bytes,
+            Modified = file.Modified.Ticks,
+            Pixels = request.Depth == FactsDepth.Pixels,
+            Signature = Signature(request),
+            Facts = PackedText.Pack(JsonSerializer.Serialize(facts, FactsDocument.Compact)),
         });
         if (_waiting.Count >= Batch)
         {

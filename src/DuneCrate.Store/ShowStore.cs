@@ -182,7 +182,12 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     /// <summary>A waiver as rules read it.</summary>
     public static Waiver ToWaiver(WaiverRow row) => new()
     {
-        Rule = row.Rule, Output = row.Output, Pass = row.Pass, Frames = row.Frames.Length == 0 ? null : FrameSet.Parse(row.Frames), By = row.By, Reason = row.Reason,
+        Rule = row.Rule,
+        Output = row.Output,
+        Pass = row.Pass,
+        Frames = row.Frames.Length == 0 ? null : FrameSet.Parse(row.Frames),
+        By = row.By,
+        Reason = row.Reason,
     };
 
     /// <summary>The crates of a shot, newest first.</summary>

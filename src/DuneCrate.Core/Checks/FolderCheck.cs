@@ -35,7 +35,11 @@ public static class FolderCheck
         ];
         return new CheckReport
         {
-            Root = intake.Folder, Depth = intake.Depth, Sequences = Summaries(context), Findings = findings, Rerun = RerunEntry.Of(findings),
+            Root = intake.Folder,
+            Depth = intake.Depth,
+            Sequences = Summaries(context),
+            Findings = findings,
+            Rerun = RerunEntry.Of(findings),
             Summary = new CheckSummary(0, 0, 0, intake.Facts.Count, intake.Facts.Values.Sum(f => f.Bytes), 0).Count(findings),
         };
     }

@@ -31,8 +31,17 @@ public abstract class Rule
     /// <summary>A finding about a lane.</summary>
     protected Finding About(CheckLane lane, FrameSet frames, string expected, string found, string message, string remedy, RemedyKind kind, string? pass = null) => new()
     {
-        Rule = Id, Severity = Severity, Output = lane.Key, Layer = lane.Layer, Pass = pass, Frames = frames,
-        Expected = expected, Found = found, Message = message, Remedy = remedy, RemedyKind = kind,
+        Rule = Id,
+        Severity = Severity,
+        Output = lane.Key,
+        Layer = lane.Layer,
+        Pass = pass,
+        Frames = frames,
+        Expected = expected,
+        Found = found,
+        Message = message,
+        Remedy = remedy,
+        RemedyKind = kind,
     };
 
     /// <summary>Groups the files for which <paramref name="found"/> gives a text by that text: one cause, one finding.</summary>

@@ -15,8 +15,17 @@ public static class CrateDescription
         ImmutableArray<CratePass> passes = [.. Stacked(contents.Sequences.SelectMany(s => s.Output.Passes.Select(p => Pass(s, p))), contents.Plan)];
         return new CrateManifest
         {
-            Schema = CrateManifest.SchemaName, Name = name, Version = version, Sealed = time, Show = contents.Plan.Show with { Extra = null },
-            Shot = shot.Code, Frames = shot.Frames, FrameRate = shot.FrameRate, Width = shot.Width, Height = shot.Height, PixelAspectRatio = shot.PixelAspectRatio,
+            Schema = CrateManifest.SchemaName,
+            Name = name,
+            Version = version,
+            Sealed = time,
+            Show = contents.Plan.Show with { Extra = null },
+            Shot = shot.Code,
+            Frames = shot.Frames,
+            FrameRate = shot.FrameRate,
+            Width = shot.Width,
+            Height = shot.Height,
+            PixelAspectRatio = shot.PixelAspectRatio,
             Passes = passes,
             Waived = [.. findings.Where(f => f.Waived is not null)],
             Rebuild = [.. contents.Plan.Layers.Where(l => !l.Rebuild.IsEmpty).Select(l => new CrateRebuild(l.Name, l.Rebuild))],
@@ -30,11 +39,18 @@ public static class CrateDescription
         bool carriesAlpha = pass.Channels.Keys.Any(c => c == "A" || c.EndsWith(".A", StringComparison.Ordinal)) && kind is PassKind.Combined or PassKind.Light;
         return new CratePass
         {
-            Pass = pass.Pass, TradeName = definition?.TradeName ?? pass.Pass, Layer = sequence.Output.Layer.Name, Files = sequence.Name.ToString(),
-            Frames = sequence.Frames, Extent = sequence.Output.IsStill ? "still" : "sequence", Channels = pass.Channels,
+            Pass = pass.Pass,
+            TradeName = definition?.TradeName ?? pass.Pass,
+            Layer = sequence.Output.Layer.Name,
+            Files = sequence.Name.ToString(),
+            Frames = sequence.Frames,
+            Extent = sequence.Output.IsStill ? "still" : "sequence",
+            Channels = pass.Channels,
             Alpha = carriesAlpha ? sequence.Output.Layer.Alpha : AlphaMode.None,
             ColourSpace = definition?.IsColour == true ? "scene-linear" : "raw",
-            Kind = kind, Operation = definition?.Operation ?? "none", Opacity = definition?.Operation is "none" or null ? 0 : 1,
+            Kind = kind,
+            Operation = definition?.Operation ?? "none",
+            Opacity = definition?.Operation is "none" or null ? 0 : 1,
             Remark = definition?.Remark is { Length: > 0 } remark ? remark : null,
         };
     }

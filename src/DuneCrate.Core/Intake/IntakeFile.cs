@@ -9,7 +9,13 @@ public sealed record IntakeFile(string FullPath, string Path, long Bytes, DateTi
 {
     private static readonly Dictionary<string, string> Formats = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["exr"] = "exr", ["png"] = "png", ["tif"] = "tiff", ["tiff"] = "tiff", ["jpg"] = "jpeg", ["jpeg"] = "jpeg", ["tga"] = "tga",
+        ["exr"] = "exr",
+        ["png"] = "png",
+        ["tif"] = "tiff",
+        ["tiff"] = "tiff",
+        ["jpg"] = "jpeg",
+        ["jpeg"] = "jpeg",
+        ["tga"] = "tga",
     };
 
     /// <summary>Format by extension, also in <c>name.exr.0001</c>; empty for files that are no pictures.</summary>

@@ -46,7 +46,9 @@ public static class PassSheetEdit
     {
         Layers = plan.Layers.Add(new LayerPlan
         {
-            Name = name, Alpha = alpha, Outputs = [new OutputPlan { Template = SharedTemplate, Compression = "zip", Padding = Math.Max(4, PlanValidation.DigitsNeeded(plan.Shot.Frames)), Passes = [PassPlanDefaults.Make("beauty", alpha)] }],
+            Name = name,
+            Alpha = alpha,
+            Outputs = [new OutputPlan { Template = SharedTemplate, Compression = "zip", Padding = Math.Max(4, PlanValidation.DigitsNeeded(plan.Shot.Frames)), Passes = [PassPlanDefaults.Make("beauty", alpha)] }],
         }),
     };
 
@@ -92,7 +94,10 @@ public static class PassSheetEdit
 
         return layer with
         {
-            Name = settings.Name, Frames = settings.Frames, Alpha = settings.Alpha, Rebuild = settings.Rebuild,
+            Name = settings.Name,
+            Frames = settings.Frames,
+            Alpha = settings.Alpha,
+            Rebuild = settings.Rebuild,
             Outputs = [.. outputs.Select(o => o with { Padding = settings.Padding, Compression = settings.Compression, Passes = [.. o.Passes.Select(p => FitAlpha(p, layer.Alpha, settings.Alpha))] })],
         };
     });

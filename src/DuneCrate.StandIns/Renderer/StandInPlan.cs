@@ -46,7 +46,10 @@ public static class StandInPlan
 
     private static OutputPlan Output(string template, IEnumerable<string> passes, AlphaMode alpha) => new()
     {
-        Template = template, Padding = 4, Compression = "zip", Passes = [.. passes.Select(p => Pass(p, alpha))],
+        Template = template,
+        Padding = 4,
+        Compression = "zip",
+        Passes = [.. passes.Select(p => Pass(p, alpha))],
     };
 
     /// <summary>The catalogue's channels; occlusion and shadow in one channel.</summary>

@@ -81,9 +81,14 @@ public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache fa
         List<WaiverRow> waivers = await store.WaiversAsync(row.Id);
         return new ShotView
         {
-            Row = row, Plan = plan, Newest = newest, Reported = reported, ReportId = reportId,
+            Row = row,
+            Plan = plan,
+            Newest = newest,
+            Reported = reported,
+            ReportId = reportId,
             Report = report?.With([.. waivers.Select(ShowStore.ToWaiver)]),
-            Waivers = waivers, Crates = await store.CratesAsync(row.Id),
+            Waivers = waivers,
+            Crates = await store.CratesAsync(row.Id),
             Folder = roots.Resolve(row.Root, row.Folder).Path,
             Wanted = wanted,
         };

@@ -24,9 +24,16 @@ public sealed class NamesTemplate : Rule
         let right = stray.Nearest!.Name.At(first.Frame)
         select new Finding
         {
-            Rule = Id, Severity = Severity, Output = stray.Nearest!.Key, Layer = stray.Nearest!.Layer.Name, Frames = stray.Sequence.Frames,
-            Expected = right, Found = first.Path, Message = $"{first.Path} should be {right}.",
-            Remedy = $"Rename {stray.Sequence.Name} to {stray.Nearest!.Key}.", RemedyKind = RemedyKind.Rename,
+            Rule = Id,
+            Severity = Severity,
+            Output = stray.Nearest!.Key,
+            Layer = stray.Nearest!.Layer.Name,
+            Frames = stray.Sequence.Frames,
+            Expected = right,
+            Found = first.Path,
+            Message = $"{first.Path} should be {right}.",
+            Remedy = $"Rename {stray.Sequence.Name} to {stray.Nearest!.Key}.",
+            RemedyKind = RemedyKind.Rename,
         };
 }
 
@@ -71,9 +78,16 @@ public sealed class NamesOrder : Rule
               let first = stray.Sequence.Files[0]
               select new Finding
               {
-                  Rule = Id, Severity = Severity, Output = stray.Nearest!.Key, Layer = stray.Nearest!.Layer.Name, Frames = stray.Sequence.Frames,
-                  Expected = stray.Nearest!.Name.At(first.Frame), Found = first.Path, Message = Message(first.Path),
-                  Remedy = $"Rename {stray.Sequence.Name} to {stray.Nearest!.Key}.", RemedyKind = RemedyKind.Rename,
+                  Rule = Id,
+                  Severity = Severity,
+                  Output = stray.Nearest!.Key,
+                  Layer = stray.Nearest!.Layer.Name,
+                  Frames = stray.Sequence.Frames,
+                  Expected = stray.Nearest!.Name.At(first.Frame),
+                  Found = first.Path,
+                  Message = Message(first.Path),
+                  Remedy = $"Rename {stray.Sequence.Name} to {stray.Nearest!.Key}.",
+                  RemedyKind = RemedyKind.Rename,
               };
 
     private static string Message(string path) => $"In {path} the frame number stands after the extension; most readers will not take it for a picture.";

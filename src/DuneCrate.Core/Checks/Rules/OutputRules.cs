@@ -34,9 +34,14 @@ public sealed class OutputsUnplanned : Rule
         where !stray.IsMisnamed
         select new Finding
         {
-            Rule = Id, Severity = Severity, Output = stray.Sequence.Name.ToString(), Frames = stray.Sequence.Frames,
+            Rule = Id,
+            Severity = Severity,
+            Output = stray.Sequence.Name.ToString(),
+            Frames = stray.Sequence.Frames,
             Expected = stray.Nearest is null ? "nothing" : $"nothing; nearest is {stray.Nearest!.Key}",
             Found = stray.Sequence.Files.Length == 1 ? "1 file" : $"{stray.Sequence.Files.Length} files",
-            Message = $"{stray.Sequence.Name} is in no output of the plan.", Remedy = "Plan it, or leave it: it does not go into the crate.", RemedyKind = RemedyKind.Replan,
+            Message = $"{stray.Sequence.Name} is in no output of the plan.",
+            Remedy = "Plan it, or leave it: it does not go into the crate.",
+            RemedyKind = RemedyKind.Replan,
         };
 }

@@ -119,7 +119,10 @@ internal sealed class FloatStatistics : ChannelStatistics
         double mean = _sum / _finite;
         return new SampleStatistics
         {
-            Min = _min, Max = _max, Mean = mean + _shift, StdDev = Math.Sqrt(Math.Max(0, _squares / _finite - mean * mean)),
+            Min = _min,
+            Max = _max,
+            Mean = mean + _shift,
+            StdDev = Math.Sqrt(Math.Max(0, _squares / _finite - mean * mean)),
             Grid = _linear ? "linear" : _srgb ? "srgb" : null,
             Levels = (_linear ? _linearLevels : _srgb ? _srgbLevels : []).Count(used => used),
         };

@@ -148,7 +148,11 @@ internal sealed class HalfStatistics : ChannelStatistics
 
         return new SampleStatistics
         {
-            Min = min, Max = max, Mean = mean, StdDev = Math.Sqrt(squares / finite), Levels = levels,
+            Min = min,
+            Max = max,
+            Mean = mean,
+            StdDev = Math.Sqrt(squares / finite),
+            Levels = levels,
             Grid = linear ? "linear" : srgb ? "srgb" : null,
         };
     }

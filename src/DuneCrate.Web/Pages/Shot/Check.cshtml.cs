@@ -55,7 +55,14 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store) : ShotPage(desk)
 
         await store.AddWaiverAsync(new WaiverRow
         {
-            ShotId = View.Row.Id, Rule = finding.Rule, Output = finding.Output, Pass = finding.Pass, Frames = finding.Frames.ToString(), By = by.Trim(), Reason = reason.Trim(), At = DateTime.UtcNow,
+            ShotId = View.Row.Id,
+            Rule = finding.Rule,
+            Output = finding.Output,
+            Pass = finding.Pass,
+            Frames = finding.Frames.ToString(),
+            By = by.Trim(),
+            Reason = reason.Trim(),
+            At = DateTime.UtcNow,
         });
         await store.NoteAsync(View.Row.Id, $"{finding.Rule} waived by {by.Trim()}");
         return ToStation("check");
