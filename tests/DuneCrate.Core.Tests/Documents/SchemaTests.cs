@@ -1,0 +1,92 @@
+using System.Diagnostics;
+using System.Text.Json.Nodes;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Tests.Checks;
+
+namespace DuneCrate.Core.Tests.Documents;
+
+/// <summary>What the product writes fits the JSON Schemas that ship in docs/schemas, by the judgement of npm's ajv (JSON Schema draft 2020-12).</summary>
+public sealed class SchemaTests : IDisposable
+{
+    private readonly TempFolder _folder = new();
+
+    public void Dispose() => _folder.Dispose();
+
+    [Fact]
+    public void Plans_fit_their_schema()
+    {
+        Assert.Equal("", Complaint("plan", PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Range(1001, 1048)))));
+    }
+
+    [Fact]
+    public void Facts_fit_their_schema_at_both_depths_and_when_broken()
+    {
+        using var shot = new ShotFixture("truncated:sub:1002", "nonfinite:sub:1003", "empty:kelp:1004");
+        foreach (FactsDepth depth in Enum.GetValues<FactsDepth>())
+        {
+            FileFacts[] facts = [.. FolderListing.Of(shot.Folder).Select(f => FactsReader.Read(f, new FactsRequest(depth)))];
+            Assert.Equal("", Complaint("facts", new FactsDocument([.. facts]).Write()));
+        }
+    }
+
+    [Fact]
+    public void Reports_fit_their_schema_with_findings_of_many_kinds_and_waivers()
+    {
+        using var shot = new ShotFixture("missing:sub:1002", "unlit:sub:1003", "nonfinite:sub:1004", "renamed:kelp:1005", "wrong-rate:kelp:1006");
+        CheckReport report = shot.Check().With([new Waiver { Rule = "frames.missing", By = "a wrangler", Reason = "not needed" }]);
+        Assert.Contains(report.Findings, f => f.Waived is not null);
+        Assert.Contains(report.Findings, f => f.At is not null);
+        Assert.Equal("", Complaint("report", report.Write()));
+        Assert.Equal("", Complaint("report", shot.Check(FactsDepth.Header, withPlan: false).Write()));
+    }
+
+    [Fact]
+    public void Crates_fit_their_schema()
+    {
+        using var shot = new ShotFixture("missing:sub:1002");
+        Waiver waiver = new() { Rule = "frames.missing", By = "a wrangler", Reason = "not needed" };
+        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = FolderCheck.Run(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
+        string crate = CrateBuilder.Seal(CrateContents.Of(shot.Plan, intake), report.With([waiver]), shot.Folder, _folder["out"]);
+        Assert.Equal("", Complaint("crate", File.ReadAllText(Path.Combine(crate, "crate.json"))));
+    }
+
+    [Fact]
+    public void The_waivers_of_the_guide_fit_their_schema_and_are_read()
+    {
+        const string text = """{ "schema": "dune-crate.waivers/1", "waivers": [ { "rule": "frames.missing", "layer": "sub", "frames": "1001-1004", "by": "a wrangler", "reason": "cut from the edit" } ] }""";
+        Assert.Equal("", Complaint("waivers", text));
+        File.WriteAllText(_folder["waivers.json"], text);
+        Assert.Single(WaiverDocument.ReadFile(_folder["waivers.json"]));
+    }
+
+    [Theory]
+    [InlineData("plan", "shot", "frames", "1010-")]
+    [InlineData("plan", "shot", "frameRate", "23.976")]
+    [InlineData("plan", "show", "code", "no spaces")]
+    public void The_schema_refuses_what_is_wrong(string schema, string parent, string field, string value)
+    {
+        JsonNode plan = JsonNode.Parse(PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Range(1001, 1048))))!;
+        plan[parent]![field] = value;
+        Assert.Contains($"/{parent}/{field}", Complaint(schema, plan.ToJsonString()));
+    }
+
+    /// <summary>What ajv has to say against a document, or an empty text.</summary>
+    private string Complaint(string schema, string document)
+    {
+        string path = _folder[$"{Guid.NewGuid():N}.json"];
+        File.WriteAllText(path, document);
+        var start = new ProcessStartInfo("node") { RedirectStandardError = true, WorkingDirectory = Repository.Root };
+        foreach (string argument in (string[])["tests/DuneCrate.Core.Tests/Documents/validate.cjs", $"docs/schemas/{schema}.schema.json", path])
+        {
+            start.ArgumentList.Add(argument);
+        }
+
+        using Process process = Process.Start(start)!;
+        string complaint = process.StandardError.ReadToEnd();
+        process.WaitForExit();
+        Assert.True(process.ExitCode is 0 or 1, complaint);
+        return complaint;
+    }
+}
