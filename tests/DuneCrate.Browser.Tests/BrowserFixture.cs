@@ -48,19 +48,33 @@ public sealed class BrowserFixture : IAsyncLifetime
 
     public IWebElement Find(string css) => Until(d => d.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed), css);
 
-    public void Fill(string css, string text)
-    {
-        IWebElement field = Find(css);
-        field.Clear();
-        field.SendKeys(text);
-    }
+    public void Fill(string css, string text) => Until(
+        d =>
+        {
+            IWebElement? field = d.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed);
+            field?.Clear();
+            field?.SendKeys(text);
+            return field;
+        }, css);
+
+    /// <summary>The text of the visible element.</summary>
+    public string Text(string css) => Until(d => d.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed)?.Text, css);
+
+    /// <summary>Clicks the visible element; one that the page replaces meanwhile is looked for again.</summary>
+    public void Click(By by) => Until(
+        d =>
+        {
+            IWebElement? target = d.FindElements(by).FirstOrDefault(e => e.Displayed);
+            target?.Click();
+            return target;
+        }, by.ToString());
 
     /// <summary>Presses the visible button or link with this text.</summary>
     public void Press(string text) =>
-        Until(d => d.FindElements(By.XPath($"//*[self::button or self::a or self::summary][contains(normalize-space(.), \"{text}\")]")).FirstOrDefault(e => e.Displayed), text).Click();
+        Click(By.XPath($"//*[self::button or self::a or self::summary][contains(normalize-space(.), \"{text}\")]"));
 
     /// <summary>Goes to a station by its stop on the strip.</summary>
-    public void Station(string name) => Find($".strip a[href*='/{name}?']").Click();
+    public void Station(string name) => Click(By.CssSelector($".strip a[href*='/{name}?']"));
 
     public void UntilText(string text) => Until(d => d.FindElement(By.TagName("body")).Text.Contains(text, StringComparison.Ordinal) ? d : null, text);
 
@@ -68,8 +82,18 @@ public sealed class BrowserFixture : IAsyncLifetime
         where T : class
     {
         var wait = new WebDriverWait(Driver, TimeSpan.FromSeconds(60)) { PollingInterval = TimeSpan.FromMilliseconds(60), Message = what };
-        wait.IgnoreExceptionTypes(typeof(StaleElementReferenceException), typeof(NoSuchElementException));
-        return wait.Until(ready)!;
+        return wait.Until(d =>
+        {
+            try
+            {
+                return ready(d);
+            }
+            catch (WebDriverException e) when (e is StaleElementReferenceException or NoSuchElementException or ElementNotInteractableException || e.Message.Contains("does not belong to the document", StringComparison.Ordinal))
+            {
+                // The page was replaced between finding and asking; look again.
+                return null;
+            }
+        })!;
     }
 
     public void Keys(params string[] keys)

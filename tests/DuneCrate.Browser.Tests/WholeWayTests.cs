@@ -68,12 +68,12 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.Station("look");
         UntilPicture("#picture");
         browser.Keys("e", "e");
-        Assert.Equal("+1 stops", browser.Find("#exposure-says").Text);
+        Assert.Equal("+1 stops", browser.Text("#exposure-says"));
         browser.Keys(Keys.ArrowRight);
-        Assert.Equal("1002", browser.Find("#frame-now").Text);
+        Assert.Equal("1002", browser.Text("#frame-now"));
         Assert.Contains("frame=1002", browser.Driver.Url);
         UntilPicture("#picture");
-        browser.Find("#picture").Click();
+        browser.Click(By.CssSelector("#picture"));
         browser.Until(d => d.FindElements(By.CssSelector("#probe tr")).Count == 5 ? d : null, "five passes in the probe");
 
         browser.Station("stack");
@@ -103,11 +103,11 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.UntilText("Not a number");
         browser.Fill("#find-filter", "nonfinite");
         browser.UntilText("1 of 3");
-        browser.Find(".finds li:not([hidden]) .acts a").Click();
+        browser.Click(By.CssSelector(".finds li:not([hidden]) .acts a"));
         UntilPicture("#picture");
         Assert.Contains("frame=1002", browser.Driver.Url);
         browser.UntilText("held");
-        Assert.Contains("NaN", browser.Find("#probe").Text);
+        Assert.Contains("NaN", browser.Text("#probe"));
 
         browser.Go("/KELP/KP200/check?layer=sub&frame=1001");
         browser.Keys("n");
@@ -138,9 +138,9 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         }
 
         browser.Keys(Keys.End);
-        Assert.Equal("1004", browser.Find("#frame-now").Text);
+        Assert.Equal("1004", browser.Text("#frame-now"));
         browser.Keys(Keys.Home);
-        Assert.Equal("1001", browser.Find("#frame-now").Text);
+        Assert.Equal("1001", browser.Text("#frame-now"));
         browser.Keys("g", "c");
         browser.Until(d => d.Url.Contains("/check?", StringComparison.Ordinal) ? d : null, "check");
         browser.Find("#lanes");
