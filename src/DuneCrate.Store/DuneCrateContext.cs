@@ -21,6 +21,15 @@ public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options)
     /// <summary>Crates.</summary>
     public DbSet<CrateRow> Crates => Set<CrateRow>();
 
+    /// <summary>Versions of plans.</summary>
+    public DbSet<PlanRevisionRow> PlanRevisions => Set<PlanRevisionRow>();
+
+    /// <summary>What was confirmed before renders.</summary>
+    public DbSet<PreflightTickRow> PreflightTicks => Set<PreflightTickRow>();
+
+    /// <summary>Plans that shows keep for new shots.</summary>
+    public DbSet<PlanTemplateRow> PlanTemplates => Set<PlanTemplateRow>();
+
     /// <summary>Remembered facts.</summary>
     public DbSet<FactsRow> Facts => Set<FactsRow>();
 

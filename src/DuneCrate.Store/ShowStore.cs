@@ -6,16 +6,6 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Store;
 
-/// <summary>What a change to a plan came to.</summary>
-public enum SaveOutcome
-{
-    /// <summary>Saved.</summary>
-    Saved,
-
-    /// <summary>Somebody else changed the plan since it was read; nothing was saved.</summary>
-    Conflict,
-}
-
 /// <summary>Shows, shots, checks, waivers and crates: one method per question or change. Safe to call from several threads.</summary>
 public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
 {
@@ -69,18 +59,9 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         var shot = new ShotRow { ShowId = show.Id, Code = plan.Shot.Code, PlanJson = PlanDocument.Write(plan), LastEvent = "planned", LastEventAt = DateTime.UtcNow };
         context.Shots.Add(shot);
         await context.SaveChangesAsync();
+        context.PlanRevisions.Add(new PlanRevisionRow { ShotId = shot.Id, Revision = 0, Plan = PackedText.Pack(shot.PlanJson), What = "planned", At = shot.LastEventAt });
+        await context.SaveChangesAsync();
         return shot;
-    }
-
-    /// <summary>Replaces a plan, if nobody changed it since <paramref name="revision"/>.</summary>
-    public async Task<SaveOutcome> SavePlanAsync(int shotId, int revision, Plan plan, string what)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
-        string json = PlanDocument.Write(plan);
-        int changed = await context.Shots.Where(s => s.Id == shotId && s.Revision == revision).ExecuteUpdateAsync(s => s
-            .SetProperty(x => x.PlanJson, json).SetProperty(x => x.Revision, revision + 1)
-            .SetProperty(x => x.LastEvent, what).SetProperty(x => x.LastEventAt, DateTime.UtcNow));
-        return changed == 1 ? SaveOutcome.Saved : SaveOutcome.Conflict;
     }
 
     /// <summary>Says where a shot's files are.</summary>

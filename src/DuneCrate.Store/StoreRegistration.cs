@@ -13,6 +13,7 @@ public static class StoreRegistration
     {
         services.AddDbContextFactory<DuneCrateContext>(o => o.UseSqlite($"Data Source={databaseFile};Default Timeout=30"));
         services.AddSingleton<ShowStore>();
+        services.AddSingleton<PlanStore>();
         services.AddSingleton<FactsStore>();
         services.AddSingleton<IFactsCache>(s => s.GetRequiredService<FactsStore>());
         return services;

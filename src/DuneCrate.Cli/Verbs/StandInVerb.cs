@@ -19,7 +19,14 @@ internal static class StandInVerb
         var render = new Command("render", "The small renderer: frames of The Kelp Post and, beside them, the plan they were rendered to.") { to, shot, frames, size, faults };
         render.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
             Run(parsed.GetRequiredValue(to), parsed.GetRequiredValue(shot), parsed.GetRequiredValue(frames), parsed.GetRequiredValue(size), parsed.GetRequiredValue(faults), cancel))));
-        return new Command("stand-in", "Small simulations of outside machines.") { render };
+        var file = new Option<string>("--to") { Description = "The .gltf file to write", Required = true };
+        var scene = new Command("scene", "The scene of The Kelp Post as glTF 2.0, for trying the roster.") { file, shot };
+        scene.SetAction(parsed => Outcome.Of(() =>
+        {
+            Shared.Write(parsed.GetRequiredValue(file), () => KelpGltf.Write(parsed.GetRequiredValue(shot)));
+            return Outcome.Done;
+        }));
+        return new Command("stand-in", "Small simulations of outside machines.") { render, scene };
     }
 
     private static int Run(string to, string shot, string frames, string size, string[] faultTexts, CancellationToken cancel)

@@ -76,6 +76,12 @@ public sealed class CheckContext
     /// <summary>Sequences that no output claims; without a plan none.</summary>
     public ImmutableArray<StraySequence> Strays { get; } = [];
 
+    /// <summary>What the show changes about a rule, or null.</summary>
+    public RuleSetting? Setting(IRule rule) => Plan?.Show.Rules?.GetValueOrDefault(rule.Id);
+
+    /// <summary>A show's threshold of a rule, or the rule's own.</summary>
+    public double Threshold(IRule rule, RuleThreshold threshold) => Setting(rule)?.Thresholds?.TryGetValue(threshold.Name, out double set) == true ? set : threshold.Default;
+
     /// <summary>The rebuild of a layer at a frame, or null when it was not measured.</summary>
     public RebuildFacts? Rebuild(CheckLane lane, LaneFile file) =>
         file.Facts.Rebuild ?? (lane.Planned?.HasBeauty == true ? Intake.Rebuilds.GetValueOrDefault((lane.Layer, file.Frame)) : null);

@@ -29,7 +29,7 @@ public sealed class CheckLane
         Files = [.. files.OrderBy(f => f.Frame).ThenBy(f => f.Facts.Path, StringComparer.Ordinal)];
         Frames = FrameSet.From(Files.Select(f => f.Frame));
         ByFrame = Files.DistinctBy(f => f.Frame).ToImmutableSortedDictionary(f => f.Frame, f => f);
-        Passes = planned is null ? Guess() : [.. planned.Passes.Select(p => new LanePass(p.Pass, PassCatalogue.Shipped.Find(p.Pass), [.. p.Channels.Select(c => (c.Key, c.Value))]))];
+        Passes = planned is null ? Guess() : [.. planned.Passes.Select(p => new LanePass(p.Pass, planned.Plan.Catalogue.Find(p.Pass), [.. p.Channels.Select(c => (c.Key, c.Value))]))];
     }
 
     /// <summary>The planned output, or null without a plan.</summary>

@@ -22,6 +22,10 @@ public sealed record CheckReport
     /// <summary>How much was read.</summary>
     public required FactsDepth Depth { get; init; }
 
+    /// <summary>What the show changed about rules, by rule id; null when nothing.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public OrderedDictionary<string, RuleSetting>? Rules { get; init; }
+
     /// <summary>The sequences and stills found.</summary>
     public required ImmutableArray<SequenceSummary> Sequences { get; init; }
 

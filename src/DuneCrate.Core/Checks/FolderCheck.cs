@@ -29,7 +29,8 @@ public static class FolderCheck
         var context = new CheckContext(plan, intake, now);
         ImmutableArray<Finding> findings =
         [
-            .. RuleBook.All.Where(r => r.Depth <= intake.Depth).SelectMany(r => r.Check(context))
+            .. RuleBook.All.Where(r => r.Depth <= intake.Depth && context.Setting(r)?.Off != true)
+                .SelectMany(r => r.Check(context).Select(f => context.Setting(r)?.Severity is { } severity ? f with { Severity = severity } : f))
                 .OrderBy(f => f.Severity).ThenBy(f => f.Output, StringComparer.Ordinal).ThenBy(f => f.Rule, StringComparer.Ordinal)
                 .ThenBy(f => f.Frames.IsEmpty ? int.MinValue : f.Frames.First).ThenBy(f => f.Pass, StringComparer.Ordinal).ThenBy(f => f.Found, StringComparer.Ordinal),
         ];
@@ -37,6 +38,7 @@ public static class FolderCheck
         {
             Root = intake.Folder,
             Depth = intake.Depth,
+            Rules = plan?.Show.Rules,
             Sequences = Summaries(context),
             Findings = findings,
             Rerun = RerunEntry.Of(findings),

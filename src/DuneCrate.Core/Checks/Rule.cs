@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
@@ -8,7 +9,7 @@ namespace DuneCrate.Core.Checks;
 /// One check: a stable id, a default severity and one clear question. A rule reads facts and opens no file. To add one, write a
 /// class in the file of its family and name it in <see cref="RuleBook"/>.
 /// </summary>
-public abstract class Rule
+public abstract class Rule : IRule
 {
     /// <summary>Stable id: family and name.</summary>
     public abstract string Id { get; }
@@ -21,6 +22,9 @@ public abstract class Rule
 
     /// <summary>The question, as in "frames of the plan with no file".</summary>
     public abstract string Question { get; }
+
+    /// <inheritdoc/>
+    public virtual ImmutableArray<RuleThreshold> Thresholds => [];
 
     /// <summary>What must have been read for it.</summary>
     public virtual FactsDepth Depth => FactsDepth.Header;

@@ -19,7 +19,7 @@ public static class CrateDescription
             Name = name,
             Version = version,
             Sealed = time,
-            Show = contents.Plan.Show with { Extra = null },
+            Show = new ShowPlan { Code = contents.Plan.Show.Code, Name = contents.Plan.Show.Name, ColourSpace = contents.Plan.Show.ColourSpace },
             Shot = shot.Code,
             Frames = shot.Frames,
             FrameRate = shot.FrameRate,
@@ -34,7 +34,7 @@ public static class CrateDescription
 
     private static CratePass Pass(CrateSequence sequence, PassPlan pass)
     {
-        PassDefinition? definition = PassCatalogue.Shipped.Find(pass.Pass);
+        PassDefinition? definition = sequence.Output.Plan.Catalogue.Find(pass.Pass);
         PassKind kind = definition?.Kind ?? PassKind.Look;
         bool carriesAlpha = pass.Channels.Keys.Any(c => c == "A" || c.EndsWith(".A", StringComparison.Ordinal)) && kind is PassKind.Combined or PassKind.Light;
         return new CratePass

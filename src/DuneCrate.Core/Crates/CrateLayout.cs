@@ -51,7 +51,7 @@ public static class CrateLayouts
 
     internal static string Group(string layout, PlannedOutput output) => layout == ByLayer
         ? output.Layer.Name
-        : PassCatalogue.Shipped.Find(output.Passes[0].Pass)?.Kind switch
+        : output.Plan.Catalogue.Find(output.Passes[0].Pass)?.Kind switch
         {
             PassKind.Data => "data",
             PassKind.Identity => "identity",
@@ -123,7 +123,7 @@ public sealed record CrateContents(Plan Plan, string Layout, ImmutableArray<Crat
         string layer = output.Layer.Name;
         return output.HasBeauty ? layer :
             output.Passes.Length == 1 ? $"{layer}_{output.Passes[0].Pass.Replace('.', '_')}" :
-            output.Passes.All(p => PassCatalogue.Shipped.Find(p.Pass)?.Kind is PassKind.Data or PassKind.Identity) ? $"{layer}_data" : $"{layer}_passes";
+            output.Passes.All(p => output.Plan.Catalogue.Find(p.Pass)?.Kind is PassKind.Data or PassKind.Identity) ? $"{layer}_data" : $"{layer}_passes";
     }
 
     private static string Unique(string name, string group, HashSet<string> taken)

@@ -74,6 +74,28 @@ public readonly record struct FrameRate
         return string.Create(CultureInfo.InvariantCulture, $"{seconds / 3600:00}:{seconds / 60 % 60:00}:{seconds % 60:00}:{index % whole:00}");
     }
 
+    /// <summary>Whether frames of this rate may be counted with dropped numbers: 30000/1001 and 60000/1001 (SMPTE ST 12-1).</summary>
+    public bool AllowsDropFrame => Denominator == 1001 && Numerator is 30000 or 60000;
+
+    /// <summary>
+    /// Drop-frame timecode <c>hh:mm:ss;ff</c> of the <paramref name="index"/>-th frame (from 0): the first two numbers of every minute (four at
+    /// 60000/1001) are passed over, except in every tenth minute, so that an hour of timecode is an hour of the clock (SMPTE ST 12-1, 5.2).
+    /// </summary>
+    /// <exception cref="InvalidOperationException">The rate has no drop-frame count.</exception>
+    public string DropFrameTimecode(long index)
+    {
+        if (!AllowsDropFrame)
+        {
+            throw new InvalidOperationException($"{ToDisplay()} has no drop-frame count; only 30000/1001 and 60000/1001 have.");
+        }
+
+        int whole = Numerator / 1000, dropped = whole / 15;
+        long perMinute = whole * 60 - dropped, perTen = whole * 600 - 9 * dropped, tens = index / perTen, rest = index % perTen;
+        long number = index + tens * 9 * dropped + (rest < whole * 60 ? 0 : (1 + (rest - whole * 60) / perMinute) * dropped);
+        long seconds = number / whole;
+        return string.Create(CultureInfo.InvariantCulture, $"{seconds / 3600:00}:{seconds / 60 % 60:00}:{seconds % 60:00};{number % whole:00}");
+    }
+
     /// <summary>The form <c>24/1</c> used in documents.</summary>
     public override string ToString() => string.Create(CultureInfo.InvariantCulture, $"{Numerator}/{Denominator}");
 

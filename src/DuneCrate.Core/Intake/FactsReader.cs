@@ -107,6 +107,7 @@ public static class FactsReader
         PixelAspectRatio = part.PixelAspectRatio,
         FrameRate = part.Find("framesPerSecond")?.AsRate(),
         Camera = part.Find("cameraLabel")?.AsText() ?? part.Find("camera")?.AsText(),
+        RenderSeconds = part.Find("renderSeconds")?.AsFloat() is { } seconds and >= 0 and < float.PositiveInfinity ? seconds : null,
         Channels = [.. part.Channels.Select(c => new ChannelFacts { Name = c.Name, Type = c.Type, Pass = PassOf(c.Name) })],
     };
 

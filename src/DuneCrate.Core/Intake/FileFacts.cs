@@ -91,6 +91,10 @@ public sealed record PartFacts
     /// <summary>Camera in the header, or null.</summary>
     public string? Camera { get; init; }
 
+    /// <summary>Seconds that the renderer says it took, or null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public double? RenderSeconds { get; init; }
+
     /// <summary>Channels in file order.</summary>
     public ImmutableArray<ChannelFacts> Channels { get; init; } = [];
 }

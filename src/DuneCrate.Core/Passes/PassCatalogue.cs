@@ -67,6 +67,14 @@ public sealed class PassCatalogue
     /// <summary>Every pass, in the order people expect.</summary>
     public ImmutableArray<PassDefinition> Passes { get; }
 
+    /// <summary>This catalogue with more passes (one of a known key replaces it) and more aliases (alias to key; unknown keys are passed over).</summary>
+    public PassCatalogue With(IEnumerable<PassDefinition> additions, IEnumerable<KeyValuePair<string, string>> aliases)
+    {
+        var added = additions.DistinctBy(p => p.Stem).ToDictionary(p => p.Stem);
+        ILookup<string, string> more = aliases.ToLookup(a => a.Value, a => a.Key);
+        return new PassCatalogue([.. Passes.Where(p => !added.ContainsKey(p.Stem)).Concat(added.Values).Select(p => p with { Aliases = [.. p.Aliases, .. more[p.Key]] })]);
+    }
+
     private static PassDefinition Pass(string key, string name, string aliases, PassKind kind, string channels, ChannelType type, bool filtered, string range, string operation, string remark) =>
         new(key, name, [.. aliases.Split(' ')], kind, [.. channels.Split(' ')], type, filtered, range, operation, remark);
 

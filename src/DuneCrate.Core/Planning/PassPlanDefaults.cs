@@ -11,9 +11,9 @@ public static class PassPlanDefaults
     /// the catalogue's least type; OpenEXR has no 8-bit samples, so those become half, and ids uint.
     /// </summary>
     /// <exception cref="ArgumentException">The catalogue holds no such pass.</exception>
-    public static PassPlan Make(string key, AlphaMode alpha)
+    public static PassPlan Make(string key, AlphaMode alpha, PassCatalogue? catalogue = null)
     {
-        PassDefinition pass = PassCatalogue.Shipped.Find(key) ?? throw new ArgumentException(PlanValidation.UnknownPass(key, PassCatalogue.Shipped));
+        PassDefinition pass = (catalogue ?? PassCatalogue.Shipped).Find(key) ?? throw new ArgumentException(PlanValidation.UnknownPass(key, catalogue ?? PassCatalogue.Shipped));
         string prefix = pass.Stem switch
         {
             "beauty" or "alpha" or "depth" => "",

@@ -9,12 +9,16 @@ namespace DuneCrate.Core.Planning;
 /// <summary>What must hold for a plan to be usable at all. Each problem names its field.</summary>
 public static class PlanValidation
 {
-    private const int MaxSide = 65536, MaxPadding = 12;
+    /// <summary>Pixels that a side may have.</summary>
+    public const int MaxSide = 65536;
+
+    /// <summary>Digits that padding may have.</summary>
+    public const int MaxPadding = 12;
 
     /// <summary>Every problem of a plan, in the document's order; empty for a usable plan.</summary>
     public static ImmutableArray<PlanProblem> Check(Plan plan, PassCatalogue? catalogue = null)
     {
-        catalogue ??= PassCatalogue.Shipped;
+        catalogue ??= plan.Catalogue;
         var problems = ImmutableArray.CreateBuilder<PlanProblem>();
         void Say(string field, string? message)
         {
@@ -38,7 +42,7 @@ public static class PlanValidation
             string at = $"layers[{l}]";
             Say($"{at}.name", NameProblem(layer.Name) ?? (names.Add(layer.Name) ? null : $"Two layers are called {layer.Name}; file systems may not tell them apart."));
             Say($"{at}.frames", RangeProblem(layer.Frames, plan.Shot.Frames, "shot"));
-            var planned = layer.Outputs.SelectMany(o => o.Passes).Select(p => p.Pass).ToHashSet();
+            var planned = layer.AllPasses.Select(p => p.Pass).ToHashSet();
             foreach (string term in layer.Rebuild.SelectMany(t => t.Factors).Where(f => !planned.Contains(f)))
             {
                 Say($"{at}.rebuild", $"The rebuild adds {term}, which the layer does not put out; plan it or take it from the sum.");

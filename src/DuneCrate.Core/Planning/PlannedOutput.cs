@@ -8,16 +8,19 @@ namespace DuneCrate.Core.Planning;
 /// One sequence or still that must exist: an output of the plan with everything but the frame filled in; for a template with
 /// <c>{pass}</c> there is one for each pass.
 /// </summary>
-/// <param name="Shot">The shot.</param>
+/// <param name="Plan">The plan it comes from.</param>
 /// <param name="Layer">The layer.</param>
 /// <param name="Output">The output it comes from.</param>
 /// <param name="Name">Its name with a place for the frame.</param>
 /// <param name="Frames">Its frames: its own, else the layer's, else the shot's.</param>
 /// <param name="Passes">The passes in its files.</param>
-public sealed record PlannedOutput(ShotPlan Shot, LayerPlan Layer, OutputPlan Output, FrameName Name, FrameSet Frames, ImmutableArray<PassPlan> Passes)
+public sealed record PlannedOutput(Plan Plan, LayerPlan Layer, OutputPlan Output, FrameName Name, FrameSet Frames, ImmutableArray<PassPlan> Passes)
 {
     /// <summary>Name for reports: <c>sub/KP010_sub.####.exr</c>.</summary>
     public string Key { get; } = Name.ToString();
+
+    /// <summary>The shot.</summary>
+    public ShotPlan Shot => Plan.Shot;
 
     /// <summary>Whether one file is planned on purpose.</summary>
     public bool IsStill => Frames.IsStill;
@@ -35,23 +38,35 @@ public sealed record PlannedOutput(ShotPlan Shot, LayerPlan Layer, OutputPlan Ou
         _ => $"{Passes[0].Pass}, {Passes[1].Pass} +{Passes.Length - 2}",
     };
 
-    /// <summary>Every output of a plan, in the plan's order.</summary>
+    /// <summary>One place in one plan; two are equal only when they are the same object.</summary>
+    public bool Equals(PlannedOutput? other) => ReferenceEquals(this, other);
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => Key.GetHashCode(StringComparison.Ordinal);
+
+    /// <summary>Every output of a plan that is rendered, in the plan's order; what is off is left out.</summary>
     public static ImmutableArray<PlannedOutput> Of(Plan plan)
     {
         var outputs = ImmutableArray.CreateBuilder<PlannedOutput>();
         foreach (LayerPlan layer in plan.Layers)
         {
-            foreach (OutputPlan output in layer.Outputs)
+            foreach (OutputPlan output in layer.Off ? [] : layer.Outputs)
             {
+                ImmutableArray<PassPlan> rendered = output.Passes.RemoveAll(p => p.Off);
+                if (rendered.IsEmpty && !output.Passes.IsEmpty)
+                {
+                    continue;
+                }
+
                 if (!NameTemplate.TryParse(output.Template, out NameTemplate? template, out _))
                 {
                     continue;
                 }
 
                 FrameSet frames = output.Frames ?? layer.Frames ?? plan.Shot.Frames;
-                foreach (ImmutableArray<PassPlan> passes in template.IsPerPass ? output.Passes.Select(p => ImmutableArray.Create(p)) : [output.Passes])
+                foreach (ImmutableArray<PassPlan> passes in template.IsPerPass ? rendered.Select(p => ImmutableArray.Create(p)) : [rendered])
                 {
-                    outputs.Add(new PlannedOutput(plan.Shot, layer, output, template.Fill(Values(plan, layer, passes), output.Padding), frames, passes));
+                    outputs.Add(new PlannedOutput(plan, layer, output, template.Fill(Values(plan, layer, passes), output.Padding), (template.IsPerPass ? passes[0].Frames : null) ?? frames, passes));
                 }
             }
         }

@@ -15,10 +15,10 @@ public static class RebuildProposal
     ];
 
     /// <summary>The terms; none without a beauty or with fewer than two light passes.</summary>
-    public static ImmutableArray<RebuildTerm> Of(IEnumerable<string> passes)
+    public static ImmutableArray<RebuildTerm> Of(PassCatalogue catalogue, IEnumerable<string> passes)
     {
         var planned = passes.ToHashSet();
-        string[] light = [.. PassCatalogue.Shipped.Passes.Where(p => p.Kind == PassKind.Light && !p.IsFamily && planned.Contains(p.Key)).Select(p => p.Key)];
+        string[] light = [.. catalogue.Passes.Where(p => p.Kind == PassKind.Light && !p.IsFamily && planned.Contains(p.Key)).Select(p => p.Key)];
         foreach ((string[] finer, string[] coarser) in Overlaps)
         {
             light = finer.All(light.Contains) ? [.. light.Except(coarser)] : light;

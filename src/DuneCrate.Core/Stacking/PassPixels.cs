@@ -5,16 +5,18 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Stacking;
 
 /// <summary>The pixels of one pass at one frame: its channels in the plan's order, each width × height floats, row-major, top line first.</summary>
-public sealed record PassPixels(string Pass, PixelBox Window, ImmutableArray<(string Channel, float[] Plane)> Channels, string? Problem)
+/// <param name="Pass">Key of the pass.</param>
+/// <param name="Definition">Its entry in the catalogue, or null.</param>
+/// <param name="Window">The data window.</param>
+/// <param name="Channels">Channels with their planes.</param>
+/// <param name="Problem">What is lost of it, or null.</param>
+public sealed record PassPixels(string Pass, PassDefinition? Definition, PixelBox Window, ImmutableArray<(string Channel, float[] Plane)> Channels, string? Problem)
 {
     /// <summary>Pixels across.</summary>
     public int Width => (int)Window.Width;
 
     /// <summary>Lines.</summary>
     public int Height => (int)Window.Height;
-
-    /// <summary>The entry of the catalogue, or null.</summary>
-    public PassDefinition? Definition => PassCatalogue.Shipped.Find(Pass);
 
     /// <summary>Bytes that the planes take.</summary>
     public long Bytes => Channels.Sum(c => c.Plane.LongLength * sizeof(float));

@@ -20,7 +20,7 @@ public sealed record RebuildRecipe(ImmutableArray<string> Beauty, ImmutableArray
     /// <summary>The recipe of a layer, or null when the layer does not say what its beauty is the sum of.</summary>
     public static RebuildRecipe? Of(LayerPlan layer)
     {
-        var passes = layer.Outputs.SelectMany(o => o.Passes).DistinctBy(p => p.Pass).ToDictionary(p => p.Pass);
+        var passes = layer.Passes.DistinctBy(p => p.Pass).ToDictionary(p => p.Pass);
         if (layer.Rebuild.IsEmpty || !passes.TryGetValue("beauty", out PassPlan? beauty) || Colour(beauty) is not { } main)
         {
             return null;

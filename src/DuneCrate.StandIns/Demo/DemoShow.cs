@@ -13,7 +13,7 @@ namespace DuneCrate.StandIns.Demo;
 public sealed record DemoShot(string Code, FrameSet Rendered, ImmutableArray<Fault> Faults, string About)
 {
     /// <summary>Its plan.</summary>
-    public Plan Plan { get; } = StandInPlan.For(Code, DemoShow.Frames);
+    public Plan Plan { get; } = DemoPlan.For(Code, DemoShow.Frames);
 }
 
 /// <summary>The demo show, <em>The Kelp Post</em>: one clean shot, one with all kinds of trouble, one half rendered.</summary>

@@ -14,11 +14,11 @@ internal static class FrameRenderer
     private static readonly string[] LightPasses = ["diffuse_direct", "diffuse_indirect", "specular", "reflection", "transmission", "emission", "background"];
     private static readonly float[] CryptoIds = [.. KelpScene.Items.Select(i => CryptomatteHash.ToFloat(CryptomatteHash.OfName(i.Name)))];
 
-    /// <summary>Renders. <paramref name="layer"/> is sub, kelp or seabed; sub and kelp hold each other out.</summary>
-    public static Dictionary<string, float[]> Render(string shot, int frame, string layer, int width, int height)
+    /// <summary>Renders. <paramref name="layer"/> is sub, kelp or seabed; sub and kelp hold each other out. Hidden items are not there.</summary>
+    public static Dictionary<string, float[]> Render(string shot, int frame, string layer, int width, int height, IReadOnlySet<string>? hidden = null)
     {
-        var scene = new KelpScene(shot, frame);
-        var next = new KelpScene(shot, frame + 1);
+        var scene = new KelpScene(shot, frame, hidden);
+        var next = new KelpScene(shot, frame + 1, hidden);
         var transport = new LightTransport(scene);
         var planes = new PlaneSet(width * height);
         LayerMask primary = layer == "seabed" ? LayerMask.Seabed : LayerMask.All;

@@ -6,7 +6,7 @@ namespace DuneCrate.StandIns.Renderer;
 internal sealed record Material(Vector3 Albedo, float Gloss = 0, float Mirror = 0, bool IsGlass = false, Vector3 Emits = default);
 
 /// <summary>Something with a name in the scene.</summary>
-internal sealed record SceneItem(string Name, int Id, string Layer, Material Material);
+internal sealed record KelpItem(string Name, int Id, string Layer, Material Material);
 
 /// <summary>An axis-aligned ellipsoid: centre, radii, and the item it is part of.</summary>
 internal readonly record struct Ellipsoid(Vector3 Center, Vector3 Radii, int Item);
@@ -26,7 +26,7 @@ internal sealed class KelpScene
     public const int SeabedShape = -1, NoShape = -2;
     public const float Far = 1000;
 
-    public static readonly SceneItem[] Items =
+    public static readonly KelpItem[] Items =
     [
         new("hull", 1, "sub", new Material(new Vector3(0.62f, 0.16f, 0.07f), Gloss: 0.6f, Mirror: 0.08f)),
         new("dome", 2, "sub", new Material(new Vector3(0.02f), Gloss: 1f, Mirror: 0.12f, IsGlass: true)),
@@ -44,8 +44,12 @@ internal sealed class KelpScene
     private readonly List<Ellipsoid> _shapes = [];
     private readonly List<Cluster> _clusters = [];
 
-    public KelpScene(string shot, int frame)
+    private readonly IReadOnlySet<string> _hidden;
+
+    /// <summary>The scene of a shot at a frame; items named in <paramref name="hidden"/> are not there.</summary>
+    public KelpScene(string shot, int frame, IReadOnlySet<string>? hidden = null)
     {
+        _hidden = hidden ?? new HashSet<string>();
         int seed = shot.Aggregate(17, (h, c) => unchecked(h * 31 + c)) & 0xffff;
         float time = (frame - 1001) / 24f, variety = seed % 100 / 100f;
         AddSub(new Vector3(-1.6f + variety * 1.2f + 0.85f * time, 1.75f + 0.12f * MathF.Sin(2.1f * time + variety * 6), 0.2f - variety * 0.5f));
@@ -64,12 +68,12 @@ internal sealed class KelpScene
 
     public Pinhole Camera { get; }
 
-    public static SceneItem ItemOf(KelpScene scene, int shape) => Items[shape == SeabedShape ? 6 : scene.Shapes[shape].Item];
+    public static KelpItem ItemOf(KelpScene scene, int shape) => Items[shape == SeabedShape ? 6 : scene.Shapes[shape].Item];
 
     private void AddSub(Vector3 at)
     {
         int first = _shapes.Count;
-        void Add(int item, float x, float y, float z, float rx, float ry, float rz) => _shapes.Add(new Ellipsoid(at + new Vector3(x, y, z), new Vector3(rx, ry, rz), item));
+        void Add(int item, float x, float y, float z, float rx, float ry, float rz) => Put(new Ellipsoid(at + new Vector3(x, y, z), new Vector3(rx, ry, rz), item));
         Add(0, 0, 0, 0, 1.55f, 0.62f, 0.62f);
         Add(0, -0.35f, 0.66f, 0, 0.38f, 0.3f, 0.2f);
         Add(3, -1.5f, 0.42f, 0, 0.3f, 0.42f, 0.05f);
@@ -80,7 +84,7 @@ internal sealed class KelpScene
         Add(4, 0.72f, 0.5f, 0, 0.24f, 0.28f, 0.24f);
         Add(2, 1.42f, -0.12f, -0.42f, 0.13f, 0.13f, 0.13f);
         Add(2, 1.42f, -0.12f, 0.42f, 0.13f, 0.13f, 0.13f);
-        Lamps = [_shapes[^2].Center + new Vector3(0.3f, -0.05f, 0), _shapes[^1].Center + new Vector3(0.3f, -0.05f, 0)];
+        Lamps = [at + new Vector3(1.72f, -0.17f, -0.42f), at + new Vector3(1.72f, -0.17f, 0.42f)];
         CloseCluster(first);
     }
 
@@ -95,12 +99,20 @@ internal sealed class KelpScene
             {
                 float sway = 0.05f * j * j * MathF.Sin(1.3f * time + stalk + 0.35f * j) * 0.55f;
                 Vector3 at = root + new Vector3(sway, 0.3f + 0.56f * j, 0.4f * sway);
-                _shapes.Add(new Ellipsoid(at, new Vector3(0.055f, 0.34f, 0.055f), 5));
+                Put(new Ellipsoid(at, new Vector3(0.055f, 0.34f, 0.055f), 5));
                 float side = j % 2 == 0 ? 1 : -1;
-                _shapes.Add(new Ellipsoid(at + new Vector3(side * 0.24f, 0.1f, 0.05f * side), new Vector3(0.25f, 0.085f + 0.04f * Random(4 + j), 0.05f), 5));
+                Put(new Ellipsoid(at + new Vector3(side * 0.24f, 0.1f, 0.05f * side), new Vector3(0.25f, 0.085f + 0.04f * Random(4 + j), 0.05f), 5));
             }
 
             CloseCluster(first);
+        }
+    }
+
+    private void Put(Ellipsoid shape)
+    {
+        if (!_hidden.Contains(Items[shape.Item].Name))
+        {
+            _shapes.Add(shape);
         }
     }
 

@@ -10,7 +10,7 @@ internal sealed class LightTransport(KelpScene scene)
     /// <summary>The light from a hit towards <paramref name="from"/>. <paramref name="seed"/> drives every random choice.</summary>
     public LightSample Shade(in Hit hit, Vector3 direction, uint seed)
     {
-        SceneItem item = KelpScene.ItemOf(scene, hit.Shape);
+        KelpItem item = KelpScene.ItemOf(scene, hit.Shape);
         Material material = item.Material;
         Vector3 albedo = Albedo(hit, material), normal = hit.Normal, view = -direction, start = hit.Point + normal * 2e-3f;
         var light = new LightSample { Emission = material.Emits };

@@ -6,6 +6,7 @@ using DuneCrate.Core.Images.Cryptomatte;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Scene;
 
 namespace DuneCrate.StandIns.Renderer;
 
@@ -20,6 +21,9 @@ public readonly record struct RenderProgress(int Done, int Of);
 /// </summary>
 public static class StandInRenderer
 {
+    /// <summary>What a made-up render machine takes per pass and megapixel; written into headers so that the same input gives the same bytes.</summary>
+    private const float SecondsPerMegapixel = 9;
+
     /// <summary>Renders frames of a plan into a folder.</summary>
     /// <param name="plan">The plan.</param>
     /// <param name="folder">Where to; made when it is not there.</param>
@@ -35,7 +39,7 @@ public static class StandInRenderer
             Directory.CreateDirectory(directory);
         }
 
-        (int Frame, string Layer)[] jobs = [.. from frame in frames ?? plan.Shot.Frames from layer in plan.Layers select (frame, layer.Name)];
+        (int Frame, string Layer)[] jobs = [.. from frame in frames ?? plan.Shot.Frames from layer in plan.Layers where !layer.Off && layer.Passes.Any() select (frame, layer.Name)];
         int done = 0;
         Parallel.ForEach(jobs, new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel }, job =>
         {
@@ -49,7 +53,7 @@ public static class StandInRenderer
         foreach (IGrouping<(int Source, double Scale), PlannedOutput> group in outputs.GroupBy(o => (Source: Has(o, "copy") ? frame - 1 : frame, Scale: Has(o, "wrong-size") ? 0.75 : 1)))
         {
             int width = (int)(plan.Shot.Width * group.Key.Scale), height = (int)(plan.Shot.Height * group.Key.Scale);
-            Dictionary<string, float[]> planes = FrameRenderer.Render(plan.Shot.Code, group.Key.Source, outputs[0].Layer.Name, width, height);
+            Dictionary<string, float[]> planes = FrameRenderer.Render(plan.Shot.Code, group.Key.Source, SceneLayer(plan, outputs[0].Layer), width, height, Hidden(outputs[0].Layer));
             foreach (PlannedOutput output in group)
             {
                 Write(plan, folder, output, frame, planes, width, height, [.. faults.Where(f => Concerns(f, output)).Select(f => f.Kind)]);
@@ -58,6 +62,20 @@ public static class StandInRenderer
 
         bool Has(PlannedOutput output, string kind) => faults.Any(f => f.Kind == kind && Concerns(f, output));
     }
+
+    /// <summary>The layer of the scene that a planned layer shows: its own, or that of the layer it is based on.</summary>
+    private static string SceneLayer(Plan plan, LayerPlan layer)
+    {
+        for (int i = 0; i < plan.Layers.Length && layer.BasedOn is { } name && plan.FindLayer(name) is { } on; i++)
+        {
+            layer = on;
+        }
+
+        return layer.Name;
+    }
+
+    /// <summary>Items hidden in a layer that would otherwise be in it.</summary>
+    private static HashSet<string> Hidden(LayerPlan layer) => layer.BasedOn is null ? [] : [.. (layer.Roles ?? []).Where(r => r.Value == ItemRole.Hidden).Select(r => r.Key)];
 
     private static bool Concerns(Fault fault, PlannedOutput output) =>
         fault.Pass is not null ? output.Passes.Any(p => p.Pass == fault.Pass) :
@@ -118,6 +136,7 @@ public static class StandInRenderer
             ExrAttribute.Rational("framesPerSecond", written),
             ExrAttribute.Text("cameraLabel", kinds.Contains("wrong-camera") ? "cam_witness" : plan.Shot.Camera),
             ExrAttribute.Text("owner", "Dune Crate stand-in"),
+            ExrAttribute.Float("renderSeconds", SecondsPerMegapixel * width * height / 1e6f * output.Layer.Passes.Count()),
         ];
         if (channels.Keys.Any(c => c.StartsWith("CryptoObject", StringComparison.Ordinal)))
         {

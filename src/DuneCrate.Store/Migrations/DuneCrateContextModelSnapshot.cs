@@ -138,6 +138,98 @@ namespace DuneCrate.Store.Migrations
                     b.ToTable("facts", (string)null);
                 });
 
+            modelBuilder.Entity("DuneCrate.Store.Rows.PlanRevisionRow", b =>
+                {
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Revision")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<byte[]>("Plan")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("Session")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("What")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("ShotId", "Revision");
+
+                    b.ToTable("plan_revisions", (string)null);
+                });
+
+            modelBuilder.Entity("DuneCrate.Store.Rows.PlanTemplateRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PlanJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("ShowId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ShowId", "Name")
+                        .IsUnique();
+
+                    b.ToTable("plan_templates", (string)null);
+                });
+
+            modelBuilder.Entity("DuneCrate.Store.Rows.PreflightTickRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Item")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ShotId", "Item")
+                        .IsUnique();
+
+                    b.ToTable("preflight_ticks", (string)null);
+                });
+
             modelBuilder.Entity("DuneCrate.Store.Rows.ShotRow", b =>
                 {
                     b.Property<int>("Id")
@@ -200,6 +292,9 @@ namespace DuneCrate.Store.Migrations
 
                     b.Property<string>("Name")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("SettingsJson")
                         .HasColumnType("TEXT");
 
                     b.Property<int>("Width")
@@ -265,6 +360,33 @@ namespace DuneCrate.Store.Migrations
                 });
 
             modelBuilder.Entity("DuneCrate.Store.Rows.CrateRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShotId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("DuneCrate.Store.Rows.PlanRevisionRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShotId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("DuneCrate.Store.Rows.PlanTemplateRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShowRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShowId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("DuneCrate.Store.Rows.PreflightTickRow", b =>
                 {
                     b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
                         .WithMany()

@@ -21,6 +21,9 @@ public sealed class ShowRow
     /// <summary>Height of new shots in pixels.</summary>
     public int Height { get; set; } = 1080;
 
+    /// <summary>What holds for all its shots, as the plan document's show; null for nothing beyond code and name.</summary>
+    public string? SettingsJson { get; set; }
+
     /// <summary>Its shots.</summary>
     public List<ShotRow> Shots { get; set; } = [];
 }

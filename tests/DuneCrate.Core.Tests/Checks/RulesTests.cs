@@ -169,7 +169,7 @@ public class RulesTests
     public void A_more_precise_type_is_a_note()
     {
         using var shot = new ShotFixture();
-        shot.Plan = PassSheetEdit.SetType(shot.Plan, "sub", "position", ChannelType.Half);
+        shot.Plan = new WriteCells([new CellText("sub", "position", "half")]).Apply(shot.Plan);
         Finding finding = Assert.Single(shot.Check(FactsDepth.Header).Findings);
         Assert.Equal(("channels.type", Severity.Note, "position"), (finding.Rule, finding.Severity, finding.Pass));
     }

@@ -44,4 +44,31 @@ public class FrameRateTests
 
     [Fact]
     public void Numbers_below_one_are_refused() => Assert.Throws<ArgumentOutOfRangeException>(() => new FrameRate(0, 1));
+
+    /// <summary>
+    /// SMPTE ST 12-1 drop-frame count at 30000/1001: numbers 00 and 01 of every minute but the tenth are passed over; 17,982 frames make ten minutes and 107,892
+    /// an hour of timecode (18 × 6 numbers dropped from 108,000).
+    /// </summary>
+    [Theory]
+    [InlineData(0, "00:00:00;00")]
+    [InlineData(1799, "00:00:59;29")]
+    [InlineData(1800, "00:01:00;02")]
+    [InlineData(17981, "00:09:59;29")]
+    [InlineData(17982, "00:10:00;00")]
+    [InlineData(107892, "01:00:00;00")]
+    [InlineData(2589408, "24:00:00;00")]
+    public void Drop_frame_counts_pass_over_numbers(long index, string timecode) => Assert.Equal(timecode, new FrameRate(30000, 1001).DropFrameTimecode(index));
+
+    [Theory]
+    [InlineData(3599, "00:00:59;59")]
+    [InlineData(3600, "00:01:00;04")]
+    [InlineData(215784, "01:00:00;00")]
+    public void Twice_the_rate_drops_twice_the_numbers(long index, string timecode) => Assert.Equal(timecode, new FrameRate(60000, 1001).DropFrameTimecode(index));
+
+    [Fact]
+    public void Other_rates_have_no_drop_frame_count()
+    {
+        Assert.False(new FrameRate(24000, 1001).AllowsDropFrame);
+        Assert.Throws<InvalidOperationException>(() => new FrameRate(24, 1).DropFrameTimecode(0));
+    }
 }

@@ -134,7 +134,7 @@ public class IntakeTests
         using TempFolder shared = new(), split = new();
         LayerPlan layer = Plan.Layers[0] with { Outputs = [Plan.Layers[0].Outputs[0]] };
         Plan one = Plan with { Layers = [layer] };
-        Plan many = PassSheetEdit.SetLayer(one, "sub", new LayerSettings("sub", null, layer.Alpha, OutputArrangement.PerPass, PassSheetEdit.PerPassTemplate, 4, "zip", layer.Rebuild));
+        Plan many = new ArrangeOutputs(["sub"], OutputArrangement.PerPass).Apply(one);
         Fault fault = new("unlit", "sub", null, FrameSet.Of(1002));
         StandInRenderer.Render(one, shared.Path, null, [fault]);
         StandInRenderer.Render(many, split.Path, null, [new Fault("black", "sub", "diffuse_indirect", FrameSet.Of(1002))]);

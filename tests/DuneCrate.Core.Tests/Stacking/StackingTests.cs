@@ -114,7 +114,7 @@ public class StackingTests
     [Fact]
     public void Data_is_shown_between_near_and_far_without_a_view_transform()
     {
-        var depth = new PassPixels("depth", PixelBox.OfSize(3, 1), [("Z", [2, 4, 6])], null);
+        var depth = new PassPixels("depth", PassCatalogue.Shipped.Find("depth"), PixelBox.OfSize(3, 1), [("Z", [2, 4, 6])], null);
         Assert.Equal(new byte[] { 0, 128, 255 }, PictureMaker.Make(depth, new PictureSettings { Near = 2, Far = 6 }).Rgb.Where((_, i) => i % 3 == 0));
         Assert.Equal((2f, 6f), PictureMaker.Range([2, 4, 6]));
         Assert.Equal((2f, 6f), PictureMaker.Range([2, 6, 1000, 1000]));
@@ -130,7 +130,7 @@ public class StackingTests
     [Fact]
     public void Ids_are_shown_as_colours_that_differ()
     {
-        byte[] rgb = PictureMaker.Make(new PassPixels("object_id", PixelBox.OfSize(3, 1), [("object_id.Y", [0, 1, 2])], null), new PictureSettings()).Rgb;
+        byte[] rgb = PictureMaker.Make(new PassPixels("object_id", PassCatalogue.Shipped.Find("object_id"), PixelBox.OfSize(3, 1), [("object_id.Y", [0, 1, 2])], null), new PictureSettings()).Rgb;
         Assert.Equal(new byte[] { 0, 0, 0 }, rgb[..3]);
         Assert.NotEqual(rgb[3..6], rgb[6..9]);
     }
@@ -154,5 +154,5 @@ public class StackingTests
     }
 
     private static PassPixels Pass(string key, float value) =>
-        new(key, PixelBox.OfSize(1, 1), [.. new[] { "R", "G", "B" }.Select(c => ($"{key}.{c}", new[] { value }))], null);
+        new(key, PassCatalogue.Shipped.Find(key), PixelBox.OfSize(1, 1), [.. new[] { "R", "G", "B" }.Select(c => ($"{key}.{c}", new[] { value }))], null);
 }

@@ -1,0 +1,43 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Edits;
+
+namespace DuneCrate.Core.Checks;
+
+/// <summary>Checks the one frame that is rendered before all others, and measures it.</summary>
+public static class TestFrameCheck
+{
+    /// <summary>The plan that the test frame is rendered to: the frame alone, at its scale. Names stay those of the whole plan.</summary>
+    public static Plan PlanFor(Plan plan, int frame, double scale) => plan with
+    {
+        Shot = plan.Shot with { Frames = FrameSet.Of(frame), Width = (int)(plan.Shot.Width * scale), Height = (int)(plan.Shot.Height * scale), TestFrame = null },
+        Layers = [.. plan.Layers.Select(l => l with { Frames = null, Outputs = [.. l.Outputs.Select(o => o with { Frames = null, Passes = [.. o.Passes.Select(p => p with { Frames = null })] })] })],
+    };
+
+    /// <summary>Reads the test frame's files below a folder.</summary>
+    /// <returns>The report, and the change that notes bytes, seconds and blockers in the plan.</returns>
+    /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
+    public static (CheckReport Report, SetTestFrame Measured) Run(string folder, Plan plan, IFactsCache cache, CancellationToken cancel = default)
+    {
+        TestFrame test = plan.Shot.TestFrame ?? throw new InvalidOperationException("No test frame is chosen.");
+        Plan small = PlanFor(plan, test.Frame, test.Scale);
+        (Intake.Intake intake, CheckReport report) = FolderCheck.Run(folder, small, FactsDepth.Pixels, cache, null, cancel);
+        var bytes = new OrderedDictionary<string, long>();
+        var seconds = new OrderedDictionary<string, double>(test.Seconds ?? []);
+        foreach (PlannedOutput output in PlannedOutput.Of(small))
+        {
+            if (intake.Facts.GetValueOrDefault(output.Name.At(test.Frame)) is { Readable: true } file)
+            {
+                bytes[output.Key] = file.Bytes;
+                if (file.Parts.Select(p => p.RenderSeconds).OfType<double>().DefaultIfEmpty(-1).Max() is >= 0 and var took)
+                {
+                    seconds[output.Layer.Name] = Math.Round(took, 3);
+                }
+            }
+        }
+
+        return (report, new SetTestFrame(test.Frame, test.Scale) { Bytes = bytes, Seconds = seconds, Blockers = report.Summary.Blockers });
+    }
+}

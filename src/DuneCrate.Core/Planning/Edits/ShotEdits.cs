@@ -1,0 +1,161 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using System.Text.Json.Serialization;
+using DuneCrate.Core.Frames;
+
+namespace DuneCrate.Core.Planning.Edits;
+
+/// <summary>Sets fields of the shot, as they are typed; those that are null stay as they are.</summary>
+public sealed record SetShot : PlanEdit
+{
+    /// <summary>Frame set.</summary>
+    public string? Frames { get; init; }
+
+    /// <summary>Frame rate.</summary>
+    public string? Rate { get; init; }
+
+    /// <summary>Width in pixels.</summary>
+    public string? Width { get; init; }
+
+    /// <summary>Height in pixels.</summary>
+    public string? Height { get; init; }
+
+    /// <summary>Width of a pixel over its height.</summary>
+    public string? Aspect { get; init; }
+
+    /// <summary>Render camera.</summary>
+    public string? Camera { get; init; }
+
+    /// <summary>Version token; empty for none.</summary>
+    public string? Version { get; init; }
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override string Says => "shot settings changed";
+
+    /// <inheritdoc/>
+    protected override Plan Change(Plan plan)
+    {
+        ShotPlan shot = plan.Shot;
+        FrameSet? frames = null;
+        if (Frames is not null && !FrameSet.TryParse(Frames, out frames, out string? noFrames))
+        {
+            throw new PlanEditException("shot.frames", noFrames);
+        }
+
+        if (frames is { IsEmpty: true })
+        {
+            throw new PlanEditException("shot.frames", "The shot has no frames; write a range such as 1001-1048.");
+        }
+
+        FrameRate rate = shot.FrameRate;
+        if (Rate is not null && !FrameRate.TryParse(Rate, out rate, out string? noRate))
+        {
+            throw new PlanEditException("shot.frameRate", noRate);
+        }
+
+        return plan with
+        {
+            Shot = shot with
+            {
+                Frames = frames ?? shot.Frames,
+                FrameRate = rate,
+                Width = Side(Width, shot.Width, "width"),
+                Height = Side(Height, shot.Height, "height"),
+                PixelAspectRatio = AspectOf(shot),
+                Camera = Camera?.Trim() ?? shot.Camera,
+                Version = VersionOf(shot),
+            },
+        };
+    }
+
+    private double AspectOf(ShotPlan shot) => Aspect is null ? shot.PixelAspectRatio
+        : double.TryParse(Aspect, NumberStyles.Float, CultureInfo.InvariantCulture, out double ratio) && ratio is >= 0.01 and <= 100 ? ratio
+        : throw new PlanEditException("shot.pixelAspectRatio", "The pixel aspect ratio must be 0.01 to 100; 1 is square.");
+
+    private string? VersionOf(ShotPlan shot) => Version is null ? shot.Version
+        : Version.Trim() is not { Length: > 0 } token ? null
+        : PlanValidation.NameProblem(token) is { } problem ? throw new PlanEditException("shot.version", problem) : token;
+
+    private static int Side(string? text, int now, string side) => text is null ? now
+        : int.TryParse(text.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out int pixels) && pixels is >= 1 and <= PlanValidation.MaxSide ? pixels
+        : throw new PlanEditException($"shot.{side}", $"The {side} must be 1 to {PlanValidation.MaxSide} pixels.");
+}
+
+/// <summary>Sets a render setting of some layers, or of all of them; without a value they have the show's again.</summary>
+public sealed record SetSettings(ImmutableArray<string> Layers, string Name, string? Value) : PlanEdit
+{
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override string Says => $"{Name} of {Listed(Layers, "all layers")} set to {(string.IsNullOrEmpty(Value) ? "the show's" : Value)}";
+
+    /// <inheritdoc/>
+    protected override Plan Change(Plan plan)
+    {
+        string name = Name.Trim(), value = Value?.Trim() ?? "";
+        if (name.Length == 0)
+        {
+            throw new PlanEditException("setting", "A render setting needs a name.");
+        }
+
+        if (value.Length > 0 && RenderSettings.Problem(name, value) is { } problem)
+        {
+            throw new PlanEditException("setting", problem);
+        }
+
+        foreach (string layer in Named(plan, Layers))
+        {
+            plan = ChangeLayer(plan, layer, l =>
+            {
+                var settings = new OrderedDictionary<string, string>(l.Settings ?? []);
+                if (value.Length == 0)
+                {
+                    settings.Remove(name);
+                }
+                else
+                {
+                    settings[name] = value;
+                }
+
+                return l with { Settings = settings.Count == 0 ? null : settings };
+            });
+        }
+
+        return plan;
+    }
+}
+
+/// <summary>Chooses the test frame, or notes what it came to. A null frame forgets it.</summary>
+public sealed record SetTestFrame(int? Frame, double Scale = 1) : PlanEdit
+{
+    /// <summary>Bytes by output name, once its files came.</summary>
+    public OrderedDictionary<string, long>? Bytes { get; init; }
+
+    /// <summary>Seconds by layer.</summary>
+    public OrderedDictionary<string, double>? Seconds { get; init; }
+
+    /// <summary>Findings that block.</summary>
+    public int? Blockers { get; init; }
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override string Says => Frame is null ? "test frame forgotten" : Bytes is null ? $"test frame {Frame} chosen" : $"test frame {Frame} measured";
+
+    /// <inheritdoc/>
+    protected override Plan Change(Plan plan)
+    {
+        if (Frame is not { } frame)
+        {
+            return plan with { Shot = plan.Shot with { TestFrame = null } };
+        }
+
+        if (Scale is not (> 0 and <= 1))
+        {
+            throw new PlanEditException("testFrame.scale", "The scale must be above 0 and at most 1; 0.5 is half the width and height.");
+        }
+
+        return plan.Shot.Frames.Contains(frame)
+            ? plan with { Shot = plan.Shot with { TestFrame = new TestFrame { Frame = frame, Scale = Scale, Bytes = Bytes, Seconds = Seconds, Blockers = Blockers } } }
+            : throw new PlanEditException("testFrame.frame", $"Frame {frame} is not in the shot's {plan.Shot.Frames}.");
+    }
+}

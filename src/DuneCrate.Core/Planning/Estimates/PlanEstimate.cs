@@ -1,0 +1,112 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Planning.Estimates;
+
+/// <summary>What one planned output will come to.</summary>
+/// <param name="Output">The output.</param>
+/// <param name="Files">Files.</param>
+/// <param name="BytesPerFrame">Bytes of one file.</param>
+/// <param name="IsMeasured">Whether a test frame says so, rather than the table.</param>
+public sealed record OutputEstimate(PlannedOutput Output, long Files, double BytesPerFrame, bool IsMeasured)
+{
+    /// <summary>Bytes of all its files.</summary>
+    public double Bytes => Files * BytesPerFrame;
+}
+
+/// <summary>What one layer will come to.</summary>
+/// <param name="Layer">Name.</param>
+/// <param name="Files">Files.</param>
+/// <param name="BytesPerFrame">Bytes of one frame over all its outputs.</param>
+/// <param name="Bytes">Bytes of all frames.</param>
+/// <param name="Hours">Hours of one machine; null without a test frame's time.</param>
+public sealed record LayerEstimate(string Layer, long Files, double BytesPerFrame, double Bytes, double? Hours);
+
+/// <summary>
+/// What a plan will come to: bytes from size, types and a compression ratio, which is a test frame's where there is one; hours from a test
+/// frame's time × frames ÷ machines.
+/// </summary>
+public sealed record PlanEstimate
+{
+    /// <summary>
+    /// Bytes that every file has besides its pixels and attributes: magic and version 8, the end of the header, and 16 for each chunk's table entry and
+    /// size. Source: <em>OpenEXR File Layout</em>.
+    /// </summary>
+    private const double HeaderBytes = 500, BytesPerChannelName = 40;
+
+    /// <summary>By output, in the plan's order.</summary>
+    public required ImmutableArray<OutputEstimate> Outputs { get; init; }
+
+    /// <summary>By layer that is rendered.</summary>
+    public required ImmutableArray<LayerEstimate> Layers { get; init; }
+
+    /// <summary>Bytes of one pass of one layer over all frames, by layer and pass.</summary>
+    public required ImmutableDictionary<(string Layer, string Pass), double> PassBytes { get; init; }
+
+    /// <summary>All files.</summary>
+    public long Files => Layers.Sum(l => l.Files);
+
+    /// <summary>All bytes.</summary>
+    public double Bytes => Layers.Sum(l => l.Bytes);
+
+    /// <summary>Hours on all machines together, or null without a time for every layer.</summary>
+    public double? Hours => Layers.Length > 0 && Layers.All(l => l.Hours is not null) ? Layers.Sum(l => l.Hours!.Value) / Machines : null;
+
+    /// <summary>Machines that render at once.</summary>
+    public required int Machines { get; init; }
+
+    /// <summary>Estimates a plan.</summary>
+    public static PlanEstimate Of(Plan plan)
+    {
+        TestFrame? test = plan.Shot.TestFrame;
+        var passBytes = ImmutableDictionary.CreateBuilder<(string, string), double>();
+        var outputs = ImmutableArray.CreateBuilder<OutputEstimate>();
+        foreach (PlannedOutput output in PlannedOutput.Of(plan))
+        {
+            double[] usual = [.. output.Passes.Select(p => Usual(plan, output, p))];
+            double expected = usual.Sum() + Overhead(plan, output, plan.Shot.Height);
+            bool isMeasured = test?.Bytes?.ContainsKey(output.Key) == true;
+            double perFrame = isMeasured ? Measured(plan, output, test!) : expected;
+            outputs.Add(new OutputEstimate(output, output.Frames.LongCount, perFrame, isMeasured));
+            for (int p = 0; p < usual.Length; p++)
+            {
+                (string, string) key = (output.Layer.Name, output.Passes[p].Pass);
+                passBytes[key] = passBytes.GetValueOrDefault(key) + (usual.Sum() > 0 ? usual[p] / usual.Sum() : 0) * perFrame * output.Frames.LongCount;
+            }
+        }
+
+        return new PlanEstimate
+        {
+            Outputs = outputs.ToImmutable(),
+            PassBytes = passBytes.ToImmutable(),
+            Machines = Math.Max(1, plan.Show.Machines ?? 1),
+            Layers =
+            [
+                .. outputs.GroupBy(o => o.Output.Layer.Name).Select(g => new LayerEstimate(
+                    g.Key, g.Sum(o => o.Files), g.Sum(o => o.BytesPerFrame), g.Sum(o => o.Bytes), MachineHours(test, g.Key, g.Max(o => o.Files)))),
+            ],
+        };
+    }
+
+    /// <summary>Raw bytes of a pass in one frame of a size.</summary>
+    public static double RawBytes(PassPlan pass, int width, int height) => (double)width * height * pass.Channels.Values.Sum(t => t.Bytes());
+
+    private static double Usual(Plan plan, PlannedOutput output, PassPlan pass) =>
+        RawBytes(pass, plan.Shot.Width, plan.Shot.Height) * CompressionRatios.Usual(plan.Catalogue.Find(pass.Pass)?.Kind ?? PassKind.Look, output.Output.Compression);
+
+    /// <summary>The test frame's pixels grown to the full area, its overhead to the full number of chunks.</summary>
+    private static double Measured(Plan plan, PlannedOutput output, TestFrame test)
+    {
+        double small = Overhead(plan, output, (int)(plan.Shot.Height * test.Scale));
+        return Math.Max(0, test.Bytes![output.Key] - small) / (test.Scale * test.Scale) + Overhead(plan, output, plan.Shot.Height);
+    }
+
+    private static double Overhead(Plan plan, PlannedOutput output, int height)
+    {
+        int lines = Images.Exr.ExrCompression.Find(output.Output.Compression)?.LinesPerChunk ?? 16;
+        return HeaderBytes + BytesPerChannelName * output.Passes.Sum(p => p.Channels.Count) + 16.0 * ((height + lines - 1) / lines);
+    }
+
+    private static double? MachineHours(TestFrame? test, string layer, long frames) =>
+        test?.Seconds?.TryGetValue(layer, out double seconds) == true ? seconds / (test.Scale * test.Scale) * frames / 3600 : null;
+}

@@ -1,0 +1,70 @@
+using System.Runtime.CompilerServices;
+using System.Collections.Immutable;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Checks;
+
+namespace DuneCrate.Core.Planning;
+
+/// <summary>The show a plan belongs to, with what holds for all its shots.</summary>
+public sealed record ShowPlan
+{
+    private static readonly ConditionalWeakTable<ShowPlan, PassCatalogue> Catalogues = [];
+
+    /// <summary>Short code, used in paths.</summary>
+    public required string Code { get; init; }
+
+    /// <summary>Name for people.</summary>
+    public string Name { get; init; } = "";
+
+    /// <summary>Colour space of colour passes, such as lin_rec709; null for scene-linear without more said.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? ColourSpace { get; init; }
+
+    /// <summary>Name template that new layers get.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Template { get; init; }
+
+    /// <summary>Padding that new layers get.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public int? Padding { get; init; }
+
+    /// <summary>How versions are written: v, then one 0 per digit, such as v000.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? VersionStyle { get; init; }
+
+    /// <summary>Passes that the show adds to the catalogue.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<PassAddition>? Passes { get; init; }
+
+    /// <summary>Aliases that the show adds: alias to pass key.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public OrderedDictionary<string, string>? Aliases { get; init; }
+
+    /// <summary>What the show changes about rules, by rule id.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public OrderedDictionary<string, RuleSetting>? Rules { get; init; }
+
+    /// <summary>Render settings of every layer that does not say otherwise, by name.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public OrderedDictionary<string, string>? Settings { get; init; }
+
+    /// <summary>Machines that render at once; for estimates.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public int? Machines { get; init; }
+
+    /// <summary>What a person confirms before a render; null for the list that ships.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<string>? Preflight { get; init; }
+
+    /// <summary>The catalogue with the show's additions.</summary>
+    [JsonIgnore]
+    public PassCatalogue Catalogue => Passes is null && Aliases is null
+        ? PassCatalogue.Shipped
+        : Catalogues.GetValue(this, show => PassCatalogue.Shipped.With((show.Passes ?? []).Select(p => p.ToDefinition()), show.Aliases ?? []));
+
+    /// <summary>Fields of other versions.</summary>
+    [JsonExtensionData]
+    public Dictionary<string, JsonElement>? Extra { get; init; }
+}

@@ -1,0 +1,123 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using SharpGLTF.Schema2;
+using SharpGLTF.Validation;
+
+namespace DuneCrate.Core.Scene;
+
+/// <summary>
+/// Reads a roster out of a glTF 2.0 file (.gltf or .glb): nodes with meshes, materials, punctual lights, cameras, and bare leaf nodes as
+/// locators. Buffers and pictures are not needed. Sources: glTF 2.0 specification (materials 3.9: emissive, alpha mode, roughness;
+/// cameras 3.10: yfov in radians), KHR_lights_punctual (candela for point and spot, lux for directional), KHR_materials_transmission,
+/// KHR_materials_diffuse_transmission.
+/// </summary>
+public static class GltfRoster
+{
+    /// <summary>A surface at most this rough is glossy enough for a pass of its own. Common practice.</summary>
+    public const float GlossyUpTo = 0.4f;
+
+    /// <summary>Bytes that a file may have.</summary>
+    public const long MaxBytes = 256L << 20;
+
+    /// <summary>Reads a file's items: objects, then lights, cameras, locators, then materials; equal names get a number.</summary>
+    /// <exception cref="FormatException">The stream is no glTF 2.0; the message says why.</exception>
+    public static ImmutableArray<SceneItem> Read(Stream stream)
+    {
+        ReadContext context = ReadContext.Create(_ => Array.Empty<byte>());
+        context.Validation = ValidationMode.Skip;
+        try
+        {
+            ModelRoot model = context.ReadSchema2(stream);
+            return model.Asset?.Version?.Major == 2 ? Items(model) : throw new FormatException($"its version is {model.Asset?.Version?.ToString() ?? "not given"}");
+        }
+        catch (Exception e) when (e is ModelException or System.Text.Json.JsonException or IOException or ArgumentException or InvalidOperationException or FormatException or OverflowException or KeyNotFoundException or NotSupportedException or NullReferenceException or IndexOutOfRangeException)
+        {
+            // The library checks references only when they are followed, with whatever exception that throws.
+            throw new FormatException($"This is no glTF 2.0 file that can be read: {e.Message.Split('\n')[0]}", e);
+        }
+    }
+
+    private static ImmutableArray<SceneItem> Items(ModelRoot model)
+    {
+        HashSet<Node> animated = [.. model.LogicalAnimations.SelectMany(a => a.Channels).Select(c => c.TargetNode).OfType<Node>().SelectMany(Under)];
+        var found = model.LogicalNodes.Select(n => Item(n, animated)).OfType<SceneItem>().OrderBy(i => i.Kind).ToList();
+        found.AddRange(model.LogicalMaterials.Select(m => new SceneItem { Name = m.Name ?? $"material_{m.LogicalIndex}", Kind = ItemKind.Material, Traits = [.. Traits(m).Order()] }));
+        var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
+        return [.. found.Select(i => i with { Name = Unique(Clean(i.Name), i.Kind, taken) })];
+    }
+
+    private static IEnumerable<Node> Under(Node node) => node.VisualChildren.SelectMany(Under).Prepend(node);
+
+    private static SceneItem? Item(Node node, HashSet<Node> animated)
+    {
+        string name = node.Name ?? node.Mesh?.Name ?? $"node_{node.LogicalIndex}";
+        IEnumerable<ItemTrait> moves = animated.Contains(node) || node.Skin is not null ? [ItemTrait.Animated] : [];
+        if (node.Camera is { } camera)
+        {
+            return new SceneItem { Name = name, Kind = ItemKind.Camera, Traits = [.. moves], Note = Note(camera) };
+        }
+
+        if (node.PunctualLight is { } light)
+        {
+            string unit = light.LightType == PunctualLightType.Directional ? "lx" : "cd";
+            return new SceneItem { Name = name, Kind = ItemKind.Light, Traits = [.. moves.Append(ItemTrait.Emits).Order()], Note = string.Create(CultureInfo.InvariantCulture, $"{light.LightType.ToString().ToLowerInvariant()}, {light.Intensity:0.###} {unit}") };
+        }
+
+        if (node.Mesh is { } mesh)
+        {
+            IEnumerable<ItemTrait> morphs = mesh.Primitives.Any(p => p.MorphTargetsCount > 0) ? [ItemTrait.Animated] : [];
+            return new SceneItem { Name = name, Kind = ItemKind.Object, Traits = [.. mesh.Primitives.Select(p => p.Material).OfType<SharpGLTF.Schema2.Material>().SelectMany(Traits).Concat(moves).Concat(morphs).Distinct().Order()] };
+        }
+
+        return node.VisualChildren.Any() ? null : new SceneItem { Name = name, Kind = ItemKind.Locator, Traits = [.. moves] };
+    }
+
+    private static string Note(Camera camera) => camera.Settings switch
+    {
+        CameraPerspective p => string.Create(CultureInfo.InvariantCulture, $"perspective, vertical field of view {p.VerticalFOV * 180 / Math.PI:0.##}°"),
+        CameraOrthographic o => string.Create(CultureInfo.InvariantCulture, $"orthographic, {2 * o.YMag:0.###} m high"),
+        _ => "",
+    };
+
+    private static IEnumerable<ItemTrait> Traits(SharpGLTF.Schema2.Material material)
+    {
+        float Value(string channel, string parameter) => material.FindChannel(channel)?.Parameters.FirstOrDefault(p => p.Name == parameter)?.Value is { } value ? Convert.ToSingle(value, CultureInfo.InvariantCulture) : 0;
+        if (material.FindChannel("Emissive") is { } emissive && emissive.Color is var glow && glow.X + glow.Y + glow.Z > 0)
+        {
+            yield return ItemTrait.Emits;
+        }
+
+        if (material.Alpha == AlphaMode.BLEND || Value("Transmission", "TransmissionFactor") > 0)
+        {
+            yield return ItemTrait.Transparent;
+        }
+
+        if (material.Alpha == AlphaMode.MASK)
+        {
+            yield return ItemTrait.CutOut;
+        }
+
+        if (material.FindChannel("MetallicRoughness") is not null && Value("MetallicRoughness", "RoughnessFactor") <= GlossyUpTo)
+        {
+            yield return ItemTrait.Glossy;
+        }
+
+        if (Value("DiffuseTransmissionFactor", "DiffuseTransmissionFactor") > 0)
+        {
+            yield return ItemTrait.Scattering;
+        }
+    }
+
+    private static string Clean(string name) => name.Length > 110 ? name[..110] : string.Concat(name.Select(c => char.IsControl(c) ? '_' : c)) is { Length: > 0 } clean ? clean : "unnamed";
+
+    private static string Unique(string name, ItemKind kind, HashSet<string> taken)
+    {
+        string tried = taken.Contains(name) && kind == ItemKind.Material ? $"{name}_material" : name;
+        for (int n = 2; !taken.Add(tried); n++)
+        {
+            tried = $"{name}_{n.ToString(CultureInfo.InvariantCulture)}";
+        }
+
+        return tried;
+    }
+}

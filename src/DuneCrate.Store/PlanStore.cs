@@ -1,0 +1,105 @@
+using DuneCrate.Core.Planning;
+using DuneCrate.Store.Rows;
+using Microsoft.EntityFrameworkCore;
+
+namespace DuneCrate.Store;
+
+/// <summary>Plans with all their versions, what shows settle for their shots, templates and confirmations. Safe to call from several threads.</summary>
+public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
+{
+    /// <summary>Versions that are kept of a plan.</summary>
+    public const int KeptRevisions = 1000;
+
+    /// <summary>
+    /// Replaces the plan of a shot, if its revision still is the one before <paramref name="step"/>'s, and keeps the version. False when somebody else was
+    /// faster; nothing was saved then.
+    /// </summary>
+    public async Task<bool> SaveAsync(Plan plan, PlanRevisionRow step)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        await using var transaction = await context.Database.BeginTransactionAsync();
+        string json = PlanDocument.Write(plan);
+        int changed = await context.Shots.Where(s => s.Id == step.ShotId && s.Revision == step.Revision - 1).ExecuteUpdateAsync(s => s
+            .SetProperty(x => x.PlanJson, json).SetProperty(x => x.Revision, step.Revision)
+            .SetProperty(x => x.LastEvent, step.What).SetProperty(x => x.LastEventAt, step.At));
+        if (changed != 1)
+        {
+            return false;
+        }
+
+        step.Plan = PackedText.Pack(json);
+        context.PlanRevisions.Add(step);
+        await context.SaveChangesAsync();
+        await context.PlanRevisions.Where(r => r.ShotId == step.ShotId && r.Revision < step.Revision - KeptRevisions).ExecuteDeleteAsync();
+        await transaction.CommitAsync();
+        return true;
+    }
+
+    /// <summary>The plan of a shot at a revision, as a document; null when it is not kept any more.</summary>
+    public async Task<string?> PlanAtAsync(int shotId, int revision)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        byte[]? packed = await context.PlanRevisions.Where(r => r.ShotId == shotId && r.Revision == revision).Select(r => r.Plan).FirstOrDefaultAsync();
+        return packed is null ? null : PackedText.Unpack(packed);
+    }
+
+    /// <summary>The versions of a plan without the plans themselves, newest first.</summary>
+    public async Task<List<PlanRevisionRow>> RevisionsAsync(int shotId, int most = 200)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        return await context.PlanRevisions.AsNoTracking().Where(r => r.ShotId == shotId).OrderByDescending(r => r.Revision).Take(most)
+            .Select(r => new PlanRevisionRow { ShotId = r.ShotId, Revision = r.Revision, Plan = Array.Empty<byte>(), What = r.What, Kind = r.Kind, Session = r.Session, By = r.By, At = r.At }).ToListAsync();
+    }
+
+    /// <summary>Settles what holds for all shots of a show.</summary>
+    public async Task SaveShowAsync(int showId, ShowPlan settings, string frameRate, int width, int height)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        string json = System.Text.Json.JsonSerializer.Serialize(settings, Core.DocumentJson.Options);
+        await context.Shows.Where(s => s.Id == showId).ExecuteUpdateAsync(s => s
+            .SetProperty(x => x.SettingsJson, json).SetProperty(x => x.Name, settings.Name)
+            .SetProperty(x => x.FrameRate, frameRate).SetProperty(x => x.Width, width).SetProperty(x => x.Height, height));
+    }
+
+    /// <summary>What was confirmed for a shot.</summary>
+    public async Task<List<PreflightTickRow>> TicksAsync(int shotId)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        return await context.PreflightTicks.AsNoTracking().Where(t => t.ShotId == shotId).OrderBy(t => t.Id).ToListAsync();
+    }
+
+    /// <summary>Confirms a line, or takes the confirmation back when <paramref name="by"/> is null.</summary>
+    public async Task TickAsync(int shotId, string item, string? by)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        await context.PreflightTicks.Where(t => t.ShotId == shotId && t.Item == item).ExecuteDeleteAsync();
+        if (by is not null)
+        {
+            context.PreflightTicks.Add(new PreflightTickRow { ShotId = shotId, Item = item, By = by, At = DateTime.UtcNow });
+            await context.SaveChangesAsync();
+        }
+    }
+
+    /// <summary>The plans that a show keeps for new shots, by name.</summary>
+    public async Task<List<PlanTemplateRow>> TemplatesAsync(int showId)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        return await context.PlanTemplates.AsNoTracking().Where(t => t.ShowId == showId).OrderBy(t => t.Name).ToListAsync();
+    }
+
+    /// <summary>Keeps a plan for new shots; one of the same name is replaced.</summary>
+    public async Task KeepTemplateAsync(int showId, string name, Plan plan)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        await context.PlanTemplates.Where(t => t.ShowId == showId && t.Name == name).ExecuteDeleteAsync();
+        context.PlanTemplates.Add(new PlanTemplateRow { ShowId = showId, Name = name, PlanJson = PlanDocument.Write(plan), At = DateTime.UtcNow });
+        await context.SaveChangesAsync();
+    }
+
+    /// <summary>Forgets a plan that was kept for new shots.</summary>
+    public async Task RemoveTemplateAsync(int showId, int id)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        await context.PlanTemplates.Where(t => t.ShowId == showId && t.Id == id).ExecuteDeleteAsync();
+    }
+}

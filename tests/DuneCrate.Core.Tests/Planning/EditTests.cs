@@ -1,0 +1,224 @@
+using System.Text.Json;
+using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Core.Scene;
+using DuneCrate.StandIns.Demo;
+using static DuneCrate.Core.Tests.Planning.PlanMaker;
+
+namespace DuneCrate.Core.Tests.Planning;
+
+/// <summary>Layers, outputs, shot, roster, roles, ids.</summary>
+public class EditTests
+{
+    private static readonly Plan Demo = DemoPlan.For("KP010", FrameSet.Parse("1001-1024"));
+
+    private static string Refused(Plan plan, PlanEdit edit) => Assert.Throws<PlanEditException>(() => edit.Apply(plan)).Message;
+
+    [Fact]
+    public void A_renamed_layer_takes_paths_channels_bases_and_test_frame_with_it()
+    {
+        Plan plan = WithSub("depth").Apply(new SetOutputs(["sub"], PassHome.Shared) { Template = "renders/sub/{shot}_sub_sublime.{frame}.exr" }, new AddLayer("thin", BasedOn: "sub"), new SetTestFrame(360) { Seconds = new() { ["sub"] = 12 } });
+        plan = plan with { Layers = plan.Layers.SetItem(0, plan.Layers[0] with { Outputs = [plan.Layers[0].Outputs[0] with { Passes = [new PassPlan { Pass = "beauty", Channels = new() { ["sub.R"] = ChannelType.Half } }] }] }) };
+        Plan renamed = new RenameLayer("sub", "boat").Apply(plan);
+        Assert.Equal("renders/boat/{shot}_boat_sublime.{frame}.exr", renamed.Layers[0].Outputs[0].Template);
+        Assert.Equal("boat.R", renamed.Layers[0].Outputs[0].Passes[0].Channels.Keys.Single());
+        Assert.Equal("boat", renamed.FindLayer("thin")!.BasedOn);
+        Assert.Equal(12, renamed.Shot.TestFrame!.Seconds!["boat"]);
+        Assert.Contains(("renders/sub/KP040_sub_sublime.####.exr", "renders/boat/KP040_boat_sublime.####.exr"), RenameLayer.Paths(plan, renamed));
+    }
+
+    [Fact]
+    public void A_copied_layer_has_all_passes_and_roles_under_its_own_paths()
+    {
+        Plan copied = new DuplicateLayer("sub", "sub_b").Apply(Demo);
+        Assert.Equal(Demo.Passes(), copied.Passes("sub_b"));
+        Assert.Equal(Demo.FindLayer("sub")!.Roles, copied.FindLayer("sub_b")!.Roles);
+        Assert.Equal(copied.Layers.IndexOf(copied.FindLayer("sub")!) + 1, copied.Layers.IndexOf(copied.FindLayer("sub_b")!));
+        Assert.Contains(PlannedOutput.Of(copied), o => o.Key == "sub_b/KP010_sub_b.####.exr");
+    }
+
+    [Theory]
+    [InlineData("SUB", "already")]
+    [InlineData("a b", "letters, digits")]
+    [InlineData("", "name is needed")]
+    public void Bad_layer_names_are_refused(string name, string says)
+    {
+        Assert.Contains(says, Refused(WithSub(), new AddLayer(name)));
+        Assert.Contains(says, Refused(WithSub().Apply(new AddLayer("kelp")), new RenameLayer("kelp", name)));
+    }
+
+    [Fact]
+    public void Layers_move_and_stay_inside()
+    {
+        Assert.Equal(["sub_occlusion", "sub", "kelp", "seabed"], new MoveLayer("sub", 1).Apply(Demo).Layers.Select(l => l.Name));
+        Assert.Equal("seabed", new MoveLayer("seabed", -99).Apply(Demo).Layers[0].Name);
+    }
+
+    [Fact]
+    public void Alpha_goes_and_comes_with_the_layers_mode()
+    {
+        Plan without = WithSub().Apply(new SetLayer("sub") { Alpha = AlphaMode.None });
+        Assert.Equal(["R", "G", "B"], without.Layers[0].FindPass("beauty")!.Channels.Keys);
+        Assert.Equal(["R", "G", "B", "A"], without.Apply(new SetLayer("sub") { Alpha = AlphaMode.Straight }).Layers[0].FindPass("beauty")!.Channels.Keys);
+    }
+
+    [Fact]
+    public void Layer_fields_are_set_cleared_and_refused()
+    {
+        Plan plan = WithSub().Apply(new SetLayer("sub") { Frames = "1-20", Group = "foreground" });
+        Assert.Equal(("1-20", "foreground"), (plan.Layers[0].Frames!.ToString(), plan.Layers[0].Group));
+        plan = plan.Apply(new SetLayer("sub") { Frames = "", Group = "" });
+        Assert.Null(plan.Layers[0].Frames);
+        Assert.Null(plan.Layers[0].Group);
+        Assert.Contains("runs backwards", Refused(plan, new SetLayer("sub") { Frames = "20-1" }));
+        Assert.Contains("does not put out", Refused(plan, new SetLayer("sub") { Rebuild = "emission" }));
+        Assert.Contains("is not a pass", Refused(plan, new SetLayer("sub") { Rebuild = "glimmer" }));
+        Assert.Contains("two factors", Refused(plan, new SetLayer("sub") { Rebuild = "a*b*c" }).Replace("one pass, or two with", "two factors"));
+    }
+
+    [Fact]
+    public void Outputs_are_set_for_all_layers_at_once()
+    {
+        Plan plan = Demo.Apply(new SetOutputs([], PassHome.Shared) { Template = "{shot}/{version}/{layer}.{frame}.exr", Padding = "6", Compression = "zips" }, new SetShot { Version = "v007" });
+        Assert.Equal(["KP010/v007/sub.######.exr", "KP010/v007/kelp.######.exr", "KP010/v007/seabed.######.exr"], PlannedOutput.Of(plan).Where(o => o.HasBeauty).Select(o => o.Key));
+        Assert.All(plan.Layers.SelectMany(l => l.Outputs.Where(o => !o.IsPerPass && PassSheet.HomeOf(l, o) == PassHome.Data)), o => Assert.Equal(("zip", 4), (o.Compression, o.Padding)));
+    }
+
+    [Theory]
+    [InlineData("../{layer}.{frame}.exr", null, null, "path below")]
+    [InlineData("{layer}_{pass}.{frame}.exr", null, null, "must not hold {pass}")]
+    [InlineData("{colour}.{frame}.exr", null, null, "not a token")]
+    [InlineData(null, "0", null, "1 to 12")]
+    [InlineData(null, null, "zap", "not a compression")]
+    public void Bad_output_settings_are_refused(string? template, string? padding, string? compression, string says) =>
+        Assert.Contains(says, Refused(WithSub(), new SetOutputs([], PassHome.Shared) { Template = template, Padding = padding, Compression = compression }));
+
+    [Fact]
+    public void Arrangements_turn_into_each_other()
+    {
+        Plan plan = WithSub("diffuse_direct", "depth", "object_id");
+        Plan apart = new ArrangeOutputs([], OutputArrangement.DataApart).Apply(plan), own = new ArrangeOutputs([], OutputArrangement.PerPass).Apply(plan);
+        Assert.Equal(OutputArrangement.DataApart, ArrangeOutputs.Of(apart, apart.Layers[0]));
+        Assert.Equal(["depth", "object_id"], PlannedOutput.Of(apart)[1].Passes.Select(p => p.Pass));
+        Assert.Equal((4, OutputArrangement.PerPass), (PlannedOutput.Of(own).Length, ArrangeOutputs.Of(own, own.Layers[0])));
+        Assert.Equal(plan.Text(), new ArrangeOutputs([], OutputArrangement.Shared).Apply(own).Text());
+        Assert.Equal(plan.Text(), new ArrangeOutputs([], OutputArrangement.Shared).Apply(apart).Text());
+        Assert.Equal(OutputArrangement.Mixed, ArrangeOutputs.Of(Demo, Demo.FindLayer("sub")!));
+    }
+
+    [Theory]
+    [InlineData("shot.frames", "1048-1001", null, null)]
+    [InlineData("shot.frames", "", null, null)]
+    [InlineData("shot.frameRate", null, "fast", null)]
+    [InlineData("shot.width", null, null, "0")]
+    public void Shot_fields_are_refused_where_they_stand(string field, string? frames, string? rate, string? width) =>
+        Assert.Equal(field, Assert.Throws<PlanEditException>(() => new SetShot { Frames = frames, Rate = rate, Width = width }.Apply(WithSub())).Field);
+
+    [Fact]
+    public void Render_settings_are_inherited_overridden_and_checked()
+    {
+        LayerPlan sub = Demo.FindLayer("sub")!, kelp = Demo.FindLayer("kelp")!;
+        Assert.Equal(("64", "4", null), (RenderSettings.Value(Demo, kelp, "samples"), RenderSettings.Value(Demo, sub, "bounces_transmission"), RenderSettings.Value(Demo, kelp, "bounces_transmission")));
+        Plan plan = Demo.Apply(new SetSettings(["kelp"], "samples", "128"));
+        Assert.Equal("128", RenderSettings.Value(plan, plan.FindLayer("kelp")!, "samples"));
+        Assert.Equal(Demo.Text(), plan.Apply(new SetSettings(["kelp"], "samples", "")).Text());
+        Assert.Contains("not a number", Refused(Demo, new SetSettings([], "samples", "many")));
+        Assert.Contains("yes or no", Refused(Demo, new SetSettings([], "denoise", "maybe")));
+        Assert.Equal("warm", RenderSettings.Value(Demo.Apply(new SetSettings([], "grain_of_our_own", "warm")), kelp with { Settings = new() { ["grain_of_our_own"] = "warm" } }, "grain_of_our_own"));
+    }
+
+    [Fact]
+    public void Roles_hold_for_all_passes_and_go_with_their_item()
+    {
+        Assert.Equal(ItemRole.Holdout, Demo.FindLayer("sub")!.RoleOf("kelp"));
+        Plan gone = new RemoveItems(["kelp"]).Apply(Demo);
+        Assert.Equal(ItemRole.Shown, gone.FindLayer("sub")!.RoleOf("kelp"));
+        Assert.Contains("no item", Refused(Demo, new SetRoles(["whale"], ["sub"], ItemRole.Hidden)));
+        Plan pasted = new WriteRoles([new("hull", "kelp", "shadow only"), new("dome", "kelp", ""), new("lamps", "kelp", "Reflection-Only")]).Apply(Demo);
+        Assert.Equal([ItemRole.ShadowOnly, ItemRole.Shown, ItemRole.ReflectionOnly], new[] { "hull", "dome", "lamps" }.Select(pasted.FindLayer("kelp")!.RoleOf));
+        Assert.Contains("not a role", Refused(Demo, new WriteRoles([new("hull", "kelp", "gone")])));
+    }
+
+    [Fact]
+    public void A_renamed_item_keeps_roles_changes_and_what_is_behind_it()
+    {
+        Plan plan = new WriteItems([new("dome", "name", "bubble"), new("hull", "traits", "glossy")]).Apply(Demo);
+        Assert.Equal(ItemRole.Hidden, plan.FindLayer("sub_occlusion")!.RoleOf("bubble"));
+        Assert.Equal("bubble", plan.Items.First(i => i.Name == "mail_sack").Behind);
+        Assert.Equal(ItemTrait.Glossy, plan.Items.First(i => i.Name == "hull").Traits.Single());
+        Assert.Contains("already", Refused(Demo, new RenameItem("dome", "HULL")));
+        Assert.Contains("not a trait", Refused(Demo, new WriteItems([new("hull", "traits", "wet")])));
+        Assert.Contains("not an object id", Refused(Demo, new WriteItems([new("hull", "id", "one")])));
+    }
+
+    [Fact]
+    public void Ids_are_assigned_without_collisions_and_kept_where_they_are_good()
+    {
+        Plan plan = Demo.Apply(new PutItems([new SceneItem { Name = "anchor", Id = 3 }, new SceneItem { Name = "buoy" }]), new AssignIds());
+        Assert.Equal((3, 8, 9), (plan.Items.First(i => i.Name == "lamps").Id, plan.Items.First(i => i.Name == "anchor").Id, plan.Items.First(i => i.Name == "buoy").Id));
+        Assert.Null(plan.Items.First(i => i.Kind == ItemKind.Camera).Id);
+    }
+
+    [Fact]
+    public void Flat_colours_are_far_apart_and_good_ones_stay()
+    {
+        Plan plan = new PutItems([.. Enumerable.Range(0, 20).Select(i => new SceneItem { Name = $"cloth_{i}", Kind = ItemKind.Material })]).Apply(Demo);
+        plan = new AssignColours().Apply(plan);
+        string[] colours = [.. plan.Items.Where(i => i.Kind == ItemKind.Material).Select(i => i.Colour!)];
+        Assert.Equal(25, colours.Distinct().Count());
+        Assert.Equal("#ff0000", plan.Items.First(i => i.Name == "hull_paint").Colour);
+        Assert.All(from a in colours from b in colours where a != b select FlatColours.Difference(a, b), d => Assert.True(d > FlatColours.TooNear));
+    }
+
+    [Fact]
+    public void Mattes_are_packed_four_to_a_pass_and_packed_anew()
+    {
+        Plan plan = WithSub().Apply(new PutItems([.. "abcdef".Select(c => new SceneItem { Name = $"item_{c}", Mask = $"mask_{c}" })]), new PackMattes("sub"));
+        PassPlan first = plan.Layers[0].FindPass("matte.a")!, second = plan.Layers[0].FindPass("matte.b")!;
+        Assert.Equal(["mask_a", "mask_b", "mask_c", "mask_d"], first.Masks!.Values);
+        Assert.Equal(["matte.b.R", "matte.b.G"], second.Channels.Keys);
+        plan = plan.Apply(new RemoveItems(["item_e", "item_f"]), new PackMattes("sub"));
+        Assert.Null(plan.Layers[0].FindPass("matte.b"));
+        Assert.Contains("no item", Refused(WithSub(), new PackMattes("sub")).ToLowerInvariant());
+    }
+
+    [Fact]
+    public void Test_frames_belong_to_the_shot()
+    {
+        Assert.Equal(1024, Demo.Apply(new SetTestFrame(1024, 0.5)).Shot.TestFrame!.Frame);
+        Assert.Null(Demo.Apply(new SetTestFrame(1024), new SetTestFrame(null)).Shot.TestFrame);
+        Assert.Contains("is not in the shot", Refused(Demo, new SetTestFrame(1)));
+        Assert.Contains("above 0", Refused(Demo, new SetTestFrame(1024, 2)));
+    }
+
+    [Fact]
+    public void A_shot_made_from_another_keeps_all_but_what_is_its_own()
+    {
+        Plan source = Demo.Apply(new SetLayer("kelp") { Frames = "1001-1012" }, new SetTestFrame(1024, 0.5), new SetLayer("seabed") { Frames = "1001" });
+        Plan copy = PlanCopy.For(source, "KP090", FrameSet.Parse("2001-2008"), "cam_witness");
+        Assert.Equal(("KP090", "2001-2008", "cam_witness"), (copy.Shot.Code, copy.Shot.Frames.ToString(), copy.Shot.Camera));
+        Assert.Equal(("2001-2008", "2001"), (copy.FindLayer("kelp")!.Frames!.ToString(), copy.FindLayer("seabed")!.Frames!.ToString()));
+        Assert.Null(copy.Shot.TestFrame);
+        Assert.Equal(source.Passes(), copy.Passes());
+        Assert.Empty(PlanValidation.Check(copy));
+    }
+
+    [Fact]
+    public void Every_edit_survives_the_way_through_json()
+    {
+        PlanEdit[] edits =
+        [
+            new WriteCells([new("sub", "depth", "half")]), new AddLayer("x", BasedOn: "sub"), new DuplicateLayer("sub", "y"), new RenameLayer("kelp", "weed"), new RemoveLayer("seabed"), new MoveLayer("sub", 1),
+            new SetLayer("sub") { Group = "g" }, new SetChanges("sub", [new LayerChange("light off", "", ["lamps"], "night")]), new SetSettings(["sub"], "samples", "1"), new SetShot { Camera = "cam_witness" },
+            new SetOutputs([], null) { Padding = "5" }, new ArrangeOutputs(["sub"], OutputArrangement.PerPass), new PutItems([new SceneItem { Name = "anchor" }]), new RenameItem("hull", "shell"), new RemoveItems(["fins"]),
+            new SetRoles(["hull"], ["kelp"], ItemRole.Hidden), new AssignIds(), new AssignColours(), new PackMattes("sub"), new SetAskedIds("sub", "object_id", "1-3"), new SetTestFrame(1001), new ReplacePlan(Demo, "again"),
+            new SeveralEdits([new AssignIds(), new SetShot { Rate = "25" }], "two"), new WriteRoles([new("hull", "sub", "hidden")]), new WriteSettings([new("sub", "samples", "2")]), new WriteItems([new("hull", "id", "12")]),
+        ];
+        Assert.Equal(typeof(PlanEdit).GetCustomAttributes(typeof(System.Text.Json.Serialization.JsonDerivedTypeAttribute), false).Length, edits.Select(e => e.GetType()).Distinct().Count());
+        foreach (PlanEdit edit in edits)
+        {
+            PlanEdit read = JsonSerializer.Deserialize<PlanEdit>(JsonSerializer.Serialize(edit, DocumentJson.Options), DocumentJson.Options)!;
+            Assert.Equal(edit.Apply(Demo).Text(), read.Apply(Demo).Text());
+            Assert.NotEqual("", read.Says);
+        }
+    }
+}
