@@ -1,6 +1,8 @@
 using System.Net;
 using DuneCrate.Store;
 using DuneCrate.Web.Demo;
+using DuneCrate.Web.Live;
+using DuneCrate.Web.Planning;
 using DuneCrate.Web.Pictures;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
@@ -24,6 +26,7 @@ public static class DuneCrateApp
         builder.Services.AddDuneCrateStore(Path.Combine(options.DataFolder, "dune-crate.db"));
         builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));
         builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotDesk>().AddSingleton<PictureStore>();
+        builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanDesk>();
         builder.Services.AddSingleton<CheckWork>().AddHostedService(s => s.GetRequiredService<CheckWork>());
         builder.Services.AddSingleton<CrateWork>().AddHostedService(s => s.GetRequiredService<CrateWork>());
         builder.Services.AddSingleton<DemoWork>();
@@ -55,9 +58,11 @@ public static class DuneCrateApp
             ContentTypeProvider = new FileExtensionContentTypeProvider(),
             OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = "public, max-age=600",
         });
+        app.Use((HttpContext context, RequestDelegate next) => EditorCookies.Remember(context, next));
         app.UseRouting();
         app.MapRazorPages();
         app.MapPictures();
+        app.MapPlans();
         return app;
     }
 }

@@ -28,12 +28,17 @@ public sealed class BrowserFixture : IAsyncLifetime
         Directory.CreateDirectory(Renders);
         _app = DuneCrateApp.Build(ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]));
         await _app.StartAsync();
+        Driver = Start(Path.Combine(_folder, "profile"));
+    }
+
+    private static ChromeDriver Start(string profile)
+    {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage", "--window-size=1280,900", $"--user-data-dir={Path.Combine(_folder, "profile")}");
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage", "--window-size=1280,900", $"--user-data-dir={profile}");
         options.SetLoggingPreference(LogType.Browser, LogLevel.All);
         ChromeDriverService service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         service.SuppressInitialDiagnosticInformation = true;
-        Driver = new ChromeDriver(service, options, TimeSpan.FromMinutes(2));
+        return new ChromeDriver(service, options, TimeSpan.FromMinutes(2));
     }
 
     public async Task DisposeAsync()
@@ -104,6 +109,13 @@ public sealed class BrowserFixture : IAsyncLifetime
         }
     }
 
+    /// <summary>Another browser window with cookies of its own, on the same application; the caller quits it.</summary>
+    public ChromeDriver Another() => Start(Path.Combine(_folder, $"profile-{Guid.NewGuid():N}"));
+
+    /// <summary>The clipboard of the page, set and read as a spreadsheet would: events with tab-separated text.</summary>
+    public string Clipboard(string kind, string text = "") => Script<string>(
+        "const data = new DataTransfer(); data.setData('text/plain', arguments[1]); const event = new ClipboardEvent(arguments[0], { clipboardData: data, bubbles: true, cancelable: true }); document.activeElement.dispatchEvent(event); return data.getData('text/plain');", kind, text);
+
     public T Script<T>(string script, params object[] arguments) => (T)Driver.ExecuteScript(script, arguments)!;
 
     /// <summary>A show and a shot with the stand-in's plan, rendered with faults, made over the pages.</summary>
@@ -121,6 +133,7 @@ public sealed class BrowserFixture : IAsyncLifetime
         Driver.ExecuteScript("document.querySelector('textarea[name=Json]').value = arguments[0]", PlanDocument.Write(plan));
         Press("Bring plan");
         UntilText("Pass sheet");
+        UntilText("layers, ");
         Go($"/KELP/{code}/receive");
         Fill("#folder", code);
         Press("Take in and check");

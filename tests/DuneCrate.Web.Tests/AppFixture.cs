@@ -1,7 +1,11 @@
 using System.Net;
+using System.Text.Json;
+using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
+using DuneCrate.Core;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Edits;
 using DuneCrate.StandIns.Renderer;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
@@ -35,8 +39,30 @@ public sealed partial class AppFixture : IAsyncLifetime
     {
         _app = DuneCrateApp.Build(ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]));
         await _app.StartAsync();
-        Client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = true }) { BaseAddress = new Uri(_app.Urls.First()) };
+        Client = NewClient();
     }
+
+    /// <summary>Another browser: cookies of its own.</summary>
+    public HttpClient NewClient() => new(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = true }) { BaseAddress = new Uri(_app.Urls.First()) };
+
+    /// <summary>Sends a change as the pass sheet does; the answer's status and body.</summary>
+    public Task<(HttpStatusCode Status, JsonNode Body)> EditAsync(string code, int revision, PlanEdit edit, HttpClient? by = null, string view = "sheet") =>
+        SendAsync(by ?? Client, code, "edit", JsonSerializer.Serialize(new { revision, view, edit }, DocumentJson.Options));
+
+    /// <summary>Takes a step back, or makes it again.</summary>
+    public Task<(HttpStatusCode Status, JsonNode Body)> StepAsync(string code, string step, HttpClient? by = null) => SendAsync(by ?? Client, code, step + "?view=sheet", "{}");
+
+    private static async Task<(HttpStatusCode, JsonNode)> SendAsync(HttpClient client, string code, string path, string body)
+    {
+        string token = HeaderToken().Match(WebUtility.HtmlDecode(await client.GetStringAsync($"/KELP/{code}/plan"))).Groups[1].Value;
+        using var request = new HttpRequestMessage(HttpMethod.Post, $"/KELP/{code}/plan/{path}") { Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json") };
+        request.Headers.Add("X-Form-Token", token);
+        using HttpResponseMessage answer = await client.SendAsync(request);
+        return (answer.StatusCode, JsonNode.Parse(await answer.Content.ReadAsStringAsync())!);
+    }
+
+    /// <summary>The plan of a shot as the pages export it.</summary>
+    public async Task<Plan> PlanAsync(string code) => PlanDocument.Read(await Client.GetStringAsync($"/KELP/{code}/plan?handler=Export")).Plan!;
 
     /// <summary>Ends the application and starts it again on the same data.</summary>
     public async Task RestartAsync()
@@ -113,6 +139,9 @@ public sealed partial class AppFixture : IAsyncLifetime
     }
 
     public T Service<T>() where T : notnull => Services.GetRequiredService<T>();
+
+    [GeneratedRegex("""X-Form-Token":"([^"]+)""")]
+    private static partial Regex HeaderToken();
 
     [GeneratedRegex("""name="__RequestVerificationToken" type="hidden" value="([^"]+)""")]
     private static partial Regex Token();

@@ -7,6 +7,8 @@ namespace DuneCrate.Web.Tests;
 /// <summary>Every page over HTTP: what it shows, what it refuses and how it says so.</summary>
 public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
 {
+    private static readonly string[] PlanParts = ["scene", "roles", "ids", "files", "settings", "estimate", "preflight", "versions", "print"];
+
     private static readonly string[] Stations = ["plan", "receive", "check", "look", "stack", "crate"];
 
     [Fact]
@@ -76,59 +78,6 @@ public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Contains("'glimmer' is not a pass", text);
     }
 
-    [Fact]
-    public async Task The_pass_sheet_is_edited_and_keeps_it()
-    {
-        await app.PostAsync("/KELP/new-shot", "?handler=Plan", ("Code", "PS010"), ("Frames", "1001-1010"), ("Rate", "24"), ("Width", "64"), ("Height", "36"), ("Camera", "cam_main"));
-        await app.PostAsync("/KELP/PS010/plan", "?handler=AddLayer", ("name", "sub"), ("revision", "0"));
-        await app.PostAsync("/KELP/PS010/plan", "?handler=Toggle", ("on", "sub"), ("of", "depth"), ("revision", "1"));
-        await app.PostAsync("/KELP/PS010/plan", "?handler=Toggle", ("on", "sub"), ("of", "matte.lamps"), ("revision", "2"));
-        await app.PostAsync("/KELP/PS010/plan?layer=sub&pass=depth", "&handler=Type", ("type", "half"), ("revision", "3"));
-        JsonNode plan = JsonNode.Parse(await app.Client.GetStringAsync("/KELP/PS010/plan?handler=Export"))!;
-        Assert.Equal(["beauty", "depth", "matte.lamps"], plan["layers"]![0]!["outputs"]![0]!["passes"]!.AsArray().Select(p => (string)p!["pass"]!));
-        Assert.Equal("half", (string?)plan["layers"]![0]!["outputs"]![0]!["passes"]![1]!["channels"]!["Z"]);
-    }
-
-    [Fact]
-    public async Task A_change_made_on_an_older_plan_is_refused_and_nothing_is_lost()
-    {
-        await app.AddShotAsync("CF010");
-        await app.PostAsync("/KELP/CF010/plan", "?handler=Toggle", ("on", "kelp"), ("of", "uv"), ("revision", "0"));
-        (string text, _) = await app.PostAsync("/KELP/CF010/plan", "?handler=Toggle", ("on", "kelp"), ("of", "emission"), ("revision", "0"));
-        Assert.Contains("Somebody changed this plan after you opened it", text);
-        string plan = await app.Client.GetStringAsync("/KELP/CF010/plan?handler=Export");
-        Assert.Contains("uv.U", plan);
-        Assert.Contains("\"revision\":\"1\"", text);
-    }
-
-    [Theory]
-    [InlineData("?handler=AddLayer", "name", "s b", "may hold letters")]
-    [InlineData("?handler=AddLayer", "name", "SUB", "Two layers are called")]
-    [InlineData("?handler=Toggle", "of", "glimmer", "'glimmer' is not a pass")]
-    [InlineData("?handler=Shot", "frames", "20-1", "runs backwards")]
-    [InlineData("?handler=Type", "type", "double", "is not a channel type")]
-    public async Task Mistakes_on_the_pass_sheet_are_said(string handler, string field, string value, string part)
-    {
-        if (!(await app.GetAsync("/")).Contains("MS010"))
-        {
-            await app.AddShotAsync("MS010");
-        }
-
-        (string text, _) = await app.PostAsync("/KELP/MS010/plan", handler, (field, value), ("on", "sub"), ("rate", "24"), ("width", "64"), ("height", "36"), ("revision", "0"));
-        Assert.Contains(part, text);
-    }
-
-    [Fact]
-    public async Task A_layers_file_name_without_a_frame_is_refused_at_its_field()
-    {
-        await app.AddShotAsync("TF010");
-        (string text, _) = await app.PostAsync("/KELP/TF010/plan?layer=sub", "&handler=Layer", ("was", "sub"), ("name", "sub"), ("alpha", "Premultiplied"), ("arrangement", "Shared"), ("template", "{layer}.exr"), ("padding", "4"), ("compression", "zip"), ("rebuild", ""), ("revision", "0"));
-        Assert.Contains("4 frames are planned and the name has no {frame}", text);
-        Assert.Contains("value=\"{layer}.exr\"", text);
-        (text, _) = await app.PostAsync("/KELP/TF010/plan?layer=sub", "&handler=Layer", ("was", "sub"), ("name", "boat"), ("alpha", "None"), ("arrangement", "PerPass"), ("template", "{layer}.{frame}.exr"), ("padding", "5"), ("compression", "rle"), ("rebuild", ""), ("revision", "0"));
-        Assert.Contains("boat_beauty/TF010_boat_beauty.01001.exr", text);
-    }
-
     [Theory]
     [InlineData("renders", "../..", "leads out of renders")]
     [InlineData("renders", "nothing-here", "There is no folder")]
@@ -166,7 +115,7 @@ public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
     public async Task Pages_ask_for_nothing_outside()
     {
         await app.AddShotAsync("NO010");
-        foreach (string page in Stations.Select(s => $"/KELP/NO010/{s}").Append("/").Append("/rules"))
+        foreach (string page in Stations.Concat(PlanParts.Select(p => $"plan/{p}")).Select(s => $"/KELP/NO010/{s}").Concat(["/", "/rules", "/KELP/settings"]))
         {
             string html = await app.GetAsync(page);
             Assert.DoesNotMatch("(src|href|action)=\"(https?:)?//", html);
@@ -183,5 +132,6 @@ public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
     {
         string page = await app.GetAsync("/rules");
         Assert.All(DuneCrate.Core.Checks.RuleBook.All, rule => Assert.Contains(rule.Id, page));
+        Assert.All(DuneCrate.Core.Planning.Rules.PlanRuleBook.All, rule => Assert.Contains(rule.Id, page));
     }
 }

@@ -1,6 +1,7 @@
 using System.IO.Compression;
 using System.Net;
 using System.Text.Json.Nodes;
+using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Intake;
 using DuneCrate.Store;
@@ -168,7 +169,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await app.AddShotAsync("SL010");
         await app.CheckAsync("SL010");
-        await app.PostAsync("/KELP/SL010/plan", "?handler=Toggle", ("on", "kelp"), ("of", "uv"), ("revision", "0"));
+        await app.EditAsync("SL010", 0, new WriteCells([new CellText("kelp", "uv", "x")]));
         Assert.Contains("The plan was changed after this check", await app.GetAsync("/KELP/SL010/check"));
     }
 

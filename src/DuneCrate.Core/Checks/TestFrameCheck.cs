@@ -3,6 +3,7 @@ using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Estimates;
 
 namespace DuneCrate.Core.Checks;
 
@@ -25,12 +26,18 @@ public static class TestFrameCheck
         Plan small = PlanFor(plan, test.Frame, test.Scale);
         (Intake.Intake intake, CheckReport report) = FolderCheck.Run(folder, small, FactsDepth.Pixels, cache, null, cancel);
         var bytes = new OrderedDictionary<string, long>();
+        var ratios = new OrderedDictionary<string, double>();
         var seconds = new OrderedDictionary<string, double>(test.Seconds ?? []);
         foreach (PlannedOutput output in PlannedOutput.Of(small))
         {
             if (intake.Facts.GetValueOrDefault(output.Name.At(test.Frame)) is { Readable: true } file)
             {
                 bytes[output.Key] = file.Bytes;
+                foreach ((string pass, double ratio) in PlanEstimate.Ratios(small, output, file.Bytes))
+                {
+                    ratios[pass] = ratio;
+                }
+
                 if (file.Parts.Select(p => p.RenderSeconds).OfType<double>().DefaultIfEmpty(-1).Max() is >= 0 and var took)
                 {
                     seconds[output.Layer.Name] = Math.Round(took, 3);
@@ -38,6 +45,6 @@ public static class TestFrameCheck
             }
         }
 
-        return (report, new SetTestFrame(test.Frame, test.Scale) { Bytes = bytes, Seconds = seconds, Blockers = report.Summary.Blockers });
+        return (report, new SetTestFrame(test.Frame, test.Scale) { Bytes = bytes, Ratios = ratios, Seconds = seconds, Blockers = report.Summary.Blockers });
     }
 }

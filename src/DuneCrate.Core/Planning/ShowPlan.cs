@@ -64,6 +64,18 @@ public sealed record ShowPlan
         ? PassCatalogue.Shipped
         : Catalogues.GetValue(this, show => PassCatalogue.Shipped.With((show.Passes ?? []).Select(p => p.ToDefinition()), show.Aliases ?? []));
 
+    /// <summary>These settings with the passes and aliases that another plan's show adds and this one lacks: nothing that is brought in becomes unknown.</summary>
+    public ShowPlan WithAdditionsOf(ShowPlan other)
+    {
+        PassAddition[] passes = [.. (other.Passes ?? []).Where(p => !Catalogue.Passes.Any(known => known.Key == p.Key))];
+        KeyValuePair<string, string>[] aliases = [.. (other.Aliases ?? []).Where(a => Aliases?.ContainsKey(a.Key) != true)];
+        return this with
+        {
+            Passes = passes.Length == 0 ? Passes : [.. Passes ?? [], .. passes],
+            Aliases = aliases.Length == 0 ? Aliases : new OrderedDictionary<string, string>((Aliases ?? []).Concat(aliases)),
+        };
+    }
+
     /// <summary>Fields of other versions.</summary>
     [JsonExtensionData]
     public Dictionary<string, JsonElement>? Extra { get; init; }

@@ -16,6 +16,10 @@ public sealed record TestFrame
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public OrderedDictionary<string, long>? Bytes { get; init; }
 
+    /// <summary>Packed over raw bytes of each pass, by "layer/pass": what is left of a measurement when passes move to other files.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public OrderedDictionary<string, double>? Ratios { get; init; }
+
     /// <summary>Seconds that one machine took, by layer; null until somebody or a header said.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public OrderedDictionary<string, double>? Seconds { get; init; }

@@ -40,7 +40,7 @@ public static class GltfRoster
     private static ImmutableArray<SceneItem> Items(ModelRoot model)
     {
         HashSet<Node> animated = [.. model.LogicalAnimations.SelectMany(a => a.Channels).Select(c => c.TargetNode).OfType<Node>().SelectMany(Under)];
-        var found = model.LogicalNodes.Select(n => Item(n, animated)).OfType<SceneItem>().OrderBy(i => i.Kind).ToList();
+        var found = model.LogicalNodes.Where(n => !IsPiece(n)).Select(n => Item(n, animated)).OfType<SceneItem>().OrderBy(i => i.Kind).ToList();
         found.AddRange(model.LogicalMaterials.Select(m => new SceneItem { Name = m.Name ?? $"material_{m.LogicalIndex}", Kind = ItemKind.Material, Traits = [.. Traits(m).Order()] }));
         var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
         return [.. found.Select(i => i with { Name = Unique(Clean(i.Name), i.Kind, taken) })];
@@ -69,8 +69,18 @@ public static class GltfRoster
             return new SceneItem { Name = name, Kind = ItemKind.Object, Traits = [.. mesh.Primitives.Select(p => p.Material).OfType<SharpGLTF.Schema2.Material>().SelectMany(Traits).Concat(moves).Concat(morphs).Distinct().Order()] };
         }
 
+        // Pieces that are called after their parent are one item.
+        SceneItem[] pieces = [.. node.VisualChildren.Where(c => IsPiece(c)).Select(c => Item(c, animated)).OfType<SceneItem>()];
+        if (pieces.Length > 0)
+        {
+            return new SceneItem { Name = name, Kind = ItemKind.Object, Traits = [.. pieces.SelectMany(p => p.Traits).Concat(moves).Distinct().Order()] };
+        }
+
         return node.VisualChildren.Any() ? null : new SceneItem { Name = name, Kind = ItemKind.Locator, Traits = [.. moves] };
     }
+
+    /// <summary>Whether a node with a mesh is named after its parent, which has none: hull_1 under hull.</summary>
+    private static bool IsPiece(Node node) => node is { Mesh: not null, Name: { } name } && node.VisualParent is { Mesh: null, Name: { Length: > 0 } parent } && name.StartsWith(parent, StringComparison.Ordinal);
 
     private static string Note(Camera camera) => camera.Settings switch
     {

@@ -1,14 +1,18 @@
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Edits;
 using DuneCrate.StandIns.Demo;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Planning;
 using DuneCrate.Web.Work;
 
 namespace DuneCrate.Web.Demo;
 
 /// <summary>Makes the demo show when it is not there: plans at once, frames as they render, a check of each shot when it is done.</summary>
-public sealed class DemoWork(ServeOptions options, ShowStore store, CheckWork checks, ILogger<DemoWork> log) : BackgroundService
+public sealed class DemoWork(ServeOptions options, ShowStore store, PlanStore plans, PlanDesk desk, CheckWork checks, ILogger<DemoWork> log) : BackgroundService
 {
     /// <summary>Beside the frames of a shot: it has been rendered to the end.</summary>
     private const string DoneMark = ".rendered";
@@ -25,6 +29,12 @@ public sealed class DemoWork(ServeOptions options, ShowStore store, CheckWork ch
         try
         {
             await store.AddShowAsync(new ShowRow { Code = "KELP", Name = "The Kelp Post", FrameRate = "24/1", Width = StandInPlan.Width, Height = StandInPlan.Height });
+            ShowRow show = (await store.ShowsAsync()).First(s => s.Code == "KELP");
+            if (show.SettingsJson is null)
+            {
+                await plans.SaveShowAsync(show.Id, DemoShow.Shots[0].Plan.Show, show.FrameRate, show.Width, show.Height);
+            }
+
             foreach (DemoShot demo in DemoShow.Shots)
             {
                 if (await store.AddShotAsync("KELP", demo.Plan) is { } added)
@@ -33,6 +43,7 @@ public sealed class DemoWork(ServeOptions options, ShowStore store, CheckWork ch
                 }
             }
 
+            await RenderTestFrameAsync(DemoShow.Shots[0], stoppingToken);
             foreach (DemoShot demo in DemoShow.Shots)
             {
                 await RenderAsync(demo, stoppingToken);
@@ -69,6 +80,27 @@ public sealed class DemoWork(ServeOptions options, ShowStore store, CheckWork ch
         {
             await checks.AskAsync(shot.Id, pixels: true);
         }
+    }
+
+    /// <summary>Renders the test frame of a shot beside it and notes what it came to.</summary>
+    private async Task RenderTestFrameAsync(DemoShot demo, CancellationToken cancel)
+    {
+        string folder = Path.Combine(options.Roots["renders"], demo.Code + "_test"), mark = Path.Combine(folder, DoneMark);
+        if (File.Exists(mark))
+        {
+            return;
+        }
+
+        _doing = $"rendering the test frame of {demo.Code}";
+        ShotRow shot = (await store.ShotAsync("KELP", demo.Code))!;
+        var demoEditor = new Editor("demo", "demo");
+        await desk.EditAsync(shot.Id, shot.Revision, new SetTestFrame(demo.Plan.Shot.Frames.Last, 0.5), demoEditor);
+        await Task.Run(() => StandInRenderer.Render(TestFrameCheck.PlanFor(demo.Plan, demo.Plan.Shot.Frames.Last, 0.5), folder, null, [], null, cancel), cancel);
+        shot = (await store.ShotAsync("KELP", demo.Code))!;
+        Plan chosen = demo.Plan with { Shot = demo.Plan.Shot with { TestFrame = new TestFrame { Frame = demo.Plan.Shot.Frames.Last, Scale = 0.5 } } };
+        (_, SetTestFrame measured) = await Task.Run(() => TestFrameCheck.Run(folder, chosen, new NoFactsCache(), cancel), cancel);
+        await desk.EditAsync(shot.Id, shot.Revision, measured, demoEditor);
+        await File.WriteAllTextAsync(mark, "", cancel);
     }
 
     /// <summary>Says how far the rendering is.</summary>

@@ -3,6 +3,7 @@ using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Shots;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -10,7 +11,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Pages;
 
 /// <summary>Makes a shot, from a few fields or from a plan that somebody wrote.</summary>
-public sealed class NewShotModel(ShowStore store) : PageModel
+public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotDesk desk) : PageModel
 {
     private readonly Dictionary<string, string> _problems = [];
 
@@ -52,6 +53,13 @@ public sealed class NewShotModel(ShowStore store) : PageModel
     /// <summary>What is wrong with the plan that was brought.</summary>
     public ImmutableArray<PlanProblem> ImportProblems { get; private set; } = [];
 
+    /// <summary>What a new shot can begin with: shots and templates of the show, by the value in the form.</summary>
+    public List<(string Value, string Words)> Sources { get; } = [];
+
+    /// <summary>The shot or template to begin with.</summary>
+    [BindProperty]
+    public string? From { get; set; }
+
     private ShowRow? _show;
 
     /// <summary>What is wrong with a field, or an empty text.</summary>
@@ -68,6 +76,8 @@ public sealed class NewShotModel(ShowStore store) : PageModel
         }
 
         ShowName = _show.Name;
+        Sources.AddRange((await plans.TemplatesAsync(_show.Id)).Select(t => ($"template:{t.Id}", $"{t.Name} (template)")));
+        Sources.AddRange(_show.Shots.Select(s => ($"shot:{s.Code}", s.Code)));
         await next();
     }
 
@@ -102,6 +112,39 @@ public sealed class NewShotModel(ShowStore store) : PageModel
         return _problems.Count > 0 ? Page() : await AddAsync(plan, "shot.code");
     }
 
+    /// <summary>Makes a shot from another shot or a template; everything is kept but code, frames and camera.</summary>
+    public async Task<IActionResult> OnPostCopyAsync()
+    {
+        if (!FrameSet.TryParse(Frames, out FrameSet? frames, out string? noFrames))
+        {
+            _problems["copy.frames"] = noFrames;
+        }
+
+        Plan? source = From?.Split(':', 2) switch
+        {
+            ["shot", var code] when await store.ShotAsync(Show, code) is { } shot => desk.PlanOf(shot),
+            ["template", var id] when (await plans.TemplatesAsync(_show!.Id)).FirstOrDefault(t => t.Id.ToString(System.Globalization.CultureInfo.InvariantCulture) == id) is { } kept => PlanDocument.Read(kept.PlanJson).Plan,
+            _ => null,
+        };
+        if (source is null)
+        {
+            _problems["copy.from"] = "Choose what to begin with.";
+        }
+
+        if (_problems.Count > 0)
+        {
+            return Page();
+        }
+
+        Plan plan = PlanCopy.For(source! with { Show = desk.ShowOf(_show!) }, Code?.Trim() ?? "", frames!, Camera?.Trim() ?? "");
+        foreach (PlanProblem problem in PlanValidation.Check(plan).Where(p => p.Field.StartsWith("shot.", StringComparison.Ordinal)))
+        {
+            _problems.TryAdd("copy." + problem.Field["shot.".Length..], problem.Message);
+        }
+
+        return _problems.Count > 0 ? Page() : await AddAsync(plan, "copy");
+    }
+
     /// <summary>Makes a shot from a plan.</summary>
     public async Task<IActionResult> OnPostImportAsync(IFormFile? file)
     {
@@ -118,7 +161,18 @@ public sealed class NewShotModel(ShowStore store) : PageModel
         }
 
         (Plan? plan, ImportProblems) = PlanDocument.Read(Json);
-        return plan is null || !ImportProblems.IsEmpty ? Page() : await AddAsync(plan with { Show = plan.Show with { Code = _show!.Code, Name = _show.Name } }, "");
+        if (plan is null || !ImportProblems.IsEmpty)
+        {
+            return Page();
+        }
+
+        ShowPlan settings = desk.ShowOf(_show!), widened = settings.WithAdditionsOf(plan.Show);
+        if (widened != settings)
+        {
+            await plans.SaveShowAsync(_show!.Id, widened, _show.FrameRate, _show.Width, _show.Height);
+        }
+
+        return await AddAsync(plan with { Show = widened }, "");
     }
 
     private async Task<IActionResult> AddAsync(Plan plan, string field)
@@ -129,7 +183,7 @@ public sealed class NewShotModel(ShowStore store) : PageModel
         }
 
         string message = $"There is a shot {plan.Shot.Code} in {_show.Code} already.";
-        _problems["shot.code"] = message;
+        _problems[field == "copy" ? "copy.code" : "shot.code"] = message;
         ImportProblems = field.Length == 0 ? [new PlanProblem("shot.code", message)] : [];
         return Page();
     }

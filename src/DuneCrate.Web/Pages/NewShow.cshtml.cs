@@ -48,7 +48,7 @@ public sealed class NewShowModel(ShowStore store) : PageModel
         {
             _problems["code"] = wrong;
         }
-        else if (code.ToLowerInvariant() is "rules" or "new-show" or "problem" or "css" or "js" or "lib")
+        else if (code.ToLowerInvariant() is "rules" or "new-show" or "problem" or "css" or "js" or "lib" or "settings")
         {
             _problems["code"] = $"'{code}' is an address of the application; choose another code.";
         }

@@ -25,7 +25,7 @@ public static class PictureEndpoints
         {
             null => Results.NotFound(),
             { } rebuild when what == "residual" => Png(PictureMaker.Heat(rebuild.Residual, (int)rebuild.Window.Width, (int)rebuild.Window.Height, 0.1 * Math.Pow(2, -exposure)), width),
-            { } rebuild => Png(PictureMaker.Make(new PassPixels("beauty", rebuild.Window, [("R", rebuild.Sum[0]), ("G", rebuild.Sum[1]), ("B", rebuild.Sum[2])], null), new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24) }), width),
+            { } rebuild => Png(PictureMaker.Make(new PassPixels("beauty", view.Plan.Catalogue.Find("beauty"), rebuild.Window, [("R", rebuild.Sum[0]), ("G", rebuild.Sum[1]), ("B", rebuild.Sum[2])], null), new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24) }), width),
         });
 
     private static async Task<IResult> ProbeAsync(string show, string shot, string layer, int frame, int x, int y, ShotDesk desk) =>

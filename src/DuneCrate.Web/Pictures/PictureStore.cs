@@ -42,7 +42,7 @@ public sealed class PictureStore : IDisposable
 
         string[] channels = [.. output.Passes.First(p => p.Pass == pass).Channels.Keys];
         (ImmutableDictionary<string, float[]> planes, PixelBox window, string? problem) = Planes(path, channels);
-        return new PassPixels(pass, window, [.. channels.Where(planes.ContainsKey).Select(c => (c, planes[c]))], problem);
+        return new PassPixels(pass, shot.Plan.Catalogue.Find(pass), window, [.. channels.Where(planes.ContainsKey).Select(c => (c, planes[c]))], problem);
     }
 
     /// <summary>Beauty, sum and residual of a layer at a frame, or null when the layer names no sum or a file has not come.</summary>

@@ -34,6 +34,20 @@ public sealed class StorageRoots(ServeOptions options)
             : (null, $"'{folder}' is a link that leads out of {root}.");
     }
 
+    /// <summary>Room left on the disk of a root (of the first one when none is named), in bytes; null when it is not known.</summary>
+    public long? FreeBytes(string? root)
+    {
+        string? folder = options.Roots.GetValueOrDefault(root ?? Names.FirstOrDefault() ?? "");
+        try
+        {
+            return folder is null ? null : new DriveInfo(folder).AvailableFreeSpace;
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentException)
+        {
+            return null;
+        }
+    }
+
     /// <summary>Folders directly below a folder of a root, for the chooser.</summary>
     public IReadOnlyList<string> Children(string root, string folder) => Resolve(root, folder).Path is { } path
         ? [.. Directory.EnumerateDirectories(path).Select(Path.GetFileName).OfType<string>().Where(n => n[0] != '.').Order(StringComparer.Ordinal).Take(500)]

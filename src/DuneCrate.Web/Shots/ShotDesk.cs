@@ -19,21 +19,35 @@ public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache fa
 {
     private const int MostKept = 64;
 
-    private readonly ConcurrentDictionary<int, (int Revision, string Json, Plan Plan)> _plans = new();
+    private readonly ConcurrentDictionary<int, (int Revision, string Json, string? ShowJson, Plan Plan)> _plans = new();
+    private readonly ConcurrentDictionary<int, (string? Json, string Name, ShowPlan Show)> _shows = new();
     private readonly ConcurrentDictionary<int, (int CheckId, CheckReport Report)> _reports = new();
     private readonly ConcurrentDictionary<int, Intake> _intakes = new();
 
-    /// <summary>The plan of a shot.</summary>
+    /// <summary>What a show settles for its shots.</summary>
+    public ShowPlan ShowOf(ShowRow show)
+    {
+        if (!_shows.TryGetValue(show.Id, out var known) || known.Json != show.SettingsJson || known.Name != show.Name)
+        {
+            ShowPlan settings = show.SettingsJson is { } json ? JsonSerializer.Deserialize<ShowPlan>(json, DocumentJson.Options)! : new ShowPlan { Code = show.Code };
+            known = _shows[show.Id] = (show.SettingsJson, show.Name, settings with { Code = show.Code, Name = show.Name });
+        }
+
+        return known.Show;
+    }
+
+    /// <summary>The plan of a shot, with what its show settles.</summary>
     /// <exception cref="FormatException">What is stored is no plan.</exception>
     public Plan PlanOf(ShotRow shot)
     {
-        if (_plans.TryGetValue(shot.Id, out var known) && known.Revision == shot.Revision && known.Json == shot.PlanJson)
+        if (_plans.TryGetValue(shot.Id, out var known) && known.Revision == shot.Revision && known.Json == shot.PlanJson && known.ShowJson == shot.Show.SettingsJson)
         {
             return known.Plan;
         }
 
         Plan plan = PlanDocument.Read(shot.PlanJson).Plan ?? throw new FormatException($"The stored plan of {shot.Code} cannot be read.");
-        _plans[shot.Id] = (shot.Revision, shot.PlanJson, plan);
+        plan = plan with { Show = ShowOf(shot.Show) };
+        _plans[shot.Id] = (shot.Revision, shot.PlanJson, shot.Show.SettingsJson, plan);
         return plan;
     }
 

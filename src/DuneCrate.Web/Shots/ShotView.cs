@@ -113,14 +113,13 @@ public sealed class ShotView
     private Selection Select()
     {
         LayerPlan? layer = Plan.Layers.FirstOrDefault(l => l.Name == Wanted.Layer) ?? Plan.Layers.FirstOrDefault();
-        var passes = layer?.Outputs.SelectMany(o => o.Passes).ToArray() ?? [];
-        string? pass = passes.FirstOrDefault(p => p.Pass == Wanted.Pass)?.Pass ?? passes.FirstOrDefault(p => p.Pass == "beauty")?.Pass ?? passes.FirstOrDefault()?.Pass;
+        string? pass = layer?.FindPass(Wanted.Pass ?? "")?.Pass ?? layer?.LeadPass;
         return new Selection(layer?.Name, pass, Wanted.Frame is { } frame ? Math.Clamp(frame, Range.First, Range.Last) : Range.First);
     }
 
     private ImmutableArray<Station> MakeStations()
     {
-        int passes = Plan.Layers.Sum(l => l.Outputs.Sum(o => o.Passes.Length));
+        int passes = Plan.Layers.Sum(l => l.Passes.Count()), layers = Plan.Layers.Count(l => !l.Off);
         long planned = Outputs.Sum(o => o.Frames.LongCount), arrived = Lanes.Sum(l => l.Runs.Where(r => r.State is not (FrameState.Missing or FrameState.Pending or FrameState.Unplanned)).Sum(r => r.Frames.LongCount));
         int blockers = Count(Severity.Blocker), warnings = Count(Severity.Warning);
         FrameSet off = Unsummed();
@@ -128,7 +127,7 @@ public sealed class ShotView
         bool sums = Plan.Layers.Any(l => !l.Rebuild.IsEmpty);
         return
         [
-            new("Plan", passes == 0 ? "no passes yet" : $"{Plan.Layers.Length} {(Plan.Layers.Length == 1 ? "layer" : "layers")} · {passes} {(passes == 1 ? "pass" : "passes")}", passes > 0 ? StationState.Done : StationState.Begun),
+            new("Plan", passes == 0 ? "no passes yet" : $"{layers} {(layers == 1 ? "layer" : "layers")} · {passes} {(passes == 1 ? "pass" : "passes")}", passes > 0 ? StationState.Done : StationState.Begun),
             new("Receive", Report is null ? "nothing yet" : planned == 0 ? "nothing planned" : arrived == planned ? "all here" : $"{100 * arrived / planned} %", Report is null ? StationState.Open : arrived == planned && planned > 0 ? StationState.Done : StationState.Begun),
             new("Check", Report is null ? "not checked" : blockers > 0 ? $"{blockers} {(blockers == 1 ? "blocker" : "blockers")}{(warnings > 0 ? $" · {warnings} to look at" : "")}" : warnings > 0 ? $"{warnings} to look at" : "clean", Report is null ? StationState.Open : blockers + warnings == 0 ? StationState.Done : StationState.Begun),
             new("Look", Report is null ? "no frames" : $"frame {Selected.Frame}", Report is null ? StationState.Open : StationState.Done),

@@ -43,6 +43,10 @@ public class EstimateTests
         Assert.All(estimate.Outputs, o => Assert.True(o.IsMeasured));
         Assert.InRange(estimate.Bytes / written, 1 - within, 1 + within);
         Assert.Equal(estimate.Bytes, estimate.PassBytes.Values.Sum(), estimate.Bytes * 1e-9);
+        // Moving passes to other files keeps what was measured.
+        PlanEstimate split = PlanEstimate.Of(new ArrangeOutputs([], OutputArrangement.PerPass).Apply(plan));
+        Assert.All(split.Outputs, o => Assert.True(o.IsMeasured));
+        Assert.InRange(split.Bytes / written, 1 - within - 0.1, 1 + within + 0.1);
     }
 
     [Fact]

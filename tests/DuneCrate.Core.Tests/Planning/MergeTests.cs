@@ -50,6 +50,15 @@ public class MergeTests
     }
 
     [Fact]
+    public void Both_may_add_light_to_one_sum()
+    {
+        Plan plan = WithSub("diffuse", "specular");
+        (Plan merged, var conflicts) = PlanMerge.Merge(plan, plan.Cell("sub", "emission", "x"), plan.Cell("sub", "transmission", "x"));
+        Assert.Empty(conflicts);
+        Assert.Equal(["diffuse", "emission", "specular", "transmission"], merged.Layers[0].Rebuild.Select(t => t.ToString()).Order());
+    }
+
+    [Fact]
     public void A_step_is_taken_back_under_later_ones()
     {
         Plan step = Demo.Cell("sub", "depth", "half"), later = step.Apply(new SetLayer("kelp") { Group = "weeds" });

@@ -26,8 +26,8 @@ public class SceneTests
     {
         SceneItem[] items = Read(KelpGltf.Write("KP010"));
         SceneItem Of(string name) => items.Single(i => i.Name == name);
-        Assert.Equal("Transparent Glossy Animated", Traits(Of("dome_6")));
-        Assert.Equal("Emits Animated", Traits(Of("lamps_8")));
+        Assert.Equal("Transparent Glossy Animated", Traits(Of("dome")));
+        Assert.Equal("Emits Animated", Traits(Of("lamps")));
         Assert.Equal("", Traits(Of("seabed")));
         Assert.Equal((ItemKind.Light, "point, 2.6 cd"), (Of("lamp_light").Kind, Of("lamp_light").Note));
         Assert.Equal("directional, 1.25 lx", Of("dusk_sun").Note);

@@ -58,6 +58,9 @@ public sealed record RenameLayer(string Layer, string Name) : PlanEdit
         .. PlannedOutput.Of(before).Zip(PlannedOutput.Of(after), (a, b) => (a.Key, b.Key)).Where(p => p.Item1 != p.Item2),
     ];
 
+    private OrderedDictionary<string, double>? Moved(OrderedDictionary<string, double>? ratios) =>
+        ratios is null ? null : new OrderedDictionary<string, double>(ratios.Select(r => KeyValuePair.Create(r.Key.StartsWith(Layer + "/", StringComparison.Ordinal) ? Name + r.Key[Layer.Length..] : r.Key, r.Value)));
+
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
     {
@@ -69,7 +72,7 @@ public sealed record RenameLayer(string Layer, string Name) : PlanEdit
         LayerNames.Check(plan, Name, but: Layer);
         Plan changed = ChangeLayer(plan, Layer, layer => LayerNames.Renamed(layer, Layer, Name));
         changed = changed with { Layers = [.. changed.Layers.Select(l => l.BasedOn == Layer ? l with { BasedOn = Name } : l)] };
-        return plan.Shot.TestFrame is { } test ? changed with { Shot = changed.Shot with { TestFrame = test with { Seconds = LayerNames.Rekeyed(test.Seconds, Layer, Name), Bytes = null } } } : changed;
+        return plan.Shot.TestFrame is { } test ? changed with { Shot = changed.Shot with { TestFrame = test with { Seconds = LayerNames.Rekeyed(test.Seconds, Layer, Name), Ratios = Moved(test.Ratios), Bytes = null } } } : changed;
     }
 }
 

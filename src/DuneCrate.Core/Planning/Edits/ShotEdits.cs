@@ -131,6 +131,9 @@ public sealed record SetTestFrame(int? Frame, double Scale = 1) : PlanEdit
     /// <summary>Bytes by output name, once its files came.</summary>
     public OrderedDictionary<string, long>? Bytes { get; init; }
 
+    /// <summary>Packed over raw bytes by "layer/pass".</summary>
+    public OrderedDictionary<string, double>? Ratios { get; init; }
+
     /// <summary>Seconds by layer.</summary>
     public OrderedDictionary<string, double>? Seconds { get; init; }
 
@@ -155,7 +158,7 @@ public sealed record SetTestFrame(int? Frame, double Scale = 1) : PlanEdit
         }
 
         return plan.Shot.Frames.Contains(frame)
-            ? plan with { Shot = plan.Shot with { TestFrame = new TestFrame { Frame = frame, Scale = Scale, Bytes = Bytes, Seconds = Seconds, Blockers = Blockers } } }
+            ? plan with { Shot = plan.Shot with { TestFrame = new TestFrame { Frame = frame, Scale = Scale, Bytes = Bytes, Ratios = Ratios, Seconds = Seconds, Blockers = Blockers } } }
             : throw new PlanEditException("testFrame.frame", $"Frame {frame} is not in the shot's {plan.Shot.Frames}.");
     }
 }

@@ -63,11 +63,12 @@ public sealed record PlanEstimate
         var outputs = ImmutableArray.CreateBuilder<OutputEstimate>();
         foreach (PlannedOutput output in PlannedOutput.Of(plan))
         {
-            double[] usual = [.. output.Passes.Select(p => Usual(plan, output, p))];
+            bool isKnown = test?.Ratios is not null && output.Passes.All(p => test.Ratios.ContainsKey($"{output.Layer.Name}/{p.Pass}"));
+            double[] usual = [.. output.Passes.Select(p => isKnown ? RawBytes(p, plan.Shot.Width, plan.Shot.Height) * test!.Ratios![$"{output.Layer.Name}/{p.Pass}"] : Usual(plan, output, p))];
             double expected = usual.Sum() + Overhead(plan, output, plan.Shot.Height);
             bool isMeasured = test?.Bytes?.ContainsKey(output.Key) == true;
             double perFrame = isMeasured ? Measured(plan, output, test!) : expected;
-            outputs.Add(new OutputEstimate(output, output.Frames.LongCount, perFrame, isMeasured));
+            outputs.Add(new OutputEstimate(output, output.Frames.LongCount, perFrame, isMeasured || isKnown));
             for (int p = 0; p < usual.Length; p++)
             {
                 (string, string) key = (output.Layer.Name, output.Passes[p].Pass);
@@ -90,6 +91,17 @@ public sealed record PlanEstimate
 
     /// <summary>Raw bytes of a pass in one frame of a size.</summary>
     public static double RawBytes(PassPlan pass, int width, int height) => (double)width * height * pass.Channels.Values.Sum(t => t.Bytes());
+
+    /// <summary>What a test frame's file says of the passes in it: packed over raw bytes by "layer/pass", the file shared out by the usual ratios.</summary>
+    /// <param name="plan">The plan of the test frame: its size, its one frame.</param>
+    /// <param name="output">The output.</param>
+    /// <param name="bytes">Bytes of its file.</param>
+    public static IEnumerable<KeyValuePair<string, double>> Ratios(Plan plan, PlannedOutput output, long bytes)
+    {
+        double[] usual = [.. output.Passes.Select(p => Usual(plan, output, p))];
+        double scale = Math.Max(0, bytes - Overhead(plan, output, plan.Shot.Height)) / Math.Max(1, usual.Sum());
+        return output.Passes.Select((p, i) => KeyValuePair.Create($"{output.Layer.Name}/{p.Pass}", Math.Round(scale * usual[i] / Math.Max(1, RawBytes(p, plan.Shot.Width, plan.Shot.Height)), 6)));
+    }
 
     private static double Usual(Plan plan, PlannedOutput output, PassPlan pass) =>
         RawBytes(pass, plan.Shot.Width, plan.Shot.Height) * CompressionRatios.Usual(plan.Catalogue.Find(pass.Pass)?.Kind ?? PassKind.Look, output.Output.Compression);

@@ -25,6 +25,9 @@ public sealed record PlanChange(string Path, string Before, string After)
 /// <summary>Lists what differs between two versions of a plan.</summary>
 public static class PlanComparison
 {
+    /// <summary>A group of more values than this is counted, not listed.</summary>
+    private const int MostValues = 6;
+
     /// <summary>Steps between names in a path: list names that people need not read.</summary>
     private static readonly HashSet<string> Silent = ["layers", "outputs", "passes", "channels", "scene", "items"];
 
@@ -110,7 +113,7 @@ public static class PlanComparison
     private static OrderedDictionary<string, JsonNode?>? Members(JsonNode? tree) => tree switch
     {
         JsonObject o => new OrderedDictionary<string, JsonNode?>(o),
-        JsonArray list => PlanTree.Named(list),
+        JsonArray list => PlanTree.Named(list, plainToo: false),
         _ => null,
     };
 
@@ -120,6 +123,7 @@ public static class PlanComparison
         JsonObject o when o["channels"] is JsonObject channels => string.Join(", ", channels.Select(c => c.Value?.ToString()).Distinct()),
         JsonObject o when o["passes"] is JsonArray passes => string.Join(", ", passes.Select(p => p?["pass"]?.ToString())),
         JsonObject o when o["outputs"] is JsonArray outputs => $"{outputs.Sum(x => (x?["passes"] as JsonArray)?.Count ?? 0)} passes",
+        JsonObject o when o.Count > MostValues => $"{o.Count} values",
         JsonObject o => o.Count == 0 ? "empty" : string.Join(", ", o.Where(f => f.Value is JsonValue).Select(f => $"{f.Key} {f.Value}")),
         JsonArray list => list.Count == 0 ? "none" : string.Join(" + ", list.Select(m => m is JsonArray product ? string.Join(" × ", product.Select(f => f?.ToString())) : m is JsonValue ? m.ToString() : Value(m))),
         _ => value.ToJsonString().Trim('"') switch { "true" => "yes", "false" => "no", var text => text },

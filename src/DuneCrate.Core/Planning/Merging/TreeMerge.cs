@@ -4,7 +4,7 @@ namespace DuneCrate.Core.Planning.Merging;
 
 /// <summary>
 /// Three-way merge of trees: what only one side changed is taken from it; where both changed the same thing differently it is a
-/// conflict and the caller's choice decides. Members of lists keep the order of the side that changed it.
+/// conflict and the caller's choice decides. Plain lists, such as a sum, are merged term by term between people; a layer that has one of its own keeps it whole. Members of lists keep the order of the side that changed it.
 /// </summary>
 internal sealed class TreeMerge(bool preferMine)
 {
@@ -37,8 +37,8 @@ internal sealed class TreeMerge(bool preferMine)
             return merged;
         }
 
-        if (mine is JsonArray mineList && theirs is JsonArray theirList && PlanTree.Named(mineList) is { } mineNamed && PlanTree.Named(theirList) is { } theirNamed &&
-            PlanTree.Named(before as JsonArray ?? []) is { } beforeNamed)
+        if (mine is JsonArray mineList && theirs is JsonArray theirList && PlanTree.Named(mineList, !preferMine) is { } mineNamed && PlanTree.Named(theirList, !preferMine) is { } theirNamed &&
+            PlanTree.Named(before as JsonArray ?? [], !preferMine) is { } beforeNamed)
         {
             return new JsonArray([.. Merged(beforeNamed, mineNamed, theirNamed, path).Select(v => v.Value)]);
         }

@@ -12,7 +12,7 @@ public sealed class LookModel(ShotDesk desk) : ShotPage(desk)
 
     private PassPlan? Planned => View.Output?.Passes.FirstOrDefault(p => p.Pass == View.Selected.Pass);
 
-    private PassDefinition? Definition => PassCatalogue.Shipped.Find(View.Selected.Pass ?? "");
+    private PassDefinition? Definition => View.Plan.Catalogue.Find(View.Selected.Pass ?? "");
 
     /// <summary>Channels of the selected pass.</summary>
     public IEnumerable<string> Channels => Planned?.Channels.Keys ?? Enumerable.Empty<string>();

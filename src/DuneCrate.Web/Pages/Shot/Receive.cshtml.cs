@@ -15,7 +15,7 @@ namespace DuneCrate.Web.Pages.Shot;
 public sealed record ArrivalLine(string Layer, string Label, string Mark, long Here, long Planned, FrameSet Missing, long Bytes, DateTime? Last);
 
 /// <summary>The Receive station: where the frames are, taking them in, what has come.</summary>
-public sealed class ReceiveModel(ShotDesk desk, ShowStore store, StorageRoots roots, CheckWork work) : ShotPage(desk)
+public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans, StorageRoots roots, CheckWork work) : ShotPage(desk)
 {
     private readonly ShotDesk _desk = desk;
 
@@ -39,6 +39,9 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, StorageRoots ro
 
     /// <summary>Progress of the running check, or null.</summary>
     public WorkProgress? Live => View.Newest is { } check ? work.Live(check.Id) : null;
+
+    /// <summary>Lines of the preflight list that nobody has confirmed.</summary>
+    public IReadOnlyList<string> Unconfirmed { get; private set; } = [];
 
     /// <summary>What has come, by output.</summary>
     public List<ArrivalLine> Arrivals { get; private set; } = [];
@@ -97,6 +100,8 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, StorageRoots ro
     private async Task FillAsync(string? root, string folder, CancellationToken cancel)
     {
         (Root, Folder) = (root, folder);
+        var confirmed = (await plans.TicksAsync(View.Row.Id)).Select(t => t.Item).ToHashSet();
+        Unconfirmed = [.. Preflight.Of(View.Plan.Show).Where(i => !confirmed.Contains(i))];
         Intake? intake = await _desk.IntakeAsync(View.Row, View.Plan, View.ReportId, cancel);
         foreach (FrameLane lane in View.Lanes)
         {

@@ -24,7 +24,7 @@ function stepRung(by) {
 }
 
 function isTyping(target) {
-  return target.closest('input:not([type=range]), textarea, select, [contenteditable], [data-grid]');
+  return target.closest('input:not([type=range]), textarea, select, [contenteditable]');
 }
 
 document.addEventListener('keydown', event => {
@@ -41,7 +41,7 @@ document.addEventListener('keydown', event => {
   const acts = {
     ArrowLeft: () => ruler?.step(-1), ArrowRight: () => ruler?.step(1), Home: () => ruler?.toFirst(), End: () => ruler?.toLast(),
     ArrowUp: () => stepRung(-1), ArrowDown: () => stepRung(1), n: () => stepFinding(1), p: () => stepFinding(-1),
-    g: () => { afterG = true; }, '/': () => document.getElementById('find-filter')?.focus(),
+    g: () => { afterG = true; }, '/': () => (document.getElementById('find-filter') ?? document.getElementById('grid-find'))?.focus(),
   };
   if (acts[key] && !(event.target.type === 'range' && key.startsWith('Arrow'))) { event.preventDefault(); acts[key](); }
 });

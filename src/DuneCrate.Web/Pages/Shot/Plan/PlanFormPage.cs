@@ -1,0 +1,51 @@
+using System.Text.Json;
+using DuneCrate.Core;
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Web.Planning;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Shots;
+using Microsoft.AspNetCore.Mvc;
+
+namespace DuneCrate.Web.Pages.Shot.Plan;
+
+/// <summary>Parts of the Plan station that are pages of forms: every button posts the change it carries.</summary>
+public abstract class PlanFormPage(ShotDesk desk, StorageRoots roots, PlanDesk plans) : PlanPage(desk, roots)
+{
+    /// <summary>What went wrong, or null.</summary>
+    public string? Said { get; protected set; }
+
+    /// <summary>Who looks at the page.</summary>
+    protected Editor Editor => EditorCookies.Of(HttpContext);
+
+    /// <summary>Shows the page.</summary>
+    public virtual Task OnGetAsync(CancellationToken cancel) => Task.CompletedTask;
+
+    /// <summary>Makes the change that a button carries.</summary>
+    public async Task<IActionResult> OnPostEditAsync(string edit, int revision, CancellationToken cancel)
+    {
+        try
+        {
+            return await MakeAsync(JsonSerializer.Deserialize<PlanEdit>(edit, DocumentJson.Options)!, revision, cancel);
+        }
+        catch (JsonException)
+        {
+            return BadRequest();
+        }
+    }
+
+    /// <summary>Makes a change and shows the page anew, or says why not.</summary>
+    protected async Task<IActionResult> MakeAsync(PlanEdit edit, int revision, CancellationToken cancel)
+    {
+        EditOutcome outcome = await plans.EditAsync(View.Row.Id, revision, edit, Editor);
+        return outcome.IsDone ? Redirect(PartHref(Part)) : await SayAsync(outcome.Problem ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Try once more.", cancel);
+    }
+
+    /// <summary>Shows the page with what went wrong.</summary>
+    protected async Task<IActionResult> SayAsync(string problem, CancellationToken cancel)
+    {
+        await LoadAsync();
+        Said = problem;
+        await OnGetAsync(cancel);
+        return Page();
+    }
+}

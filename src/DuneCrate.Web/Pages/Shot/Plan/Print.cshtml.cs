@@ -1,0 +1,28 @@
+using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Shots;
+
+namespace DuneCrate.Web.Pages.Shot.Plan;
+
+/// <summary>The pass sheet on one page of paper.</summary>
+public sealed class PrintModel(ShotDesk desk, StorageRoots roots) : PlanPage(desk, roots)
+{
+    /// <inheritdoc/>
+    public override string Part => "print";
+
+    /// <summary>The passes in use.</summary>
+    public IEnumerable<string> Rows => SheetTable.Rows(View.Plan);
+
+    /// <summary>A cell in a few signs.</summary>
+    public string Cell(LayerPlan layer, string pass)
+    {
+        SheetCell cell = PassSheet.Read(View.Plan, layer, pass);
+        return cell with { Home = cell.Home == PassHome.Shared ? null : cell.Home } is var shown && shown.IsPlanned ? shown.ToString() : "";
+    }
+
+    /// <summary>Shows the page.</summary>
+    public void OnGet()
+    {
+    }
+}

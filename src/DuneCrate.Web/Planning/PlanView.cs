@@ -1,0 +1,49 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Estimates;
+using DuneCrate.Core.Planning.Rules;
+using DuneCrate.Core.Planning.Suggestions;
+using DuneCrate.Web.Planning.Grids;
+
+namespace DuneCrate.Web.Planning;
+
+/// <summary>What the pages of the Plan station show of one version of a plan.</summary>
+public sealed class PlanView(Plan plan, int revision, long? freeBytes)
+{
+    /// <summary>The grids there are, by the last part of their address.</summary>
+    public static readonly ImmutableArray<string> Grids = ["sheet", "scene", "roles", "files", "settings"];
+
+    private readonly PlanContext _context = PlanContext.Of(plan, freeBytes);
+
+    /// <summary>The plan.</summary>
+    public Plan Plan => plan;
+
+    /// <summary>Its revision.</summary>
+    public int Revision => revision;
+
+    /// <summary>Room left where the renderer writes; null when it is not known.</summary>
+    public long? FreeBytes => freeBytes;
+
+    /// <summary>What it will come to.</summary>
+    public PlanEstimate Estimate => _context.Estimate;
+
+    /// <summary>What is wrong with it, worst first.</summary>
+    public ImmutableArray<PlanFinding> Findings => field.IsDefault ? field = PlanRuleBook.Check(_context) : field;
+
+    /// <summary>Passes that the scene asks for.</summary>
+    public ImmutableArray<PassSuggestion> Suggestions => field.IsDefault ? field = PassSuggestions.Of(plan) : field;
+
+    /// <summary>Findings of a severity.</summary>
+    public int Count(Severity severity) => Findings.Count(f => f.Severity == severity);
+
+    /// <summary>A grid by its name; the pass sheet for an unknown one.</summary>
+    public GridModel Grid(string view) => view switch
+    {
+        "scene" => RosterGrid.Make(plan, revision),
+        "roles" => RolesGrid.Make(plan, revision, Findings),
+        "files" => FilesGrid.Make(plan, revision, Estimate, Findings),
+        "settings" => SettingsGrid.Make(plan, revision, Findings),
+        _ => SheetGrid.Make(plan, revision, Estimate, Findings),
+    };
+}
