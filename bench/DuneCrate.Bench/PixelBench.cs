@@ -36,15 +36,21 @@ internal static class PixelBench
     }
 
     /// <summary>Runs the built command line as <c>./dune</c> does.</summary>
-    public static Timed Dune(params string[] arguments)
-    {
-        string root = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(root, "dune")))
-        {
-            root = Path.GetDirectoryName(root)!;
-        }
+    public static Timed Dune(params string[] arguments) => Timed.Run(Command, arguments);
 
-        return Timed.Run(Path.Combine(root, "dune"), arguments);
+    /// <summary>Path of <c>./dune</c>.</summary>
+    public static string Command
+    {
+        get
+        {
+            string root = AppContext.BaseDirectory;
+            while (!File.Exists(Path.Combine(root, "dune")))
+            {
+                root = Path.GetDirectoryName(root)!;
+            }
+
+            return Path.Combine(root, "dune");
+        }
     }
 
     private static ExrImage Make(string source, int frame)

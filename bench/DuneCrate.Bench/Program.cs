@@ -10,6 +10,11 @@ try
         HeaderBench.Run(work);
     }
 
+    if (args.Length == 0 || args.Contains("sheet"))
+    {
+        await SheetBench.RunAsync(work);
+    }
+
     if (args.Length == 0 || args.Contains("pixels"))
     {
         PixelBench.Run(work);

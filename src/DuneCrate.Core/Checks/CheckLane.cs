@@ -35,6 +35,9 @@ public sealed class CheckLane
     /// <summary>The planned output, or null without a plan.</summary>
     public PlannedOutput? Planned { get; }
 
+    /// <summary>The passes that are known: the show's, or without a plan those that ship.</summary>
+    public PassCatalogue Catalogue => Planned?.Plan.Catalogue ?? PassCatalogue.Shipped;
+
     /// <summary>The name that files should have.</summary>
     public FrameName Name { get; }
 

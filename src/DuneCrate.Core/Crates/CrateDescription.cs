@@ -47,7 +47,7 @@ public static class CrateDescription
             Extent = sequence.Output.IsStill ? "still" : "sequence",
             Channels = pass.Channels,
             Alpha = carriesAlpha ? sequence.Output.Layer.Alpha : AlphaMode.None,
-            ColourSpace = definition?.IsColour == true ? "scene-linear" : "raw",
+            ColourSpace = definition?.IsColour == true ? sequence.Output.Plan.Show.ColourSpace ?? "scene-linear" : "raw",
             Kind = kind,
             Operation = definition?.Operation ?? "none",
             Opacity = definition?.Operation is "none" or null ? 0 : 1,

@@ -79,7 +79,7 @@ public sealed record PlannedOutput(Plan Plan, LayerPlan Layer, OutputPlan Output
         ["show"] = plan.Show.Code,
         ["shot"] = plan.Shot.Code,
         ["layer"] = layer.Name,
-        ["version"] = plan.Shot.Version ?? "v001",
+        ["version"] = plan.Shot.Version ?? VersionStyle.Write(plan.Show.VersionStyle, 1),
         ["pass"] = passes.Length == 1 ? passes[0].Pass.Replace('.', '_') : "",
     };
 }

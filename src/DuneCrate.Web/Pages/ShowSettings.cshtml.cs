@@ -88,7 +88,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotDesk
             _problems["template"] = noTemplate;
         }
 
-        if (OrNull("versionStyle") is { } style && !(style.Length is > 1 and < 8 && style[1..].All(c => c == '0') && char.IsAsciiLetter(style[0])))
+        if (OrNull("versionStyle") is { } style && !VersionStyle.IsStyle(style))
         {
             _problems["versionStyle"] = "Write a letter and one 0 per digit, such as v000.";
         }

@@ -21,6 +21,18 @@ public sealed class SchemaTests : IDisposable
     }
 
     [Fact]
+    public void A_plan_with_everything_in_it_fits_too()
+    {
+        Plan plan = DuneCrate.StandIns.Demo.DemoPlan.For("KP010", FrameSet.Range(1001, 1024));
+        plan = new SetTestFrame(1024, 0.5) { Bytes = new() { ["sub/a.####.exr"] = 1 }, Ratios = new() { ["sub/beauty"] = 0.5 }, Seconds = new() { ["sub"] = 1.5 }, Blockers = 0 }.Apply(plan);
+        plan = new WriteCells([new CellText("sub", "depth", "off float own edge=0.5 frames=1001-1003"), new CellText("kelp", "ao", "half own lead filtered")]).Apply(plan);
+        plan = new SetAskedIds("sub", "object_id", "1-5").Apply(plan);
+        plan = plan with { Show = plan.Show with { Passes = [new PassAddition("caustics", "caustics", PassKind.Light, ["R"], ChannelType.Half, true, "plus", "")], Aliases = new() { ["glow"] = "emission" }, Rules = new() { ["plan.depth"] = new RuleSetting { Off = true, Severity = Severity.Note, Thresholds = new() { ["a"] = 1 } } }, Preflight = ["The tide is out"], VersionStyle = "v000" } };
+        Assert.Equal("", Complaint("plan", PlanDocument.Write(plan)));
+        Assert.Equal(PlanDocument.Write(plan), PlanDocument.Write(PlanDocument.Read(PlanDocument.Write(plan)).Plan!));
+    }
+
+    [Fact]
     public void Facts_fit_their_schema_at_both_depths_and_when_broken()
     {
         using var shot = new ShotFixture("truncated:sub:1002", "nonfinite:sub:1003", "empty:kelp:1004");

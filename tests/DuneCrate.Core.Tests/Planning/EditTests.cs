@@ -113,6 +113,17 @@ public class EditTests
     public void Shot_fields_are_refused_where_they_stand(string field, string? frames, string? rate, string? width) =>
         Assert.Equal(field, Assert.Throws<PlanEditException>(() => new SetShot { Frames = frames, Rate = rate, Width = width }.Apply(WithSub())).Field);
 
+    [Theory]
+    [InlineData(null, "v7", "like v001")]
+    [InlineData("r00", "v07", "like r01")]
+    public void Versions_are_written_in_the_shows_style(string? style, string token, string says)
+    {
+        Plan plan = WithSub() is var p ? p with { Show = p.Show with { VersionStyle = style } } : p;
+        Assert.Contains(says, Refused(plan, new SetShot { Version = token }));
+        string right = VersionStyle.Write(style, 7);
+        Assert.Equal(right, plan.Apply(new SetShot { Version = right }).Shot.Version);
+    }
+
     [Fact]
     public void Render_settings_are_inherited_overridden_and_checked()
     {

@@ -64,7 +64,7 @@ public sealed record SetShot : PlanEdit
                 Height = Side(Height, shot.Height, "height"),
                 PixelAspectRatio = AspectOf(shot),
                 Camera = Camera?.Trim() ?? shot.Camera,
-                Version = VersionOf(shot),
+                Version = VersionOf(plan),
             },
         };
     }
@@ -73,9 +73,9 @@ public sealed record SetShot : PlanEdit
         : double.TryParse(Aspect, NumberStyles.Float, CultureInfo.InvariantCulture, out double ratio) && ratio is >= 0.01 and <= 100 ? ratio
         : throw new PlanEditException("shot.pixelAspectRatio", "The pixel aspect ratio must be 0.01 to 100; 1 is square.");
 
-    private string? VersionOf(ShotPlan shot) => Version is null ? shot.Version
+    private string? VersionOf(Plan plan) => Version is null ? plan.Shot.Version
         : Version.Trim() is not { Length: > 0 } token ? null
-        : PlanValidation.NameProblem(token) is { } problem ? throw new PlanEditException("shot.version", problem) : token;
+        : VersionStyle.Problem(plan.Show.VersionStyle, token) is { } problem ? throw new PlanEditException("shot.version", problem) : token;
 
     private static int Side(string? text, int now, string side) => text is null ? now
         : int.TryParse(text.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out int pixels) && pixels is >= 1 and <= PlanValidation.MaxSide ? pixels

@@ -41,20 +41,10 @@ public static class PlanComparison
         return changes.ToImmutable();
     }
 
-    /// <summary>A path for people. The file is left out between a layer and its pass.</summary>
-    public static string Words(string path)
-    {
-        string[] steps = Split(path);
-        bool inPass = Array.IndexOf(steps, "passes") is >= 0 and int passes && passes < steps.Length - 1;
-        return string.Join(" · ", steps.Where((s, i) => !Silent.Contains(s) && !(inPass && i > 0 && steps[i - 1] == "outputs")).Select(Spaced));
-    }
+    /// <summary>A path for people.</summary>
+    public static string Words(string path) => string.Join(" · ", Split(path).Where(s => !Silent.Contains(s)).Select(Spaced));
 
-    internal static string? PassIn(string path)
-    {
-        string[] steps = Split(path);
-        int passes = Array.LastIndexOf(steps, "passes");
-        return passes >= 0 && passes < steps.Length - 1 && passes > 1 && steps[0] == "layers" ? steps[passes + 1] : null;
-    }
+    internal static string? PassIn(string path) => Split(path) is ["layers", _, "passes", var pass, ..] ? pass : null;
 
     /// <summary>A slash inside a name is written as a fraction slash, so that paths can be split.</summary>
     private static string[] Split(string path) => path.Split('/');
@@ -121,8 +111,7 @@ public static class PlanComparison
     {
         null => "nothing",
         JsonObject o when o["channels"] is JsonObject channels => string.Join(", ", channels.Select(c => c.Value?.ToString()).Distinct()),
-        JsonObject o when o["passes"] is JsonArray passes => string.Join(", ", passes.Select(p => p?["pass"]?.ToString())),
-        JsonObject o when o["outputs"] is JsonArray outputs => $"{outputs.Sum(x => (x?["passes"] as JsonArray)?.Count ?? 0)} passes",
+        JsonObject o when o["passes"] is JsonArray passes => $"{passes.Count} passes",
         JsonObject o when o.Count > MostValues => $"{o.Count} values",
         JsonObject o => o.Count == 0 ? "empty" : string.Join(", ", o.Where(f => f.Value is JsonValue).Select(f => $"{f.Key} {f.Value}")),
         JsonArray list => list.Count == 0 ? "none" : string.Join(" + ", list.Select(m => m is JsonArray product ? string.Join(" × ", product.Select(f => f?.ToString())) : m is JsonValue ? m.ToString() : Value(m))),

@@ -21,8 +21,8 @@ public static class PlanMerge
         }
 
         var merge = new TreeMerge(preferMine: false);
-        JsonNode merged = merge.Merge(PlanTree.Of(before), PlanTree.Of(mine), PlanTree.Of(theirs))!;
-        return (PlanTree.Read<Plan>(merged), [.. merge.Conflicts.Select(PlanComparison.Words)]);
+        var merged = (JsonObject)merge.Merge(PlanTree.Of(before), PlanTree.Of(mine), PlanTree.Of(theirs))!;
+        return (PlanTree.ReadPlan(merged), [.. merge.Conflicts.Select(PlanComparison.Words)]);
     }
 
     /// <summary>
@@ -79,12 +79,12 @@ public static class PlanMerge
             merged["group"] = layer.Group;
         }
 
-        return PlanTree.Read<LayerPlan>(merged);
+        return PlanTree.ReadLayer(merged);
     }
 
     private static JsonObject Stripped(LayerPlan layer)
     {
-        var tree = (JsonObject)PlanTree.Of(layer);
+        JsonObject tree = PlanTree.Of(layer);
         foreach (string own in Own)
         {
             tree.Remove(own);

@@ -5,7 +5,7 @@ const page = document.getElementById('plan'), shot = document.querySelector('.sh
 const says = document.getElementById('plan-says'), side = document.getElementById('plan-side'), view = page.dataset.view;
 const token = JSON.parse(document.body.getAttribute('hx-headers'))['X-Form-Token'];
 const undo = document.getElementById('undo'), redo = document.getElementById('redo');
-let revision = 0, waiting = Promise.resolve(), sideTimer = 0, frameTimer = 0, cell = null, chosen = [];
+let revision = 0, waiting = Promise.resolve(), sideTimer = 0, frameTimer = 0, addressTimer = 0, cell = null, chosen = [];
 
 const edits = {
   sheet: cells => ({ do: 'cells', cells: cells.map(x => ({ layer: x.col, pass: x.row, text: x.text })) }),
@@ -40,14 +40,23 @@ const grid = new Grid(document.getElementById('grid'), {
     const many = document.getElementById('c-many');
     if (many) many.textContent = cells.length > 1 ? `${cells.length} cells` : '';
     if (quiet) return;
-    const url = new URL(location.href);
-    if (view === 'sheet') { url.searchParams.set('layer', at.col); url.searchParams.set('pass', at.row); } else if (view === 'roles' || view === 'settings') url.searchParams.set('layer', at.col);
-    else if (view === 'files') url.searchParams.set('layer', at.row.split('|')[0]);
-    if (url.href !== location.href) { history.replaceState(null, '', url); refreshSide(250); }
+    clearTimeout(addressTimer);
+    addressTimer = setTimeout(address, 120);
   },
   toggle: (text, column) => toggles[view](text, column),
   typed: view === 'sheet' ? letter => { const find = document.getElementById('grid-find'); find.value = letter; find.focus(); seek(); } : null,
 });
+
+// The address follows the selection once it rests; what stands beside the grid follows the address.
+function address() {
+  clearTimeout(addressTimer);
+  const url = new URL(location.href);
+  if (view === 'sheet') { url.searchParams.set('layer', cell.col); url.searchParams.set('pass', cell.row); } else if (view === 'roles' || view === 'settings') url.searchParams.set('layer', cell.col);
+  else if (view === 'files') url.searchParams.set('layer', cell.row.split('|')[0]);
+  if (url.href === location.href) return;
+  history.replaceState(null, '', url);
+  refreshSide(130);
+}
 
 function show(model) {
   revision = model.revision;
@@ -71,7 +80,7 @@ function post(path, body) {
     const result = await answer.json();
     if (result.model) show(result.model);
     if (answer.ok) say(''); else say(result.problem, true);
-    if (answer.ok || answer.status === 409) refreshSide(30);
+    if (answer.ok || answer.status === 409) refreshSide(100);
     refreshFrame();
     return answer.ok ? result : { problem: result.problem, field: result.field };
   });
@@ -88,7 +97,7 @@ function say(text, bad) {
 function refreshSide(after) {
   clearTimeout(sideTimer);
   sideTimer = setTimeout(async () => {
-    if (side.contains(document.activeElement) && document.activeElement.matches('input, select, textarea') && after > 100) return;
+    if (side.contains(document.activeElement) && document.activeElement.matches('input, select, textarea') && after > 110) return;
     const url = new URL(location.href);
     url.searchParams.set('handler', 'Side');
     const answer = await fetch(url);
@@ -108,7 +117,7 @@ function refreshFrame() {
     const fresh = new DOMParser().parseFromString(await answer.text(), 'text/html');
     for (const id of ['strip', 'ladder']) document.getElementById(id)?.replaceWith(fresh.getElementById(id));
     for (const dialog of fresh.querySelectorAll('dialog')) { const old = document.getElementById(dialog.id); if (old && !old.open && dialog.id !== 'keys') old.replaceWith(dialog); }
-  }, 600);
+  }, 900);
 }
 
 function dressSide() {
@@ -134,6 +143,7 @@ async function submit(form) {
   const wrong = form.querySelector('[data-wrong]');
   let edit = null;
   if (form.matches('[data-cell-form]')) {
+    address();
     const text = cellText(form), cells = chosen.length > 1 ? chosen : [{ row: page.dataset.pass, col: page.dataset.layer, ...cell }];
     edit = edits.sheet(cells.map(x => ({ row: x.row, col: x.col, text })));
   } else if (form.matches('[data-pass-form]')) {
@@ -164,7 +174,7 @@ async function submit(form) {
   }
 }
 
-function currentLayer() { return new URL(location.href).searchParams.get('layer') ?? page.dataset.layer; }
+function currentLayer() { address(); return new URL(location.href).searchParams.get('layer') ?? page.dataset.layer; }
 
 function follow(layer) {
   const url = new URL(location.href);
