@@ -1,9 +1,9 @@
 using System.IO.Compression;
 using System.Net;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Work;

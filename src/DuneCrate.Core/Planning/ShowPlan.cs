@@ -1,9 +1,9 @@
-using System.Runtime.CompilerServices;
 using System.Collections.Immutable;
+using System.Runtime.CompilerServices;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Planning;
 
