@@ -5,7 +5,7 @@ const page = document.getElementById('plan'), shot = document.querySelector('.sh
 const says = document.getElementById('plan-says'), side = document.getElementById('plan-side'), view = page.dataset.view;
 const token = JSON.parse(document.body.getAttribute('hx-headers'))['X-Form-Token'];
 const undo = document.getElementById('undo'), redo = document.getElementById('redo');
-let revision = 0, waiting = Promise.resolve(), sideTimer = 0, frameTimer = 0, addressTimer = 0, cell = null, chosen = [];
+let revision = 0, waiting = Promise.resolve(), sideTimer = 0, frameTimer = 0, addressTimer = 0, sideAsked = 0, cell = null, chosen = [];
 
 const edits = {
   sheet: cells => ({ do: 'cells', cells: cells.map(x => ({ layer: x.col, pass: x.row, text: x.text })) }),
@@ -41,6 +41,8 @@ const grid = new Grid(document.getElementById('grid'), {
     if (many) many.textContent = cells.length > 1 ? `${cells.length} cells` : '';
     if (quiet) return;
     clearTimeout(addressTimer);
+    // Until it has followed, what stands beside the grid is about another cell and takes no input.
+    side.inert = true;
     addressTimer = setTimeout(address, 120);
   },
   toggle: (text, column) => toggles[view](text, column),
@@ -53,9 +55,9 @@ function address() {
   const url = new URL(location.href);
   if (view === 'sheet') { url.searchParams.set('layer', cell.col); url.searchParams.set('pass', cell.row); } else if (view === 'roles' || view === 'settings') url.searchParams.set('layer', cell.col);
   else if (view === 'files') url.searchParams.set('layer', cell.row.split('|')[0]);
-  if (url.href === location.href) return;
+  if (url.href === location.href) { side.inert = false; return; }
   history.replaceState(null, '', url);
-  refreshSide(130);
+  refreshSide(60);
 }
 
 function show(model) {
@@ -98,9 +100,11 @@ function refreshSide(after) {
   clearTimeout(sideTimer);
   sideTimer = setTimeout(async () => {
     if (side.contains(document.activeElement) && document.activeElement.matches('input, select, textarea') && after > 110) return;
-    const url = new URL(location.href);
+    const url = new URL(location.href), asked = ++sideAsked;
     url.searchParams.set('handler', 'Side');
     const answer = await fetch(url);
+    if (asked !== sideAsked) return;
+    side.inert = false;
     if (!answer.ok) return;
     side.innerHTML = await answer.text();
     window.htmx.process(side);
