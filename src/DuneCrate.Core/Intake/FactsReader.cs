@@ -46,7 +46,8 @@ public static class FactsReader
         try
         {
             using ExrFile exr = ExrFile.Open(file.FullPath, limits);
-            return ReadExr(exr, facts with { Readable = true, Parts = [.. exr.Parts.Select(HeaderFacts)] }, request, cancel);
+            facts = facts with { Readable = true, Parts = [.. exr.Parts.Select(HeaderFacts.Of)], MendedChunks = exr.MendedChunks };
+            return ReadExr(exr, facts, request, cancel);
         }
         catch (ImageException e)
         {
@@ -72,15 +73,20 @@ public static class FactsReader
             lost.Clear();
             foreach (ExrPart part in exr.Parts)
             {
+                PartFacts found = facts.Parts[part.Index];
                 if (part.Unsupported is { } unsupported)
                 {
-                    facts = facts with { Problem = $"pixels were not checked: {unsupported}", Trouble = ImageProblem.Unsupported };
+                    facts = facts with
+                    {
+                        Problem = $"pixels were not checked: {unsupported}",
+                        Trouble = ImageProblem.Unsupported,
+                        Parts = facts.Parts.SetItem(part.Index, found with { DeepSamples = exr.CountDeepSamples(part, cancel) }),
+                    };
                     continue;
                 }
 
                 using var scan = new PixelScan(exr, part, request.Rebuild);
                 reason = scan.Run(lost, cancel) ?? reason;
-                PartFacts found = facts.Parts[part.Index];
                 facts = facts with { Parts = facts.Parts.SetItem(part.Index, found with { Channels = scan.Results(found.Channels) }), Rebuild = scan.Rebuild ?? facts.Rebuild };
             }
         }
@@ -95,26 +101,4 @@ public static class FactsReader
     }
 
     private static string Describe(FrameSet lines) => lines.ToString().Replace("-", " to ", StringComparison.Ordinal).Replace(",", ", ", StringComparison.Ordinal);
-
-    private static PartFacts HeaderFacts(ExrPart part) => new()
-    {
-        Index = part.Index,
-        Name = part.Name,
-        Type = part.Type,
-        Compression = part.Compression.Name,
-        DisplayWindow = part.DisplayWindow,
-        DataWindow = part.DataWindow,
-        PixelAspectRatio = part.PixelAspectRatio,
-        FrameRate = part.Find("framesPerSecond")?.AsRate(),
-        Camera = part.Find("cameraLabel")?.AsText() ?? part.Find("camera")?.AsText(),
-        RenderSeconds = part.Find("renderSeconds")?.AsFloat() is { } seconds and >= 0 and < float.PositiveInfinity ? seconds : null,
-        Channels = [.. part.Channels.Select(c => new ChannelFacts { Name = c.Name, Type = c.Type, Pass = PassOf(c.Name) })],
-    };
-
-    private static readonly System.Collections.Concurrent.ConcurrentDictionary<string, string?> PassNames = new(StringComparer.Ordinal);
-
-    /// <summary>The catalogue's answer, remembered: a shot asks the same few names thousands of times.</summary>
-    private static string? PassOf(string channel) => PassNames.Count < 10_000 || PassNames.ContainsKey(channel)
-        ? PassNames.GetOrAdd(channel, static c => PassCatalogue.Shipped.PassOfChannel(c))
-        : PassCatalogue.Shipped.PassOfChannel(channel);
 }

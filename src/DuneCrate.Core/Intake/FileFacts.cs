@@ -46,6 +46,10 @@ public sealed record FileFacts
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public FrameSet? LostLines { get; init; }
 
+    /// <summary>Chunks that the file's own table does not give and that were found by walking through it. Other readers may stop at them.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public int MendedChunks { get; init; }
+
     /// <summary>The parts.</summary>
     public ImmutableArray<PartFacts> Parts { get; init; } = [];
 
@@ -94,6 +98,30 @@ public sealed record PartFacts
     /// <summary>Seconds that the renderer says it took, or null.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public double? RenderSeconds { get; init; }
+
+    /// <summary>View such as left or right, or null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? View { get; init; }
+
+    /// <summary>Views that the channels of a single part belong to, the one without a name first; null for pictures of one view.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<string>? Views { get; init; }
+
+    /// <summary>CIE x and y of red, green, blue and white; null when the header does not say.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<float>? Chromaticities { get; init; }
+
+    /// <summary>Name of the colour space that the header gives, or null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? ColourSpace { get; init; }
+
+    /// <summary>Smaller versions of the picture that are stored beside it (mipmaps, ripmaps). They are not checked.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public int SmallerLevels { get; init; }
+
+    /// <summary>Samples of a deep part, counted at pixel depth; null for other parts and when they cannot be counted.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public long? DeepSamples { get; init; }
 
     /// <summary>Channels in file order.</summary>
     public ImmutableArray<ChannelFacts> Channels { get; init; } = [];

@@ -11,7 +11,7 @@ namespace DuneCrate.Core.Intake;
 
 /// <summary>
 /// Goes once through the chunks of a part and gathers the statistics of every channel and, when asked, the rebuild. Holds one
-/// chunk at a time. Benchmark: bench/pixel-check.
+/// band of lines at a time. Benchmark: bench/pixel-check.
 /// </summary>
 internal sealed class PixelScan : IDisposable
 {
@@ -26,7 +26,7 @@ internal sealed class PixelScan : IDisposable
     {
         (_file, _part) = (file, part);
         _channels = [.. part.Channels.Select(c => Take(c.Type))];
-        _rebuild = recipe is null ? null : RebuildLines.For(recipe, part);
+        _rebuild = recipe is null || part.IsSubsampled ? null : RebuildLines.For(recipe, part);
     }
 
     public RebuildFacts? Rebuild { get; private set; }
@@ -35,39 +35,32 @@ internal sealed class PixelScan : IDisposable
     public string? Run(List<(int First, int Last)> lost, CancellationToken cancel)
     {
         string? reason = null;
-        byte[] buffer = ArrayPool<byte>.Shared.Rent(_file.ChunkBufferSize(_part));
-        int width = (int)_part.DataWindow.Width;
+        byte[] buffer = ArrayPool<byte>.Shared.Rent(_file.LargestBand(_part));
         try
         {
-            for (int chunk = 0; chunk < _part.ChunkCount; chunk++)
+            for (int band = 0; band < _part.Chunks.BandCount; band++)
             {
                 cancel.ThrowIfCancellationRequested();
-                (int first, int last) = ExrFile.LinesOf(_part, chunk);
+                var shape = new ExrChunkShape(_part, _part.Chunks.BandBox(band));
                 ReadOnlySpan<byte> lines;
                 try
                 {
-                    lines = _file.ReadChunk(_part, chunk, buffer);
+                    lines = _file.ReadBand(_part, band, buffer);
                 }
-                catch (ImageException e)
+                catch (ImageException e) when (e.Problem == ImageProblem.Truncated)
                 {
                     reason ??= e.Reason;
-                    lost.Add((first, last));
+                    lost.Add((shape.Box.MinY, shape.Box.MaxY));
                     continue;
                 }
 
-                // Channel by channel, so that each histogram stays in the cache for all lines of the chunk.
-                for (int c = 0; c < _channels.Length; c++)
+                if (_part.IsSubsampled)
                 {
-                    int bytes = _part.Channels[c].Type.Bytes(), at = _part.PixelOffsets[c] * width;
-                    for (int y = first; y <= last; y++)
-                    {
-                        _channels[c].AddLine(lines.Slice((y - first) * (int)_part.BytesPerLine + at, bytes * width), bytes, _part.DataWindow.MinX, y);
-                    }
+                    AddLines(lines, shape);
                 }
-
-                for (int y = first; _rebuild is not null && y <= last; y++)
+                else
                 {
-                    _rebuild.Add(lines.Slice((y - first) * (int)_part.BytesPerLine, (int)_part.BytesPerLine), y);
+                    AddChannels(lines, shape);
                 }
             }
         }
@@ -78,6 +71,42 @@ internal sealed class PixelScan : IDisposable
 
         Rebuild = _rebuild?.Measure.Finish();
         return reason;
+    }
+
+    /// <summary>Channel by channel, so that each histogram stays in the cache for all lines of the band.</summary>
+    private void AddChannels(ReadOnlySpan<byte> lines, in ExrChunkShape shape)
+    {
+        int width = (int)shape.Box.Width, bytesPerLine = (int)_part.BytesPerLine;
+        for (int c = 0; c < _channels.Length; c++)
+        {
+            int bytes = _part.Channels[c].Type.Bytes(), at = _part.PixelOffsets[c] * width;
+            for (int y = 0; y < shape.Lines; y++)
+            {
+                _channels[c].AddLine(lines.Slice(y * bytesPerLine + at, bytes * width), bytes, shape.Box.MinX, shape.Box.MinY + y);
+            }
+        }
+
+        for (int y = 0; _rebuild is not null && y < shape.Lines; y++)
+        {
+            _rebuild.Add(lines.Slice(y * bytesPerLine, bytesPerLine), shape.Box.MinY + y);
+        }
+    }
+
+    /// <summary>Lines whose channels have different numbers of samples; nothing is summed over such parts.</summary>
+    private void AddLines(ReadOnlySpan<byte> lines, in ExrChunkShape shape)
+    {
+        for (int y = shape.Box.MinY; y <= shape.Box.MaxY; y++)
+        {
+            for (int c = 0; c < _channels.Length; c++)
+            {
+                if (shape.Has(c, y))
+                {
+                    int bytes = shape.LineBytes(c);
+                    _channels[c].AddLine(lines[..bytes], _part.Channels[c].Type.Bytes(), shape.Box.MinX, y);
+                    lines = lines[bytes..];
+                }
+            }
+        }
     }
 
     public ImmutableArray<ChannelFacts> Results(ImmutableArray<ChannelFacts> headers) =>

@@ -90,36 +90,13 @@ public class ExrAgainstToolsTests
     }
 
     [Theory]
-    [InlineData("piz")]
-    [InlineData("pxr24")]
-    [InlineData("b44")]
-    [InlineData("dwaa")]
-    public void Compressions_not_read_yet_are_named(string compression)
-    {
-        using var folder = new TempFolder();
-        Tool.Oiio("--create", "64x64", "3", "--noise:seed=1", "-d", "half", "--compression", compression, "-o", folder["a.exr"]);
-        FileFacts facts = Facts(folder["a.exr"]);
-        Assert.True(facts.Readable);
-        Assert.Contains($"{compression} compression is not read yet", facts.Problem);
-        Assert.Equal(ImageProblem.Unsupported, facts.Trouble);
-        Assert.Equal(3, facts.Parts[0].Channels.Length);
-        Assert.Null(FactsReader.Read(FolderListing.OfFile(folder["a.exr"]), new FactsRequest(FactsDepth.Header)).Problem);
-    }
-
-    [Fact]
-    public void Tiles_are_named_as_not_read_yet()
-    {
-        using var folder = new TempFolder();
-        Tool.Oiio("--create", "64x64", "3", "--noise:seed=1", "-d", "half", "--tile", "16", "16", "-o", folder["a.exr"]);
-        Assert.Contains("tiles are not read yet", Facts(folder["a.exr"]).Problem);
-    }
-
-    [Theory]
     [InlineData("none", ExrLineOrder.Increasing)]
     [InlineData("rle", ExrLineOrder.Increasing)]
     [InlineData("zips", ExrLineOrder.Decreasing)]
     [InlineData("zip", ExrLineOrder.Increasing)]
     [InlineData("zip", ExrLineOrder.Decreasing)]
+    [InlineData("piz", ExrLineOrder.Increasing)]
+    [InlineData("piz", ExrLineOrder.Decreasing)]
     public void What_we_write_oiiotool_reads_with_the_same_statistics(string compression, ExrLineOrder order)
     {
         using var folder = new TempFolder();
@@ -164,14 +141,8 @@ public class ExrAgainstToolsTests
         {
             Assert.Matches("scanline|'R'|'Z'|channels", Tool.Run("exrinfo", path));
             FileFacts facts = Facts(path);
-            foreach ((string name, (double min, double max, double mean, double deviation, _, _)) in Tool.Stats(path).Where(s => facts.FindChannel(s.Key)?.Type != ChannelType.UInt))
-            {
-                SampleStatistics ours = facts.FindChannel(name)!.Samples!;
-                AssertNear(min, ours.Min);
-                AssertNear(max, ours.Max);
-                AssertNear(mean, ours.Mean);
-                AssertNear(deviation, ours.StdDev);
-            }
+            Assert.All(Tool.Stats(path).Where(s => facts.FindChannel(s.Key)?.Type != ChannelType.UInt),
+                s => Assert.True(s.Value.IsNear(facts.FindChannel(s.Key)!.Samples!, Tolerance), $"{s.Key}: {s.Value} expected"));
         }
     }
 
@@ -183,14 +154,7 @@ public class ExrAgainstToolsTests
         (image.Planes["R"][100], image.Planes["R"][101], image.Planes["G"][333], image.Planes["G"][800]) = (float.NaN, float.PositiveInfinity, float.NaN, float.NegativeInfinity);
         string path = TestImages.Write(folder, "a.exr", image);
         FileFacts facts = Facts(path);
-        foreach ((string name, (double min, double max, double mean, _, long nan, long inf)) in Tool.Stats(path))
-        {
-            SampleStatistics ours = facts.FindChannel(name)!.Samples!;
-            Assert.Equal((nan, inf), (ours.Nan, ours.Inf));
-            AssertNear(min, ours.Min);
-            AssertNear(max, ours.Max);
-            AssertNear(mean, ours.Mean);
-        }
+        Assert.All(Tool.Stats(path), s => Assert.True(s.Value.IsNear(facts.FindChannel(s.Key)!.Samples!, Tolerance), $"{s.Key}: {s.Value} expected, {facts.FindChannel(s.Key)!.Samples} found"));
 
         Assert.Equal([10, 3], facts.FindChannel("R")!.Samples!.FirstNonFinite!);
         Assert.Equal([10, 3, 11, 3], facts.FindChannel("R")!.Samples!.NonFiniteBox!);

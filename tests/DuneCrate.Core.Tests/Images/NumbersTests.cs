@@ -85,13 +85,13 @@ public class NumbersTests
         Gen.OneOf(Gen.Byte.Array[1, 700], Gen.Byte[0, 2].Array[1, 700], Gen.Select(Gen.Byte, Gen.Int[1, 900], (value, count) => Enumerable.Repeat(value, count).ToArray())).Sample(lines =>
         {
             byte[] packed = new byte[lines.Length], scratch = new byte[lines.Length], back = new byte[lines.Length];
-            int length = codec.Encode(lines, packed, scratch);
+            int length = codec.Encode(lines, packed, scratch, default);
             if (length < 0)
             {
                 return true;
             }
 
-            codec.Decode(packed.AsMemory(0, length), back, scratch);
+            codec.Decode(packed.AsMemory(0, length), back, scratch, default);
             return back.AsSpan().SequenceEqual(lines);
         });
     }
@@ -101,10 +101,10 @@ public class NumbersTests
     {
         // Technical Introduction to OpenEXR: count n ≥ 0 repeats the next byte n + 1 times, n < 0 copies −n bytes. Bytes are differences + 128, even places first.
         byte[] lines = new byte[6];
-        new RleCodec().Decode(new byte[] { 0, 10, 4, 128 }, lines, new byte[6]);
+        new RleCodec().Decode(new byte[] { 0, 10, 4, 128 }, lines, new byte[6], default);
         Assert.Equal(new byte[] { 10, 10, 10, 10, 10, 10 }, lines);
-        Assert.Throws<InvalidDataException>(() => new RleCodec().Decode(new byte[] { 127, 1 }, new byte[6], new byte[6]));
-        Assert.Throws<InvalidDataException>(() => new RleCodec().Decode(new byte[] { unchecked((byte)-5), 1 }, new byte[6], new byte[6]));
+        Assert.Throws<InvalidDataException>(() => new RleCodec().Decode(new byte[] { 127, 1 }, new byte[6], new byte[6], default));
+        Assert.Throws<InvalidDataException>(() => new RleCodec().Decode(new byte[] { unchecked((byte)-5), 1 }, new byte[6], new byte[6], default));
     }
 
     [Fact]

@@ -1,4 +1,6 @@
 using System.Buffers.Binary;
+using System.Collections.Immutable;
+using System.Runtime.InteropServices;
 using System.Text;
 using DuneCrate.Core.Frames;
 
@@ -28,6 +30,9 @@ public sealed record ExrAttribute(string Name, string Type, ReadOnlyMemory<byte>
     /// <summary>A <c>v2f</c> attribute.</summary>
     public static ExrAttribute Vector(string name, float x, float y) =>
         new(name, "v2f", Ints(BitConverter.SingleToInt32Bits(x), BitConverter.SingleToInt32Bits(y)));
+
+    /// <summary>A <c>chromaticities</c> attribute: x and y of red, green, blue and white.</summary>
+    public static ExrAttribute Chromaticities(params ReadOnlySpan<float> values) => new("chromaticities", "chromaticities", MemoryMarshal.AsBytes(values).ToArray());
 
     /// <summary>A one-byte enumeration such as <c>compression</c> or <c>lineOrder</c>.</summary>
     public static ExrAttribute Byte(string name, string type, byte value) => new(name, type, new[] { value });
@@ -61,6 +66,28 @@ public sealed record ExrAttribute(string Name, string Type, ReadOnlyMemory<byte>
             BinaryPrimitives.ReadInt32LittleEndian(v), BinaryPrimitives.ReadInt32LittleEndian(v[4..]),
             BinaryPrimitives.ReadInt32LittleEndian(v[8..]), BinaryPrimitives.ReadInt32LittleEndian(v[12..]));
     }
+
+    /// <summary>The texts of a <c>stringvector</c> attribute, such as multiView, or null.</summary>
+    public ImmutableArray<string>? AsTexts()
+    {
+        if (Type != "stringvector")
+        {
+            return null;
+        }
+
+        var texts = ImmutableArray.CreateBuilder<string>();
+        ReadOnlySpan<byte> rest = Value.Span;
+        while (rest.Length >= 4 && BinaryPrimitives.ReadInt32LittleEndian(rest) is >= 0 and var length && length <= rest.Length - 4)
+        {
+            texts.Add(Encoding.UTF8.GetString(rest.Slice(4, length)));
+            rest = rest[(4 + length)..];
+        }
+
+        return rest.IsEmpty ? texts.ToImmutable() : null;
+    }
+
+    /// <summary>The eight numbers of a <c>chromaticities</c> attribute, x and y of red, green, blue and white; or null.</summary>
+    public ImmutableArray<float>? AsChromaticities() => Type == "chromaticities" && Value.Length == 32 ? [.. MemoryMarshal.Cast<byte, float>(Value.Span)] : null;
 
     private static byte[] Ints(params ReadOnlySpan<int> values)
     {

@@ -15,12 +15,12 @@ public sealed record ExrCompression(byte Code, string Name, int LinesPerChunk, b
         new(1, "rle", 1, false, new RleCodec()),
         new(2, "zips", 1, false, new ZipCodec()),
         new(3, "zip", 16, false, new ZipCodec()),
-        new(4, "piz", 32, false, null),
-        new(5, "pxr24", 16, true, null),
-        new(6, "b44", 32, true, null),
-        new(7, "b44a", 32, true, null),
-        new(8, "dwaa", 32, true, null),
-        new(9, "dwab", 256, true, null),
+        new(4, "piz", 32, false, new PizCodec()),
+        new(5, "pxr24", 16, true, new Pxr24Codec()),
+        new(6, "b44", 32, true, new B44Codec()),
+        new(7, "b44a", 32, true, new B44Codec()),
+        new(8, "dwaa", 32, true, new DwaCodec()),
+        new(9, "dwab", 256, true, new DwaCodec()),
     ];
 
     /// <summary>No compression.</summary>
@@ -29,9 +29,12 @@ public sealed record ExrCompression(byte Code, string Name, int LinesPerChunk, b
     /// <summary>zlib over 16 lines, the usual choice.</summary>
     public static ExrCompression Zip => All[3];
 
+    /// <summary>Whether this product writes it.</summary>
+    public bool IsWritten => Codec?.CanEncode == true;
+
     /// <summary>The compression of a name in plans and facts, or null.</summary>
     public static ExrCompression? Find(string? name) => All.FirstOrDefault(c => c.Name == name);
 
     /// <summary>The compression of a number in a file; a number of a later format gets a name that says so.</summary>
-    public static ExrCompression OfCode(byte code) => code < All.Count ? All[code] : new ExrCompression(code, $"unknown {code}", 256, true, null);
+    public static ExrCompression OfCode(byte code) => code < All.Count ? All[code] : new ExrCompression(code, $"number {code}", 256, true, null);
 }

@@ -12,13 +12,15 @@ namespace DuneCrate.Core.Images.Exr;
 /// </summary>
 public sealed class ExrFile : IDisposable
 {
-    private const int FirstRead = 16 << 10;
+    private const int FirstRead = 16 << 10, ReadAheadBytes = 1 << 20;
 
     private readonly SafeFileHandle _handle;
     private readonly ExrLimits _limits;
     private readonly bool _isMultiPart;
     private readonly long _tablesEnd;
-    private byte[] _packed = [], _scratch = [];
+    private byte[] _ahead = [], _scratch = [], _tile = [];
+    private long _aheadAt;
+    private int _aheadLength;
 
     private ExrFile(string path, SafeFileHandle handle, ExrLimits limits)
     {
@@ -27,7 +29,7 @@ public sealed class ExrFile : IDisposable
         byte[] buffer = ArrayPool<byte>.Shared.Rent(FirstRead);
         try
         {
-            int have = ReadAt(buffer.AsSpan(0, FirstRead), 0);
+            int have = ReadAt(buffer.AsSpan(0, (int)Math.Min(FirstRead, Length)), 0);
             while (true)
             {
                 var parser = new ExrHeaderParser(path, buffer.AsSpan(0, have), have >= Length, limits);
@@ -35,7 +37,7 @@ public sealed class ExrFile : IDisposable
                 {
                     Parts = parser.Parse();
                     _isMultiPart = parser.IsMultiPart;
-                    (ChunkTables, _tablesEnd) = ReadChunkTables(parser.End, buffer.AsSpan(0, have));
+                    (ChunkTables, _tablesEnd, MendedChunks) = ReadChunkTables(parser.End, buffer.AsSpan(0, have));
                     return;
                 }
                 catch (ExrHeaderParser.NeedsMoreException)
@@ -63,10 +65,12 @@ public sealed class ExrFile : IDisposable
     public ImmutableArray<ExrPart> Parts { get; }
 
     /// <summary>
-    /// For each part the file offset of every chunk, in order of lines. Empty for parts whose chunks this product cannot place
-    /// (tiles, deep pixels). Not checked: an offset of a damaged file may be 0 or beyond its end.
+    /// For each part the file offset of every chunk, in the order of <see cref="ExrPart.Chunks"/>. Not checked: an offset of a damaged file may be 0 or beyond its end.
     /// </summary>
     public ImmutableArray<ImmutableArray<long>> ChunkTables { get; }
+
+    /// <summary>Entries of the chunk tables that were missing and were found again by walking the chunks.</summary>
+    public int MendedChunks { get; }
 
     /// <summary>Opens a file.</summary>
     /// <exception cref="ImageException">The file is not OpenEXR, contradicts itself, ends inside its header, or exceeds the limits.</exception>
@@ -87,67 +91,96 @@ public sealed class ExrFile : IDisposable
     }
 
     /// <summary>
-    /// The lines of a part (inclusive, in data window coordinates) that cannot be there: their chunk was never written or begins
+    /// The lines of a part's picture (inclusive, in data window coordinates) that cannot be there: one of their chunks was never written or begins
     /// beyond the end of the file. From the chunk table alone.
     /// </summary>
     public IEnumerable<(int First, int Last)> LinesBeyondEnd(ExrPart part)
     {
         ImmutableArray<long> table = ChunkTables[part.Index];
-        for (int i = 0; i < table.Length; i++)
+        for (int band = 0; band < part.Chunks.BandCount && !table.IsEmpty; band++)
         {
-            if (table[i] < _tablesEnd || table[i] >= Length)
+            (int first, int count) = part.Chunks.ChunksOfBand(band);
+            if (table.AsSpan(first, count).IndexOfAnyExceptInRange(_tablesEnd, Length - 1) >= 0)
             {
-                yield return LinesOf(part, i);
+                PixelBox box = part.Chunks.BandBox(band);
+                yield return (box.MinY, box.MaxY);
             }
         }
     }
 
-    /// <summary>The lines of a chunk, inclusive, in data window coordinates.</summary>
-    public static (int First, int Last) LinesOf(ExrPart part, int chunk)
-    {
-        int first = part.DataWindow.MinY + chunk * part.Compression.LinesPerChunk;
-        return (first, Math.Min(first + part.Compression.LinesPerChunk - 1, part.DataWindow.MaxY));
-    }
+    /// <summary>Bytes of a band: whole lines of every channel.</summary>
+    /// <exception cref="ImageException">It would exceed the limits.</exception>
+    public int BandBytes(ExrPart part, int band) => Checked(new ExrChunkShape(part, part.Chunks.BandBox(band)).Bytes);
 
-    /// <summary>The chunk that holds a line of the data window.</summary>
-    public static int ChunkOfLine(ExrPart part, int y) => (y - part.DataWindow.MinY) / part.Compression.LinesPerChunk;
+    /// <summary>Bytes that a buffer for every band of a part must have.</summary>
+    /// <exception cref="ImageException">It would exceed the limits.</exception>
+    public int LargestBand(ExrPart part) => BandBytes(part, 0) is var first && part.IsSubsampled && part.Chunks.BandCount > 1 ? Math.Max(first, BandBytes(part, 1)) : first;
 
     /// <summary>
-    /// Reads and unpacks one chunk: its lines top first; in each line the channels in file order, each as width samples,
-    /// little-endian. <paramref name="lines"/> must hold at least the chunk's lines × <see cref="ExrPart.BytesPerLine"/>; the part
-    /// used is returned.
+    /// Reads and unpacks a band of whole lines: one chunk of a scan-line part, a row of tiles of a tiled one. <paramref name="lines"/> must hold at least
+    /// <see cref="BandBytes"/>; what is used is returned, arranged as <see cref="ExrChunkShape"/> says.
+    /// </summary>
+    /// <exception cref="ImageException">A chunk is missing, damaged, or of a kind that is not read.</exception>
+    public Span<byte> ReadBand(ExrPart part, int band, Span<byte> lines)
+    {
+        (int first, int count) = part.Chunks.ChunksOfBand(band);
+        if (part.Tiling is null)
+        {
+            return ReadChunk(part, first, lines);
+        }
+
+        PixelBox box = part.Chunks.BandBox(band);
+        Span<byte> whole = lines[..BandBytes(part, band)];
+        long bytesPerLine = box.Width * part.BytesPerPixel;
+        for (int i = first; i < first + count; i++)
+        {
+            PixelBox tile = part.Chunks[i].Box;
+            int size = Checked(new ExrChunkShape(part, tile).Bytes), across = (int)tile.Width;
+            Grow(ref _tile, size);
+            ReadOnlySpan<byte> pixels = ReadChunk(part, i, _tile);
+            for (int y = 0; y < tile.Height; y++)
+            {
+                for (int c = 0; c < part.Channels.Length; c++)
+                {
+                    int bytes = Passes.ChannelTypes.Bytes(part.Channels[c].Type);
+                    pixels.Slice(y * across * part.BytesPerPixel + part.PixelOffsets[c] * across, bytes * across)
+                        .CopyTo(whole[(int)(y * bytesPerLine + part.PixelOffsets[c] * box.Width + ((long)tile.MinX - box.MinX) * bytes)..]);
+                }
+            }
+        }
+
+        return whole;
+    }
+
+    /// <summary>
+    /// Reads and unpacks one chunk, arranged as <see cref="ExrChunkShape"/> says; the part of <paramref name="lines"/> that is used is returned.
     /// </summary>
     /// <exception cref="ImageException">The chunk is missing, damaged, or of a kind that is not read.</exception>
-    public Span<byte> ReadChunk(ExrPart part, int chunk, Span<byte> lines)
+    public Span<byte> ReadChunk(ExrPart part, int index, Span<byte> lines)
     {
         if (part.Unsupported is { } reason)
         {
             throw new ImageException(Path, 0, reason, ImageProblem.Unsupported);
         }
 
-        (int first, int last) = LinesOf(part, chunk);
-        int size = checked((int)((last - first + 1) * part.BytesPerLine));
-        long offset = ChunkTables[part.Index][chunk];
-        if (offset < _tablesEnd || offset >= Length)
-        {
-            throw Lost(offset, offset <= 0 ? "the chunk was never written" : "the chunk lies beyond the end of the file");
-        }
-
-        int headerSize = _isMultiPart ? 12 : 8;
-        Span<byte> header = stackalloc byte[12];
-        if (ReadAt(header[..headerSize], offset) != headerSize)
+        ExrChunk chunk = part.Chunks[index];
+        var shape = new ExrChunkShape(part, chunk.Box);
+        int size = Checked(shape.Bytes), headSize = ExrChunkTable.HeadBytes(part, _isMultiPart);
+        long offset = Offset(part, index);
+        ReadOnlySpan<byte> head = Ahead(offset, headSize);
+        if (head.Length < headSize)
         {
             throw Lost(offset, "the file ends inside a chunk");
         }
 
-        header = header[(headerSize - 8)..headerSize];
-        int y = BinaryPrimitives.ReadInt32LittleEndian(header), packedSize = BinaryPrimitives.ReadInt32LittleEndian(header[4..]);
-        if (y != first || packedSize < 0 || packedSize > size)
+        int packedSize = BinaryPrimitives.ReadInt32LittleEndian(head[(headSize - 4)..]);
+        CheckHead(part, chunk, head, offset);
+        if (packedSize < 0 || packedSize > size)
         {
-            throw Lost(offset, $"the chunk for line {first} says it is line {y} in {packedSize} bytes");
+            throw Lost(offset, $"{Named(part, chunk)} says it has {packedSize} bytes where at most {size} belong");
         }
 
-        if (offset + headerSize + packedSize > Length)
+        if (offset + headSize + packedSize > Length)
         {
             throw Lost(offset, "the file ends inside a chunk");
         }
@@ -158,37 +191,114 @@ public sealed class ExrFile : IDisposable
         }
 
         Span<byte> target = lines[..size];
-        bool isRaw = packedSize == size;
-        Grow(ref _packed, isRaw ? 0 : packedSize);
-        Span<byte> packed = isRaw ? target : _packed.AsSpan(0, packedSize);
-        if (ReadAt(packed, offset + headerSize) != packedSize)
+        if (packedSize == size)
+        {
+            return ReadInto(target, offset + headSize) ? target : throw Lost(offset, "the file ends inside a chunk");
+        }
+
+        ReadOnlyMemory<byte> packed = AheadMemory(offset + headSize, packedSize);
+        if (packed.Length < packedSize)
         {
             throw Lost(offset, "the file ends inside a chunk");
         }
 
-        if (!isRaw)
+        Grow(ref _scratch, size);
+        try
         {
-            Grow(ref _scratch, size);
-            try
-            {
-                part.Compression.Codec!.Decode(_packed.AsMemory(0, packedSize), target, _scratch.AsSpan(0, size));
-            }
-            catch (InvalidDataException e)
-            {
-                throw Lost(offset, e.Message);
-            }
+            part.Compression.Codec!.Decode(packed, target, _scratch.AsSpan(0, size), shape);
+        }
+        catch (InvalidDataException e)
+        {
+            throw Lost(offset, e.Message);
         }
 
         return target;
     }
 
-    /// <summary>Bytes that a buffer for <see cref="ReadChunk"/> must have.</summary>
-    /// <exception cref="ImageException">It would exceed the limits.</exception>
-    public int ChunkBufferSize(ExrPart part)
+    /// <summary>Samples of a deep part by walking the tables of counts of its level 0; null when one of them cannot be read.</summary>
+    public long? CountDeepSamples(ExrPart part, CancellationToken cancel = default)
     {
-        long size = Math.Min(part.Compression.LinesPerChunk, part.DataWindow.Height) * part.BytesPerLine;
-        return size <= _limits.MaxChunkBytes ? (int)size : throw new ImageException(Path, 0, $"one chunk would unpack to {size} bytes");
+        if (!part.IsDeep || part.Compression.Codec is not { } codec || part.Compression.Code > 3)
+        {
+            return null;
+        }
+
+        long samples = 0;
+        for (int i = 0; i < part.Chunks.Count && part.Chunks[i] is { LevelX: 0, LevelY: 0 } chunk; i++)
+        {
+            cancel.ThrowIfCancellationRequested();
+            long offset = ChunkTables[part.Index][i];
+            int headSize = ExrChunkTable.HeadBytes(part, _isMultiPart);
+            int pixels = (int)(chunk.Box.Width * chunk.Box.Height);
+            if (!ExrChunkTable.IsUsable(offset, Length, _tablesEnd) || pixels * 4L > _limits.MaxChunkBytes || Ahead(offset, headSize) is var head && head.Length < headSize)
+            {
+                return null;
+            }
+
+            long packedSize = BinaryPrimitives.ReadInt64LittleEndian(Ahead(offset, headSize)[(headSize - 24)..]);
+            if (packedSize < 0 || packedSize > pixels * 4L || AheadMemory(offset + headSize, (int)packedSize) is var packed && packed.Length < packedSize)
+            {
+                return null;
+            }
+
+            Grow(ref _tile, pixels * 4);
+            Grow(ref _scratch, pixels * 4);
+            Span<byte> counts = _tile.AsSpan(0, pixels * 4);
+            try
+            {
+                if (packedSize == counts.Length)
+                {
+                    AheadMemory(offset + headSize, (int)packedSize).Span.CopyTo(counts);
+                }
+                else
+                {
+                    codec.Decode(AheadMemory(offset + headSize, (int)packedSize), counts, _scratch.AsSpan(0, pixels * 4), default);
+                }
+            }
+            catch (InvalidDataException)
+            {
+                return null;
+            }
+
+            // Counts add up along each line.
+            ReadOnlySpan<int> sums = MemoryMarshal.Cast<byte, int>(counts);
+            for (int y = 1; y <= chunk.Box.Height; y++)
+            {
+                int ofLine = sums[y * (int)chunk.Box.Width - 1];
+                if (ofLine < 0)
+                {
+                    return null;
+                }
+
+                samples += ofLine;
+            }
+        }
+
+        return samples;
     }
+
+    private long Offset(ExrPart part, int index)
+    {
+        long offset = ChunkTables[part.Index][index];
+        return ExrChunkTable.IsUsable(offset, Length, _tablesEnd) ? offset : throw Lost(offset, offset <= 0 ? "the chunk was never written" : "the chunk lies beyond the end of the file");
+    }
+
+    private void CheckHead(ExrPart part, in ExrChunk chunk, ReadOnlySpan<byte> head, long offset)
+    {
+        ReadOnlySpan<byte> own = _isMultiPart ? head[4..] : head;
+        bool isRight = part.Tiling is null
+            ? BinaryPrimitives.ReadInt32LittleEndian(own) == chunk.Box.MinY
+            : BinaryPrimitives.ReadInt32LittleEndian(own) == chunk.TileX && BinaryPrimitives.ReadInt32LittleEndian(own[4..]) == chunk.TileY &&
+              BinaryPrimitives.ReadInt32LittleEndian(own[8..]) == chunk.LevelX && BinaryPrimitives.ReadInt32LittleEndian(own[12..]) == chunk.LevelY;
+        if (!isRight || (_isMultiPart && BinaryPrimitives.ReadInt32LittleEndian(head) != part.Index))
+        {
+            throw Lost(offset, $"where {Named(part, chunk)} should be there is something else");
+        }
+    }
+
+    private static string Named(ExrPart part, in ExrChunk chunk) => part.Tiling is null ? $"the chunk for line {chunk.Box.MinY}" : $"the tile {chunk.TileX}, {chunk.TileY}";
+
+    private int Checked(long bytes) => bytes <= _limits.MaxChunkBytes ? (int)bytes : throw new ImageException(Path, 0, $"one chunk would unpack to {bytes} bytes");
 
     private ImageException Lost(long offset, string reason) => new(Path, offset, reason, ImageProblem.Truncated);
 
@@ -201,25 +311,34 @@ public sealed class ExrFile : IDisposable
         }
     }
 
-    private (ImmutableArray<ImmutableArray<long>>, long End) ReadChunkTables(long at, ReadOnlySpan<byte> head)
+    private (ImmutableArray<ImmutableArray<long>>, long End, int Mended) ReadChunkTables(long at, ReadOnlySpan<byte> head)
     {
-        var tables = ImmutableArray.CreateBuilder<ImmutableArray<long>>(Parts.Length);
-        foreach (ExrPart part in Parts)
+        long[][] tables = new long[Parts.Length][];
+        for (int p = 0; p < Parts.Length; p++)
         {
-            int count = part.Type == "scanlineimage" ? part.ChunkCount : part.Find("chunkCount")?.AsInt() ?? 0;
-            if (_isMultiPart && part.Find("chunkCount")?.AsInt() != count)
+            ExrPart part = Parts[p];
+            if (part.Compression.Codec is null)
             {
-                throw new ImageException(Path, at, $"part {part.Index} says it has {part.Find("chunkCount")?.AsInt()} chunks where {count} belong");
+                // How many lines a chunk of it has is not known, so that its table can only be passed over.
+                tables[p] = [];
+                at += 8L * (part.Find("chunkCount")?.AsInt() ?? 0);
+                continue;
+            }
+
+            int count = part.Chunks.Count;
+            if (_isMultiPart && part.Find("chunkCount")?.AsInt() is var said && said != count)
+            {
+                throw new ImageException(Path, at, $"part {part.Index} says it has {said} chunks where {count} belong");
             }
 
             long size = count * 8L;
-            if (count < 0 || at + size > Length)
+            if (at + size > Length)
             {
                 throw new ImageException(Path, at, $"the file ends inside its chunk table: {count} chunks are claimed in {Length} bytes", ImageProblem.Truncated);
             }
 
-            long[] table = new long[count];
-            Span<byte> bytes = MemoryMarshal.AsBytes(table.AsSpan());
+            tables[p] = new long[count];
+            Span<byte> bytes = MemoryMarshal.AsBytes(tables[p].AsSpan());
             if (at + size <= head.Length)
             {
                 head.Slice((int)at, (int)size).CopyTo(bytes);
@@ -229,11 +348,40 @@ public sealed class ExrFile : IDisposable
                 throw new ImageException(Path, at, "the file ends inside its chunk table", ImageProblem.Truncated);
             }
 
-            tables.Add(part.Type == "scanlineimage" ? ImmutableCollectionsMarshal.AsImmutableArray(table) : []);
             at += size;
         }
 
-        return (tables.ToImmutable(), at);
+        int mended = Parts.All(p => p.Compression.Codec is not null) && tables.Any(t => t.AsSpan().IndexOfAnyExceptInRange(at, Length - 1) >= 0)
+            ? ExrChunkTable.Mend(Parts, tables, _isMultiPart, at, Length, (offset, to) => ReadAt(to, offset)) : 0;
+        return ([.. tables.Select(ImmutableCollectionsMarshal.AsImmutableArray)], at, mended);
+    }
+
+    /// <summary>Bytes of the file by way of a buffer that is read ahead in large blocks; fewer than asked for at the file's end.</summary>
+    private ReadOnlySpan<byte> Ahead(long offset, int count) => AheadMemory(offset, count).Span;
+
+    private ReadOnlyMemory<byte> AheadMemory(long offset, int count)
+    {
+        if (offset < _aheadAt || offset + count > _aheadAt + _aheadLength)
+        {
+            int wanted = (int)Math.Min(Math.Max(count, ReadAheadBytes), Math.Max(0, Length - offset));
+            Grow(ref _ahead, wanted);
+            (_aheadAt, _aheadLength) = (offset, ReadAt(_ahead.AsSpan(0, wanted), offset));
+        }
+
+        return _ahead.AsMemory((int)(offset - _aheadAt), Math.Min(count, (int)(_aheadAt + _aheadLength - offset)));
+    }
+
+    /// <summary>Large stored chunks go straight to where they belong.</summary>
+    private bool ReadInto(Span<byte> target, long offset)
+    {
+        if (target.Length >= ReadAheadBytes)
+        {
+            return ReadAt(target, offset) == target.Length;
+        }
+
+        ReadOnlySpan<byte> bytes = Ahead(offset, target.Length);
+        bytes.CopyTo(target);
+        return bytes.Length == target.Length;
     }
 
     private int ReadAt(Span<byte> buffer, long offset)
@@ -257,8 +405,11 @@ public sealed class ExrFile : IDisposable
     public void Dispose()
     {
         _handle.Dispose();
-        ArrayPool<byte>.Shared.Return(_packed);
-        ArrayPool<byte>.Shared.Return(_scratch);
-        (_packed, _scratch) = ([], []);
+        foreach (byte[] buffer in (byte[][])[_ahead, _scratch, _tile])
+        {
+            ArrayPool<byte>.Shared.Return(buffer);
+        }
+
+        (_ahead, _scratch, _tile) = ([], [], []);
     }
 }

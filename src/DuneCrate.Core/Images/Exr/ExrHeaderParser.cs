@@ -12,6 +12,7 @@ namespace DuneCrate.Core.Images.Exr;
 internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool isWholeFile, ExrLimits limits)
 {
     public const int Magic = 20000630;
+    private const uint MaxTileSide = 1 << 20;
     private const int TiledFlag = 0x200, LongNamesFlag = 0x400, DeepFlag = 0x800, MultiPartFlag = 0x1000;
 
     private readonly ReadOnlySpan<byte> _bytes = bytes;
@@ -100,13 +101,46 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
             throw Problem($"the data window claims {data.Width} × {data.Height} pixels");
         }
 
-        return new ExrPart(Channels(Required(attributes, "channels")), display, data, ExrCompression.OfCode(compression[0]), (ExrLineOrder)order[0], attributes)
+        string type = attributes.FirstOrDefault(a => a.Name == "type")?.AsText() ?? singleType;
+        var part = new ExrPart(Channels(Required(attributes, "channels")), display, data, ExrCompression.OfCode(compression[0]), (ExrLineOrder)order[0], attributes)
         {
             Index = index,
+            Tiling = type is "tiledimage" or "deeptile" ? Tiling(Required(attributes, "tiles")) : null,
             Name = attributes.FirstOrDefault(a => a.Name == "name")?.AsText(),
-            Type = attributes.FirstOrDefault(a => a.Name == "type")?.AsText() ?? singleType,
+            Type = type,
             PixelAspectRatio = attributes.FirstOrDefault(a => a.Name == "pixelAspectRatio")?.AsFloat() ?? 1,
         };
+        if (part.IsSubsampled && (part.Tiling is not null || part.Channels.Any(c => data.MinX % c.XSampling != 0 || data.MinY % c.YSampling != 0)))
+        {
+            throw Problem("subsampled channels stand on another grid than the data window, or in tiles");
+        }
+
+        try
+        {
+            _ = part.Chunks.Count;
+        }
+        catch (OverflowException)
+        {
+            throw Problem($"the data window of {data.Width} × {data.Height} pixels is cut into more chunks than a file can have");
+        }
+
+        return part;
+    }
+
+    /// <summary>Width and height of tiles as two 32-bit numbers, then level mode in the low and rounding in the high half of a byte.</summary>
+    private readonly ExrTiling Tiling(ExrAttribute attribute)
+    {
+        ReadOnlySpan<byte> value = attribute.Value.Span;
+        if (attribute.Type != "tiledesc" || value.Length != 9)
+        {
+            throw Problem("the tile description is not a tiledesc");
+        }
+
+        uint width = BinaryPrimitives.ReadUInt32LittleEndian(value), height = BinaryPrimitives.ReadUInt32LittleEndian(value[4..]);
+        int mode = value[8] & 15, rounding = value[8] >> 4;
+        return width is >= 1 and <= MaxTileSide && height is >= 1 and <= MaxTileSide && mode <= 2 && rounding <= 1
+            ? new ExrTiling((int)width, (int)height, (ExrLevelMode)mode, rounding == 1)
+            : throw Problem($"tiles of {width} × {height} pixels, or their levels, are not possible");
     }
 
     private readonly ExrAttribute Required(ImmutableArray<ExrAttribute> attributes, string name) =>

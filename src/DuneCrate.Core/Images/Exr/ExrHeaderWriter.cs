@@ -24,7 +24,7 @@ internal static class ExrHeaderWriter
                 attributes = attributes.Where(a => a.Name is not ("name" or "type" or "chunkCount"))
                     .Append(ExrAttribute.Text("name", part.Name ?? $"part{part.Index}"))
                     .Append(ExrAttribute.Text("type", "scanlineimage"))
-                    .Append(ExrAttribute.Int("chunkCount", part.ChunkCount));
+                    .Append(ExrAttribute.Int("chunkCount", part.Chunks.Count));
             }
 
             foreach (ExrAttribute attribute in attributes)

@@ -27,37 +27,45 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
 
     /// <summary>
     /// Reads the named channels of a part (all of them when <paramref name="channels"/> is null). Lines that are lost stay 0 and are
-    /// reported in <paramref name="problem"/>.
+    /// reported in <paramref name="problem"/>. Samples of subsampled channels are repeated over the pixels they stand for.
     /// </summary>
     public static ExrImage Read(ExrFile file, ExrPart part, IReadOnlyCollection<string>? channels, out string? problem, CancellationToken cancel = default)
     {
         problem = null;
         int width = (int)part.DataWindow.Width;
-        var wanted = part.Channels.Select((c, i) => (Channel: c, Index: i)).Where(c => channels is null || channels.Contains(c.Channel.Name)).ToArray();
-        var planes = wanted.ToImmutableDictionary(c => c.Channel.Name, _ => new float[checked(width * (int)part.DataWindow.Height)]);
-        byte[] buffer = ArrayPool<byte>.Shared.Rent(file.ChunkBufferSize(part));
+        bool[] isWanted = [.. part.Channels.Select(c => channels is null || channels.Contains(c.Name))];
+        var planes = part.Channels.Where((_, i) => isWanted[i]).ToImmutableDictionary(c => c.Name, _ => new float[checked(width * (int)part.DataWindow.Height)]);
+        byte[] buffer = ArrayPool<byte>.Shared.Rent(file.LargestBand(part));
+        float[] few = new float[width];
         try
         {
-            for (int chunk = 0; chunk < part.ChunkCount; chunk++)
+            for (int band = 0; band < part.Chunks.BandCount; band++)
             {
                 cancel.ThrowIfCancellationRequested();
-                (int first, int last) = ExrFile.LinesOf(part, chunk);
+                var shape = new ExrChunkShape(part, part.Chunks.BandBox(band));
                 try
                 {
-                    ReadOnlySpan<byte> lines = file.ReadChunk(part, chunk, buffer);
-                    for (int y = first; y <= last; y++)
+                    ReadOnlySpan<byte> rest = file.ReadBand(part, band, buffer);
+                    for (int y = shape.Box.MinY; y <= shape.Box.MaxY; y++)
                     {
-                        ReadOnlySpan<byte> line = lines.Slice((y - first) * (int)part.BytesPerLine, (int)part.BytesPerLine);
-                        foreach ((ExrChannel channel, int index) in wanted)
+                        for (int c = 0; c < part.Channels.Length; c++)
                         {
-                            ReadOnlySpan<byte> samples = line.Slice(part.PixelOffsets[index] * width, channel.Type.Bytes() * width);
-                            ToFloats(samples, channel.Type, planes[channel.Name].AsSpan((y - part.DataWindow.MinY) * width, width));
+                            if (shape.Has(c, y))
+                            {
+                                int bytes = shape.LineBytes(c);
+                                if (isWanted[c])
+                                {
+                                    Spread(rest[..bytes], part.Channels[c], shape.Samples(c), planes[part.Channels[c].Name], width, y - part.DataWindow.MinY, few);
+                                }
+
+                                rest = rest[bytes..];
+                            }
                         }
                     }
                 }
                 catch (ImageException e) when (e.Problem == ImageProblem.Truncated)
                 {
-                    problem ??= $"lines from {first} are lost: {e.Reason}";
+                    problem ??= $"lines from {shape.Box.MinY} are lost: {e.Reason}";
                 }
             }
         }
@@ -69,7 +77,25 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
         return new ExrImage(part, planes);
     }
 
-    /// <summary>The sample of one channel at one pixel, read without the rest of the picture. Coordinates as in the data window.</summary>
+    private static void Spread(ReadOnlySpan<byte> samples, ExrChannel channel, int count, float[] plane, int width, int line, float[] few)
+    {
+        if (channel.XSampling == 1 && channel.YSampling == 1)
+        {
+            ToFloats(samples, channel.Type, plane.AsSpan(line * width, width));
+            return;
+        }
+
+        ToFloats(samples, channel.Type, few.AsSpan(0, count));
+        for (int y = line; y < line + channel.YSampling && (y + 1) * width <= plane.Length; y++)
+        {
+            for (int x = 0; x < width; x++)
+            {
+                plane[y * width + x] = few[Math.Min(x / channel.XSampling, count - 1)];
+            }
+        }
+    }
+
+    /// <summary>The samples of all channels at one pixel, read without the rest of the picture. Coordinates as in the data window.</summary>
     /// <exception cref="ImageException">The chunk is lost or of a kind that is not read.</exception>
     public static IReadOnlyDictionary<string, float> Probe(ExrFile file, ExrPart part, int x, int y)
     {
@@ -79,17 +105,25 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
             return values;
         }
 
-        byte[] buffer = ArrayPool<byte>.Shared.Rent(file.ChunkBufferSize(part));
+        byte[] buffer = ArrayPool<byte>.Shared.Rent(file.LargestBand(part));
         try
         {
-            int chunk = ExrFile.ChunkOfLine(part, y), width = (int)part.DataWindow.Width;
-            ReadOnlySpan<byte> line = file.ReadChunk(part, chunk, buffer)[((y - ExrFile.LinesOf(part, chunk).First) * (int)part.BytesPerLine)..];
+            int band = part.Chunks.BandOfLine(y);
+            var shape = new ExrChunkShape(part, part.Chunks.BandBox(band));
+            ReadOnlySpan<byte> rest = file.ReadBand(part, band, buffer);
             Span<float> value = stackalloc float[1];
-            for (int i = 0; i < part.Channels.Length; i++)
+            for (int line = shape.Box.MinY; line <= y; line++)
             {
-                int bytes = part.Channels[i].Type.Bytes();
-                ToFloats(line.Slice(part.PixelOffsets[i] * width + (x - part.DataWindow.MinX) * bytes, bytes), part.Channels[i].Type, value);
-                values[part.Channels[i].Name] = value[0];
+                for (int c = 0; c < part.Channels.Length; c++)
+                {
+                    if (shape.Has(c, line))
+                    {
+                        int bytes = part.Channels[c].Type.Bytes();
+                        ToFloats(rest.Slice((x - part.DataWindow.MinX) / part.Channels[c].XSampling * bytes, bytes), part.Channels[c].Type, value);
+                        values[part.Channels[c].Name] = value[0];
+                        rest = rest[shape.LineBytes(c)..];
+                    }
+                }
             }
         }
         finally

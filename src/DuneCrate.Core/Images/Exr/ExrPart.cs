@@ -44,6 +44,7 @@ public sealed class ExrPart
         }
 
         (BytesPerPixel, PixelOffsets) = (at, offsets.MoveToImmutable());
+        IsSubsampled = channels.Any(c => c.XSampling != 1 || c.YSampling != 1);
     }
 
     /// <summary>Position of the part in its file, from 0.</summary>
@@ -82,18 +83,30 @@ public sealed class ExrPart
     /// <summary>For each channel the bytes of the channels before it, per pixel; times the width it is the channel's place in a line.</summary>
     internal ImmutableArray<int> PixelOffsets { get; }
 
-    /// <summary>Bytes of one unpacked line.</summary>
+    /// <summary>Bytes of one unpacked line without subsampled channels.</summary>
     public long BytesPerLine => BytesPerPixel * DataWindow.Width;
 
-    /// <summary>Scan-line chunks that the part must have.</summary>
-    public int ChunkCount => (int)((DataWindow.Height + Compression.LinesPerChunk - 1) / Compression.LinesPerChunk);
+    /// <summary>How it is cut into tiles; null for scan lines.</summary>
+    public ExrTiling? Tiling { get; internal init; }
+
+    /// <summary>Whether any channel has fewer samples than pixels.</summary>
+    public bool IsSubsampled { get; }
+
+    /// <summary>Whether pixels hold lists of samples.</summary>
+    public bool IsDeep => Type.StartsWith("deep", StringComparison.Ordinal);
+
+    /// <summary>View that the part belongs to, such as left; null without one.</summary>
+    public string? View => Find("view")?.AsText();
+
+    /// <summary>Its chunks.</summary>
+    /// <exception cref="OverflowException">There are more than can be counted; headers of such files are refused.</exception>
+    public ExrChunks Chunks => field ??= new ExrChunks(this);
 
     /// <summary>Why the pixels of this part cannot be read by this product, or null.</summary>
     public string? Unsupported =>
-        Type.StartsWith("deep", StringComparison.Ordinal) ? "deep pixels are not read" :
-        Type != "scanlineimage" ? "tiles are not read yet; write scan lines" :
-        Channels.Any(c => c.XSampling != 1 || c.YSampling != 1) ? "subsampled channels are not read; write every channel at full size" :
-        Compression.Codec is null ? $"{Compression.Name} compression is not read yet; write none, rle, zips or zip" : null;
+        IsDeep ? "deep pixels are not checked" :
+        Type is not ("scanlineimage" or "tiledimage") ? $"parts of the type {Type} are not known" :
+        Compression.Codec is null ? $"the compression {Compression.Name} is newer than this product; write one of {string.Join(", ", ExrCompression.All.Select(c => c.Name))}" : null;
 
     /// <summary>The attribute of a name, or null.</summary>
     public ExrAttribute? Find(string name) => Attributes.FirstOrDefault(a => a.Name == name);

@@ -5,14 +5,18 @@ public interface IExrCodec
 {
     /// <summary>
     /// Unpacks a chunk into <paramref name="lines"/>, filling it exactly. <paramref name="scratch"/> has the same length and
-    /// arbitrary contents.
+    /// arbitrary contents. Whatever the packed bytes are, nothing outside the two is written.
     /// </summary>
     /// <exception cref="InvalidDataException">The packed bytes do not make the lines.</exception>
-    void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch);
+    void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape);
+
+    /// <summary>Whether <see cref="Encode"/> is there.</summary>
+    bool CanEncode => true;
 
     /// <summary>
     /// Packs lines into <paramref name="packed"/>, which is as long as <paramref name="lines"/>. Returns the packed length, or −1
     /// when it would not be shorter; the chunk is then stored as it is.
     /// </summary>
-    int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch);
+    /// <exception cref="NotSupportedException">This product does not write the compression.</exception>
+    int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch, in ExrChunkShape shape);
 }

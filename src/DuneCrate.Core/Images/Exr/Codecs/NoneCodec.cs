@@ -4,7 +4,7 @@ namespace DuneCrate.Core.Images.Exr.Codecs;
 public sealed class NoneCodec : IExrCodec
 {
     /// <inheritdoc/>
-    public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch)
+    public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
     {
         if (packed.Length != lines.Length)
         {
@@ -15,5 +15,5 @@ public sealed class NoneCodec : IExrCodec
     }
 
     /// <inheritdoc/>
-    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch) => -1;
+    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch, in ExrChunkShape shape) => -1;
 }

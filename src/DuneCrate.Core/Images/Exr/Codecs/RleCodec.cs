@@ -9,42 +9,47 @@ public sealed class RleCodec : IExrCodec
     private const int ShortestRun = 3, LongestRun = 127;
 
     /// <inheritdoc/>
-    public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch)
+    public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
     {
-        ReadOnlySpan<byte> from = packed.Span;
+        Expand(packed.Span, scratch);
+        BytePrediction.Join(scratch, lines);
+    }
+
+    /// <summary>Expands run lengths to exactly as many bytes as <paramref name="to"/> holds.</summary>
+    /// <exception cref="InvalidDataException">They make fewer or more.</exception>
+    internal static void Expand(ReadOnlySpan<byte> from, Span<byte> to)
+    {
         int written = 0;
         for (int i = 0; i < from.Length;)
         {
             int count = (sbyte)from[i++];
             int length = count < 0 ? -count : count + 1, used = count < 0 ? length : 1;
-            if (used > from.Length - i || length > scratch.Length - written)
+            if (used > from.Length - i || length > to.Length - written)
             {
                 throw new InvalidDataException("a run of bytes goes beyond the chunk");
             }
 
             if (count < 0)
             {
-                from.Slice(i, length).CopyTo(scratch[written..]);
+                from.Slice(i, length).CopyTo(to[written..]);
             }
             else
             {
-                scratch.Slice(written, length).Fill(from[i]);
+                to.Slice(written, length).Fill(from[i]);
             }
 
             i += used;
             written += length;
         }
 
-        if (written != lines.Length)
+        if (written != to.Length)
         {
-            throw new InvalidDataException($"the chunk unpacks to {written} bytes where {lines.Length} belong");
+            throw new InvalidDataException($"the chunk unpacks to {written} bytes where {to.Length} belong");
         }
-
-        BytePrediction.Join(scratch, lines);
     }
 
     /// <inheritdoc/>
-    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch)
+    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch, in ExrChunkShape shape)
     {
         BytePrediction.Split(lines, scratch);
         int written = 0;

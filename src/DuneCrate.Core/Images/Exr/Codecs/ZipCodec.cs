@@ -8,10 +8,9 @@ namespace DuneCrate.Core.Images.Exr.Codecs;
 public sealed class ZipCodec : IExrCodec
 {
     /// <inheritdoc/>
-    public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch)
+    public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
     {
-        using var inflate = new ZLibStream(AsStream(packed), CompressionMode.Decompress);
-        int read = inflate.ReadAtLeast(scratch, scratch.Length, throwOnEndOfStream: false);
+        int read = Inflate.Into(packed, scratch);
         if (read != lines.Length)
         {
             throw new InvalidDataException($"the chunk inflates to {read} bytes where {lines.Length} belong");
@@ -21,7 +20,7 @@ public sealed class ZipCodec : IExrCodec
     }
 
     /// <inheritdoc/>
-    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch)
+    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch, in ExrChunkShape shape)
     {
         BytePrediction.Split(lines, scratch);
         using var bytes = new MemoryStream(lines.Length / 2 + 64);
@@ -38,9 +37,4 @@ public sealed class ZipCodec : IExrCodec
         bytes.GetBuffer().AsSpan(0, (int)bytes.Length).CopyTo(packed);
         return (int)bytes.Length;
     }
-
-    private static MemoryStream AsStream(ReadOnlyMemory<byte> packed) =>
-        System.Runtime.InteropServices.MemoryMarshal.TryGetArray(packed, out ArraySegment<byte> segment)
-            ? new MemoryStream(segment.Array!, segment.Offset, segment.Count, writable: false)
-            : new MemoryStream(packed.ToArray(), writable: false);
 }

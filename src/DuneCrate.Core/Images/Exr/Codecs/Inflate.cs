@@ -1,0 +1,36 @@
+using System.IO.Compression;
+using System.Runtime.InteropServices;
+
+namespace DuneCrate.Core.Images.Exr.Codecs;
+
+/// <summary>zlib streams (RFC 1950) in memory, by the platform's own library.</summary>
+internal static class Inflate
+{
+    /// <summary>
+    /// Inflates into <paramref name="to"/> until the stream ends; returns the bytes made, one more than fit when there are more. Reading to
+    /// the end also checks the stream's checksum.
+    /// </summary>
+    /// <exception cref="InvalidDataException">The bytes are no zlib stream.</exception>
+    public static int Into(ReadOnlyMemory<byte> packed, Span<byte> to)
+    {
+        using var inflate = new ZLibStream(AsStream(packed), CompressionMode.Decompress);
+        int made = inflate.ReadAtLeast(to, to.Length, throwOnEndOfStream: false);
+        return made == to.Length && inflate.ReadByte() >= 0 ? made + 1 : made;
+    }
+
+    /// <summary>Inflates exactly as many bytes as <paramref name="to"/> holds.</summary>
+    /// <exception cref="InvalidDataException">The bytes are no zlib stream, or make fewer.</exception>
+    public static void Exactly(ReadOnlyMemory<byte> packed, Span<byte> to)
+    {
+        int made = to.IsEmpty ? 0 : Into(packed, to);
+        if (made != to.Length)
+        {
+            throw new InvalidDataException($"a block inflates to {made} bytes where {to.Length} belong");
+        }
+    }
+
+    private static MemoryStream AsStream(ReadOnlyMemory<byte> packed) =>
+        MemoryMarshal.TryGetArray(packed, out ArraySegment<byte> segment)
+            ? new MemoryStream(segment.Array!, segment.Offset, segment.Count, writable: false)
+            : new MemoryStream(packed.ToArray(), writable: false);
+}

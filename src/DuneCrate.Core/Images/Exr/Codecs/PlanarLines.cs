@@ -1,0 +1,60 @@
+namespace DuneCrate.Core.Images.Exr.Codecs;
+
+/// <summary>
+/// Goes between the two arrangements of a chunk: lines with the channels side by side, as files and readers have it, and channel after channel, each with all its lines,
+/// as PIZ, B44 and DWA pack it.
+/// </summary>
+internal static class PlanarLines
+{
+    /// <summary>Byte offset of each channel in the arrangement channel after channel.</summary>
+    public static int[] Offsets(in ExrChunkShape shape)
+    {
+        int[] offsets = new int[shape.Part.Channels.Length];
+        for (int c = 1; c < offsets.Length; c++)
+        {
+            offsets[c] = offsets[c - 1] + shape.LineBytes(c - 1) * shape.LinesOf(c - 1);
+        }
+
+        return offsets;
+    }
+
+    /// <summary>Channel after channel to lines.</summary>
+    public static void ToLines(ReadOnlySpan<byte> planar, Span<byte> lines, in ExrChunkShape shape)
+    {
+        int[] at = Offsets(shape);
+        int to = 0;
+        for (int y = shape.Box.MinY; y <= shape.Box.MaxY; y++)
+        {
+            for (int c = 0; c < at.Length; c++)
+            {
+                if (shape.Has(c, y))
+                {
+                    int bytes = shape.LineBytes(c);
+                    planar.Slice(at[c], bytes).CopyTo(lines[to..]);
+                    at[c] += bytes;
+                    to += bytes;
+                }
+            }
+        }
+    }
+
+    /// <summary>Lines to channel after channel.</summary>
+    public static void FromLines(ReadOnlySpan<byte> lines, Span<byte> planar, in ExrChunkShape shape)
+    {
+        int[] at = Offsets(shape);
+        int from = 0;
+        for (int y = shape.Box.MinY; y <= shape.Box.MaxY; y++)
+        {
+            for (int c = 0; c < at.Length; c++)
+            {
+                if (shape.Has(c, y))
+                {
+                    int bytes = shape.LineBytes(c);
+                    lines.Slice(from, bytes).CopyTo(planar[at[c]..]);
+                    at[c] += bytes;
+                    from += bytes;
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,61 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Intake;
+
+/// <summary>Header of a part → facts.</summary>
+internal static class HeaderFacts
+{
+    private const int MostNames = 10_000;
+
+    /// <summary>Names that programs give the colour space of a picture; the first is OpenEXR's own.</summary>
+    private static readonly string[] ColourSpaceNames = ["colorInteropID", "colorSpace", "oiio:ColorSpace"];
+
+    private static readonly ConcurrentDictionary<string, string?> PassNames = new(StringComparer.Ordinal);
+
+    /// <summary>What a part's header says.</summary>
+    public static PartFacts Of(ExrPart part)
+    {
+        ImmutableArray<string> views = part.Find("multiView")?.AsTexts() ?? [];
+        return new PartFacts
+        {
+            Index = part.Index,
+            Name = part.Name,
+            Type = part.Type,
+            Compression = part.Compression.Name,
+            DisplayWindow = part.DisplayWindow,
+            DataWindow = part.DataWindow,
+            PixelAspectRatio = part.PixelAspectRatio,
+            FrameRate = part.Find("framesPerSecond")?.AsRate(),
+            Camera = part.Find("cameraLabel")?.AsText() ?? part.Find("camera")?.AsText(),
+            RenderSeconds = part.Find("renderSeconds")?.AsFloat() is { } seconds and >= 0 and < float.PositiveInfinity ? seconds : null,
+            View = part.View,
+            Views = views.IsEmpty ? null : views,
+            Chromaticities = part.Find("chromaticities")?.AsChromaticities(),
+            ColourSpace = ColourSpaceNames.Select(n => part.Find(n)?.AsText()).FirstOrDefault(t => t is not null),
+            SmallerLevels = part.Chunks.SmallerLevels,
+            Channels = [.. part.Channels.Select(c => new ChannelFacts { Name = c.Name, Type = c.Type, Pass = PassOf(WithoutView(c.Name, views)) })],
+        };
+    }
+
+    /// <summary>
+    /// A channel's name without its view, which stands before the last part of the name: <c>diffuse.right.R</c>. Source: <em>Storing Multi-View Images in
+    /// OpenEXR Files</em>.
+    /// </summary>
+    private static string WithoutView(string channel, ImmutableArray<string> views)
+    {
+        if (views.IsEmpty || channel.Split('.') is not { Length: > 1 } words || !views.Contains(words[^2]))
+        {
+            return channel;
+        }
+
+        return string.Join('.', [.. words[..^2], words[^1]]);
+    }
+
+    /// <summary>The catalogue's answer, remembered: a shot asks the same few names thousands of times.</summary>
+    private static string? PassOf(string channel) => PassNames.Count < MostNames || PassNames.ContainsKey(channel)
+        ? PassNames.GetOrAdd(channel, static c => PassCatalogue.Shipped.PassOfChannel(c))
+        : PassCatalogue.Shipped.PassOfChannel(channel);
+}
