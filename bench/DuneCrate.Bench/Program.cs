@@ -2,6 +2,12 @@ using System.Globalization;
 using DuneCrate.Bench;
 
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+if (args is ["make", string to, string count, ..])
+{
+    BenchFrames.Write(BenchFrames.Plan(int.Parse(count)), to);
+    return;
+}
+
 string work = Directory.CreateTempSubdirectory("dune-crate-bench-").FullName;
 try
 {

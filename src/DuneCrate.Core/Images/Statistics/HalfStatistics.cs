@@ -1,6 +1,7 @@
 using System.Numerics;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
 
 namespace DuneCrate.Core.Images.Statistics;
 
@@ -25,36 +26,7 @@ internal sealed class HalfStatistics : ChannelStatistics
     protected override void Add(ReadOnlySpan<byte> samples, int x, int y)
     {
         ReadOnlySpan<ushort> bits = MemoryMarshal.Cast<byte, ushort>(samples);
-        ref int counts = ref MemoryMarshal.GetArrayDataReference(_counts);
-        int i = 0;
-        if (bits.Length >= 4)
-        {
-            // Flat stretches would wait on one counter; four equal samples after four equal ones only add to a repeat count.
-            ReadOnlySpan<ulong> blocks = MemoryMarshal.Cast<ushort, ulong>(bits[..(bits.Length & ~3)]);
-            ulong last = blocks[0];
-            int repeat = 0;
-            foreach (ulong block in blocks)
-            {
-                if (block == last)
-                {
-                    repeat++;
-                    continue;
-                }
-
-                Count(ref counts, last, repeat);
-                (last, repeat) = (block, 1);
-            }
-
-            Count(ref counts, last, repeat);
-            i = blocks.Length * 4;
-        }
-
-        for (; i < bits.Length; i++)
-        {
-            Unsafe.Add(ref counts, bits[i])++;
-        }
-
-        if (HasNonFinite(bits))
+        if (CountAll(bits))
         {
             for (int k = 0; k < bits.Length; k++)
             {
@@ -66,6 +38,55 @@ internal sealed class HalfStatistics : ChannelStatistics
         }
     }
 
+    /// <summary>
+    /// Counts a line's samples; returns whether any is no number. Flat stretches are passed over a vector at a time, and where samples differ the same
+    /// counter is never waited on for four at once: equal blocks only add to a repeat count.
+    /// </summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private bool CountAll(ReadOnlySpan<ushort> bits)
+    {
+        ref int counts = ref MemoryMarshal.GetArrayDataReference(_counts);
+        ref ushort at = ref MemoryMarshal.GetReference(bits);
+        Vector256<ushort> exponent = Vector256.Create(Exponent), found = Vector256<ushort>.Zero;
+        int i = 0;
+        ulong last = bits.Length >= 4 ? Unsafe.ReadUnaligned<ulong>(ref Unsafe.As<ushort, byte>(ref at)) : 0;
+        int repeat = 0;
+        for (; i <= bits.Length - Vector256<ushort>.Count; i += Vector256<ushort>.Count)
+        {
+            var v = Vector256.LoadUnsafe(ref at, (nuint)i);
+            found |= Vector256.Equals(v & exponent, exponent);
+            if (v.AsUInt64() == Vector256.Create(last))
+            {
+                repeat += 4;
+                continue;
+            }
+
+            ref byte block = ref Unsafe.As<ushort, byte>(ref Unsafe.Add(ref at, i));
+            for (int k = 0; k < 4; k++)
+            {
+                ulong four = Unsafe.ReadUnaligned<ulong>(ref Unsafe.Add(ref block, 8 * k));
+                if (four == last)
+                {
+                    repeat++;
+                    continue;
+                }
+
+                Count(ref counts, last, repeat);
+                (last, repeat) = (four, 1);
+            }
+        }
+
+        Count(ref counts, last, repeat);
+        bool any = found != Vector256<ushort>.Zero;
+        for (; i < bits.Length; i++)
+        {
+            Unsafe.Add(ref counts, bits[i])++;
+            any |= (bits[i] & Exponent) == Exponent;
+        }
+
+        return any;
+    }
+
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static void Count(ref int counts, ulong block, int times)
     {
@@ -73,25 +94,6 @@ internal sealed class HalfStatistics : ChannelStatistics
         Unsafe.Add(ref counts, (nint)((block >> 16) & 0xffff)) += times;
         Unsafe.Add(ref counts, (nint)((block >> 32) & 0xffff)) += times;
         Unsafe.Add(ref counts, (nint)(block >> 48)) += times;
-    }
-
-    private static bool HasNonFinite(ReadOnlySpan<ushort> bits)
-    {
-        var exponent = new Vector<ushort>(Exponent);
-        Vector<ushort> found = Vector<ushort>.Zero;
-        int i = 0;
-        for (; i <= bits.Length - Vector<ushort>.Count; i += Vector<ushort>.Count)
-        {
-            found |= Vector.Equals(new Vector<ushort>(bits[i..]) & exponent, exponent);
-        }
-
-        bool any = found != Vector<ushort>.Zero;
-        for (; i < bits.Length; i++)
-        {
-            any |= (bits[i] & Exponent) == Exponent;
-        }
-
-        return any;
     }
 
     protected override SampleStatistics Moments()

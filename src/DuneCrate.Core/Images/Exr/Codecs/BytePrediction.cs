@@ -1,6 +1,7 @@
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
+using System.Runtime.Intrinsics.X86;
 
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
@@ -10,6 +11,8 @@ namespace DuneCrate.Core.Images.Exr.Codecs;
 /// </summary>
 internal static class BytePrediction
 {
+    private const byte Flip = 0x80;
+
     /// <summary>Turns lines into halves of differences.</summary>
     public static void Split(ReadOnlySpan<byte> lines, Span<byte> halves)
     {
@@ -28,72 +31,88 @@ internal static class BytePrediction
         }
     }
 
-    /// <summary>Turns halves of differences back into lines. <paramref name="halves"/> is used up.</summary>
-    public static void Join(Span<byte> halves, Span<byte> lines)
-    {
-        Sum(halves);
-        int second = (lines.Length + 1) / 2, pairs = lines.Length / 2, i = 0;
-        ref byte even = ref MemoryMarshal.GetReference(halves), odd = ref Unsafe.Add(ref even, second), to = ref MemoryMarshal.GetReference(lines);
-        for (; i + Vector128<byte>.Count <= pairs; i += Vector128<byte>.Count)
-        {
-            Vector128<byte> e = Vector128.LoadUnsafe(ref even, (nuint)i), o = Vector128.LoadUnsafe(ref odd, (nuint)i);
-            Interleave(e, o, lower: true).StoreUnsafe(ref to, (nuint)(2 * i));
-            Interleave(e, o, lower: false).StoreUnsafe(ref to, (nuint)(2 * i + 16));
-        }
-
-        for (; i < pairs; i++)
-        {
-            lines[2 * i] = halves[i];
-            lines[2 * i + 1] = halves[second + i];
-        }
-
-        if ((lines.Length & 1) != 0)
-        {
-            lines[^1] = halves[second - 1];
-        }
-    }
-
-    /// <summary>Even bytes widened to the low byte of 16-bit lanes, odd bytes to the high one.</summary>
-    [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    private static Vector128<byte> Interleave(Vector128<byte> even, Vector128<byte> odd, bool lower)
-    {
-        Vector128<ushort> e = lower ? Vector128.WidenLower(even) : Vector128.WidenUpper(even);
-        Vector128<ushort> o = lower ? Vector128.WidenLower(odd) : Vector128.WidenUpper(odd);
-        return (e | (o << 8)).AsByte();
-    }
-
     /// <summary>
-    /// Running sum of (byte − 128) with the first byte as it is; 16 bytes a step by log-step prefix sums.
-    /// Adding 128 and subtracting it are the same modulo 256, and equal to flipping the top bit.
+    /// Turns halves of differences back into lines: running sums of (byte − 128), with the first byte as it is. Both halves are summed at once, the second from the
+    /// total of the first on. Adding 128 and subtracting it are the same modulo 256, and equal to flipping the top bit.
     /// </summary>
-    private static void Sum(Span<byte> bytes)
+    public static void Join(ReadOnlySpan<byte> halves, Span<byte> lines)
     {
-        if (bytes.IsEmpty)
+        if (lines.IsEmpty)
         {
             return;
         }
 
-        bytes[0] ^= 0x80;
-        ref byte at = ref MemoryMarshal.GetReference(bytes);
-        Vector128<byte> carry = Vector128<byte>.Zero, flip = Vector128.Create((byte)0x80), last = Vector128.Create((byte)15);
-        int i = 0;
-        for (; i + 16 <= bytes.Length; i += 16)
+        int second = (lines.Length + 1) / 2, pairs = lines.Length / 2;
+        byte even = Flip, odd = (byte)(Flip + Total(halves[..second]));
+        int done = Avx2.IsSupported ? JoinPairs(halves, second, pairs, lines, ref even, ref odd) : 0;
+        for (int i = done; i < pairs; i++)
         {
-            Vector128<byte> v = Vector128.LoadUnsafe(ref at, (nuint)i) ^ flip;
-            v += Vector128.Shuffle(v, Vector128.Create(255, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14));
-            v += Vector128.Shuffle(v, Vector128.Create(255, 255, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13));
-            v += Vector128.Shuffle(v, Vector128.Create(255, 255, 255, 255, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11));
-            v += Vector128.Shuffle(v, Vector128.Create(255, 255, 255, 255, 255, 255, 255, 255, 0, 1, 2, 3, 4, 5, 6, 7));
-            v += carry;
-            v.StoreUnsafe(ref at, (nuint)i);
-            carry = Vector128.Shuffle(v, last);
+            even += (byte)(halves[i] ^ Flip);
+            odd += (byte)(halves[second + i] ^ Flip);
+            (lines[2 * i], lines[2 * i + 1]) = (even, odd);
         }
 
-        byte sum = carry[0];
-        for (; i < bytes.Length; i++)
+        if ((lines.Length & 1) != 0)
         {
-            sum += (byte)(bytes[i] ^ 0x80);
-            bytes[i] = sum;
+            lines[^1] = (byte)(even + (halves[second - 1] ^ Flip));
         }
     }
+
+    /// <summary>Sum of (byte − 128), modulo 256.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static byte Total(ReadOnlySpan<byte> bytes)
+    {
+        Vector256<byte> sums = Vector256<byte>.Zero, flip = Vector256.Create(Flip);
+        ref byte at = ref MemoryMarshal.GetReference(bytes);
+        int i = 0;
+        for (; i <= bytes.Length - Vector256<byte>.Count; i += Vector256<byte>.Count)
+        {
+            sums += Vector256.LoadUnsafe(ref at, (nuint)i) ^ flip;
+        }
+
+        byte total = Vector256.Sum(sums);
+        for (; i < bytes.Length; i++)
+        {
+            total += (byte)(bytes[i] ^ Flip);
+        }
+
+        return total;
+    }
+
+    /// <summary>The pairs that fill whole vectors, 32 at a time; returns how many, and leaves the running sums behind them.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static int JoinPairs(ReadOnlySpan<byte> halves, int second, int pairs, Span<byte> lines, ref byte evenSum, ref byte oddSum)
+    {
+        ref byte evens = ref MemoryMarshal.GetReference(halves), odds = ref Unsafe.Add(ref evens, second), to = ref MemoryMarshal.GetReference(lines);
+        Vector256<byte> even = Vector256.Create(evenSum), odd = Vector256.Create(oddSum), flip = Vector256.Create(Flip);
+        int i = 0;
+        for (; i <= pairs - Vector256<byte>.Count; i += Vector256<byte>.Count)
+        {
+            Vector256<byte> e = RunningSum(Vector256.LoadUnsafe(ref evens, (nuint)i) ^ flip), o = RunningSum(Vector256.LoadUnsafe(ref odds, (nuint)i) ^ flip);
+            Vector256<byte> nextEven = even + Last(e), nextOdd = odd + Last(o);
+            (e, o) = (e + even, o + odd);
+            (even, odd) = (nextEven, nextOdd);
+            Vector256<byte> low = Avx2.UnpackLow(e, o), high = Avx2.UnpackHigh(e, o);
+            Avx2.Permute2x128(low, high, 0x20).StoreUnsafe(ref to, (nuint)(2 * i));
+            Avx2.Permute2x128(low, high, 0x31).StoreUnsafe(ref to, (nuint)(2 * i + Vector256<byte>.Count));
+        }
+
+        (evenSum, oddSum) = (even[0], odd[0]);
+        return i;
+    }
+
+    /// <summary>Running sums inside a vector, by log-step shifts in each half of it and the lower half's total added to the upper.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static Vector256<byte> RunningSum(Vector256<byte> v)
+    {
+        v += Avx2.ShiftLeftLogical128BitLane(v, 1);
+        v += Avx2.ShiftLeftLogical128BitLane(v, 2);
+        v += Avx2.ShiftLeftLogical128BitLane(v, 4);
+        v += Avx2.ShiftLeftLogical128BitLane(v, 8);
+        return v + Avx2.Shuffle(Avx2.Permute2x128(v, v, 0x08), Vector256.Create((byte)15));
+    }
+
+    /// <summary>The last byte in every place.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static Vector256<byte> Last(Vector256<byte> v) => Avx2.Shuffle(Avx2.Permute2x128(v, v, 0x11), Vector256.Create((byte)15));
 }
