@@ -8,11 +8,6 @@ using DuneCrate.Core.Stacking;
 
 namespace DuneCrate.Core.Intake;
 
-/// <summary>What to read of a file.</summary>
-/// <param name="Depth">Headers only, or every pixel.</param>
-/// <param name="Rebuild">Which channels must sum to which, if the file holds them all.</param>
-public sealed record FactsRequest(FactsDepth Depth, RebuildRecipe? Rebuild = null);
-
 /// <summary>
 /// One file → facts: pure, and safe to call from any number of threads. Whatever a file contains, the outcome is facts; only trouble
 /// with the disk itself is reported as a problem of its own.
@@ -85,9 +80,9 @@ public static class FactsReader
                     continue;
                 }
 
-                using var scan = new PixelScan(exr, part, request.Rebuild);
-                reason = scan.Run(lost, cancel) ?? reason;
-                facts = facts with { Parts = facts.Parts.SetItem(part.Index, found with { Channels = scan.Results(found.Channels) }), Rebuild = scan.Rebuild ?? facts.Rebuild };
+                using PixelScan scan = ExrScan.For(part, found, request);
+                reason = ExrScan.Run(exr, part, scan, lost, cancel) ?? reason;
+                facts = facts with { Parts = facts.Parts.SetItem(part.Index, scan.Finish(found)), Rebuild = scan.Rebuild ?? facts.Rebuild };
             }
         }
 

@@ -3,6 +3,7 @@ using System.Text.Json.Serialization;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Stacking;
 
@@ -125,6 +126,10 @@ public sealed record PartFacts
 
     /// <summary>Channels in file order.</summary>
     public ImmutableArray<ChannelFacts> Channels { get; init; } = [];
+
+    /// <summary>What the pixels of passes say beyond the statistics of channels; null at header depth.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<PassFacts>? Passes { get; init; }
 }
 
 /// <summary>One channel. Statistics are null at header depth and where pixels could not be read.</summary>

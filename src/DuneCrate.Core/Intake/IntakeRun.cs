@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Stacking;
 
@@ -42,15 +43,16 @@ public sealed class IntakeRun(IFactsCache cache, ExrLimits? limits = null)
         ImmutableArray<IntakeFile> files = FolderListing.Of(folder);
         ImmutableArray<FileSequence> sequences = SequenceFinder.Find(files.Select(f => f.Path));
         Dictionary<string, RebuildRecipe> recipes = plan is null || depth == FactsDepth.Header ? [] : RecipesByPath(plan, sequences);
+        var request = new FactsRequest(depth) { Catalogue = plan?.Catalogue ?? PassCatalogue.Shipped };
         var facts = new FileFacts[files.Length];
         long bytes = 0, total = files.Sum(f => f.Bytes);
         int done = 0;
         Parallel.For(0, files.Length, new ParallelOptions { MaxDegreeOfParallelism = _workers, CancellationToken = cancel }, i =>
         {
-            facts[i] = Read(files[i], new FactsRequest(depth, recipes.GetValueOrDefault(files[i].Path)), cancel);
+            facts[i] = Read(files[i], request with { Rebuild = recipes.GetValueOrDefault(files[i].Path) }, cancel);
             progress?.Report(new IntakeProgress(Interlocked.Increment(ref done), files.Length, Interlocked.Add(ref bytes, files[i].Bytes), total, files[i].Path));
         });
-        LookAgain(files, facts, depth, recipes, cancel);
+        LookAgain(files, facts, request, recipes, cancel);
         var byPath = facts.ToImmutableDictionary(f => f.Path);
         return new Intake(folder, depth, DateTime.UtcNow, sequences, byPath, plan is null || depth == FactsDepth.Header
             ? ImmutableDictionary<(string, int), RebuildFacts>.Empty
@@ -77,7 +79,7 @@ public sealed class IntakeRun(IFactsCache cache, ExrLimits? limits = null)
     /// Files that looked incomplete and had just changed get until <see cref="Settling"/> after their last change, and are read
     /// once more: what has grown since is judged as it is now, what has held still is damaged indeed.
     /// </summary>
-    private void LookAgain(ImmutableArray<IntakeFile> files, FileFacts[] facts, FactsDepth depth, Dictionary<string, RebuildRecipe> recipes, CancellationToken cancel)
+    private void LookAgain(ImmutableArray<IntakeFile> files, FileFacts[] facts, FactsRequest request, Dictionary<string, RebuildRecipe> recipes, CancellationToken cancel)
     {
         int[] fresh = [.. Enumerable.Range(0, files.Length).Where(i => facts[i].Trouble is ImageProblem.Truncated or ImageProblem.Unreadable && DateTime.UtcNow - files[i].Modified < Settling)];
         if (fresh.Length == 0)
@@ -97,7 +99,7 @@ public sealed class IntakeRun(IFactsCache cache, ExrLimits? limits = null)
             IntakeFile now = FolderListing.OfFile(files[i].FullPath) with { Path = files[i].Path };
             if (now.Bytes != files[i].Bytes || now.Modified != files[i].Modified)
             {
-                facts[i] = Read(now, new FactsRequest(depth, recipes.GetValueOrDefault(now.Path)), cancel);
+                facts[i] = Read(now, request with { Rebuild = recipes.GetValueOrDefault(now.Path) }, cancel);
             }
         }
     }

@@ -67,6 +67,9 @@ public sealed class PassCatalogue
     /// <summary>Every pass, in the order people expect.</summary>
     public ImmutableArray<PassDefinition> Passes { get; }
 
+    /// <summary>A short text that differs for catalogues that name passes or aliases differently.</summary>
+    public string Signature => field ??= System.IO.Hashing.XxHash3.HashToUInt64(System.Text.Encoding.UTF8.GetBytes(string.Join('|', Passes.Select(p => $"{p.Key}:{p.Kind}:{string.Join(',', p.Aliases)}")))).ToString("x16", System.Globalization.CultureInfo.InvariantCulture);
+
     /// <summary>This catalogue with more passes (one of a known key replaces it) and more aliases (alias to key; unknown keys are passed over).</summary>
     public PassCatalogue With(IEnumerable<PassDefinition> additions, IEnumerable<KeyValuePair<string, string>> aliases)
     {

@@ -1,4 +1,7 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
 
 namespace DuneCrate.Core.Stacking;
 
@@ -15,18 +18,23 @@ public sealed class RebuildMeasure
     public const float OffFloor = 0.05f;
 
     private readonly RebuildRecipe _recipe;
-    private readonly float[] _sum, _residual;
+    private readonly float[] _residual;
     private readonly bool[] _off;
+    private readonly bool _sumTerms;
     private readonly double[] _termSum, _termDot, _termSquares;
     private double _residualSum, _beautySum, _residualSquares, _max;
     private long _pixels, _offPixels;
     private (int X, int Y)? _worst;
 
     /// <summary>Makes a measure for lines of a width.</summary>
-    public RebuildMeasure(RebuildRecipe recipe, int width)
+    /// <param name="recipe">What sums to what.</param>
+    /// <param name="width">Pixels of a line.</param>
+    /// <param name="sumTerms">Whether the means of terms are wanted; without, they are 0.</param>
+    public RebuildMeasure(RebuildRecipe recipe, int width, bool sumTerms = true)
     {
         _recipe = recipe;
-        (_sum, _residual, _off) = (new float[width], new float[width], new bool[width]);
+        _sumTerms = sumTerms;
+        (_residual, _off) = (new float[width], new bool[width]);
         (_termSum, _termDot, _termSquares) = (new double[recipe.Terms.Length], new double[recipe.Terms.Length], new double[recipe.Terms.Length]);
     }
 
@@ -36,36 +44,22 @@ public sealed class RebuildMeasure
         bool anyOff = false;
         for (int colour = 0; colour < beauty.Length; colour++)
         {
-            terms[0][colour].CopyTo(_sum, 0);
-            for (int t = 1; t < terms.Length; t++)
+            float largest = Subtract(beauty[colour], terms, colour, out bool isOff);
+            if (largest > _max)
             {
-                TensorPrimitives.Add(_sum, terms[t][colour], _sum);
+                (_max, _worst) = (largest, (x + TensorPrimitives.IndexOfMaxMagnitude<float>(_residual), y));
             }
 
-            TensorPrimitives.Subtract(beauty[colour], _sum, _residual);
-            float largest = TensorPrimitives.MaxMagnitude<float>(_residual);
-            if (!float.IsFinite(largest))
-            {
-                for (int i = 0; i < _residual.Length; i++)
-                {
-                    _residual[i] = float.IsFinite(_residual[i]) ? _residual[i] : 0;
-                }
-
-                largest = TensorPrimitives.MaxMagnitude<float>(_residual);
-            }
-
-            float light = TensorPrimitives.SumOfMagnitudes<float>(beauty[colour]);
-            _beautySum += float.IsFinite(light) ? light : 0;
-            _residualSum += TensorPrimitives.SumOfMagnitudes<float>(_residual);
-            for (int t = 0; t < terms.Length; t++)
+            for (int t = 0; _sumTerms && t < terms.Length; t++)
             {
                 float sum = TensorPrimitives.Sum<float>(terms[t][colour]);
                 _termSum[t] += float.IsFinite(sum) ? sum : 0;
             }
 
-            if (largest < 0 ? -largest > OffShareOfValue * OffFloor : largest > OffShareOfValue * OffFloor)
+            if (isOff)
             {
-                anyOff |= NoteOff(beauty[colour], terms, colour, x, y);
+                anyOff = true;
+                NoteOff(beauty[colour], terms, colour);
             }
         }
 
@@ -77,21 +71,71 @@ public sealed class RebuildMeasure
         }
     }
 
-    private bool NoteOff(float[] beauty, float[][][] terms, int colour, int x, int y)
+    /// <summary>
+    /// Residual of a line, 0 where it is no number; adds |beauty| and |residual| to the sums, says whether any pixel is off and returns the greatest |residual|.
+    /// All in one go over the line.
+    /// Benchmark: bench/pixel-check.
+    /// </summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private float Subtract(float[] beauty, float[][][] terms, int colour, out bool isOff)
     {
-        bool any = false;
-        for (int i = 0; i < _residual.Length; i++)
+        int width = _residual.Length, i = 0;
+        Vector256<float> largest = Vector256<float>.Zero, light = Vector256<float>.Zero, residuals = Vector256<float>.Zero;
+        Vector256<int> exponent = Vector256.Create(0x7f800000);
+        Vector256<float> off = Vector256<float>.Zero, share = Vector256.Create(OffShareOfValue), floor = Vector256.Create(OffShareOfValue * OffFloor);
+        ref float b = ref MemoryMarshal.GetArrayDataReference(beauty);
+        ref float r = ref MemoryMarshal.GetArrayDataReference(_residual);
+        for (; i <= width - Vector256<float>.Count; i += Vector256<float>.Count)
         {
-            float off = MathF.Abs(_residual[i]);
-            if (off > OffShareOfValue * MathF.Max(beauty[i], OffFloor))
+            Vector256<float> value = Vector256.LoadUnsafe(ref b, (nuint)i);
+            Vector256<float> residual = value;
+            for (int t = 0; t < terms.Length; t++)
             {
-                any = _off[i] = true;
+                residual -= Vector256.LoadUnsafe(ref MemoryMarshal.GetArrayDataReference(terms[t][colour]), (nuint)i);
             }
 
-            if (off > _max)
+            residual = Vector256.AndNot(residual, Vector256.Equals(residual.AsInt32() & exponent, exponent).AsSingle());
+            value = Vector256.AndNot(value, Vector256.Equals(value.AsInt32() & exponent, exponent).AsSingle());
+            residual.StoreUnsafe(ref r, (nuint)i);
+            Vector256<float> size = Vector256.Abs(residual);
+            largest = Vector256.Max(largest, size);
+            off |= Vector256.GreaterThan(size, Vector256.Max(value * share, floor));
+            residuals += size;
+            light += Vector256.Abs(value);
+        }
+
+        isOff = off.ExtractMostSignificantBits() != 0;
+        float most = 0;
+        for (int k = 0; k < Vector256<float>.Count; k++)
+        {
+            most = MathF.Max(most, largest[k]);
+        }
+
+        _residualSum += Vector256.Sum(residuals);
+        _beautySum += Vector256.Sum(light);
+        for (; i < width; i++)
+        {
+            float residual = beauty[i];
+            for (int t = 0; t < terms.Length; t++)
             {
-                (_max, _worst) = (off, (x + i, y));
+                residual -= terms[t][colour][i];
             }
+
+            _residual[i] = residual = float.IsFinite(residual) ? residual : 0;
+            most = MathF.Max(most, MathF.Abs(residual));
+            isOff |= MathF.Abs(residual) > OffShareOfValue * MathF.Max(beauty[i], OffFloor);
+            _residualSum += MathF.Abs(residual);
+            _beautySum += float.IsFinite(beauty[i]) ? MathF.Abs(beauty[i]) : 0;
+        }
+
+        return most;
+    }
+
+    private void NoteOff(float[] beauty, float[][][] terms, int colour)
+    {
+        for (int i = 0; i < _residual.Length; i++)
+        {
+            _off[i] |= MathF.Abs(_residual[i]) > OffShareOfValue * MathF.Max(beauty[i], OffFloor);
         }
 
         _residualSquares += TensorPrimitives.SumOfSquares<float>(_residual);
@@ -104,8 +148,6 @@ public sealed class RebuildMeasure
                 _termSquares[t] += squares;
             }
         }
-
-        return any;
     }
 
     /// <summary>The result.</summary>

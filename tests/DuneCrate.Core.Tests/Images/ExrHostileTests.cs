@@ -91,7 +91,7 @@ public class ExrHostileTests
         FileFacts facts = Facts(WithoutTable(good, TableOf(good), [.. Enumerable.Range(from, count)])), whole = Facts(good);
         Assert.Null(facts.Problem);
         Assert.Equal(count, facts.MendedChunks);
-        Assert.Equal(whole.Channels.Select(c => c.Samples), facts.Channels.Select(c => c.Samples));
+        Assert.Equal(whole.Channels.Select(c => c.Samples! with { Percentiles = [] }), facts.Channels.Select(c => c.Samples! with { Percentiles = [] }));
     }
 
     private static long[] TableOf(byte[] bytes)

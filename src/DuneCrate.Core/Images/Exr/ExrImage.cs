@@ -139,7 +139,7 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
     {
         if (type == ChannelType.Half)
         {
-            TensorPrimitives.ConvertToSingle(MemoryMarshal.Cast<byte, Half>(samples), floats);
+            HalfLine.ToFloats(MemoryMarshal.Cast<byte, ushort>(samples), floats);
         }
         else if (type == ChannelType.Float)
         {

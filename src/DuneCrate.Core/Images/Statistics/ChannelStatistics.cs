@@ -9,6 +9,9 @@ namespace DuneCrate.Core.Images.Statistics;
 /// </summary>
 internal abstract class ChannelStatistics
 {
+    /// <summary>Samples below this count as negative.</summary>
+    protected const float NegativeFrom = -1e-4f;
+
     private readonly XxHash3 _hash = new();
 
     /// <summary>NaN samples.</summary>
@@ -20,12 +23,14 @@ internal abstract class ChannelStatistics
     private long _pixels;
     private PixelBox _nonFinite = new(0, 0, -1, -1);
     private (int X, int Y)? _firstNonFinite;
+    private SampleStatistics? _result;
 
     /// <summary>An empty collector for a type.</summary>
     public static ChannelStatistics For(ChannelType type) => type switch
     {
         ChannelType.Half => new HalfStatistics(),
         ChannelType.Float => new FloatStatistics(),
+        ChannelType.UInt8 or ChannelType.UInt16 => new IntegerStatistics(type),
         _ => new UIntStatistics(),
     };
 
@@ -33,6 +38,7 @@ internal abstract class ChannelStatistics
     public virtual void Reset()
     {
         _hash.Reset();
+        _result = null;
         (NanCount, InfCount, _pixels, _nonFinite, _firstNonFinite) = (0, 0, 0, new PixelBox(0, 0, -1, -1), null);
     }
 
@@ -54,13 +60,44 @@ internal abstract class ChannelStatistics
         _nonFinite = _nonFinite.With(x, y);
     }
 
-    /// <summary>The result so far.</summary>
-    public SampleStatistics Finish()
+    /// <summary>The result; nothing is added after it was asked for.</summary>
+    public SampleStatistics Finish() => _result ??= Located(Moments() with
     {
-        SampleStatistics result = Moments() with { Nan = NanCount, Inf = InfCount, Pixels = _pixels, Hash = _hash.GetCurrentHashAsUInt64().ToString("x16", System.Globalization.CultureInfo.InvariantCulture) };
-        return _firstNonFinite is { } first
-            ? result with { FirstNonFinite = [first.X, first.Y], NonFiniteBox = [_nonFinite.MinX, _nonFinite.MinY, _nonFinite.MaxX, _nonFinite.MaxY] }
-            : result;
+        Nan = NanCount,
+        Inf = InfCount,
+        Pixels = _pixels,
+        Hash = _hash.GetCurrentHashAsUInt64().ToString("x16", System.Globalization.CultureInfo.InvariantCulture),
+    });
+
+    private SampleStatistics Located(SampleStatistics result) => _firstNonFinite is { } first
+        ? result with { FirstNonFinite = [first.X, first.Y], NonFiniteBox = [_nonFinite.MinX, _nonFinite.MinY, _nonFinite.MaxX, _nonFinite.MaxY] }
+        : result;
+
+    /// <summary>A value that the 99.9th percentile of the whole picture will not fall below, from what was seen so far; 0 when nothing can be said.</summary>
+    /// <param name="ofPixels">Samples of the whole picture.</param>
+    public virtual float BrightBound(long ofPixels) => 0;
+
+    /// <summary>The greatest value below the greatest one (for float within 1/128 of itself) and the samples at the greatest; (0, 0) when nothing can be said.</summary>
+    public virtual (double Below, long AtLargest) BelowLargest() => (0, 0);
+
+    /// <summary>The two topmost values of counts by ascending pattern.</summary>
+    protected static (double Below, long AtLargest) TopTwo(ReadOnlySpan<int> counts, int largest, Func<int, double> value)
+    {
+        int top = -1;
+        for (int bits = largest; bits >= 0; bits--)
+        {
+            if (counts[bits] > 0)
+            {
+                if (top >= 0)
+                {
+                    return (value(bits), counts[top]);
+                }
+
+                top = bits;
+            }
+        }
+
+        return top < 0 ? (0, 0) : (value(top), counts[top]);
     }
 
     /// <summary>Minimum to deviation, and the level test.</summary>

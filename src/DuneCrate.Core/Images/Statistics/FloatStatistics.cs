@@ -1,4 +1,5 @@
 using System.Numerics;
+using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 
 namespace DuneCrate.Core.Images.Statistics;
@@ -7,9 +8,10 @@ namespace DuneCrate.Core.Images.Statistics;
 internal sealed class FloatStatistics : ChannelStatistics
 {
     private readonly bool[] _linearLevels = new bool[256], _srgbLevels = new bool[256];
+    private readonly int[] _tops = new int[65536];
     private double _sum, _squares;
     private float _min, _max, _shift;
-    private long _finite;
+    private long _finite, _negative, _zero, _one, _above;
     private bool _linear, _srgb;
 
     public FloatStatistics() => Reset();
@@ -18,10 +20,15 @@ internal sealed class FloatStatistics : ChannelStatistics
     {
         base.Reset();
         (_sum, _squares, _finite, _min, _max, _shift, _linear, _srgb) = (0, 0, 0, float.PositiveInfinity, float.NegativeInfinity, 0, true, true);
+        (_negative, _zero, _one, _above) = (0, 0, 0, 0);
         Array.Clear(_linearLevels);
         Array.Clear(_srgbLevels);
+        Array.Clear(_tops);
     }
 
+    public override float BrightBound(long ofPixels) => BitConverter.UInt32BitsToSingle((uint)PercentileSketch.BoundFromTop(_tops, 0x7F7F, ofPixels / 1000) << 16);
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     protected override void Add(ReadOnlySpan<byte> samples, int x, int y)
     {
         ReadOnlySpan<float> values = MemoryMarshal.Cast<byte, float>(samples);
@@ -61,7 +68,36 @@ internal sealed class FloatStatistics : ChannelStatistics
         }
 
         AddOneByOne(values[i..], x + i, y);
+        CountKinds(values);
         TestLevels(values);
+    }
+
+    /// <summary>Counts by sign, 0, 1 and above, and by the upper half of the bits; equal neighbours are counted together.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private void CountKinds(ReadOnlySpan<float> values)
+    {
+        int i = 0;
+        while (i < values.Length)
+        {
+            float value = values[i];
+            int first = i++;
+            while (i < values.Length && values[i] == value)
+            {
+                i++;
+            }
+
+            int count = i - first;
+            if (!float.IsFinite(value))
+            {
+                continue;
+            }
+
+            _tops[BitConverter.SingleToUInt32Bits(value) >> 16] += count;
+            _negative += value < NegativeFrom ? count : 0;
+            _zero += value == 0 ? count : 0;
+            _one += value == 1 ? count : 0;
+            _above += value > 1 ? count : 0;
+        }
     }
 
     private void AddOneByOne(ReadOnlySpan<float> values, int x, int y)
@@ -109,6 +145,8 @@ internal sealed class FloatStatistics : ChannelStatistics
         return level >= 0;
     }
 
+    public override (double Below, long AtLargest) BelowLargest() => TopTwo(_tops, 0x7F7F, b => BitConverter.UInt32BitsToSingle(((uint)b << 16) | 0x8000));
+
     protected override SampleStatistics Moments()
     {
         if (_finite == 0)
@@ -123,6 +161,11 @@ internal sealed class FloatStatistics : ChannelStatistics
             Max = _max,
             Mean = mean + _shift,
             StdDev = Math.Sqrt(Math.Max(0, _squares / _finite - mean * mean)),
+            Negative = _negative,
+            Zero = _zero,
+            One = _one,
+            AboveOne = _above,
+            Percentiles = PercentileSketch.Of(PercentileSketch.AscendingPatterns(0x7F7F).Where(b => _tops[b] > 0).Select(b => (Math.Clamp(BitConverter.UInt32BitsToSingle((uint)b << 16), (double)_min, _max), _tops[b])), _finite),
             Grid = _linear ? "linear" : _srgb ? "srgb" : null,
             Levels = (_linear ? _linearLevels : _srgb ? _srgbLevels : []).Count(used => used),
         };

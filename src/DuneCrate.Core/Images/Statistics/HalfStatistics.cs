@@ -96,10 +96,14 @@ internal sealed class HalfStatistics : ChannelStatistics
         Unsafe.Add(ref counts, (nint)(block >> 48)) += times;
     }
 
+    public override float BrightBound(long ofPixels) => (float)Values[PercentileSketch.BoundFromTop(_counts, Exponent - 1, ofPixels / 1000)];
+
+    public override (double Below, long AtLargest) BelowLargest() => TopTwo(_counts, Exponent - 1, b => Values[b]);
+
     protected override SampleStatistics Moments()
     {
         double min = double.PositiveInfinity, max = double.NegativeInfinity, sum = 0;
-        long finite = 0;
+        long finite = 0, negative = 0, above = 0;
         int levels = 0;
         bool linear = true, srgb = true;
         var used = new List<int>();
@@ -130,6 +134,8 @@ internal sealed class HalfStatistics : ChannelStatistics
                 (min, max) = (Math.Min(min, value), Math.Max(max, value));
                 sum += value * count;
                 finite += count;
+                negative += value < NegativeFrom ? count : 0;
+                above += value > 1 ? count : 0;
                 levels++;
                 linear &= LevelGrid.LinearHalf[bits];
                 srgb &= LevelGrid.SrgbHalf[bits];
@@ -154,8 +160,28 @@ internal sealed class HalfStatistics : ChannelStatistics
             Max = max,
             Mean = mean,
             StdDev = Math.Sqrt(squares / finite),
+            Negative = negative,
+            Zero = _counts[0] + _counts[0x8000],
+            One = _counts[0x3C00],
+            AboveOne = above,
+            Percentiles = PercentileSketch.Of(Ascending(used), finite),
             Levels = levels,
             Grid = linear ? "linear" : srgb ? "srgb" : null,
         };
+    }
+
+    /// <summary>The patterns that occur, which are in ascending order of bits, in ascending order of value.</summary>
+    private IEnumerable<(double Value, int Count)> Ascending(List<int> used)
+    {
+        int positive = used.FindIndex(bits => bits >= 0x8000) is >= 0 and int first ? first : used.Count;
+        for (int i = used.Count - 1; i >= positive; i--)
+        {
+            yield return (Values[used[i]], _counts[used[i]]);
+        }
+
+        for (int i = 0; i < positive; i++)
+        {
+            yield return (Values[used[i]], _counts[used[i]]);
+        }
     }
 }

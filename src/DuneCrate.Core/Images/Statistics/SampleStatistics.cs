@@ -27,6 +27,24 @@ public sealed record SampleStatistics
     /// <summary>All samples.</summary>
     public long Pixels { get; init; }
 
+    /// <summary>Samples below −0.0001: less than rounding and filters make.</summary>
+    public long Negative { get; init; }
+
+    /// <summary>Samples that are 0.</summary>
+    public long Zero { get; init; }
+
+    /// <summary>Samples that are exactly 1.</summary>
+    public long One { get; init; }
+
+    /// <summary>Samples above 1.</summary>
+    public long AboveOne { get; init; }
+
+    /// <summary>
+    /// The values below which 0.1, 1, 5, 25, 50, 75, 95, 99 and 99.9 percent of the finite samples lie: exact for half and 8- and 16-bit, within
+    /// 1/128 of the value for float. Empty without samples and for 32-bit whole numbers.
+    /// </summary>
+    public System.Collections.Immutable.ImmutableArray<double> Percentiles { get; init; } = [];
+
     /// <summary>XXH3 (64 bit, hexadecimal) of the samples as stored, line by line.</summary>
     public string Hash { get; init; } = "";
 

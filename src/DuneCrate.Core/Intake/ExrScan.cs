@@ -1,0 +1,72 @@
+using System.Buffers;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Intake.Measures;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Intake;
+
+/// <summary>Takes the bands of an OpenEXR part through a <see cref="PixelScan"/>.</summary>
+internal static class ExrScan
+{
+    /// <summary>A scan for a part, whose channels belong to passes as <paramref name="facts"/> say.</summary>
+    public static PixelScan For(ExrPart part, PartFacts facts, FactsRequest request) =>
+        new([.. part.Channels.Select((c, i) => new ScanChannel(c.Name, c.Type, request.PassOf(facts.Channels[i])))], part.DataWindow, request, !part.IsSubsampled);
+
+    /// <summary>Reads everything; adds the lines that are lost and returns the first reason, or null.</summary>
+    public static string? Run(ExrFile file, ExrPart part, PixelScan scan, List<(int First, int Last)> lost, CancellationToken cancel)
+    {
+        string? reason = null;
+        byte[] buffer = ArrayPool<byte>.Shared.Rent(file.LargestBand(part));
+        try
+        {
+            for (int band = 0; band < part.Chunks.BandCount; band++)
+            {
+                cancel.ThrowIfCancellationRequested();
+                var shape = new ExrChunkShape(part, part.Chunks.BandBox(band));
+                ReadOnlySpan<byte> lines;
+                try
+                {
+                    lines = file.ReadBand(part, band, buffer);
+                }
+                catch (ImageException e) when (e.Problem == ImageProblem.Truncated)
+                {
+                    reason ??= e.Reason;
+                    lost.Add((shape.Box.MinY, shape.Box.MaxY));
+                    continue;
+                }
+
+                if (part.IsSubsampled)
+                {
+                    AddSubsampled(part, scan, lines, shape);
+                }
+                else
+                {
+                    scan.AddBand(lines, shape.Box);
+                }
+            }
+        }
+        finally
+        {
+            ArrayPool<byte>.Shared.Return(buffer);
+        }
+
+        return reason;
+    }
+
+    private static void AddSubsampled(ExrPart part, PixelScan scan, ReadOnlySpan<byte> lines, in ExrChunkShape shape)
+    {
+        for (int y = shape.Box.MinY; y <= shape.Box.MaxY; y++)
+        {
+            for (int c = 0; c < part.Channels.Length; c++)
+            {
+                if (shape.Has(c, y))
+                {
+                    int bytes = shape.LineBytes(c);
+                    scan.AddSamples(c, lines[..bytes], shape.Box.MinX, y);
+                    lines = lines[bytes..];
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,73 @@
+using System.Runtime.CompilerServices;
+using System.Runtime.Intrinsics;
+using DuneCrate.Core.Images.Statistics;
+
+namespace DuneCrate.Core.Intake.Measures;
+
+/// <summary>
+/// Distances and their edges. An edge pixel has two pixels of one distance (within 1 %) to its left and two of another (more than 5 % away) to its right; it is
+/// clean when its own distance is one of the two (within 2 % of the step), and lies where nothing is when it is between them.
+/// </summary>
+internal sealed class DepthMeasure(int depth) : PassMeasure
+{
+    private const float Flat = 0.01f, Step = 0.05f, Side = 0.02f;
+
+    /// <summary>The greatest distance stands for the background when nothing lies between it and this share of it.</summary>
+    private const double Gap = 0.5;
+
+    private long _edges, _between, _pixels;
+    private int[]? _at;
+
+    public override IEnumerable<int> Needs => [depth];
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    public override void AddLine(ScanLine line)
+    {
+        float[] z = line[depth];
+        _pixels += z.Length;
+        int x = 2;
+        for (; x <= z.Length - 2 - Vector256<float>.Count; x += Vector256<float>.Count)
+        {
+            Vector256<float> left = Vector256.Create(z.AsSpan(x - 1)), right = Vector256.Create(z.AsSpan(x + 1));
+            Vector256<float> least = Vector256.Min(Vector256.Abs(left), Vector256.Abs(right));
+            if (Vector256.GreaterThanAny(Vector256.Abs(left - right), least * Step))
+            {
+                Test(line, z, x, x + Vector256<float>.Count);
+            }
+        }
+
+        Test(line, z, x, z.Length - 2);
+    }
+
+    private void Test(ScanLine line, float[] z, int from, int to)
+    {
+        for (int x = from; x < to; x++)
+        {
+            (float a, float b, float c, float d, float e) = (z[x - 2], z[x - 1], z[x], z[x + 1], z[x + 2]);
+            float step = MathF.Abs(b - d), least = MathF.Min(MathF.Abs(b), MathF.Abs(d));
+            if (!(step > Step * least) || !(MathF.Abs(a - b) <= Flat * MathF.Abs(b)) || !(MathF.Abs(d - e) <= Flat * MathF.Abs(d)))
+            {
+                continue;
+            }
+
+            _edges++;
+            float share = (c - b) / (d - b);
+            if (share is > Side and < 1 - Side)
+            {
+                _between++;
+                _at ??= [line.Window.MinX + x, line.Y];
+            }
+        }
+    }
+
+    public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics)
+    {
+        SampleStatistics samples = statistics[depth].Finish();
+        (double below, long atMost) = statistics[depth].BelowLargest();
+        bool hasBackground = atMost > 0 && below < Gap * samples.Max && atMost > samples.Pixels / 1000;
+        return facts with
+        {
+            Depth = new DepthFacts(hasBackground ? samples.Max : samples.Inf > 0 ? double.MaxValue : null, hasBackground ? atMost : samples.Inf, samples.Min, hasBackground ? below : samples.Max, _edges, _between, _at),
+        };
+    }
+}

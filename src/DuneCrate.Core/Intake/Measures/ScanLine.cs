@@ -1,0 +1,98 @@
+using System.Collections.Immutable;
+using System.Runtime.InteropServices;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Intake.Measures;
+
+/// <summary>One channel of what is scanned.</summary>
+/// <param name="Name">Full name.</param>
+/// <param name="Type">Sample type.</param>
+/// <param name="Pass">The pass it belongs to by name, or null.</param>
+internal sealed record ScanChannel(string Name, ChannelType Type, string? Pass)
+{
+    /// <summary>What follows the last dot.</summary>
+    public string Last => Name[(Name.LastIndexOf('.') + 1)..];
+}
+
+/// <summary>One line of a picture as floats, for the channels that some measure needs. Reused from line to line.</summary>
+internal sealed class ScanLine
+{
+    private readonly float[]?[] _lines;
+    private readonly ImmutableArray<ScanChannel> _channels;
+    private readonly int[] _offsets;
+
+    /// <summary>Room for lines of a window.</summary>
+    /// <param name="channels">All channels, in the order in which their samples lie in a line.</param>
+    /// <param name="window">The data window.</param>
+    /// <param name="needed">Indices of the channels that are converted.</param>
+    public ScanLine(ImmutableArray<ScanChannel> channels, PixelBox window, IEnumerable<int> needed)
+    {
+        (_channels, Window, Width) = (channels, window, (int)window.Width);
+        _lines = new float[channels.Length][];
+        foreach (int c in needed)
+        {
+            _lines[c] ??= new float[Width];
+        }
+
+        _offsets = new int[channels.Length];
+        for (int c = 1; c < channels.Length; c++)
+        {
+            _offsets[c] = _offsets[c - 1] + channels[c - 1].Type.Bytes() * Width;
+        }
+    }
+
+    /// <summary>The data window.</summary>
+    public PixelBox Window { get; }
+
+    /// <summary>Pixels of a line.</summary>
+    public int Width { get; }
+
+    /// <summary>The line, in data window coordinates.</summary>
+    public int Y { get; private set; }
+
+    /// <summary>The line's number from the top of the data window, from 0.</summary>
+    public int Row => Y - Window.MinY;
+
+    /// <summary>The samples of a channel.</summary>
+    public float[] this[int channel] => _lines[channel]!;
+
+    /// <summary>Takes the stored samples of a line.</summary>
+    public void Set(ReadOnlySpan<byte> samples, int y)
+    {
+        Y = y;
+        for (int c = 0; c < _lines.Length; c++)
+        {
+            if (_lines[c] is { } line)
+            {
+                Convert(samples.Slice(_offsets[c], _channels[c].Type.Bytes() * Width), _channels[c].Type, line);
+            }
+        }
+    }
+
+    private static void Convert(ReadOnlySpan<byte> samples, ChannelType type, float[] to)
+    {
+        switch (type)
+        {
+            case ChannelType.UInt8:
+                for (int i = 0; i < to.Length; i++)
+                {
+                    to[i] = samples[i] / 255f;
+                }
+
+                break;
+            case ChannelType.UInt16:
+                ReadOnlySpan<ushort> values = MemoryMarshal.Cast<byte, ushort>(samples);
+                for (int i = 0; i < to.Length; i++)
+                {
+                    to[i] = values[i] / 65535f;
+                }
+
+                break;
+            default:
+                ExrImage.ToFloats(samples, type, to);
+                break;
+        }
+    }
+}
