@@ -1,39 +1,118 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Frames;
+using System.IO.Compression;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning;
-using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Bench;
 
 /// <summary>
-/// Every pixel of 1920×1080 files with 32 half channels, ZIP, against <c>oiiotool --stats</c> over the same files. Goal: six times as
-/// fast, peak memory under 600 MiB. The pictures are the stand-in's, four times side by side.
+/// Every pixel of files of 32 channels, all statistics, measures, the rebuild and all pixel rules, as a whole command: against <c>oiiotool --stats</c> over the same
+/// files, and against only reading and inflating every chunk on two threads.
 /// </summary>
 internal static class PixelBench
 {
-    private const int Files = 8, Width = 1920, Height = 1080, Channels = 32;
+    private const int Frames = 24, FramesPerCodec = 6;
+
+    private static readonly string[] OtherCodecs = ["piz", "pxr24", "b44a", "dwaa"];
 
     public static void Run(string work)
     {
-        string folder = Path.Combine(work, "pixels"), source = Path.Combine(work, "source");
-        Directory.CreateDirectory(folder);
-        StandInRenderer.Render(StandInPlan.For("KP010", FrameSet.Range(1001, 1002), Width / 2, Height / 2), source, null, []);
-        for (int i = 0; i < Files; i++)
+        string zip = Path.Combine(work, "zip");
+        Plan plan = BenchFrames.Plan(Frames);
+        string[] files = BenchFrames.Write(plan, zip);
+        Console.WriteLine($"Pixels: 1920 × 1080, 31 half channels and a float Z; whole commands; {Environment.ProcessorCount} cores");
+        Console.WriteLine("  codec   files     ours    oiiotool    ratio    goal     peak     their peak");
+        (Timed ours, Timed theirs) = Timed.Side(() => Check(zip), () => Stats(files), 2);
+        Row("zip", files.Length, ours, theirs, 10);
+        (Timed again, Timed inflate) = Timed.Side(() => Check(zip), () => Timed.Run(Environment.ProcessPath!, Own, "inflate", zip), 3);
+        Console.WriteLine($"  zip     {files.Length,5} {again.Seconds,7:0.00} s   {inflate.Seconds,7:0.00} s {again.Seconds / inflate.Seconds,7:0.00} ×     2.5    against reading and inflating only, two threads");
+        foreach (string codec in OtherCodecs)
         {
-            ExrWriter.Write(Path.Combine(folder, $"KP010_sub.{1001 + i}.exr"), Make(source, 1001 + i % 2));
+            string folder = Path.Combine(work, codec);
+            Directory.CreateDirectory(Path.Combine(folder, "sub"));
+            Plan few = BenchFrames.Plan(FramesPerCodec, compression: codec);
+            string[] some = [.. files.Take(FramesPerCodec).Select(f => Path.Combine(folder, "sub", Path.GetFileName(f)))];
+            foreach ((string from, string to) in files.Zip(some))
+            {
+                Timed.Run("oiiotool", from, "--compression", codec, "-o", to);
+            }
+
+            File.WriteAllText(Path.Combine(folder, "plan.json"), PlanDocument.Write(few));
+            (ours, theirs) = Timed.Side(() => Check(folder), () => Stats(some), 2);
+            Row(codec, some.Length, ours, theirs, 4);
         }
 
-        string[] files = [.. Directory.GetFiles(folder).Order()];
-        double packed = files.Sum(f => new FileInfo(f).Length) / 1048576.0, unpacked = (double)Files * Width * Height * Channels * 2 / 1048576;
-        Console.WriteLine($"Pixel check, {Files} files of {Width} × {Height}, {Channels} half channels, ZIP: {packed:0} MiB packed, {unpacked:0} MiB unpacked");
-        (Timed ours, Timed theirs) = Timed.Side(() => Dune("facts", folder, "--depth", "pixels", "--json"), () => Timed.Run("oiiotool", files.SelectMany(f => new[] { "--stats", f })), 3);
-        Console.WriteLine($"  dune facts --depth pixels   {ours.Seconds,8:0.00} s   {unpacked / ours.Seconds,6:0} MiB/s unpacked   peak {ours.PeakMebibytes,5:0} MiB   (goal: under 600)");
-        Console.WriteLine($"  oiiotool --stats            {theirs.Seconds,8:0.00} s   {unpacked / theirs.Seconds,6:0} MiB/s unpacked   peak {theirs.PeakMebibytes,5:0} MiB");
-        Console.WriteLine($"  ratio                       {theirs.Seconds / ours.Seconds,8:0.0} ×   (goal: 6)");
+        Large(work, files[0]);
     }
+
+    /// <summary>Reads and inflates every chunk of the ZIP files below a folder, on two threads.</summary>
+    public static void Inflate(string folder)
+    {
+        Parallel.ForEach(Directory.GetFiles(folder, "*.exr", SearchOption.AllDirectories).Order(), new ParallelOptions { MaxDegreeOfParallelism = 2 }, path =>
+        {
+            ImmutableArray<long> table;
+            int unpackedBytes;
+            using (ExrFile file = ExrFile.Open(path))
+            {
+                (table, unpackedBytes) = (file.ChunkTables[0], file.LargestBand(file.Parts[0]));
+            }
+
+            using FileStream stream = File.OpenRead(path);
+            using var reader = new BinaryReader(stream);
+            byte[] unpacked = new byte[unpackedBytes];
+            foreach (long at in table)
+            {
+                stream.Position = at + 4;
+                using var zlib = new ZLibStream(new MemoryStream(reader.ReadBytes(reader.ReadInt32())), CompressionMode.Decompress);
+                zlib.ReadAtLeast(unpacked, unpacked.Length, throwOnEndOfStream: false);
+            }
+        });
+    }
+
+    private static void Large(string work, string sourceFile)
+    {
+        const int Times = 4, Channels = 16;
+        string folder = Path.Combine(work, "8k");
+        Directory.CreateDirectory(folder);
+        using ExrFile file = ExrFile.Open(sourceFile);
+        ExrImage small = ExrImage.Read(file, file.Parts[0], [.. file.Parts[0].Channels.Where(c => c.Type == ChannelType.Half).Take(Channels).Select(c => c.Name)], out _);
+        PixelBox window = PixelBox.OfSize(small.Width * Times, small.Height * Times);
+        var planes = small.Planes.ToImmutableDictionary(p => p.Key, p => Tiled(p.Value, small.Width, small.Height, Times));
+        var part = new ExrPart(planes.Keys.Order().Select(c => new ExrChannel(c, ChannelType.Half)), window, window, ExrCompression.Zip, []);
+        for (int i = 0; i < 2; i++)
+        {
+            ExrWriter.Write(Path.Combine(folder, $"big.{i:0000}.exr"), new ExrImage(part, planes));
+        }
+
+        Timed large = Dune("check", folder, "--depth", "pixels", "--json", "-");
+        Console.WriteLine($"  8K: 2 files of {window.Width} × {window.Height}, {Channels} half channels: {large.Seconds:0.0} s, peak {large.PeakMebibytes:0} MiB   (goal: under 2,560)");
+    }
+
+    private static float[] Tiled(float[] plane, int width, int height, int times)
+    {
+        float[] whole = new float[plane.Length * times * times];
+        for (int y = 0; y < height * times; y++)
+        {
+            for (int k = 0; k < times; k++)
+            {
+                plane.AsSpan(y % height * width, width).CopyTo(whole.AsSpan((y * times + k) * width));
+            }
+        }
+
+        return whole;
+    }
+
+    private static void Row(string codec, int files, Timed ours, Timed theirs, double goal) => Console.WriteLine(
+        $"  {codec,-7} {files,5} {ours.Seconds,7:0.00} s   {theirs.Seconds,7:0.00} s {theirs.Seconds / ours.Seconds,7:0.0} × {goal,7:0}    {ours.PeakMebibytes,5:0} MiB   {theirs.PeakMebibytes,5:0} MiB");
+
+    private static Timed Check(string folder) => Dune("check", folder, "--plan", Path.Combine(folder, "plan.json"), "--depth", "pixels", "--json", "-");
+
+    private static Timed Stats(string[] files) => Timed.Run("oiiotool", files.SelectMany(f => new[] { "--stats", f }));
+
+    /// <summary>This program's own assembly, for runs as a process of its own.</summary>
+    private static string Own => typeof(PixelBench).Assembly.Location;
 
     /// <summary>Runs the built command line as <c>./dune</c> does.</summary>
     public static Timed Dune(params string[] arguments) => Timed.Run(Command, arguments);
@@ -51,38 +130,5 @@ internal static class PixelBench
 
             return Path.Combine(root, "dune");
         }
-    }
-
-    private static ExrImage Make(string source, int frame)
-    {
-        var planes = ImmutableDictionary.CreateBuilder<string, float[]>();
-        foreach (string layer in new[] { "sub", "kelp" })
-        {
-            using ExrFile file = ExrFile.Open(Path.Combine(source, layer, $"KP010_{layer}.{frame}.exr"));
-            ExrImage image = ExrImage.Read(file, file.Parts[0], null, out _);
-            foreach (ExrChannel channel in file.Parts[0].Channels)
-            {
-                if (planes.Count < Channels)
-                {
-                    planes[layer == "sub" ? channel.Name : $"{layer}_{channel.Name}"] = Tiled(image.Planes[channel.Name]);
-                }
-            }
-        }
-
-        PixelBox window = PixelBox.OfSize(Width, Height);
-        return new ExrImage(new ExrPart(planes.Keys.Select(c => new ExrChannel(c, ChannelType.Half)), window, window, ExrCompression.Zip, []), planes.ToImmutable());
-    }
-
-    private static float[] Tiled(float[] quarter)
-    {
-        float[] whole = new float[Width * Height];
-        for (int y = 0; y < Height; y++)
-        {
-            ReadOnlySpan<float> line = quarter.AsSpan(y % (Height / 2) * (Width / 2), Width / 2);
-            line.CopyTo(whole.AsSpan(y * Width));
-            line.CopyTo(whole.AsSpan(y * Width + Width / 2));
-        }
-
-        return whole;
     }
 }

@@ -8,6 +8,12 @@ if (args is ["make", string to, string count, ..])
     return;
 }
 
+if (args is ["inflate", string folder])
+{
+    PixelBench.Inflate(folder);
+    return;
+}
+
 string work = Directory.CreateTempSubdirectory("dune-crate-bench-").FullName;
 try
 {

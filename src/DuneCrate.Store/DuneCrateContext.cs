@@ -33,6 +33,12 @@ public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options)
     /// <summary>Remembered facts.</summary>
     public DbSet<FactsRow> Facts => Set<FactsRow>();
 
+    /// <summary>Folders with remembered facts.</summary>
+    public DbSet<FactFolderRow> FactFolders => Set<FactFolderRow>();
+
+    /// <summary>Headers that are alike.</summary>
+    public DbSet<FactShapeRow> FactShapes => Set<FactShapeRow>();
+
     /// <inheritdoc/>
     protected override void OnModelCreating(ModelBuilder modelBuilder) => modelBuilder.ApplyConfigurationsFromAssembly(typeof(DuneCrateContext).Assembly);
 }

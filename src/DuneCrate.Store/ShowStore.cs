@@ -109,10 +109,10 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     }
 
     /// <summary>Adds a check to be run.</summary>
-    public async Task<CheckRow> AddCheckAsync(int shotId, bool pixels)
+    public async Task<CheckRow> AddCheckAsync(int shotId, bool pixels, bool byContent = false)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync();
-        var check = new CheckRow { ShotId = shotId, Pixels = pixels, State = WorkState.Queued, Asked = DateTime.UtcNow };
+        var check = new CheckRow { ShotId = shotId, Pixels = pixels, ByContent = byContent, State = WorkState.Queued, Asked = DateTime.UtcNow };
         context.Checks.Add(check);
         await context.SaveChangesAsync();
         return check;

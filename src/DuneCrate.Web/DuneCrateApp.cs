@@ -1,4 +1,5 @@
 using System.Net;
+using DuneCrate.Core.Intake;
 using DuneCrate.Store;
 using DuneCrate.Web.Demo;
 using DuneCrate.Web.Live;
@@ -23,6 +24,7 @@ public static class DuneCrateApp
         builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         builder.WebHost.ConfigureKestrel(k => k.Listen(IPAddress.Parse(options.Bind), options.Port));
         builder.Services.AddSingleton(options);
+        builder.Services.AddSingleton(ReadLimits.Default.With(name => builder.Configuration[$"Limits:{name}"]));
         builder.Services.AddDuneCrateStore(Path.Combine(options.DataFolder, "dune-crate.db"));
         builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));
         builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotDesk>().AddSingleton<PictureStore>();

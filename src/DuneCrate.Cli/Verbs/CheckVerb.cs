@@ -21,7 +21,7 @@ internal static class CheckVerb
         verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
         {
             Plan? sheet = parsed.GetValue(plan) is { } path ? Shared.ReadPlan(path) : null;
-            (_, CheckReport report) = FolderCheck.Run(parsed.GetRequiredValue(folder), sheet, parsed.GetValue(depth), new NoFactsCache(), new ProgressLine<IntakeProgress>(Shared.Describe), cancel);
+            (_, CheckReport report) = FolderCheck.Run(parsed.GetRequiredValue(folder), sheet, parsed.GetValue(depth), new NoFactsCache(), new ProgressLine<IntakeProgress>(Shared.Describe), cancel, Shared.Limits());
             Shared.Write(parsed.GetValue(json), report.Write);
             Shared.Write(parsed.GetValue(csv), () => ReportCsv.Findings(report));
             Shared.Write(parsed.GetValue(rerun), () => ReportCsv.Rerun(report));

@@ -22,7 +22,7 @@ internal static class CrateVerb
             Plan sheet = Shared.ReadPlan(parsed.GetRequiredValue(plan));
             string folder = parsed.GetRequiredValue(from);
             IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file ? WaiverDocument.ReadFile(file) : [];
-            (Intake intake, CheckReport report) = FolderCheck.Run(folder, sheet, FactsDepth.Pixels, new NoFactsCache(), new ProgressLine<IntakeProgress>(Shared.Describe), cancel);
+            (Intake intake, CheckReport report) = FolderCheck.Run(folder, sheet, FactsDepth.Pixels, new NoFactsCache(), new ProgressLine<IntakeProgress>(Shared.Describe), cancel, Shared.Limits());
             CrateContents contents = CrateContents.Of(sheet, intake, parsed.GetRequiredValue(layout));
             string crate = CrateBuilder.Seal(contents, report.With(waivers), folder, parsed.GetRequiredValue(to), new ProgressLine<CrateProgress>(p => $"{p.Doing} {p.Files} of {p.OfFiles} files"), cancel);
             Console.Out.WriteLine(crate);

@@ -39,7 +39,8 @@ internal static class FactsVerb
         }
 
         var facts = new FileFacts[files.Count];
-        Parallel.For(0, files.Count, new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel }, i => facts[i] = FactsReader.Read(files[i], new FactsRequest(depth), cancel: cancel));
+        ReadLimits limits = Shared.Limits();
+        Parallel.For(0, files.Count, new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel }, i => facts[i] = FactsReader.Read(files[i], new FactsRequest(depth), limits, cancel));
         if (json)
         {
             Console.Out.Write(new FactsDocument([.. facts]).Write());

@@ -15,10 +15,10 @@ public static class FolderCheck
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="OperationCanceledException">The run was stopped; what was read is in the cache.</exception>
     public static (Intake.Intake Intake, CheckReport Report) Run(
-        string folder, Plan? plan, FactsDepth depth, IFactsCache cache, IProgress<IntakeProgress>? progress = null, CancellationToken cancel = default)
+        string folder, Plan? plan, FactsDepth depth, IFactsCache cache, IProgress<IntakeProgress>? progress = null, CancellationToken cancel = default, ReadLimits? limits = null, bool byContent = false)
     {
         long start = Stopwatch.GetTimestamp();
-        Intake.Intake intake = new IntakeRun(cache).Run(folder, plan, depth, progress, cancel);
+        Intake.Intake intake = new IntakeRun(cache, limits) { ByContent = byContent }.Run(folder, plan, depth, progress, cancel);
         CheckReport report = Judge(plan, intake, intake.Taken);
         return (intake, report with { Summary = report.Summary with { Seconds = Math.Round(Stopwatch.GetElapsedTime(start).TotalSeconds, 3) } });
     }

@@ -86,6 +86,17 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
                 writer.WriteString("hash", s.Hash);
                 writer.WriteString("grid", s.Grid);
                 writer.WriteNumber("levels", s.Levels);
+                writer.WriteNumber("negative", s.Negative);
+                writer.WriteNumber("zero", s.Zero);
+                writer.WriteNumber("one", s.One);
+                writer.WriteNumber("aboveOne", s.AboveOne);
+                writer.WriteStartArray("percentiles");
+                foreach (double percentile in s.Percentiles)
+                {
+                    writer.WriteNumberValue(percentile);
+                }
+
+                writer.WriteEndArray();
                 if (s.FirstNonFinite is not null)
                 {
                     writer.WritePropertyName("firstNonFinite");

@@ -1,10 +1,8 @@
-using System.Buffers;
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Images.Rasters;
 
 namespace DuneCrate.Core.Intake;
 
@@ -17,40 +15,65 @@ public static class FactsReader
     /// <summary>Files shorter than this cannot hold a picture: they are still being written, or were given up.</summary>
     public const int TinyBytes = 64;
 
-    private const string NotExr = "{0} files are not read yet; only OpenEXR is";
-
     /// <summary>Reads one file.</summary>
     /// <param name="file">The file as the folder lists it.</param>
     /// <param name="request">What to read.</param>
     /// <param name="limits">Bounds on what the file may claim.</param>
     /// <param name="cancel">Stops between chunks.</param>
     /// <exception cref="OperationCanceledException">The read was stopped.</exception>
-    public static FileFacts Read(IntakeFile file, FactsRequest request, ExrLimits? limits = null, CancellationToken cancel = default)
+    public static FileFacts Read(IntakeFile file, FactsRequest request, ReadLimits? limits = null, CancellationToken cancel = default)
     {
+        limits ??= ReadLimits.Default;
         var facts = new FileFacts { Path = file.Path, Format = file.Format, Bytes = file.Bytes, Modified = file.Modified };
         if (file.Bytes < TinyBytes)
         {
             return facts with { Problem = file.Bytes == 0 ? "the file is empty" : $"the file has {file.Bytes} bytes, too few for a picture", Trouble = ImageProblem.Tiny };
         }
 
-        if (file.Format != "exr")
-        {
-            return facts with { Problem = string.Format(System.Globalization.CultureInfo.InvariantCulture, NotExr, file.Format), Trouble = ImageProblem.Unsupported };
-        }
-
+        using CancellationTokenSource? timed = request.Depth == FactsDepth.Pixels ? CancellationTokenSource.CreateLinkedTokenSource(cancel) : null;
+        timed?.CancelAfter(TimeSpan.FromSeconds(limits.SecondsPerFile));
+        CancellationToken stop = timed?.Token ?? cancel;
         try
         {
-            using ExrFile exr = ExrFile.Open(file.FullPath, limits);
+            if (file.Format != "exr")
+            {
+                return RasterFacts.Read(file, facts, request, limits.Rasters, stop);
+            }
+
+            using ExrFile exr = ExrFile.Open(file.FullPath, limits.Exr);
             facts = facts with { Readable = true, Parts = [.. exr.Parts.Select(HeaderFacts.Of)], MendedChunks = exr.MendedChunks };
-            return ReadExr(exr, facts, request, cancel);
+            return ReadExr(exr, facts, request, stop);
+        }
+        catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
+        {
+            return facts with { Problem = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"reading was given up after {limits.SecondsPerFile:0.#} s; its pixels are not proved"), Trouble = ImageProblem.Unsupported };
         }
         catch (ImageException e)
         {
-            return facts with { Problem = e.Message, Trouble = e.Problem };
+            return Named(file, facts) with { Problem = e.Offset == 0 ? Otherwise(file) ?? e.Message : e.Message, Trouble = e.Problem };
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
             return facts with { Problem = $"the file cannot be opened: {e.Message}", Trouble = ImageProblem.Unreadable };
+        }
+    }
+
+    /// <summary>The facts with the format that the content has.</summary>
+    private static FileFacts Named(IntakeFile file, FileFacts facts) => facts.Readable ? facts : facts with { Format = ContentOf(file) ?? facts.Format };
+
+    /// <summary>That a file is of another format than its name says, or null.</summary>
+    private static string? Otherwise(IntakeFile file) =>
+        ContentOf(file) is { } format && format != file.Format ? $"the file is named {RasterFile.Words(file.Format)} and is {RasterFile.Words(format)}" : null;
+
+    private static string? ContentOf(IntakeFile file)
+    {
+        try
+        {
+            return RasterFile.FormatOf(file.FullPath);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return null;
         }
     }
 

@@ -124,6 +124,14 @@ public sealed record PartFacts
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public long? DeepSamples { get; init; }
 
+    /// <summary>premultiplied, straight or unspecified, where the format says; null for OpenEXR, whose colour is premultiplied by convention, and without alpha.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Alpha { get; init; }
+
+    /// <summary>Further pictures in the file (pages of a TIFF). They are not checked.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public int FurtherPictures { get; init; }
+
     /// <summary>Channels in file order.</summary>
     public ImmutableArray<ChannelFacts> Channels { get; init; } = [];
 

@@ -9,6 +9,13 @@ public interface IFactsCache
     /// <summary>The facts of an unchanged file, or null. Pixel facts answer a header request too.</summary>
     FileFacts? Find(IntakeFile file, FactsRequest request);
 
+    /// <summary>The facts of all unchanged files that are known, by full path.</summary>
+    /// <param name="files">The files.</param>
+    /// <param name="request">The depth that is asked for.</param>
+    /// <param name="each">What is asked of each file.</param>
+    IReadOnlyDictionary<string, FileFacts> FindAll(IReadOnlyCollection<IntakeFile> files, FactsRequest request, Func<IntakeFile, FactsRequest> each) =>
+        files.Select(f => (f.FullPath, Facts: Find(f, each(f)))).Where(f => f.Facts is not null).ToDictionary(f => f.FullPath, f => f.Facts!);
+
     /// <summary>Remembers the facts of a file.</summary>
     void Keep(IntakeFile file, FactsRequest request, FileFacts facts);
 }

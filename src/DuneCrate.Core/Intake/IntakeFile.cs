@@ -1,3 +1,5 @@
+using System.Collections.Immutable;
+
 namespace DuneCrate.Core.Intake;
 
 /// <summary>One file as the folder lists it, unopened.</summary>
@@ -17,6 +19,9 @@ public sealed record IntakeFile(string FullPath, string Path, long Bytes, DateTi
         ["jpeg"] = "jpeg",
         ["tga"] = "tga",
     };
+
+    /// <summary>XXH3 (128 bit) of the whole file, when files are told apart by content instead of by time; else empty.</summary>
+    public ImmutableArray<byte> Content { get; init; } = [];
 
     /// <summary>Format by extension, also in <c>name.exr.0001</c>; empty for files that are no pictures.</summary>
     public string Format { get; } = FormatOf(Path);

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
+using System.IO.Hashing;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning;
@@ -28,12 +28,15 @@ public sealed record Intake(
 public readonly record struct IntakeProgress(int Files, int OfFiles, long Bytes, long OfBytes, string Current);
 
 /// <summary>Takes a folder in: lists it, finds sequences, reads facts on all cores. Stopping loses nothing that the cache was told.</summary>
-public sealed class IntakeRun(IFactsCache cache, ExrLimits? limits = null)
+public sealed class IntakeRun(IFactsCache cache, ReadLimits? limits = null)
 {
     /// <summary>A file that changed this recently and looks incomplete is looked at again before it is judged.</summary>
     public static readonly TimeSpan Settling = TimeSpan.FromSeconds(2);
 
     private readonly int _workers = Environment.ProcessorCount;
+
+    /// <summary>Whether files are told apart by their content, which reads every byte, instead of by size and time.</summary>
+    public bool ByContent { get; init; }
 
     /// <summary>Reads a folder.</summary>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
@@ -47,9 +50,17 @@ public sealed class IntakeRun(IFactsCache cache, ExrLimits? limits = null)
         var facts = new FileFacts[files.Length];
         long bytes = 0, total = files.Sum(f => f.Bytes);
         int done = 0;
+        if (ByContent)
+        {
+            var hashed = files.ToArray();
+            Parallel.For(0, files.Length, new ParallelOptions { MaxDegreeOfParallelism = _workers, CancellationToken = cancel }, i => hashed[i] = files[i] with { Content = ContentOf(files[i]) });
+            files = [.. hashed];
+        }
+
+        IReadOnlyDictionary<string, FileFacts> known = cache.FindAll(files, request, f => request with { Rebuild = recipes.GetValueOrDefault(f.Path) });
         Parallel.For(0, files.Length, new ParallelOptions { MaxDegreeOfParallelism = _workers, CancellationToken = cancel }, i =>
         {
-            facts[i] = Read(files[i], request with { Rebuild = recipes.GetValueOrDefault(files[i].Path) }, cancel);
+            facts[i] = known.TryGetValue(files[i].FullPath, out FileFacts? same) ? same.Path == files[i].Path ? same : same with { Path = files[i].Path } : Read(files[i], request with { Rebuild = recipes.GetValueOrDefault(files[i].Path) }, cancel);
             progress?.Report(new IntakeProgress(Interlocked.Increment(ref done), files.Length, Interlocked.Add(ref bytes, files[i].Bytes), total, files[i].Path));
         });
         LookAgain(files, facts, request, recipes, cancel);
@@ -61,11 +72,6 @@ public sealed class IntakeRun(IFactsCache cache, ExrLimits? limits = null)
 
     private FileFacts Read(IntakeFile file, FactsRequest request, CancellationToken cancel)
     {
-        if (cache.Find(file, request) is { } known)
-        {
-            return known.Path == file.Path ? known : known with { Path = file.Path };
-        }
-
         FileFacts facts = FactsReader.Read(file, request, limits, cancel);
         if (facts.Trouble is not (ImageProblem.Tiny or ImageProblem.Unreadable))
         {
@@ -73,6 +79,21 @@ public sealed class IntakeRun(IFactsCache cache, ExrLimits? limits = null)
         }
 
         return facts;
+    }
+
+    private static ImmutableArray<byte> ContentOf(IntakeFile file)
+    {
+        try
+        {
+            using FileStream stream = File.OpenRead(file.FullPath);
+            var hash = new XxHash128();
+            hash.Append(stream);
+            return [.. hash.GetCurrentHash()];
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return [];
+        }
     }
 
     /// <summary>

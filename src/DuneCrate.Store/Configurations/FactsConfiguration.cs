@@ -8,7 +8,25 @@ internal sealed class FactsConfiguration : IEntityTypeConfiguration<FactsRow>
 {
     public void Configure(EntityTypeBuilder<FactsRow> builder)
     {
-        builder.ToTable("facts");
-        builder.HasKey(f => f.Path);
+        builder.ToTable("file_facts");
+        builder.HasKey(f => new { f.FolderId, f.Name });
+    }
+}
+
+internal sealed class FactFolderConfiguration : IEntityTypeConfiguration<FactFolderRow>
+{
+    public void Configure(EntityTypeBuilder<FactFolderRow> builder)
+    {
+        builder.ToTable("fact_folders");
+        builder.HasIndex(f => f.Path).IsUnique();
+    }
+}
+
+internal sealed class FactShapeConfiguration : IEntityTypeConfiguration<FactShapeRow>
+{
+    public void Configure(EntityTypeBuilder<FactShapeRow> builder)
+    {
+        builder.ToTable("fact_shapes");
+        builder.HasIndex(s => s.Hash);
     }
 }

@@ -26,6 +26,9 @@ namespace DuneCrate.Store.Migrations
                     b.Property<DateTime>("Asked")
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("ByContent")
+                        .HasColumnType("INTEGER");
+
                     b.Property<DateTime?>("Ended")
                         .HasColumnType("TEXT");
 
@@ -111,31 +114,76 @@ namespace DuneCrate.Store.Migrations
                     b.ToTable("crates", (string)null);
                 });
 
-            modelBuilder.Entity("DuneCrate.Store.Rows.FactsRow", b =>
+            modelBuilder.Entity("DuneCrate.Store.Rows.FactFolderRow", b =>
                 {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Path")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("Bytes")
+                    b.HasKey("Id");
+
+                    b.HasIndex("Path")
+                        .IsUnique();
+
+                    b.ToTable("fact_folders", (string)null);
+                });
+
+            modelBuilder.Entity("DuneCrate.Store.Rows.FactShapeRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
                     b.Property<byte[]>("Facts")
                         .IsRequired()
                         .HasColumnType("BLOB");
 
+                    b.Property<long>("Hash")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Hash");
+
+                    b.ToTable("fact_shapes", (string)null);
+                });
+
+            modelBuilder.Entity("DuneCrate.Store.Rows.FactsRow", b =>
+                {
+                    b.Property<int>("FolderId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Bytes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Content")
+                        .HasColumnType("BLOB");
+
                     b.Property<long>("Modified")
                         .HasColumnType("INTEGER");
 
-                    b.Property<bool>("Pixels")
+                    b.Property<byte[]>("Pixels")
+                        .HasColumnType("BLOB");
+
+                    b.Property<double?>("RenderSeconds")
+                        .HasColumnType("REAL");
+
+                    b.Property<long?>("Request")
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("Signature")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
+                    b.Property<int>("ShapeId")
+                        .HasColumnType("INTEGER");
 
-                    b.HasKey("Path");
+                    b.HasKey("FolderId", "Name");
 
-                    b.ToTable("facts", (string)null);
+                    b.ToTable("file_facts", (string)null);
                 });
 
             modelBuilder.Entity("DuneCrate.Store.Rows.PlanRevisionRow", b =>

@@ -34,6 +34,9 @@ public sealed class CheckRow
     /// <summary>Whether every pixel is read.</summary>
     public bool Pixels { get; set; }
 
+    /// <summary>Whether files were told apart by content instead of by size and time.</summary>
+    public bool ByContent { get; set; }
+
     /// <summary>Revision of the plan it was held against.</summary>
     public int Revision { get; set; }
 

@@ -15,7 +15,7 @@ namespace DuneCrate.Web.Shots;
 /// Lays out what pages show of a shot: plan, newest report with waivers, lanes, crates. Parsed documents are kept by key and
 /// revision, so a page costs a few small queries.
 /// </summary>
-public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache facts)
+public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache facts, ReadLimits limits)
 {
     private const int MostKept = 64;
 
@@ -75,7 +75,7 @@ public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache fa
             return null;
         }
 
-        intake = await Task.Run(() => new IntakeRun(facts).Run(folder, plan, FactsDepth.Header, null, cancel), cancel);
+        intake = await Task.Run(() => new IntakeRun(facts, limits).Run(folder, plan, FactsDepth.Header, null, cancel), cancel);
         Keep(checkId, intake);
         return intake;
     }

@@ -14,16 +14,16 @@ namespace DuneCrate.Web.Work;
 /// Runs checks one after the other; each uses all cores. A check that was waiting or running when the application ended is taken up
 /// again at the next start, and reads only what it had not read.
 /// </summary>
-public sealed class CheckWork(ShowStore store, FactsStore facts, StorageRoots roots, ShotDesk desk, ILogger<CheckWork> log) : BackgroundService
+public sealed class CheckWork(ShowStore store, FactsStore facts, StorageRoots roots, ReadLimits limits, ShotDesk desk, ILogger<CheckWork> log) : BackgroundService
 {
     private readonly Channel<int> _waiting = Channel.CreateUnbounded<int>();
     private readonly ConcurrentDictionary<int, WorkProgress> _live = new();
     private readonly ConcurrentDictionary<int, bool> _stoppedEarly = new();
 
     /// <summary>Asks for a check of a shot.</summary>
-    public async Task<CheckRow> AskAsync(int shotId, bool pixels)
+    public async Task<CheckRow> AskAsync(int shotId, bool pixels, bool byContent = false)
     {
-        CheckRow check = await store.AddCheckAsync(shotId, pixels);
+        CheckRow check = await store.AddCheckAsync(shotId, pixels, byContent);
         await _waiting.Writer.WriteAsync(check.Id);
         return check;
     }
@@ -90,7 +90,7 @@ public sealed class CheckWork(ShowStore store, FactsStore facts, StorageRoots ro
         await store.SetCheckAsync(id, WorkState.Running, shot.Revision);
         try
         {
-            (Intake intake, CheckReport report) = await Task.Run(() => FolderCheck.Run(folder, plan, check.Pixels ? FactsDepth.Pixels : FactsDepth.Header, facts, new Told(progress), stop.Token), stop.Token);
+            (Intake intake, CheckReport report) = await Task.Run(() => FolderCheck.Run(folder, plan, check.Pixels ? FactsDepth.Pixels : FactsDepth.Header, facts, new Told(progress), stop.Token, limits, check.ByContent), stop.Token);
             facts.Flush();
             desk.Keep(id, intake);
             await store.SetCheckAsync(id, WorkState.Done, report: report);

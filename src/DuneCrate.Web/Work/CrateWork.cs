@@ -12,7 +12,7 @@ using DuneCrate.Web.Shots;
 namespace DuneCrate.Web.Work;
 
 /// <summary>Seals and reads back crates, one after the other. Every seal checks every pixel first; unchanged files are known already.</summary>
-public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots roots, ShotDesk desk, ILogger<CrateWork> log) : BackgroundService
+public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots roots, ReadLimits limits, ShotDesk desk, ILogger<CrateWork> log) : BackgroundService
 {
     private readonly Channel<Func<CancellationToken, Task>> _waiting = Channel.CreateUnbounded<Func<CancellationToken, Task>>();
     private readonly ConcurrentDictionary<int, WorkProgress> _live = new();
@@ -89,7 +89,7 @@ public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots ro
         string path = await Task.Run(
             () =>
             {
-                (Intake intake, CheckReport report) = FolderCheck.Run(folder, plan, FactsDepth.Pixels, facts, null, stop.Token);
+                (Intake intake, CheckReport report) = FolderCheck.Run(folder, plan, FactsDepth.Pixels, facts, null, stop.Token, limits);
                 facts.Flush();
                 return CrateBuilder.Seal(CrateContents.Of(plan, intake, layout), report.With(waivers), folder, roots.CratesOf(shot.Show.Code, shot.Code), new Told(progress), stop.Token);
             }, stop.Token);

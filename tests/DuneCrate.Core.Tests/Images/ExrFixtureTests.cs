@@ -8,6 +8,9 @@ namespace DuneCrate.Core.Tests.Images;
 /// <summary>What no command line tool writes: small files that Fixtures/make.cpp made with the reference library, committed with it.</summary>
 public class ExrFixtureTests
 {
+    /// <summary>Paths of all fixtures.</summary>
+    public static IEnumerable<string> All => Directory.EnumerateFiles(Path.GetDirectoryName(Fixture("x"))!, "*.exr").Order();
+
     private static string Fixture(string name) => Path.Combine(Repository.Root, "tests", "DuneCrate.Core.Tests", "Images", "Fixtures", name + ".exr");
 
     [Theory]

@@ -61,7 +61,7 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
     }
 
     /// <summary>Says where the frames are and checks them.</summary>
-    public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, bool pixels, CancellationToken cancel)
+    public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, bool pixels, bool byContent, CancellationToken cancel)
     {
         (string? path, Said) = roots.Resolve(root, folder);
         if (path is null)
@@ -71,7 +71,7 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
         }
 
         await store.SetFolderAsync(View.Row.Id, root!, (folder ?? "").Trim().Trim('/'));
-        await work.AskAsync(View.Row.Id, pixels);
+        await work.AskAsync(View.Row.Id, pixels, byContent);
         return ToStation("receive");
     }
 

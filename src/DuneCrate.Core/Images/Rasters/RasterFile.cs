@@ -1,0 +1,126 @@
+using System.Buffers.Binary;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Images.Rasters;
+
+/// <summary>
+/// A picture that is not OpenEXR: PNG, TIFF, JPEG or TGA, told apart by its first bytes (TGA, which has none, by its name). Headers are parsed here;
+/// pixels of the first three come from libvips, those of TGA from <see cref="TgaReader"/>. One thread at a time.
+/// </summary>
+public static class RasterFile
+{
+    private const int SignatureBytes = 8;
+
+    /// <summary>The format by the first bytes of a file: exr, png, tiff, jpeg, or null when they are none of these.</summary>
+    public static string? FormatOf(ReadOnlySpan<byte> start) => start switch
+    {
+        [0x76, 0x2f, 0x31, 0x01, ..] => "exr",
+        [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, ..] => "png",
+        [0x49, 0x49, 0x2a, 0x00, ..] or [0x4d, 0x4d, 0x00, 0x2a, ..] or [0x49, 0x49, 0x2b, 0x00, ..] or [0x4d, 0x4d, 0x00, 0x2b, ..] => "tiff",
+        [0xff, 0xd8, 0xff, ..] => "jpeg",
+        _ => null,
+    };
+
+    /// <summary>The format by the first bytes of a file, or null.</summary>
+    /// <exception cref="IOException">The file cannot be opened.</exception>
+    public static string? FormatOf(string path)
+    {
+        using FileStream stream = File.OpenRead(path);
+        Span<byte> start = stackalloc byte[SignatureBytes];
+        return FormatOf(start[..stream.ReadAtLeast(start, SignatureBytes, throwOnEndOfStream: false)]);
+    }
+
+    /// <summary>Reads the header of a picture that is named as <paramref name="named"/>.</summary>
+    /// <exception cref="ImageException">It is no such picture, contradicts itself or claims more than the limits allow.</exception>
+    public static RasterHeader ReadHeader(string path, string named, RasterLimits limits)
+    {
+        using FileStream stream = File.OpenRead(path);
+        Span<byte> start = stackalloc byte[SignatureBytes];
+        string? format = FormatOf(start[..stream.ReadAtLeast(start, SignatureBytes, throwOnEndOfStream: false)]) ?? (named == "tga" ? "tga" : null);
+        if (format != named)
+        {
+            throw new ImageException(path, 0, format is null ? $"the file is not {Words(named)}" : $"the file is named {Words(named)} and is {Words(format)}");
+        }
+
+        stream.Position = 0;
+        RasterHeader header;
+        try
+        {
+            header = format switch
+            {
+                "png" => PngHeader.Read(stream, path),
+                "tiff" => TiffHeader.Read(stream, path),
+                "jpeg" => JpegHeader.Read(stream, path),
+                _ => TgaReader.ReadHeader(stream, path),
+            };
+        }
+        catch (EndOfStreamException)
+        {
+            throw new ImageException(path, stream.Length, "the file ends inside its header");
+        }
+
+        return header.Width <= 0 || header.Height <= 0 ? throw new ImageException(path, 0, "the picture has no pixels")
+            : (long)header.Width * header.Height > limits.MaxPixels || header.Width > limits.MaxWidth ? throw new ImageException(path, 0, $"the header claims {header.Width} × {header.Height} pixels, more than is allowed")
+            : header;
+    }
+
+    /// <summary>The name of a format for people.</summary>
+    public static string Words(string format) => format switch { "exr" => "OpenEXR", "jpeg" => "JPEG", _ => format.ToUpperInvariant() };
+
+    /// <summary>
+    /// Reads the picture top to bottom in bands; in each line of a band the channels lie one after the other.
+    /// </summary>
+    /// <param name="path">The file.</param>
+    /// <param name="header">Its header.</param>
+    /// <param name="take">Gets the samples and the first line.</param>
+    /// <param name="cancel">Stops between bands.</param>
+    /// <exception cref="ImageException">The pixels cannot be read, or end early: with <see cref="ImageProblem.Truncated"/> and the lines already taken.</exception>
+    public static void ReadBands(string path, RasterHeader header, TakeBand take, CancellationToken cancel = default)
+    {
+        if (header.Format == "tga")
+        {
+            TgaReader.ReadBands(path, header, take, cancel);
+        }
+        else
+        {
+            VipsReader.ReadBands(path, header, take, cancel);
+        }
+    }
+
+    /// <summary>Turns interleaved pixels into lines of one channel after the other.</summary>
+    internal static void Split(ReadOnlySpan<byte> pixels, int width, int lines, int channels, ChannelType type, Span<byte> planar)
+    {
+        int bytes = type.Bytes(), stride = channels * bytes;
+        for (int y = 0; y < lines; y++)
+        {
+            ReadOnlySpan<byte> line = pixels.Slice(y * width * stride, width * stride);
+            for (int c = 0; c < channels; c++)
+            {
+                Span<byte> to = planar.Slice((y * channels + c) * width * bytes, width * bytes);
+                for (int x = 0; x < width; x++)
+                {
+                    line.Slice(x * stride + c * bytes, bytes).CopyTo(to[(x * bytes)..]);
+                }
+            }
+        }
+    }
+
+    /// <summary>Reads a big-endian number.</summary>
+    internal static uint BigEndian(ReadOnlySpan<byte> bytes) => BinaryPrimitives.ReadUInt32BigEndian(bytes);
+}
+
+/// <summary>Takes the samples of some lines; <paramref name="y"/> is the first of them, from 0 at the top.</summary>
+public delegate void TakeBand(ReadOnlySpan<byte> samples, int y, int lines);
+
+/// <summary>Bounds on what pictures other than OpenEXR may claim.</summary>
+public sealed record RasterLimits
+{
+    /// <summary>The limits used unless others are given.</summary>
+    public static readonly RasterLimits Default = new();
+
+    /// <summary>Pixels of a picture.</summary>
+    public long MaxPixels { get; init; } = 1L << 30;
+
+    /// <summary>Pixels across.</summary>
+    public int MaxWidth { get; init; } = 1 << 18;
+}
