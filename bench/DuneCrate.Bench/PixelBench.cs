@@ -36,7 +36,7 @@ internal static class PixelBench
             string[] some = [.. files.Take(FramesPerCodec).Select(f => Path.Combine(folder, "sub", Path.GetFileName(f)))];
             foreach ((string from, string to) in files.Zip(some))
             {
-                Timed.Run("oiiotool", from, "--compression", codec, "-o", to);
+                Timed.Run("oiiotool", from, "-d", "half", "-d", "Z=float", "--compression", codec, "-o", to);
             }
 
             File.WriteAllText(Path.Combine(folder, "plan.json"), PlanDocument.Write(few));

@@ -7,20 +7,6 @@ using DuneCrate.Core.Stacking;
 
 namespace DuneCrate.Core.Checks;
 
-/// <summary>A sequence that no output claims.</summary>
-/// <param name="Sequence">The sequence.</param>
-/// <param name="Nearest">The output whose name is nearest, or null without a plan.</param>
-/// <param name="Distance">Edit distance to that name, the number left out.</param>
-/// <param name="HasNumberAfterExtension">Whether putting the number before the extension makes it the output's name.</param>
-public sealed record StraySequence(FileSequence Sequence, PlannedOutput? Nearest, int Distance, bool HasNumberAfterExtension)
-{
-    private const int MostEdits = 3;
-    private const double MostEditsPerLetter = 0.2;
-
-    /// <summary>Whether the name is so near an output's that it must be a slip of that one.</summary>
-    public bool IsMisnamed => Nearest is not null && (HasNumberAfterExtension || (Distance <= MostEdits && Distance <= MostEditsPerLetter * (Nearest.Name.Prefix.Length + Nearest.Name.Suffix.Length)));
-}
-
 /// <summary>
 /// What rules are asked about: plan and facts, matched once. Files are matched to outputs by name alone, so that the result does
 /// not depend on the order in which they came.
@@ -76,6 +62,9 @@ public sealed class CheckContext
     /// <summary>Sequences that no output claims; without a plan none.</summary>
     public ImmutableArray<StraySequence> Strays { get; } = [];
 
+    /// <summary>Paths that differ only in letter case, in groups.</summary>
+    public IReadOnlyList<string[]> CaseClashes => field ??= [.. Intake.Facts.Keys.GroupBy(p => p, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1).Select(g => g.Order(StringComparer.Ordinal).ToArray()).OrderBy(g => g[0], StringComparer.Ordinal)];
+
     /// <summary>What the show changes about a rule, or null.</summary>
     public RuleSetting? Setting(IRule rule) => Plan?.Show.Rules?.GetValueOrDefault(rule.Id);
 
@@ -116,7 +105,7 @@ public sealed class CheckContext
             (string prefix, string suffix) = (name.Prefix[..(dot + 1)], name.Prefix[dot..^1]);
             if (outputs.FirstOrDefault(o => o.Name.Prefix == prefix && o.Name.Suffix == suffix) is { } reordered)
             {
-                return new StraySequence(sequence, reordered, 0, true);
+                return new StraySequence(sequence, reordered, 0, StrayKind.Order);
             }
         }
 
@@ -124,6 +113,6 @@ public sealed class CheckContext
         (PlannedOutput? output, int distance) = outputs
             .Select(o => (Output: o, Distance: EditDistance.Between(o.Name.Prefix + o.Name.Suffix, name.Prefix + name.Suffix)))
             .OrderBy(o => o.Distance).ThenBy(o => sequence.Frames.Except(o.Output.Frames).LongCount).FirstOrDefault();
-        return new StraySequence(sequence, output, distance, false);
+        return new StraySequence(sequence, output, distance, output is null ? StrayKind.Unplanned : StraySequence.KindOf(name, output.Name, distance));
     }
 }

@@ -11,7 +11,14 @@ namespace DuneCrate.Core.Checks;
 /// <param name="Frame">The frame that its name claims.</param>
 /// <param name="Digits">Digits of the number in its name.</param>
 /// <param name="Facts">What it contains.</param>
-public sealed record LaneFile(int Frame, int Digits, FileFacts Facts);
+public sealed record LaneFile(int Frame, int Digits, FileFacts Facts)
+{
+    /// <summary>The channels that it shares with other files of its lane.</summary>
+    public ChannelShape Shape { get; init; } = null!;
+
+    /// <summary>The channel of a name in whichever part, or null.</summary>
+    public ChannelFacts? Find(string channel) => Shape.Find(Facts, channel);
+}
 
 /// <summary>A pass as it should be found in the files of a lane.</summary>
 /// <param name="Name">Key of the pass.</param>
@@ -26,7 +33,8 @@ public sealed class CheckLane
     internal CheckLane(PlannedOutput? planned, FrameName name, string layer, ImmutableArray<LaneFile> files, FrameSet misnamed)
     {
         (Planned, Name, Layer, Misnamed) = (planned, name, layer, misnamed);
-        Files = [.. files.OrderBy(f => f.Frame).ThenBy(f => f.Facts.Path, StringComparer.Ordinal)];
+        var shapes = new ChannelShape.Finder();
+        Files = [.. files.Select(f => f with { Shape = shapes.Of(f.Facts) }).OrderBy(f => f.Frame).ThenBy(f => f.Facts.Path, StringComparer.Ordinal)];
         Frames = FrameSet.From(Files.Select(f => f.Frame));
         ByFrame = Files.DistinctBy(f => f.Frame).ToImmutableSortedDictionary(f => f.Frame, f => f);
         Passes = planned is null ? Guess() : [.. planned.Passes.Select(p => new LanePass(p.Pass, planned.Plan.Catalogue.Find(p.Pass), [.. p.Channels.Select(c => (c.Key, c.Value))]))];
@@ -64,6 +72,9 @@ public sealed class CheckLane
 
     /// <summary>The files that open.</summary>
     public IEnumerable<LaneFile> Readable => Files.Where(f => f.Facts.Readable);
+
+    /// <summary>The files that open, by their channels.</summary>
+    public ILookup<ChannelShape, LaneFile> ByShape => field ??= Readable.ToLookup(f => f.Shape);
 
     /// <summary>The passes that these channels would be, by name.</summary>
     private ImmutableArray<LanePass> Guess() =>

@@ -27,10 +27,15 @@ public static class FolderCheck
     public static CheckReport Judge(Plan? plan, Intake.Intake intake, DateTime now)
     {
         var context = new CheckContext(plan, intake, now);
+        Rule[] asked = [.. RuleBook.All.Where(r => r.Depth <= intake.Depth && context.Setting(r)?.Off != true)];
+        Finding[] causes = [.. asked.Where(r => !r.IsSymptom).SelectMany(r => r.Check(context))];
+        ILookup<string, Finding> byOutput = causes.Where(f => f.Severity != Severity.Note).ToLookup(f => f.Output);
+        IEnumerable<Finding> symptoms = asked.Where(r => r.IsSymptom).SelectMany(r => r.Check(context))
+            .Select(f => f with { Frames = byOutput[f.Output].Aggregate(f.Frames, (left, cause) => left.Except(cause.Frames)) }).Where(f => !f.Frames.IsEmpty);
         ImmutableArray<Finding> findings =
         [
-            .. RuleBook.All.Where(r => r.Depth <= intake.Depth && context.Setting(r)?.Off != true)
-                .SelectMany(r => r.Check(context).Select(f => context.Setting(r)?.Severity is { } severity ? f with { Severity = severity } : f))
+            .. causes.Concat(symptoms)
+                .Select(f => RuleBook.Find(f.Rule) is { } rule && context.Setting(rule)?.Severity is { } severity ? f with { Severity = severity } : f)
                 .OrderBy(f => f.Severity).ThenBy(f => f.Output, StringComparer.Ordinal).ThenBy(f => f.Rule, StringComparer.Ordinal)
                 .ThenBy(f => f.Frames.IsEmpty ? int.MinValue : f.Frames.First).ThenBy(f => f.Pass, StringComparer.Ordinal).ThenBy(f => f.Found, StringComparer.Ordinal),
         ];

@@ -108,7 +108,13 @@ public sealed record CrateContents(Plan Plan, string Layout, ImmutableArray<Crat
             sequences.Add(new CrateSequence(output, shortName, name, files.ToImmutable()));
         }
 
-        left.AddRange(context.Strays.SelectMany(s => s.Sequence.Files.Select(f => new LeftOut(f.Path, intake.Facts[f.Path].Bytes, s.IsMisnamed ? $"misnamed; rename it to {s.Nearest!.Name.At(f.Frame)}" : "in no output of the plan"))));
+        left.AddRange(context.Strays.SelectMany(s => s.Sequence.Files.Select(f => new LeftOut(f.Path, intake.Facts[f.Path].Bytes, s.Kind switch
+        {
+            StrayKind.Unplanned => "in no output of the plan",
+            StrayKind.Version => $"another version of {s.Nearest!.Key}",
+            StrayKind.Format => $"another format than {s.Nearest!.Key}",
+            _ => $"misnamed; rename it to {s.Nearest!.Name.At(f.Frame)}",
+        }))));
         return new CrateContents(plan, layout, sequences.ToImmutable(), left.ToImmutable());
     }
 

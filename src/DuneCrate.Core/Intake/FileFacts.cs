@@ -63,7 +63,21 @@ public sealed record FileFacts
     public IEnumerable<ChannelFacts> Channels => Parts.SelectMany(p => p.Channels);
 
     /// <summary>The channel of a name in whichever part, or null.</summary>
-    public ChannelFacts? FindChannel(string name) => Channels.FirstOrDefault(c => c.Name == name);
+    public ChannelFacts? FindChannel(string name)
+    {
+        foreach (PartFacts part in Parts)
+        {
+            foreach (ChannelFacts channel in part.Channels)
+            {
+                if (channel.Name == name)
+                {
+                    return channel;
+                }
+            }
+        }
+
+        return null;
+    }
 }
 
 /// <summary>One part of a file.</summary>
@@ -131,6 +145,10 @@ public sealed record PartFacts
     /// <summary>Further pictures in the file (pages of a TIFF). They are not checked.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public int FurtherPictures { get; init; }
+
+    /// <summary>The Cryptomattes that the header speaks of; null when it speaks of none.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<CryptomatteHeader>? Cryptomattes { get; init; }
 
     /// <summary>Channels in file order.</summary>
     public ImmutableArray<ChannelFacts> Channels { get; init; } = [];

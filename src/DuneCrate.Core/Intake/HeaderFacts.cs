@@ -18,6 +18,7 @@ internal static class HeaderFacts
     /// <summary>What a part's header says.</summary>
     public static PartFacts Of(ExrPart part)
     {
+        ImmutableArray<CryptomatteHeader> mattes = CryptomatteHeader.Of(part);
         ImmutableArray<string> views = part.Find("multiView")?.AsTexts() ?? [];
         return new PartFacts
         {
@@ -35,6 +36,7 @@ internal static class HeaderFacts
             Views = views.IsEmpty ? null : views,
             Chromaticities = part.Find("chromaticities")?.AsChromaticities(),
             ColourSpace = ColourSpaceNames.Select(n => part.Find(n)?.AsText()).FirstOrDefault(t => t is not null),
+            Cryptomattes = mattes.IsEmpty ? null : mattes,
             SmallerLevels = part.Chunks.SmallerLevels,
             Channels = [.. part.Channels.Select(c => new ChannelFacts { Name = c.Name, Type = c.Type, Pass = PassOf(WithoutView(c.Name, views)) })],
         };

@@ -69,34 +69,41 @@ internal sealed class FloatStatistics : ChannelStatistics
 
         AddOneByOne(values[i..], x + i, y);
         CountKinds(values);
-        TestLevels(values);
     }
 
-    /// <summary>Counts by sign, 0, 1 and above, and by the upper half of the bits; equal neighbours are counted together.</summary>
+    /// <summary>
+    /// Counts by sign, 0, 1 and above, and by the upper half of the bits; marks the levels met until one sample is off both grids. Equal neighbours are counted together.
+    /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void CountKinds(ReadOnlySpan<float> values)
     {
-        int i = 0;
-        while (i < values.Length)
+        ReadOnlySpan<int> bits = MemoryMarshal.Cast<float, int>(values);
+        for (int i = 0; i < bits.Length;)
         {
-            float value = values[i];
-            int first = i++;
-            while (i < values.Length && values[i] == value)
+            int first = i, sample = bits[i++];
+            if (i < bits.Length && bits[i] == sample)
             {
-                i++;
+                int other = bits[i..].IndexOfAnyExcept(sample);
+                i = other < 0 ? bits.Length : i + other;
             }
 
+            float value = BitConverter.Int32BitsToSingle(sample);
             int count = i - first;
             if (!float.IsFinite(value))
             {
                 continue;
             }
 
-            _tops[BitConverter.SingleToUInt32Bits(value) >> 16] += count;
+            _tops[(uint)sample >> 16] += count;
             _negative += value < NegativeFrom ? count : 0;
             _zero += value == 0 ? count : 0;
             _one += value == 1 ? count : 0;
             _above += value > 1 ? count : 0;
+            if (_linear || _srgb)
+            {
+                _linear = _linear && Mark(_linearLevels, LevelGrid.Linear(value));
+                _srgb = _srgb && Mark(_srgbLevels, LevelGrid.Srgb(value));
+            }
         }
     }
 
@@ -117,21 +124,6 @@ internal sealed class FloatStatistics : ChannelStatistics
             _sum += off;
             _squares += off * off;
             _finite++;
-        }
-    }
-
-    /// <summary>Marks the levels met, until one sample is off both grids; from then on it costs nothing.</summary>
-    private void TestLevels(ReadOnlySpan<float> values)
-    {
-        for (int i = 0; i < values.Length && (_linear || _srgb); i++)
-        {
-            if (!float.IsFinite(values[i]))
-            {
-                continue;
-            }
-
-            _linear = _linear && Mark(_linearLevels, LevelGrid.Linear(values[i]));
-            _srgb = _srgb && Mark(_srgbLevels, LevelGrid.Srgb(values[i]));
         }
     }
 

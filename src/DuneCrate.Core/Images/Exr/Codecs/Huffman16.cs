@@ -161,7 +161,14 @@ internal static class Huffman16
         long left = bits;
         while (left > 0)
         {
-            while (have <= 56 && at < body.Length)
+            if (have <= 32 && at + 8 <= body.Length)
+            {
+                buffer |= BinaryPrimitives.ReadUInt64BigEndian(body[at..]) >> have;
+                at += (63 - have) >> 3;
+                have |= 56;
+            }
+
+            while (have <= 56 && at < body.Length && have < MostBits)
             {
                 buffer |= (ulong)body[at++] << (56 - have);
                 have += 8;

@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using System.Runtime.Intrinsics;
 
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
@@ -26,7 +27,11 @@ internal static class PizWavelet
 
         for (int outer = distance >> 1, p = outer >> 1; p >= 1; outer = p, p >>= 1)
         {
-            if (isSmall)
+            if (p == 1 && stepX == 1)
+            {
+                JoinPairs(words, width, height, stepY, isSmall);
+            }
+            else if (isSmall)
             {
                 Level<Small>(words, width, stepX, height, stepY, p, outer, forward: false);
             }
@@ -35,6 +40,72 @@ internal static class PizWavelet
                 Level<Wrapping>(words, width, stepX, height, stepY, p, outer, forward: false);
             }
         }
+    }
+
+    /// <summary>
+    /// The last level of <see cref="Decode"/> over words that lie side by side, three quarters of the work: first down, for sixteen columns at once, then across, for
+    /// the pairs in each 32 bits. Benchmark: bench/pixel-check.
+    /// </summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static void JoinPairs(Span<ushort> words, int width, int height, int stepY, bool isSmall)
+    {
+        int whole = width - width % Vector256<ushort>.Count;
+        for (int y = 0; y + 1 < height; y += 2)
+        {
+            Span<ushort> upper = words.Slice(y * stepY, width), lower = words.Slice((y + 1) * stepY, width);
+            for (int x = 0; x < whole; x += Vector256<ushort>.Count)
+            {
+                Vector256<ushort> low = Vector256.Create<ushort>(upper[x..]), high = Vector256.Create<ushort>(lower[x..]);
+                if (isSmall)
+                {
+                    Vector256<short> h = high.AsInt16(), a = low.AsInt16() + (h & Vector256<short>.One) + (h >> 1);
+                    Across(a.AsUInt16(), isSmall).CopyTo(upper[x..]);
+                    Across((a - h).AsUInt16(), isSmall).CopyTo(lower[x..]);
+                }
+                else
+                {
+                    Vector256<ushort> b = low - (high >> 1);
+                    Across(high + b - Vector256.Create((ushort)0x8000), isSmall).CopyTo(upper[x..]);
+                    Across(b, isSmall).CopyTo(lower[x..]);
+                }
+            }
+        }
+
+        if (height % 2 != 0)
+        {
+            Span<ushort> last = words.Slice((height - 1) * stepY, width);
+            for (int x = 0; x < whole; x += Vector256<ushort>.Count)
+            {
+                Across(Vector256.Create<ushort>(last[x..]), isSmall).CopyTo(last[x..]);
+            }
+        }
+
+        // What is left over on the right is a transform of its own: columns from an even place on.
+        if (whole < width)
+        {
+            if (isSmall)
+            {
+                Level<Small>(words[whole..], width - whole, 1, height, stepY, 1, 2, forward: false);
+            }
+            else
+            {
+                Level<Wrapping>(words[whole..], width - whole, 1, height, stepY, 1, 2, forward: false);
+            }
+        }
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static Vector256<ushort> Across(Vector256<ushort> pairs, bool isSmall)
+    {
+        Vector256<uint> both = pairs.AsUInt32();
+        if (isSmall)
+        {
+            Vector256<int> low = (both << 16).AsInt32() >> 16, high = both.AsInt32() >> 16, a = low + (high & Vector256<int>.One) + (high >> 1);
+            return ((a & Vector256.Create(0xffff)) | ((a - high) << 16)).AsUInt16();
+        }
+
+        Vector256<uint> mean = both & Vector256.Create(0xffffu), difference = both >> 16, b = mean - (difference >> 1);
+        return (((difference + b - Vector256.Create(0x8000u)) & Vector256.Create(0xffffu)) | (b << 16)).AsUInt16();
     }
 
     /// <summary>Does the transform.</summary>

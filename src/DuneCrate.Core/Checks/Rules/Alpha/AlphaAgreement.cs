@@ -1,0 +1,47 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Coverage of 32 × 18 blocks differs by more than half between two passes of a layer in one frame, in more blocks than a few: an object is missing from one of them.
+/// </summary>
+public sealed class AlphaAgreement : PixelRule
+{
+    private static readonly RuleThreshold Blocks = new("blocks", 6, "blocks of 576 that may differ");
+
+    public override string Id => "alpha.agreement";
+
+    public override string Title => "Passes cover different places";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Coverage differs between passes of one layer";
+
+    public override ImmutableArray<RuleThreshold> Thresholds => [Blocks];
+
+    private const int Differs = 128;
+
+    public override IEnumerable<Finding> Check(CheckContext context)
+    {
+        foreach (IGrouping<string, CheckLane> layer in context.Lanes.Where(l => l.Planned is not null).GroupBy(l => l.Layer))
+        {
+            (CheckLane Lane, LanePass Pass)[] passes = [.. layer.SelectMany(l => l.Passes.Select(p => (l, p)))];
+            if (passes.FirstOrDefault(p => p.Pass.Definition?.Kind == PassKind.Combined) is not { Pass: { } main, Lane: { } home })
+            {
+                continue;
+            }
+
+            foreach ((CheckLane lane, LanePass pass) in passes.Where(p => p.Pass != main))
+            {
+                FrameSet odd = FrameSet.From(lane.ByFrame.Values.Where(f => home.ByFrame.TryGetValue(f.Frame, out LaneFile? other) && Measured(main, other)?.Coverage is { } one && Measured(pass, f)?.Coverage is { } two
+                    && one.Length == two.Length && one.Where((c, i) => Math.Abs(c - two[i]) > Differs).Count() > context.Threshold(this, Blocks)).Select(f => f.Frame));
+                if (!odd.IsEmpty)
+                {
+                    yield return About(lane, odd, $"the coverage of {main.Name}", "another", $"{pass.Name} covers other places than {main.Name} in {Words(odd)}: something is in one of them and not in the other.", $"Flip between the two. {Rerender(lane, odd)}", RemedyKind.Rerender, pass.Name);
+                }
+            }
+        }
+    }
+}

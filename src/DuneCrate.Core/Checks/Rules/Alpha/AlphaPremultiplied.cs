@@ -1,0 +1,46 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Intake.Measures;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Planned premultiplied: colour where alpha is 0, emission, reflection and volume excepted. Planned straight: colour that never exceeds alpha at soft edges.
+/// </summary>
+public sealed class AlphaPremultiplied : PixelRule
+{
+    private static readonly RuleThreshold Share = new("share", 0.001, "share of empty pixels with colour that is tolerated");
+
+    public override string Id => "alpha.premultiplied";
+
+    public override string Title => "Alpha read the other way";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Colour and alpha do not go together as planned";
+
+    public override ImmutableArray<RuleThreshold> Thresholds => [Share];
+
+    private const long LeastSoft = 200;
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Planned is not null
+        from pass in lane.Passes
+        where pass.Definition?.Kind == PassKind.Combined
+        from odd in Group(lane.Files, f => Measured(pass, f)?.Alpha is { } a ? Verdict(lane.Planned!.Layer.Alpha, a, context.Threshold(this, Share)) : null)
+        let alpha = Measured(pass, odd.First)!.Alpha!
+        select About(lane, odd.Frames, $"{lane.Planned!.Layer.Alpha.ToString().ToLowerInvariant()} colour", odd.Found,
+            odd.Found == "colour where alpha is 0" ? $"{pass.Name} has colour where alpha is 0 in {Words(odd.Frames)}: {alpha.Lit:N0} of {alpha.Empty:N0} pixels. It was written straight, or something shines there that no pass says."
+                : $"{pass.Name} never exceeds its alpha at soft edges in {Words(odd.Frames)}: it was written premultiplied.",
+            "Find out which one it is: read the wrong way it has dark or bright rims.", RemedyKind.Look, pass.Name) with
+        { At = alpha.At };
+
+    private static string? Verdict(AlphaMode planned, AlphaFacts alpha, double share) => planned switch
+    {
+        AlphaMode.Premultiplied when alpha.Lit > share * Math.Max(1, alpha.Empty) => "colour where alpha is 0",
+        AlphaMode.Straight when alpha.Soft >= LeastSoft && alpha.Above == 0 => "colour below alpha at every soft edge",
+        _ => null,
+    };
+}

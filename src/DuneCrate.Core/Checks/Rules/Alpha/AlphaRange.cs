@@ -1,0 +1,32 @@
+using System.Globalization;
+using DuneCrate.Core.Frames;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Alpha below 0 or above 1 by more than 0.001.
+/// </summary>
+public sealed class AlphaRange : PixelRule
+{
+    public override string Id => "alpha.range";
+
+    public override string Title => "Alpha outside 0 to 1";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Alpha outside 0..1";
+
+    private const double Tolerance = 1e-3;
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        from pass in lane.Passes
+        from channel in pass.Channels
+        where ChannelMatch.IsAlpha(channel.Name) || pass.Name == "alpha"
+        let bad = lane.Files.Where(f => f.Find(channel.Name)?.Samples is { } s && (s.Min < -Tolerance || s.Max > 1 + Tolerance)).ToArray()
+        where bad.Length > 0
+        let frames = FrameSet.From(bad.Select(f => f.Frame))
+        let least = bad.Min(f => f.Find(channel.Name)!.Samples!.Min)
+        let most = bad.Max(f => f.Find(channel.Name)!.Samples!.Max)
+        select About(lane, frames, "0 to 1", string.Create(CultureInfo.InvariantCulture, $"{least:0.####} to {most:0.####}"), string.Create(CultureInfo.InvariantCulture, $"{channel.Name} runs from {least:0.####} to {most:0.####} in {Words(frames)}."), Rerender(lane, frames), RemedyKind.Rerender, pass.Name);
+}

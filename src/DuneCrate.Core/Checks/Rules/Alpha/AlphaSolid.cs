@@ -1,0 +1,28 @@
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Alpha is 1 all over the frame where the plan wants a cut-out; 0 all over is a blocker.
+/// </summary>
+public sealed class AlphaSolid : PixelRule
+{
+    public override string Id => "alpha.solid";
+
+    public override string Title => "Alpha cuts nothing out";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Alpha 1 everywhere where a cut-out is planned; 0 everywhere";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Planned?.Layer.Alpha is AlphaMode.Premultiplied or AlphaMode.Straight
+        from pass in lane.Passes
+        from channel in pass.Channels
+        where ChannelMatch.IsAlpha(channel.Name) && pass.Definition?.Kind == PassKind.Combined
+        from odd in Group(lane.Files, f => f.Find(channel.Name)?.Samples is { Nan: 0, Inf: 0 } s && s.Min == s.Max ? s.Min == 1 ? "1 everywhere" : s.Min == 0 && !IsBlack(pass, f) ? "0 everywhere" : null : null)
+        select About(lane, odd.Frames, "a cut-out", odd.Found, $"{channel.Name} is {odd.Found} in {Words(odd.Frames)}; {lane.Layer} is planned as a cut-out.", Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name) with
+        { Severity = odd.Found[0] == '0' ? Severity.Blocker : Severity };
+}

@@ -1,0 +1,35 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using DuneCrate.Core.Frames;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Coverage that rises from one rank to the next, or sums to more than 1.001 (Cryptomatte specification 1.2), in more than a few pixels.
+/// </summary>
+public sealed class CryptoCoverage : PixelRule
+{
+    private static readonly RuleThreshold Most = new("pixels", 0, "pixels of a frame that may be out of order");
+
+    public override string Id => "crypto.coverage";
+
+    public override string Title => "Ranks and coverage";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Ranks not falling, or coverage sums above 1.001";
+
+    public override ImmutableArray<RuleThreshold> Thresholds => [Most];
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        from pass in lane.Passes
+        where pass.Definition?.Stem == "cryptomatte"
+        let bad = lane.Files.Select(f => (f.Frame, Ranks: Measured(pass, f)?.Crypto)).Where(f => f.Ranks is not null && f.Ranks.Rising + f.Ranks.Over > context.Threshold(this, Most)).ToArray()
+        where bad.Length > 0
+        let frames = FrameSet.From(bad.Select(f => f.Frame))
+        let worst = bad.MaxBy(f => f.Ranks!.Rising + f.Ranks.Over).Ranks!
+        select About(lane, frames, "falling ranks that sum to at most 1", string.Create(CultureInfo.InvariantCulture, $"{worst.Rising:N0} pixels with rising ranks, {worst.Over:N0} above 1, up to {worst.WorstSum:0.###}"),
+            string.Create(CultureInfo.InvariantCulture, $"{pass.Name} is out of order in {Words(frames)}: {worst.Rising:N0} pixels have rising ranks, {worst.Over:N0} sum to more than 1."), Rerender(lane, frames), RemedyKind.Rerender, pass.Name) with
+        { At = worst.At };
+}

@@ -1,0 +1,27 @@
+using DuneCrate.Core.Intake;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// A manifest that is no JSON of names and ids, or names whose hash (MurmurHash3, x86, 32 bit, taken as float) is not the id that stands beside them.
+/// </summary>
+public sealed class CryptoManifest : Rule
+{
+    public override string Id => "crypto.manifest";
+
+    public override string Title => "Manifest and ids disagree";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Manifest that does not parse; names that do not hash to their ids";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        from pass in lane.Passes
+        where pass.Definition?.Stem == "cryptomatte"
+        from odd in Group(lane.Readable, f => f.Facts.Parts.SelectMany(p => p.Cryptomattes ?? []).Where(m => pass.Channels.Any(c => c.Name.StartsWith(m.Name, StringComparison.Ordinal))).Select(Verdict).FirstOrDefault(v => v is not null))
+        select About(lane, odd.Frames, "names beside the ids they hash to", odd.Found, $"The manifest of {pass.Name} {odd.Found} in {Words(odd.Frames)}: names will select the wrong things.", Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name);
+
+    private static string? Verdict(CryptomatteHeader matte) =>
+        matte.ManifestProblem ?? (matte.WrongNames.IsEmpty ? null : $"has {string.Join(", ", matte.WrongNames)} beside the wrong id");
+}

@@ -1,0 +1,40 @@
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// A Cryptomatte that is not stored as 32-bit float, is packed with a lossy compression, or lacks its metadata (Cryptomatte specification 1.2: name, hash, conversion and manifest).
+/// </summary>
+public sealed class CryptoStorage : Rule
+{
+    public override string Id => "crypto.storage";
+
+    public override string Title => "Cryptomatte cannot be read";
+
+    public override Severity Severity => Severity.Blocker;
+
+    public override string Question => "Cryptomatte not float, lossy, or without metadata";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        from pass in lane.Passes
+        where pass.Definition?.Stem == "cryptomatte"
+        from odd in Group(lane.Readable, f => Verdict(pass, f))
+        select About(lane, odd.Frames, "32-bit float, lossless, with name, hash, conversion and manifest", odd.Found, $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}: no program will read it.", Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name);
+
+    private static string? Verdict(LanePass pass, LaneFile file)
+    {
+        ChannelFacts[] ranks = [.. pass.Channels.Select(c => file.Find(c.Name)).OfType<ChannelFacts>()];
+        if (ranks.Length == 0)
+        {
+            return null;
+        }
+
+        PartFacts home = file.Facts.Parts.First(p => p.Channels.Any(c => c.Name == ranks[0].Name));
+        return ranks.FirstOrDefault(c => c.Type != ChannelType.Float) is { } other ? $"stored as {other.Type.Name()}"
+            : ExrCompression.Find(home.Compression)?.IsLossy == true ? $"packed with {home.Compression}, which is lossy"
+            : !(home.Cryptomattes ?? []).Any(m => ranks[0].Name.StartsWith(m.Name, StringComparison.Ordinal) && m.Hash is not null && m.Conversion is not null) ? "without its metadata" : null;
+    }
+}

@@ -1,0 +1,33 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Occlusion or shadow outside 0..1 by more than 0.001, or below 0.98 where the file's alpha says that nothing is there.
+/// </summary>
+public sealed class ModulateRange : PixelRule
+{
+    private static readonly RuleThreshold Share = new("share", 0.01, "share of empty pixels that may be dark");
+
+    public override string Id => "modulate.range";
+
+    public override string Title => "Occlusion or shadow off its range";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Occlusion or shadow outside 0..1, or its background not white";
+
+    public override ImmutableArray<RuleThreshold> Thresholds => [Share];
+
+    private const double Tolerance = 1e-3;
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        from pass in lane.Passes
+        where pass.Definition?.Kind == PassKind.Modulate
+        from odd in Group(lane.Files, f => Colours(pass, f).Any(c => c.Samples.Min < -Tolerance || c.Samples.Max > 1 + Tolerance) ? "outside 0 to 1"
+            : Measured(pass, f)?.Ground is { Empty: > 0 } g && g.Dark > context.Threshold(this, Share) * g.Empty ? "not white where nothing is" : null)
+        select About(lane, odd.Frames, "0 to 1, white where nothing happens", odd.Found, $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}; multiplied over a picture it changes what it should not.", Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name) with
+        { At = Measured(pass, odd.First)?.Ground?.At };
+}

@@ -1,0 +1,36 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using DuneCrate.Core.Intake.Measures;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Normals off unit length by more than 2 % in more than a share of the covered pixels; all axes within 0..1 means that they were encoded for an integer format.
+/// </summary>
+public sealed class NormalLength : PixelRule
+{
+    private static readonly RuleThreshold Share = new("share", 0.01, "share of covered pixels");
+
+    public override string Id => "normal.length";
+
+    public override string Title => "Normals are not of unit length";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Length off 1 by more than 2 % where covered; encoded as 0..1";
+
+    public override ImmutableArray<RuleThreshold> Thresholds => [Share];
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        from pass in lane.Passes
+        where pass.Definition?.Key == "normal"
+        from odd in Group(lane.Files, f => Measured(pass, f)?.Normal is { Covered: > 0 } n ? IsEncoded(pass, f, n) ? "encoded as 0 to 1" : n.Off > context.Threshold(this, Share) * n.Covered ? "of other lengths" : null : null)
+        let normal = Measured(pass, odd.First)!.Normal!
+        select About(lane, odd.Frames, "unit length", string.Create(CultureInfo.InvariantCulture, $"{odd.Found}, mean length {normal.MeanLength:0.###}"), string.Create(CultureInfo.InvariantCulture, $"Normals are {odd.Found} in {Words(odd.Frames)}: {Percent((double)normal.Off / normal.Covered)} of the covered pixels are off."),
+            odd.Found[0] == 'e' ? "Write them as they are, from −1 to 1." : $"Switch filtering off for it. {Rerender(lane, odd.Frames)}", odd.Found[0] == 'e' ? RemedyKind.Look : RemedyKind.Rerender, pass.Name) with
+        { At = normal.At };
+
+    private static bool IsEncoded(LanePass pass, LaneFile file, NormalFacts normal) =>
+        normal.Off * 2 > normal.Covered && Samples(pass, file).All(c => c.Samples.Min >= 0 && c.Samples.Max <= 1);
+}

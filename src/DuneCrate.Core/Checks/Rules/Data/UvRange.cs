@@ -1,0 +1,28 @@
+using System.Globalization;
+using DuneCrate.Core.Frames;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Texture coordinates outside 0..1: tiles, which are legal, or a mistake.
+/// </summary>
+public sealed class UvRange : PixelRule
+{
+    public override string Id => "uv.range";
+
+    public override string Title => "Texture coordinates beyond 0 to 1";
+
+    public override Severity Severity => Severity.Note;
+
+    public override string Question => "Texture coordinates outside 0..1";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        from pass in lane.Passes
+        where pass.Definition?.Key == "uv"
+        let odd = lane.Files.Where(f => Samples(pass, f).Any(c => c.Samples.Min < -1e-3 || c.Samples.Max > 1 + 1e-3)).ToArray()
+        where odd.Length > 0
+        let frames = FrameSet.From(odd.Select(f => f.Frame))
+        let most = odd.SelectMany(f => Samples(pass, f)).Max(c => c.Samples.Max)
+        select About(lane, frames, "0 to 1", string.Create(CultureInfo.InvariantCulture, $"up to {most:0.##}"), string.Create(CultureInfo.InvariantCulture, $"{pass.Name} goes beyond 0 to 1 in {Words(frames)}, up to {most:0.##}: tiles, or a mistake."), "Tell the compositor when tiles are meant.", RemedyKind.Look, pass.Name);
+}

@@ -1,0 +1,35 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Share of edge pixels whose distance lies between both sides and on neither. A filtered edge is a distance where nothing is (common practice).
+/// </summary>
+public sealed class DepthFiltered : PixelRule
+{
+    private static readonly RuleThreshold Share = new("share", 0.35, "share of edge pixels in between that is tolerated");
+
+    public override string Id => "depth.filtered";
+
+    public override string Title => "Depth was filtered";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Edge pixels at a distance where nothing is";
+
+    public override ImmutableArray<RuleThreshold> Thresholds => [Share];
+
+    private const long LeastEdges = 60;
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        from pass in lane.Passes
+        where pass.Definition?.Key == "depth"
+        let bad = lane.Files.Select(f => (f.Frame, Depth: Measured(pass, f)?.Depth)).Where(f => f.Depth is { Edges: >= LeastEdges } d && d.Between > context.Threshold(this, Share) * d.Edges).ToArray()
+        where bad.Length > 0
+        let frames = FrameSet.From(bad.Select(f => f.Frame))
+        let share = bad.Max(f => (double)f.Depth!.Between / f.Depth.Edges)
+        select About(lane, frames, "distances of one side or the other at edges", $"{Percent(share)} of edge pixels in between", $"{pass.Name} is filtered in {Words(frames)}: {Percent(share)} of edge pixels are at a distance where nothing is.", $"Switch filtering off for it. {Rerender(lane, frames)}", RemedyKind.Rerender, pass.Name) with
+        { At = bad[0].Depth!.At };
+}

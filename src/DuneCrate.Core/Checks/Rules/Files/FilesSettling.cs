@@ -1,0 +1,24 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>Empty or a few bytes, and changed not long ago: still being written, so not judged yet.</summary>
+public sealed class FilesSettling : Rule
+{
+    public override string Id => "files.settling";
+
+    public override string Title => "Still being written";
+
+    public override Severity Severity => Severity.Note;
+
+    public override string Question => "Empty, tiny or just changed: still being written, so not judged yet";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        let settling = FrameSet.From(lane.Files.Where(f => f.Facts.Trouble == ImageProblem.Tiny && context.Now - f.Facts.Modified <= FilesUnreadable.GivenUpAfter).Select(f => f.Frame))
+        where !settling.IsEmpty
+        select About(lane, settling, "a finished file", "a few bytes or none",
+            $"{(settling.IsStill ? "Frame" : "Frames")} {settling} {Are(settling)} still being written, so not judged yet.",
+            $"Wait, then check again; after {FilesUnreadable.GivenUpAfter.TotalMinutes:0} minutes without a change it counts as unreadable.", RemedyKind.Wait);
+}

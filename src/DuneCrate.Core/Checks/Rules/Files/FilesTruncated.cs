@@ -1,0 +1,31 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>Bytes or chunks are missing; says which lines of the picture are lost.</summary>
+public sealed class FilesTruncated : Rule
+{
+    public override string Id => "files.truncated";
+
+    public override string Title => "File ends early";
+
+    public override Severity Severity => Severity.Blocker;
+
+    public override string Question => "Bytes or chunks are missing";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        (from lane in context.Lanes
+         from bad in Group(lane.Files, f => f.Facts.Trouble == ImageProblem.Truncated ? f.Facts.Problem : null)
+         select About(lane, bad.Frames, "every line of the picture", bad.Found,
+             $"{bad.First.Facts.Path} is damaged: {bad.Found}.", Rerender(lane, bad.Frames), RemedyKind.Rerender))
+        .Concat(
+            from lane in context.Lanes
+            let mended = FrameSet.From(lane.Files.Where(f => f.Facts is { MendedChunks: > 0, Trouble: ImageProblem.None }).Select(f => f.Frame))
+            where !mended.IsEmpty
+            let first = lane.ByFrame[mended.First].Facts
+            select About(lane, mended, "a finished chunk table", $"{first.MendedChunks} entries missing in {first.Path}",
+                $"The chunk table of {Words(mended)} was never finished. The picture is whole and was found by walking the chunks, but other readers may refuse it.",
+                $"{Rerender(lane, mended)} Or waive it: the crate writes the table anew.", RemedyKind.Rerender) with
+            { Severity = Severity.Warning });
+}

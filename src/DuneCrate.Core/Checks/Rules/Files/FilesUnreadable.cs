@@ -1,0 +1,36 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Not the format that the name says, a header that contradicts itself, a format that is not read, or a file of a few bytes that
+/// has held still for longer than <see cref="GivenUpAfter"/>.
+/// </summary>
+public sealed class FilesUnreadable : Rule
+{
+    /// <summary>After this long without a change a file of a few bytes is not being written any more.</summary>
+    public static readonly TimeSpan GivenUpAfter = TimeSpan.FromMinutes(10);
+
+    public override string Id => "files.unreadable";
+
+    public override string Title => "File cannot be read";
+
+    public override Severity Severity => Severity.Blocker;
+
+    public override string Question => "Not the format that its name says, or a header that contradicts itself";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        from bad in Group(lane.Files, f => f.Facts.Trouble switch
+        {
+            ImageProblem.Unreadable or ImageProblem.Unsupported => f.Facts.Problem,
+            ImageProblem.Tiny when context.Now - f.Facts.Modified > GivenUpAfter => f.Facts.Problem,
+            _ => null,
+        })
+        let unsupported = bad.First.Facts.Trouble == ImageProblem.Unsupported
+        select About(lane, bad.Frames, "a readable OpenEXR file", bad.Found,
+            $"{bad.First.Facts.Path} cannot be {(bad.First.Facts.Readable ? "checked" : "read")}: {bad.Found}.",
+            unsupported ? "Write it in a form that is read, or waive it: its pixels are not proved." : Rerender(lane, bad.Frames),
+            unsupported ? RemedyKind.Look : RemedyKind.Rerender);
+}

@@ -1,0 +1,29 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>The header names a camera and it is not the plan's.</summary>
+public sealed class FormatCamera : Rule
+{
+    public override string Id => "format.camera";
+
+    public override string Title => "Wrong camera";
+
+    public override Severity Severity => Severity.Blocker;
+
+    public override string Question => "A camera name in the header that is not the plan's";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Planned is { Shot.Camera.Length: > 0 }
+        let planned = lane.Planned!.Shot.Camera
+        from odd in Group(lane.Readable, f => Other(f.Facts, planned))
+        select About(lane, odd.Frames, planned, odd.Found,
+            $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "was" : "were")} rendered through {odd.Found}; the shot's camera is {planned}.",
+            Rerender(lane, odd.Frames), RemedyKind.Rerender);
+
+    private static string? Other(FileFacts facts, string planned) => facts.Parts.Select(p => p.Camera).FirstOrDefault(c => c is { Length: > 0 } && c != planned);
+}

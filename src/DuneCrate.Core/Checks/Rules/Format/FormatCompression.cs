@@ -1,0 +1,30 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>Another compression than planned; a blocker when a lossy one meets data or identity passes.</summary>
+public sealed class FormatCompression : Rule
+{
+    public override string Id => "format.compression";
+
+    public override string Title => "Another compression";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Compression differs from the plan; lossy on data or identity passes";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        let exact = lane.Passes.Any(p => p.Definition?.Kind is PassKind.Data or PassKind.Identity)
+        let planned = lane.Planned?.Output.Compression
+        from odd in Group(lane.Readable, f => f.Facts.Parts.Select(p => p.Compression).FirstOrDefault(c => (planned is not null && c != planned) || (exact && ExrCompression.Find(c)?.IsLossy == true)))
+        let lossy = exact && ExrCompression.Find(odd.Found)?.IsLossy == true
+        select About(lane, odd.Frames, planned ?? "a lossless compression", odd.Found,
+            lossy ? $"{odd.Found} is lossy, and {lane.Passes.First(p => p.Definition?.Kind is PassKind.Data or PassKind.Identity).Name} must keep exact values."
+                : $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} packed with {odd.Found}; {planned} is planned.",
+            lossy ? Rerender(lane, odd.Frames) : "Change the plan if it does not matter.", lossy ? RemedyKind.Rerender : RemedyKind.Replan) with
+        { Severity = lossy ? Severity.Blocker : Severity };
+}

@@ -1,0 +1,27 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>The header carries a frame rate and it is another one. Rates are compared as fractions.</summary>
+public sealed class FormatRate : Rule
+{
+    public override string Id => "format.rate";
+
+    public override string Title => "Another frame rate";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "A frame rate in the header that is not the plan's";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Planned is not null
+        let planned = lane.Planned!.Shot.FrameRate
+        from odd in Group(lane.Readable, f => f.Facts.Parts.Select(p => p.FrameRate).FirstOrDefault(r => r is { } rate && rate != planned)?.ToDisplay())
+        select About(lane, odd.Frames, planned.ToDisplay(), odd.Found,
+            $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "says" : "say")} {odd.Found} in the header; the shot is {planned.ToDisplay()}.",
+            "Find out which one is right: with a wrong rate everything drifts against sound and edit.", RemedyKind.Look);
+}

@@ -1,0 +1,27 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>The display window's size differs from the plan's.</summary>
+public sealed class FormatResolution : Rule
+{
+    public override string Id => "format.resolution";
+
+    public override string Title => "Wrong size";
+
+    public override Severity Severity => Severity.Blocker;
+
+    public override string Question => "The display window differs from the plan";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Planned is not null
+        let shot = lane.Planned!.Shot
+        let planned = $"{shot.Width} × {shot.Height}"
+        from odd in Group(lane.Readable, f => f.Facts.Parts.FirstOrDefault(p => p.DisplayWindow.Width != shot.Width || p.DisplayWindow.Height != shot.Height) is { } part ? $"{part.DisplayWindow.Width} × {part.DisplayWindow.Height}" : null)
+        select About(lane, odd.Frames, $"{planned} pixels", $"{odd.Found} pixels",
+            $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} {odd.Found} pixels; {planned} is planned.", Rerender(lane, odd.Frames), RemedyKind.Rerender);
+}

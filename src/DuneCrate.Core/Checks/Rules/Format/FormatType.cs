@@ -1,0 +1,29 @@
+using DuneCrate.Core.Images.Rasters;
+using DuneCrate.Core.Intake;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// The content of a file is of another format than its name says, or its name has another extension than the plan.
+/// </summary>
+public sealed class FormatType : Rule
+{
+    public override string Id => "format.type";
+
+    public override string Title => "Another file format";
+
+    public override Severity Severity => Severity.Blocker;
+
+    public override string Question => "File format differs from the plan, or from the rest of the sequence";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        (from lane in context.Lanes
+         from odd in Group(lane.Files, f => f.Facts.Format != IntakeFile.FormatOf(f.Facts.Path) ? RasterFile.Words(f.Facts.Format) : null)
+         let expected = RasterFile.Words(IntakeFile.FormatOf(odd.First.Facts.Path))
+         select About(lane, odd.Frames, expected, odd.Found, $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} {odd.Found} under the name of {expected}.", Rerender(lane, odd.Frames), RemedyKind.Rerender))
+        .Concat(
+            from stray in context.Strays
+            where stray.Kind == StrayKind.Format
+            select AboutStray(stray, stray.Sequence.Name.ToString(), $"{(stray.Sequence.Frames.IsStill ? "Frame" : "Frames")} {stray.Sequence.Frames} came as {stray.Sequence.Name}; {stray.Nearest!.Key} is planned.", RemedyKind.Rerender) with
+            { Remedy = $"Re-render {Words(stray.Sequence.Frames)} of {stray.Nearest!.Layer.Name} in the planned format." });
+}

@@ -1,0 +1,24 @@
+using DuneCrate.Core.Frames;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>Files at frames outside the plan.</summary>
+public sealed class FramesExtra : Rule
+{
+    public override string Id => "frames.extra";
+
+    public override string Title => "Frames outside the plan";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Files at frames outside the plan";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Planned is { IsStill: false }
+        let extra = lane.Frames.Except(lane.Planned!.Frames)
+        where !extra.IsEmpty
+        select About(lane, extra, lane.Planned!.Frames.ToString(), lane.Frames.ToString(),
+            $"{(extra.IsStill ? "Frame" : "Frames")} {extra} {Are(extra)} outside the planned {lane.Planned!.Frames}.",
+            "Widen the plan's range, or leave them out of the crate.", RemedyKind.Replan);
+}

@@ -1,0 +1,30 @@
+using System.Globalization;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Ids that are asked of the pass by its own list and appear in no frame. Ids that merely stand on items of the scene may be out of view.
+/// </summary>
+public sealed class IdentityAbsent : PixelRule
+{
+    public override string Id => "identity.absent";
+
+    public override string Title => "Ids that are never seen";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Ids or flat colours planned and never seen";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Planned is not null
+        from pass in lane.Passes
+        let asked = lane.Planned!.Passes.First(p => p.Pass == pass.Name).Ids
+        where asked is not null && pass.Definition?.Key == "object_id"
+        let measured = lane.Files.Select(f => Measured(pass, f)?.Ids).Where(i => i is not null).ToArray()
+        where measured.Length > 0
+        let seen = measured.SelectMany(i => i!.Ids.Select(v => v.Value)).ToHashSet()
+        let absent = asked.Where(id => !seen.Contains(id.ToString(CultureInfo.InvariantCulture))).ToArray()
+        where absent.Length > 0
+        select About(lane, lane.Frames, $"ids {asked}", $"without {string.Join(", ", absent)}", $"{pass.Name} is asked for {string.Join(", ", absent)} and shows {(absent.Length == 1 ? "it" : "them")} in no frame.", "Look whether the item has its id, or is out of view throughout.", RemedyKind.Look, pass.Name);
+}

@@ -1,0 +1,24 @@
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Ids (or flat colours, within 1/255) that are in the picture and neither in the pass's list nor on an item of the scene; 0 and black are the background.
+/// </summary>
+public sealed class IdentityUnknown : PixelRule
+{
+    public override string Id => "identity.unknown";
+
+    public override string Title => "Ids that nobody planned";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Ids or flat colours not in the plan";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Planned is not null
+        from pass in lane.Passes
+        let planned = PlannedIds.Of(lane.Planned!, pass)
+        where planned is not null
+        from odd in Group(lane.Files, f => Measured(pass, f)?.Ids is { Fractional: 0, Between: 0 } ids && ids.Ids.Where(i => !planned!.Knows(i.Value)).Select(i => i.Value).ToArray() is { Length: > 0 } unknown ? string.Join(", ", unknown.Take(8)) : null)
+        select About(lane, odd.Frames, planned!.Words, odd.Found, $"{pass.Name} shows {odd.Found} in {Words(odd.Frames)}, which the plan does not know.", "Give the items their ids in the plan, or render again.", RemedyKind.Replan, pass.Name);
+}

@@ -1,0 +1,24 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Naming;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>Numbers written with other digits than planned, or than the rest of the sequence.</summary>
+public sealed class NamesPadding : Rule
+{
+    public override string Id => "names.padding";
+
+    public override string Title => "Digits differ";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Digits differ from the plan, or within a sequence";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Name.Padding > 0
+        from odd in Group(lane.Files, f => f.Digits == Math.Max(lane.Name.Padding, FrameName.DigitsFor(f.Frame)) ? null : $"{f.Digits} digits")
+        select About(lane, odd.Frames, $"{lane.Name.Padding} digits", odd.Found,
+            $"{odd.First.Facts.Path} is written with {odd.Found} where {lane.Name.Padding} are {(lane.Planned is null ? "usual in it" : "planned")}.",
+            $"Rename to {lane.Name.At(odd.First.Frame)}{(odd.Frames.IsStill ? "" : " and so on")}; the crate does it in any case.", RemedyKind.Rename);
+}

@@ -1,0 +1,20 @@
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// Frames of another version than the plan's stand where one output is expected: a v003 between v002s.
+/// </summary>
+public sealed class NamesVersion : Rule
+{
+    public override string Id => "names.version";
+
+    public override string Title => "Versions are mixed";
+
+    public override Severity Severity => Severity.Blocker;
+
+    public override string Question => "Versions mixed in one output";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        context.Strays.Where(s => s.Kind == StrayKind.Version).Select(s => AboutStray(s, s.Sequence.Name.ToString(),
+            $"{s.Sequence.Name} is another version of {s.Nearest!.Key}: {Words(s.Sequence.Frames)}.", RemedyKind.Look) with
+        { Remedy = "Take one version: render the frames again, or change the plan's version." });
+}

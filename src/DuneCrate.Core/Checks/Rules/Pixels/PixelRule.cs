@@ -1,0 +1,45 @@
+using System.Globalization;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Measures;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>What pixel rules share: the statistics of a pass in a file.</summary>
+public abstract class PixelRule : Rule
+{
+    /// <inheritdoc/>
+    public override FactsDepth Depth => FactsDepth.Pixels;
+
+    /// <summary>The statistics of a pass's channels in a file, those that were read.</summary>
+    protected static IEnumerable<(string Channel, SampleStatistics Samples)> Samples(LanePass pass, LaneFile file) =>
+        pass.Channels.Select(c => file.Find(c.Name)).Where(c => c?.Samples is not null).Select(c => (c!.Name, c.Samples!));
+
+    /// <summary>What was measured of a pass in a whole file, or null.</summary>
+    protected static PassFacts? Measured(LanePass pass, LaneFile file)
+    {
+        foreach (PartFacts part in file.Facts.Trouble == ImageProblem.None ? file.Facts.Parts : [])
+        {
+            foreach (PassFacts facts in part.Passes ?? [])
+            {
+                if (facts.Pass == pass.Name)
+                {
+                    return facts;
+                }
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>The same without alpha.</summary>
+    protected static IEnumerable<(string Channel, SampleStatistics Samples)> Colours(LanePass pass, LaneFile file) =>
+        Samples(pass, file).Where(c => !ChannelMatch.IsAlpha(c.Channel));
+
+    /// <summary>Whether a picture was read and every sample of it is 0.</summary>
+    protected static bool IsBlack(LanePass pass, LaneFile file) =>
+        Colours(pass, file).Any() && Colours(pass, file).All(c => c.Samples is { Min: 0, Max: 0, Nan: 0, Inf: 0 });
+}

@@ -1,0 +1,48 @@
+using System.Globalization;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>A beauty with every pixel 0; for other passes a warning when the pass is 0 in every frame: planned for nothing, or hidden behind glass.</summary>
+public sealed class PixelsBlack : PixelRule
+{
+    public override string Id => "pixels.black";
+
+    public override string Title => "Black";
+
+    public override Severity Severity => Severity.Blocker;
+
+    public override string Question => "A black beauty; another pass that is 0 in every frame";
+
+    public override IEnumerable<Finding> Check(CheckContext context)
+    {
+        foreach (CheckLane lane in context.Lanes)
+        {
+            foreach (LanePass pass in lane.Passes)
+            {
+                LaneFile[] judged = [.. lane.Files.Where(f => Colours(pass, f).Any())];
+                FrameSet black = FrameSet.From(judged.Where(f => IsBlack(pass, f)).Select(f => f.Frame));
+                if (black.IsEmpty)
+                {
+                    continue;
+                }
+
+                if (pass.Definition?.Kind == PassKind.Combined)
+                {
+                    yield return About(lane, black, "a picture", "every pixel 0",
+                        $"The {pass.Name} is black in {Words(black)}.", $"Look whether the lights were on. {Rerender(lane, black)}", RemedyKind.Rerender, pass.Name);
+                }
+                else if (black.Count == judged.Length)
+                {
+                    yield return About(lane, black, "something other than 0", "0 in every frame",
+                        $"{pass.Name} is 0 throughout: planned for nothing, or what fills it stands behind glass.",
+                        "Take it out of the plan, or waive it.", RemedyKind.Replan, pass.Name) with
+                    { Severity = Severity.Warning };
+                }
+            }
+        }
+    }
+}

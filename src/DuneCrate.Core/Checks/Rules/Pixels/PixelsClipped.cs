@@ -1,0 +1,40 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// A share of pixels exactly at 1.0 in a scene-linear pass and none above: a view transform or an integer step was baked in.
+/// </summary>
+public sealed class PixelsClipped : PixelRule
+{
+    private static readonly RuleThreshold Piled = new("share", 0.01, "share of pixels at exactly 1");
+
+    public override string Id => "pixels.clipped";
+
+    public override string Title => "Clipped at 1";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Pixels piled up at 1.0 in a scene-linear pass with none above";
+
+    public override ImmutableArray<RuleThreshold> Thresholds => [Piled];
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        from pass in lane.Passes
+        where pass.Definition?.Kind is PassKind.Combined or PassKind.Light
+        let clipped = lane.Files.Where(f => Share(pass, f) > context.Threshold(this, Piled)).ToArray()
+        where clipped.Length > 0
+        let frames = FrameSet.From(clipped.Select(f => f.Frame))
+        let share = clipped.Max(f => Share(pass, f))
+        select About(lane, frames, "values above 1", $"{Percent(share)} of pixels at exactly 1, none above", $"{pass.Name} is cut off at 1 in {Words(frames)}: {Percent(share)} of pixels lie exactly there and none above. A view transform or an integer step was baked in.",
+            Rerender(lane, frames), RemedyKind.Rerender, pass.Name);
+
+    private static double Share(LanePass pass, LaneFile file)
+    {
+        var colours = Colours(pass, file).Select(c => c.Samples).ToArray();
+        return colours.Length == 0 || colours.Any(c => c.AboveOne > 0) || colours.All(c => c.Min == c.Max) ? 0 : colours.Max(c => (double)c.One / Math.Max(1, c.Pixels));
+    }
+}

@@ -1,0 +1,45 @@
+using System.Globalization;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// At most 256 distinct levels on the 8-bit grid, linear or through the sRGB curve (IEC 61966-2-1), in a pass planned deeper: 8-bit in
+/// disguise. Passes for which 8 bits are enough or tolerable (masks, occlusion, ids) are left out, and so are pictures with fewer than
+/// <see cref="FewestLevels"/> levels, which are on some grid by nature.
+/// </summary>
+public sealed class PixelsDepth : PixelRule
+{
+    /// <summary>With fewer distinct values than this nothing can be said.</summary>
+    public const int FewestLevels = 12;
+
+    public override string Id => "pixels.depth";
+
+    public override string Title => "8-bit in disguise";
+
+    public override Severity Severity => Severity.Blocker;
+
+    public override string Question => "Only 8-bit levels in a pass planned deeper";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        let deep = lane.Passes.Where(p => p.Definition?.Kind is PassKind.Combined or PassKind.Light or PassKind.Factor or PassKind.Data && p.Channels.All(c => c.Type is ChannelType.Half or ChannelType.Float)).ToArray()
+        from odd in Group(lane.Files, f => deep.Where(p => Grid(p, f) is not null).Select(p => p.Name).ToArray() is { Length: > 0 } names ? string.Join(", ", names) : null)
+        let first = deep.First(p => Grid(p, odd.First) is not null)
+        let levels = Colours(first, odd.First).Max(c => c.Samples.Levels).ToString(CultureInfo.InvariantCulture)
+        let type = first.Channels[0].Type.Name()
+        select About(lane, odd.Frames, $"{type} values", $"{levels} levels on the 8-bit {Grid(first, odd.First)} grid",
+            $"{odd.Found} {(odd.Found.Contains(',') ? "say" : "says")} {type} and {(odd.Found.Contains(',') ? "hold" : "holds")} at most 256 levels in {Words(odd.Frames)}: 8-bit in disguise, it will band as soon as exposure moves.",
+            Rerender(lane, odd.Frames), RemedyKind.Rerender, first.Name);
+
+    private static string? Grid(LanePass pass, LaneFile file)
+    {
+        var colours = Colours(pass, file).Select(c => c.Samples).ToArray();
+        return colours.Length == 0 || colours.Max(c => c.Levels) is < FewestLevels or > 256 ? null :
+            colours.All(c => c.Grid == "linear") ? "linear" :
+            colours.All(c => c.Grid is not null) ? "sRGB" : null;
+    }
+}

@@ -1,0 +1,27 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Core.Checks.Rules;
+
+/// <summary>
+/// A term of the family that the layer's sum uses is not planned, or two families are mixed, so that light is counted twice.
+/// </summary>
+public sealed class RebuildTerms : Rule
+{
+    public override string Id => "rebuild.terms";
+
+    public override string Title => "The sum cannot come out";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "A term of the family is not planned, or two families are mixed";
+
+    public override IEnumerable<Finding> Check(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Planned?.HasBeauty == true && !lane.Frames.IsEmpty
+        let layer = lane.Planned!.Layer
+        let found = RebuildFamily.MixedIn(layer.Rebuild) is { } mixed ? $"{mixed.One} and {mixed.Other} hold the same light"
+            : RebuildFamily.MissingIn(context.Plan!, layer) is { Length: > 0 } missing ? $"without {string.Join(", ", missing)}" : null
+        where found is not null
+        select About(lane, FrameSet.Empty, "every term of one family", found, $"The sum of {layer.Name} cannot come out: {found}.", "Put the sum right in the plan.", RemedyKind.Replan, "beauty");
+}
