@@ -204,7 +204,7 @@ public class RulesTests
     public void Rule_ids_are_unique_and_of_a_known_family()
     {
         Assert.Equal(RuleBook.All.Length, RuleBook.All.Select(r => r.Id).Distinct().Count());
-        Assert.All(RuleBook.All, r => Assert.Matches("^(frames|outputs|names|files|format|channels|pixels|alpha|depth|normal|uv|motion|modulate|identity|crypto|rebuild)\\.[a-z]+$", r.Id));
+        Assert.All(RuleBook.All, r => Assert.Matches("^(frames|outputs|names|files|format|channels|pixels|alpha|depth|normal|uv|motion|modulate|identity|crypto|rebuild)\\.[a-z-]+$", r.Id));
         Assert.All(RuleBook.All, r => Assert.False(string.IsNullOrEmpty(r.Title)));
         Assert.Equal("pixels.black", RuleBook.Find("pixels.black")!.Id);
     }

@@ -6,7 +6,8 @@ namespace DuneCrate.Core.Intake.Measures;
 
 /// <summary>
 /// Distances and their edges. An edge pixel has two pixels of one distance (within 1 %) to its left and two of another (more than 5 % away) to its right; it is
-/// clean when its own distance is one of the two (within 2 % of the step), and lies where nothing is when it is between them.
+/// clean when its own distance is one of the two (within 2 % of the step), and lies where nothing is when it is between them. Two pixels in between, one nearer to each
+/// side, are an edge that a wider filter made.
 /// </summary>
 internal sealed class DepthMeasure(int depth) : PassMeasure
 {
@@ -44,6 +45,13 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
         for (int x = from; x < to; x++)
         {
             (float a, float b, float c, float d, float e) = (z[x - 2], z[x - 1], z[x], z[x + 1], z[x + 2]);
+            if (x + 3 < z.Length && IsRamp(a, b, c, d, e, z[x + 3]))
+            {
+                (_edges, _between) = (_edges + 1, _between + 1);
+                _at ??= [line.Window.MinX + x, line.Y];
+                continue;
+            }
+
             float step = MathF.Abs(b - d), least = MathF.Min(MathF.Abs(b), MathF.Abs(d));
             if (!(step > Step * least) || !(MathF.Abs(a - b) <= Flat * MathF.Abs(b)) || !(MathF.Abs(d - e) <= Flat * MathF.Abs(d)))
             {
@@ -58,6 +66,14 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
                 _at ??= [line.Window.MinX + x, line.Y];
             }
         }
+    }
+
+    /// <summary>Whether two flat sides have two pixels between them that climb from one to the other.</summary>
+    private static bool IsRamp(float a, float b, float c, float d, float e, float f)
+    {
+        float one = (c - b) / (e - b), two = (d - b) / (e - b);
+        return MathF.Abs(b - e) > Step * MathF.Min(MathF.Abs(b), MathF.Abs(e)) && MathF.Abs(a - b) <= Flat * MathF.Abs(b) && MathF.Abs(e - f) <= Flat * MathF.Abs(e)
+            && one > Side && two > one + Side && two < 1 - Side;
     }
 
     public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics)

@@ -5,6 +5,9 @@ namespace DuneCrate.Core.Checks.Rules;
 /// </summary>
 public sealed class IdentityUnknown : PixelRule
 {
+    /// <summary>With more pixels in between, the ids were filtered, which another rule says.</summary>
+    private const long MostBetween = 24;
+
     public override string Id => "identity.unknown";
 
     public override string Title => "Ids that nobody planned";
@@ -19,6 +22,6 @@ public sealed class IdentityUnknown : PixelRule
         from pass in lane.Passes
         let planned = PlannedIds.Of(lane.Planned!, pass)
         where planned is not null
-        from odd in Group(lane.Files, f => Measured(pass, f)?.Ids is { Fractional: 0, Between: 0 } ids && ids.Ids.Where(i => !planned!.Knows(i.Value)).Select(i => i.Value).ToArray() is { Length: > 0 } unknown ? string.Join(", ", unknown.Take(8)) : null)
+        from odd in Group(lane.Files, f => Measured(pass, f)?.Ids is { Fractional: 0, Between: <= MostBetween } ids && ids.Ids.Where(i => !planned!.Knows(i.Value)).Select(i => i.Value).ToArray() is { Length: > 0 } unknown ? string.Join(", ", unknown.Take(8)) : null)
         select About(lane, odd.Frames, planned!.Words, odd.Found, $"{pass.Name} shows {odd.Found} in {Words(odd.Frames)}, which the plan does not know.", "Give the items their ids in the plan, or render again.", RemedyKind.Replan, pass.Name);
 }
