@@ -100,6 +100,22 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         return await context.Checks.Where(c => c.ShotId == shotId && c.State == WorkState.Done).MaxAsync(c => (int?)c.Id) ?? 0;
     }
 
+    /// <summary>The finished checks of a shot without their reports, newest first.</summary>
+    public async Task<List<CheckRow>> FinishedChecksAsync(int shotId, int most = 50)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        return await context.Checks.AsNoTracking().Where(c => c.ShotId == shotId && c.State == WorkState.Done).OrderByDescending(c => c.Id).Take(most)
+            .Select(c => new CheckRow { Id = c.Id, ShotId = c.ShotId, State = c.State, Pixels = c.Pixels, Revision = c.Revision, Asked = c.Asked, Ended = c.Ended }).ToListAsync();
+    }
+
+    /// <summary>The report of a finished check, or null.</summary>
+    public async Task<CheckReport?> ReportAsync(int checkId)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        byte[]? packed = await context.Checks.Where(c => c.Id == checkId).Select(c => c.Report).FirstOrDefaultAsync();
+        return packed is null ? null : System.Text.Json.JsonSerializer.Deserialize<CheckReport>(PackedText.Unpack(packed), DuneCrate.Core.DocumentJson.Options);
+    }
+
     /// <summary>A check without its report, and its shot.</summary>
     public async Task<(CheckRow Check, ShotRow Shot)> CheckWithShotAsync(int id)
     {

@@ -192,6 +192,44 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
     }
 
     [Fact]
+    public void Files_can_be_told_apart_by_content_instead_of_time()
+    {
+        string folder = Directory.CreateTempSubdirectory("dune-crate-test-").FullName, path = Path.Combine(folder, "a.0001.exr");
+        File.WriteAllBytes(path, new byte[100]);
+        FactsStore facts = app.Service<FactsStore>();
+        var run = new IntakeRun(facts) { ByContent = true };
+        FileFacts first = run.Run(folder, null, FactsDepth.Header).Facts["a.0001.exr"];
+        Assert.NotNull(first.Problem);
+        DateTime time = File.GetLastWriteTimeUtc(path);
+        var file = new IntakeFile(path, "a.0001.exr", 100, time) { Content = [1, 2, 3] };
+        facts.Keep(file, new FactsRequest(FactsDepth.Header), new FileFacts { Path = file.Path, Format = "exr", Readable = true });
+        facts.Flush();
+        Assert.NotNull(facts.Find(file with { Modified = time.AddHours(1) }, new FactsRequest(FactsDepth.Header)));
+        Assert.Null(facts.Find(file with { Content = [1, 2, 4] }, new FactsRequest(FactsDepth.Header)));
+        Directory.Delete(folder, recursive: true);
+    }
+
+    [Fact]
+    public void Headers_that_are_alike_are_kept_once()
+    {
+        FactsStore facts = app.Service<FactsStore>();
+        for (int frame = 1; frame <= 50; frame++)
+        {
+            var file = new IntakeFile($"/alike/a.{frame:0000}.exr", $"a.{frame:0000}.exr", 1000 + frame, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc));
+            var part = new PartFacts { Type = "scanlineimage", Compression = "zip", DisplayWindow = new(0, 0, 9, 9), DataWindow = new(0, 0, 9, 9), RenderSeconds = frame, Camera = "cam_alike" };
+            facts.Keep(file, new FactsRequest(FactsDepth.Header), new FileFacts { Path = file.Path, Format = "exr", Readable = true, Bytes = file.Bytes, Modified = file.Modified, Parts = [part] });
+        }
+
+        facts.Flush();
+        using var context = app.Service<Microsoft.EntityFrameworkCore.IDbContextFactory<DuneCrateContext>>().CreateDbContext();
+        int[] shapes = [.. context.Facts.Where(f => context.FactFolders.Any(d => d.Id == f.FolderId && d.Path == "/alike")).Select(f => f.ShapeId)];
+        Assert.Equal(50, shapes.Length);
+        Assert.Single(shapes.Distinct());
+        FileFacts seventh = facts.Find(new IntakeFile("/alike/a.0007.exr", "a.0007.exr", 1007, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc)), new FactsRequest(FactsDepth.Header))!;
+        Assert.Equal((1007L, 7d, "cam_alike"), (seventh.Bytes, seventh.Parts[0].RenderSeconds, seventh.Parts[0].Camera));
+    }
+
+    [Fact]
     public async Task The_database_is_in_wal_mode()
     {
         await using var context = await app.Service<Microsoft.EntityFrameworkCore.IDbContextFactory<DuneCrateContext>>().CreateDbContextAsync();

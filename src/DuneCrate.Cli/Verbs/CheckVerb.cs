@@ -16,16 +16,25 @@ internal static class CheckVerb
         Option<FactsDepth> depth = Shared.Depth(FactsDepth.Header);
         var json = new Option<string?>("--json") { Description = "Write the report to a file; - for standard output" };
         var csv = new Option<string?>("--csv") { Description = "Write the findings as CSV" };
-        var rerun = new Option<string?>("--rerun") { Description = "Write the rerun list as CSV" };
-        var verb = new Command("check", "Sequences and findings of a folder.") { folder, plan, depth, json, csv, rerun };
+        var rerun = new Option<string?>("--rerun") { Description = "Write the rerun list: as JSON or plain text by the file's extension (.json, .txt), else as CSV" };
+        var chunk = new Option<int>("--chunk") { Description = "Most frames of one portion of the rerun list; 0 for whole layers" };
+        var html = new Option<string?>("--html") { Description = "Write the report as one self-contained page" };
+        var verb = new Command("check", "Sequences and findings of a folder.") { folder, plan, depth, json, csv, rerun, chunk, html };
         verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
         {
             Plan? sheet = parsed.GetValue(plan) is { } path ? Shared.ReadPlan(path) : null;
             (_, CheckReport report) = FolderCheck.Run(parsed.GetRequiredValue(folder), sheet, parsed.GetValue(depth), new NoFactsCache(), new ProgressLine<IntakeProgress>(Shared.Describe), cancel, Shared.Limits());
             Shared.Write(parsed.GetValue(json), report.Write);
             Shared.Write(parsed.GetValue(csv), () => ReportCsv.Findings(report));
-            Shared.Write(parsed.GetValue(rerun), () => ReportCsv.Rerun(report));
-            if (parsed.GetValue(json) != "-" && parsed.GetValue(csv) != "-" && parsed.GetValue(rerun) != "-")
+            Shared.Write(parsed.GetValue(html), () => ReportPage.Write(report, $"Check of {sheet?.Shot.Code ?? Path.GetFileName(Path.TrimEndingDirectorySeparator(report.Root))}"));
+            var again = RerunList.Of(report, parsed.GetValue(chunk), sheet?.Shot.Code);
+            Shared.Write(parsed.GetValue(rerun), () => Path.GetExtension(parsed.GetValue(rerun)) switch
+            {
+                ".json" => again.Write(),
+                ".txt" => again.WriteText(),
+                _ => ReportCsv.Rerun(again),
+            });
+            if (!new[] { json, csv, rerun, html }.Any(o => parsed.GetValue(o) == "-"))
             {
                 Say(report);
             }

@@ -16,7 +16,10 @@ public static class ReportCsv
         }));
 
     /// <summary>One line per layer that has frames to render again.</summary>
-    public static string Rerun(CheckReport report) => Write(["layer", "frames", "count"], report.Rerun.Select(r => new[] { r.Layer, r.Frames.ToString(), r.Frames.LongCount.ToString(CultureInfo.InvariantCulture) }));
+    public static string Rerun(CheckReport report) => Rerun(RerunList.Of(report, 0, null));
+
+    /// <summary>One line per portion of a rerun list.</summary>
+    public static string Rerun(RerunList list) => Write(["layer", "frames", "count"], list.Portions.Select(p => new[] { p.Layer, p.Frames.ToString(), p.Count.ToString(CultureInfo.InvariantCulture) }));
 
     private static string Write(string[] head, IEnumerable<string?[]> rows)
     {

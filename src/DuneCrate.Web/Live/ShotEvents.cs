@@ -28,6 +28,9 @@ public sealed class ShotEvents
         }
     }
 
+    /// <summary>The shots that somebody looks at.</summary>
+    public IReadOnlyCollection<int> Watched => [.. _listeners.Keys.Select(k => k.Shot).Distinct()];
+
     /// <summary>Whether anybody looks at a shot.</summary>
     public bool IsWatched(int shotId) => _listeners.Keys.Any(k => k.Shot == shotId);
 

@@ -7,6 +7,7 @@ using DuneCrate.Core.Planning;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Shots;
+using DuneCrate.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Pages.Shot;
@@ -15,7 +16,7 @@ namespace DuneCrate.Web.Pages.Shot;
 public sealed record ChannelLine(string Pass, string Channel, string Planned, string Found, string Mark, FrameSet Frames);
 
 /// <summary>The Check station: frame map, channel grid, findings, waivers.</summary>
-public sealed class CheckModel(ShotDesk desk, ShowStore store) : ShotPage(desk)
+public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm) : ShotPage(desk)
 {
     private readonly ShotDesk _desk = desk;
 
@@ -25,12 +26,31 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store) : ShotPage(desk)
     /// <summary>The channels of the selected output.</summary>
     public List<ChannelLine> Channels { get; private set; } = [];
 
+    /// <summary>Whether there is a farm to send frames to.</summary>
+    public bool HasFarm => farm.IsThere && View.Folder is not null;
+
+    /// <summary>Finished checks, newest first.</summary>
+    public IReadOnlyList<CheckRow> Runs { get; private set; } = [];
+
+    /// <summary>The earlier check that the newest is compared with, or null.</summary>
+    public CheckRow? Before { get; private set; }
+
+    /// <summary>What is new, still there and fixed since that one.</summary>
+    public IReadOnlyList<ComparedFinding> Compared { get; private set; } = [];
+
     /// <summary>What went wrong, or null.</summary>
     public string? Said { get; private set; }
 
     /// <summary>Shows the station.</summary>
-    public async Task OnGetAsync(CancellationToken cancel)
+    public async Task OnGetAsync(int? since, CancellationToken cancel)
     {
+        Runs = await store.FinishedChecksAsync(View.Row.Id);
+        Before = Runs.FirstOrDefault(r => r.Id == since && r.Id != View.ReportId) ?? Runs.FirstOrDefault(r => r.Id < View.ReportId);
+        if (Before is not null && View.Report is { } now && await store.ReportAsync(Before.Id) is { } then)
+        {
+            Compared = RunComparison.Of(then, now);
+        }
+
         if (View.Output is { } output && await _desk.IntakeAsync(View.Row, View.Plan, View.ReportId, cancel) is { } intake)
         {
             FileFacts[] files = [.. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable)];
@@ -86,8 +106,25 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store) : ShotPage(desk)
     /// <summary>The findings as CSV.</summary>
     public IActionResult OnGetCsv() => View.Report is { } report ? Download(ReportCsv.Findings(report), "text/csv", "findings.csv") : NotFound();
 
-    /// <summary>The rerun list as CSV.</summary>
-    public IActionResult OnGetRerun() => View.Report is { } report ? Download(ReportCsv.Rerun(report), "text/csv", "rerun.csv") : NotFound();
+    /// <summary>The rerun list as CSV, JSON or plain text, in portions of at most so many frames.</summary>
+    public IActionResult OnGetRerun(string? form, int chunk = 0)
+    {
+        if (View.Report is not { } report)
+        {
+            return NotFound();
+        }
+
+        var list = RerunList.Of(report, Math.Clamp(chunk, 0, 100_000), View.Row.Code);
+        return form switch
+        {
+            "json" => Download(list.Write(), "application/json", "rerun.json"),
+            "text" => Download(list.WriteText(), "text/plain", "rerun.txt"),
+            _ => Download(ReportCsv.Rerun(list), "text/csv", "rerun.csv"),
+        };
+    }
+
+    /// <summary>The report as one self-contained page.</summary>
+    public IActionResult OnGetPage() => View.Report is { } report ? Download(ReportPage.Write(report, $"{View.Row.Show.Name}, {View.Row.Code}", View.Reported?.Ended), "text/html", "report.html") : NotFound();
 
     private FileContentResult Download(string text, string type, string name) => File(Encoding.UTF8.GetBytes(text), type, $"{View.Row.Code}_{name}");
 

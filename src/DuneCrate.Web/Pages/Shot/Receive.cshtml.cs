@@ -1,9 +1,15 @@
+using System.Collections.Immutable;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.StandIns.Farm;
+using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Live;
+using DuneCrate.Web.Planning;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
 using DuneCrate.Web.Work;
@@ -11,14 +17,9 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Pages.Shot;
 
-/// <summary>How much of an output is here.</summary>
-public sealed record ArrivalLine(string Layer, string Label, string Mark, long Here, long Planned, FrameSet Missing, long Bytes, DateTime? Last);
-
 /// <summary>The Receive station: where the frames are, taking them in, what has come.</summary>
-public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans, StorageRoots roots, CheckWork work) : ShotPage(desk)
+public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans, StorageRoots roots, CheckWork work, PlanDesk planning, IFactsCache facts, ReadLimits limits, ArrivalWatch watch, FarmWork farm) : ShotPage(desk)
 {
-    private readonly ShotDesk _desk = desk;
-
     /// <inheritdoc/>
     public override string Station => "Receive";
 
@@ -43,11 +44,85 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
     /// <summary>Lines of the preflight list that nobody has confirmed.</summary>
     public IReadOnlyList<string> Unconfirmed { get; private set; } = [];
 
-    /// <summary>What has come, by output.</summary>
-    public List<ArrivalLine> Arrivals { get; private set; } = [];
+    /// <summary>What has come, or null without a folder.</summary>
+    public ArrivalView? Arrival { get; private set; }
+
+    /// <summary>The stand-in farm.</summary>
+    public FarmWork Farm => farm;
+
+    /// <summary>The order in the farm's form.</summary>
+    public FarmForm Order { get; private set; } = new("", 0.5, "");
 
     /// <summary>Shows the station.</summary>
-    public Task OnGetAsync(CancellationToken cancel) => FillAsync(View.Row.Root ?? Roots.FirstOrDefault(), View.Row.Root is null ? View.Row.Code : View.Row.Folder, cancel);
+    public Task OnGetAsync() => FillAsync(View.Row.Root ?? Roots.FirstOrDefault(), View.Row.Root is null ? View.Row.Code : View.Row.Folder);
+
+    /// <summary>What has come alone, for the page to put in when it is told of something.</summary>
+    public IActionResult OnGetArrivals()
+    {
+        Arrival = watch.Of(View.Row, View.Plan);
+        return Partial("_Arrivals", this);
+    }
+
+    /// <summary>The farm's jobs alone.</summary>
+    public IActionResult OnGetFarm() => Partial("_Farm", this);
+
+    /// <summary>Sends frames to the stand-in farm; without any, every one of the plan.</summary>
+    public async Task<IActionResult> OnPostSendAsync(string? frames, double seconds, string? faults)
+    {
+        Order = new FarmForm(frames ?? "", seconds, faults ?? "");
+        if (!farm.IsThere || View.Folder is not { } folder)
+        {
+            Said = "There is no farm here, or no folder for its frames.";
+            return await StayAsync();
+        }
+
+        FrameSet? wanted = null;
+        if (!string.IsNullOrWhiteSpace(frames) && !FrameSet.TryParse(frames.Trim(), out wanted, out string? problem))
+        {
+            Said = problem;
+            return await StayAsync();
+        }
+
+        var wrong = new List<Fault>();
+        foreach (string text in (faults ?? "").Split([' ', '\n', '\r'], StringSplitOptions.RemoveEmptyEntries))
+        {
+            if (!Fault.TryParse(text, out Fault? fault, out string? reason))
+            {
+                Said = reason;
+                return await StayAsync();
+            }
+
+            wrong.Add(fault);
+        }
+
+        ImmutableArray<RerunPortion> portions = FarmOrder.Whole(View.Plan, wanted);
+        if (portions.IsEmpty)
+        {
+            Said = "No layer has such frames.";
+            return await StayAsync();
+        }
+
+        farm.Send(View.Row, View.Plan, folder, portions, [.. wrong], Math.Clamp(seconds, 0, 60));
+        return ToStation("receive");
+    }
+
+    /// <summary>Sends the rerun list of the newest report to the stand-in farm.</summary>
+    public IActionResult OnPostRerun(int chunk)
+    {
+        if (farm.IsThere && View is { Folder: { } folder, Report: { Rerun.IsEmpty: false } report })
+        {
+            farm.Send(View.Row, View.Plan, folder, RerunList.Of(report, Math.Clamp(chunk, 0, 100_000), View.Row.Code).Portions, [], 0);
+        }
+
+        return ToStation("receive");
+    }
+
+    /// <summary>Pauses, resumes, cancels a job of the farm or makes it fail.</summary>
+    public IActionResult OnPostJob(int job, string what)
+    {
+        farm.Tell(View.Row.Id, job, what);
+        return ToStation("receive");
+    }
 
     /// <summary>The progress alone, for the page to put in; when the work is over the page is asked to load anew.</summary>
     public IActionResult OnGetWork()
@@ -61,12 +136,12 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
     }
 
     /// <summary>Says where the frames are and checks them.</summary>
-    public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, bool pixels, bool byContent, CancellationToken cancel)
+    public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, bool pixels, bool byContent)
     {
         (string? path, Said) = roots.Resolve(root, folder);
         if (path is null)
         {
-            await FillAsync(root, folder ?? "", cancel);
+            await FillAsync(root, folder ?? "");
             return Page();
         }
 
@@ -86,6 +161,30 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
         return ToStation("receive");
     }
 
+    /// <summary>Makes the plan from what lies in the folder; the step can be taken back like any other.</summary>
+    public async Task<IActionResult> OnPostPlanAsync(CancellationToken cancel)
+    {
+        if (View.Folder is { } folder)
+        {
+            Intake intake = await Task.Run(() => new IntakeRun(facts, limits).Run(folder, null, FactsDepth.Header, null, cancel), cancel);
+            if (PlanGuess.Of(intake, View.Plan.Show, View.Row.Code) is { } guess)
+            {
+                EditOutcome outcome = await planning.EditAsync(View.Row.Id, View.Row.Revision, new ReplacePlan(guess with { Scene = View.Plan.Scene }, "plan made from what is there"), EditorCookies.Of(HttpContext));
+                Said = outcome.Problem;
+                return Said is null ? ToStation("plan") : await StayAsync();
+            }
+        }
+
+        Said = "No picture in the folder can be read; there is nothing to plan from.";
+        return await StayAsync();
+    }
+
+    private async Task<IActionResult> StayAsync()
+    {
+        await FillAsync(View.Row.Root, View.Row.Folder ?? "");
+        return Page();
+    }
+
     /// <summary>Stops the running check.</summary>
     public IActionResult OnPostStop()
     {
@@ -97,20 +196,17 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
         return ToStation("receive");
     }
 
-    private async Task FillAsync(string? root, string folder, CancellationToken cancel)
+    private async Task FillAsync(string? root, string folder)
     {
         (Root, Folder) = (root, folder);
         var confirmed = (await plans.TicksAsync(View.Row.Id)).Select(t => t.Item).ToHashSet();
         Unconfirmed = [.. Preflight.Of(View.Plan.Show).Where(i => !confirmed.Contains(i))];
-        Intake? intake = await _desk.IntakeAsync(View.Row, View.Plan, View.ReportId, cancel);
-        foreach (FrameLane lane in View.Lanes)
-        {
-            PlannedOutput output = View.Outputs.First(o => o.Key == lane.Output);
-            FrameSet missing = lane.Runs.Where(r => r.State is FrameState.Missing or FrameState.Pending).Aggregate(FrameSet.Empty, (all, r) => all.Union(r.Frames));
-            FileFacts[] files = intake is null ? [] : [.. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>()];
-            long here = output.Frames.Except(missing).LongCount;
-            Arrivals.Add(new ArrivalLine(lane.Layer, lane.Label, here == output.Frames.LongCount ? "good" : here == 0 ? "pending" : "missing", here, output.Frames.LongCount,
-                View.Report is null ? FrameSet.Empty : missing, files.Sum(f => f.Bytes), files.Length == 0 ? null : files.Max(f => f.Modified)));
-        }
+        Arrival = watch.Of(View.Row, View.Plan);
     }
 }
+
+/// <summary>An order to the farm as it stands in the form.</summary>
+/// <param name="Frames">Frames, or nothing for all.</param>
+/// <param name="Seconds">Least seconds a layer frame.</param>
+/// <param name="Faults">What is to go wrong.</param>
+public sealed record FarmForm(string Frames, double Seconds, string Faults);

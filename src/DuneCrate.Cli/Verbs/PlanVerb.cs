@@ -1,0 +1,31 @@
+using System.CommandLine;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning;
+
+namespace DuneCrate.Cli.Verbs;
+
+/// <summary><c>dune plan FOLDER</c></summary>
+internal static class PlanVerb
+{
+    public static Command Make()
+    {
+        var folder = new Argument<string>("FOLDER") { Description = "The folder with the files" };
+        var show = new Option<string>("--show") { Description = "Code of the show", DefaultValueFactory = _ => "SHOW" };
+        var shot = new Option<string?>("--shot") { Description = "Code of the shot; the folder's name unless given" };
+        var verb = new Command("plan", "Make a plan from what lies in a folder; written to standard output.") { folder, show, shot };
+        verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
+        {
+            string path = parsed.GetRequiredValue(folder);
+            Intake intake = new IntakeRun(new NoFactsCache(), Shared.Limits()).Run(path, null, FactsDepth.Header, new ProgressLine<IntakeProgress>(Shared.Describe), cancel);
+            string code = parsed.GetValue(shot) ?? Path.GetFileName(Path.TrimEndingDirectorySeparator(Path.GetFullPath(path)));
+            if (PlanGuess.Of(intake, new ShowPlan { Code = parsed.GetValue(show)! }, code) is not { } plan)
+            {
+                return Outcome.Fail($"no picture in {path} can be read; there is nothing to plan from.");
+            }
+
+            Console.Out.Write(PlanDocument.Write(plan));
+            return Outcome.Done;
+        })));
+        return verb;
+    }
+}

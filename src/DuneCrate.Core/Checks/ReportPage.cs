@@ -1,0 +1,80 @@
+using System.Globalization;
+using System.Net;
+using System.Text;
+using DuneCrate.Core.Frames;
+
+namespace DuneCrate.Core.Checks;
+
+/// <summary>A report as one self-contained page: no script, no file beside it, readable on paper.</summary>
+public static class ReportPage
+{
+    private const string Style = """
+        body{font:14px/1.45 system-ui,sans-serif;color:#2b2a26;background:#f7f3ea;margin:2rem auto;max-width:1100px;padding:0 1rem}
+        h1{font-size:1.3rem;margin:0}h2{font-size:1.05rem;margin:1.6rem 0 .4rem}
+        table{border-collapse:collapse;width:100%;background:#fffdf7}th,td{text-align:left;padding:.3rem .55rem;border-bottom:1px solid #ddd4c0;vertical-align:top}
+        th{font-weight:600;color:#5d584b}code{font:12.5px ui-monospace,monospace}.num{text-align:right;font-variant-numeric:tabular-nums}
+        .blocker{color:#8f2417}.warning{color:#7a4f00}.note{color:#3f5566}.dim{color:#6a6557}b{white-space:nowrap}
+        @media print{body{margin:0;background:#fff}tr{break-inside:avoid}}
+        """;
+
+    /// <summary>Writes the page.</summary>
+    /// <param name="report">The report.</param>
+    /// <param name="title">What was checked.</param>
+    /// <param name="taken">When, UTC; null leaves it out, so that the same report gives the same bytes.</param>
+    public static string Write(CheckReport report, string title, DateTime? taken = null)
+    {
+        var page = new StringBuilder();
+        CheckSummary s = report.Summary;
+        page.Append(CultureInfo.InvariantCulture, $"<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{Text(title)}</title><style>\n{Style}</style></head><body>\n");
+        page.Append(CultureInfo.InvariantCulture, $"<h1>{Text(title)}</h1>\n<p>{s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes in {s.Files:N0} files, {s.Bytes / 1048576.0:N1} MiB; read: {(report.Depth == Intake.FactsDepth.Pixels ? "every pixel" : "names, sizes and headers")}.");
+        page.Append(CultureInfo.InvariantCulture, $" <span class=\"dim\">{Text(report.Root)}{(taken is { } at ? $", {at:yyyy-MM-dd HH:mm} UTC" : "")}</span></p>\n");
+        if (report.Rules is { Count: > 0 } rules)
+        {
+            page.Append(CultureInfo.InvariantCulture, $"<p class=\"dim\">The show changes {rules.Count} rules: {Text(string.Join(", ", rules.Select(r => r.Value.Off ? $"{r.Key} off" : r.Key)))}.</p>\n");
+        }
+
+        Findings(page, "Findings", [.. report.Findings.Where(f => f.Waived is null)]);
+        Findings(page, "Waived", [.. report.Findings.Where(f => f.Waived is not null)]);
+        if (!report.Rerun.IsEmpty)
+        {
+            page.Append("<h2>To render again</h2>\n<table><tr><th>Layer</th><th>Frames</th><th class=\"num\">Count</th></tr>\n");
+            foreach (RerunEntry entry in report.Rerun)
+            {
+                page.Append(CultureInfo.InvariantCulture, $"<tr><td><b>{Text(entry.Layer)}</b></td><td><code>{Text(entry.Frames)}</code></td><td class=\"num\">{entry.Frames.LongCount}</td></tr>\n");
+            }
+
+            page.Append("</table>\n");
+        }
+
+        page.Append("<h2>Sequences</h2>\n<table><tr><th>Name</th><th>Layer</th><th>Frames</th><th>Missing</th><th class=\"num\">Files</th><th class=\"num\">MiB</th><th>Size</th></tr>\n");
+        foreach (SequenceSummary q in report.Sequences)
+        {
+            page.Append(CultureInfo.InvariantCulture, $"<tr><td><code>{Text(q.Name)}</code></td><td>{Text(q.Layer)}</td><td><code>{Text(q.Frames)}</code></td><td><code>{Text(q.Missing)}</code></td><td class=\"num\">{q.Files}</td><td class=\"num\">{q.Bytes / 1048576.0:N1}</td><td>{q.Width} × {q.Height}</td></tr>\n");
+        }
+
+        return page.Append("</table>\n</body></html>\n").ToString();
+    }
+
+    private static void Findings(StringBuilder page, string title, Finding[] findings)
+    {
+        if (findings.Length == 0)
+        {
+            page.Append(title == "Findings" ? "<h2>Findings</h2>\n<p>None: everything is as planned.</p>\n" : "");
+            return;
+        }
+
+        page.Append(CultureInfo.InvariantCulture, $"<h2>{title}</h2>\n<table><tr><th>Severity</th><th>What</th><th>Frames</th><th>Expected</th><th>Found</th><th>What to do</th></tr>\n");
+        foreach (Finding f in findings)
+        {
+            string severity = f.Severity.ToString().ToLowerInvariant();
+            page.Append(CultureInfo.InvariantCulture, $"<tr><td class=\"{severity}\">{severity}</td><td><b>{Text(RuleBook.Find(f.Rule)?.Title ?? f.Rule)}</b> <span class=\"dim\">{Text(f.Rule)}</span><br>{Text(f.Message)}<br><code>{Text(f.Output)}</code></td>");
+            page.Append(CultureInfo.InvariantCulture, $"<td><code>{Text(f.Frames)}</code></td><td>{Text(f.Expected)}</td><td>{Text(f.Found)}</td><td>{Text(f.Waived is { } w ? $"Accepted by {w.By}: {w.Reason}" : f.Remedy)}</td></tr>\n");
+        }
+
+        page.Append("</table>\n");
+    }
+
+    private static string Text(FrameSet frames) => Text(frames.ToString().Replace(",", ", ", StringComparison.Ordinal));
+
+    private static string Text(string text) => WebUtility.HtmlEncode(text);
+}

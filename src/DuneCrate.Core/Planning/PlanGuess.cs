@@ -1,0 +1,91 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Planning;
+
+/// <summary>
+/// A plan made from what lies in a folder: every sequence with channels becomes an output, in the layer that its first folder names; passes by the catalogue and
+/// its aliases; range, size, rate, camera and compression from the headers, where most files agree.
+/// </summary>
+public static class PlanGuess
+{
+    /// <summary>The plan, or null when no file of the folder could be read.</summary>
+    /// <param name="intake">The folder at header depth or deeper.</param>
+    /// <param name="show">The show.</param>
+    /// <param name="shot">Code of the shot.</param>
+    public static Plan? Of(Intake.Intake intake, ShowPlan show, string shot)
+    {
+        (FileSequence Sequence, FileFacts First)[] found =
+        [
+            .. intake.Sequences.Select(s => (s, First: s.Files.Select(f => intake.Facts[f.Path]).FirstOrDefault(f => f is { Readable: true, Parts.IsEmpty: false })))
+                .Where(s => s.First is not null).Select(s => (s.s, s.First!)),
+        ];
+        if (found.Length == 0)
+        {
+            return null;
+        }
+
+        PartFacts[] parts = [.. found.Select(f => f.First.Parts[0])];
+        var (width, height) = Most(parts.Select(p => (p.DisplayWindow.Width, p.DisplayWindow.Height)));
+        FrameSet frames = found.Where(f => !f.Sequence.IsStill).Select(f => f.Sequence.Frames).DefaultIfEmpty(FrameSet.Of(1)).Aggregate((a, b) => a.Union(b));
+        return new Plan
+        {
+            Show = show,
+            Shot = new ShotPlan
+            {
+                Code = shot,
+                Frames = FrameSet.Range(frames.First, frames.Last),
+                FrameRate = parts.Any(p => p.FrameRate is not null) ? Most(parts.Where(p => p.FrameRate is not null).Select(p => p.FrameRate!.Value)) : new FrameRate(24, 1),
+                Width = (int)width,
+                Height = (int)height,
+                PixelAspectRatio = Most(parts.Select(p => Math.Round(p.PixelAspectRatio, 4))),
+                Camera = parts.Select(p => p.Camera).OfType<string>().GroupBy(c => c).MaxBy(g => g.Count())?.Key ?? "",
+            },
+            Layers = [.. found.GroupBy(f => LayerOf(f.Sequence.Name, found)).Select(g => Layer(g.Key, [.. g], show.Catalogue, frames))],
+        };
+    }
+
+    private static LayerPlan Layer(string name, (FileSequence Sequence, FileFacts First)[] files, PassCatalogue catalogue, FrameSet shot)
+    {
+        ImmutableArray<OutputPlan> outputs = [.. files.Select(f => Output(f.Sequence, f.First, catalogue, shot))];
+        var passes = outputs.SelectMany(o => o.Passes).ToArray();
+        bool hasAlpha = passes.Any(p => p.Pass == "beauty" && p.Channels.ContainsKey("A"));
+        ImmutableArray<RebuildTerm> terms = RebuildProposal.Of(catalogue, passes.Select(p => p.Pass));
+        return new LayerPlan { Name = name, Alpha = hasAlpha ? AlphaMode.Premultiplied : AlphaMode.None, Rebuild = terms, Outputs = outputs };
+    }
+
+    private static OutputPlan Output(FileSequence sequence, FileFacts first, PassCatalogue catalogue, FrameSet shot)
+    {
+        var passes = first.Channels.GroupBy(c => catalogue.PassOfChannel(c.Name) ?? NameOf(c.Name))
+            .Select(p => new PassPlan { Pass = p.Key, Channels = new OrderedDictionary<string, ChannelType>(p.DistinctBy(c => c.Name).Select(c => KeyValuePair.Create(c.Name, c.Type))) });
+        return new OutputPlan
+        {
+            Template = sequence.IsStill ? sequence.Name.Prefix : $"{sequence.Name.Prefix}{{frame}}{sequence.Name.Suffix}",
+            Padding = Math.Max(1, sequence.Name.Padding),
+            Compression = first.Format == "exr" ? first.Parts[0].Compression : null,
+            Frames = sequence.IsStill ? FrameSet.Of(shot.First) : sequence.Frames.Equals(shot) ? null : Filled(sequence),
+            Passes = [.. passes],
+        };
+    }
+
+    /// <summary>First to last at the sequence's own step: what is missing was planned, too.</summary>
+    private static FrameSet Filled(FileSequence sequence) => sequence.Frames.Union(sequence.Gaps());
+
+    /// <summary>The first folder, or when all share it the file's stem.</summary>
+    private static string LayerOf(FrameName name, (FileSequence Sequence, FileFacts First)[] all)
+    {
+        string Folder(FrameName n) => n.Prefix.IndexOf('/') is > 0 and int slash ? n.Prefix[..slash] : "";
+        string folder = Folder(name);
+        bool isShared = all.Length > 1 && all.All(f => Folder(f.Sequence.Name) == folder);
+        string stem = name.Prefix[(name.Prefix.LastIndexOf('/') + 1)..].TrimEnd('.', '_', '-');
+        string text = folder.Length > 0 && !isShared ? folder : stem.Length > 0 ? stem : folder.Length > 0 ? folder : "frames";
+        return string.Concat(text.Select(c => char.IsLetterOrDigit(c) || c is '_' or '-' ? c : '_'));
+    }
+
+    private static string NameOf(string channel) => channel.LastIndexOf('.') is > 0 and int dot ? channel[..dot] : channel;
+
+    private static T Most<T>(IEnumerable<T> values) => values.GroupBy(v => v).MaxBy(g => g.Count())!.Key;
+}
