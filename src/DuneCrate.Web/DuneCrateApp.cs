@@ -31,7 +31,7 @@ public static class DuneCrateApp
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanDesk>();
         builder.Services.AddSingleton<CheckWork>().AddHostedService(s => s.GetRequiredService<CheckWork>());
         builder.Services.AddSingleton<CrateWork>().AddHostedService(s => s.GetRequiredService<CrateWork>());
-        builder.Services.AddSingleton<FarmWork>();
+        builder.Services.AddSingleton<FarmWork>().AddSingleton<RenameDesk>();
         builder.Services.AddSingleton<ArrivalWatch>().AddHostedService(s => s.GetRequiredService<ArrivalWatch>());
         builder.Services.AddSingleton<DemoWork>();
         if (options.IsDemo)

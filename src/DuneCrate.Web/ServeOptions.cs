@@ -9,6 +9,9 @@ namespace DuneCrate.Web;
 /// <param name="IsDemo">Whether the demo show is made when it is not there.</param>
 public sealed record ServeOptions(string DataFolder, int Port, string Bind, IReadOnlyDictionary<string, string> Roots, string CratesFolder, bool IsDemo)
 {
+    /// <summary>Whether there is a stand-in farm: in the demo, and nowhere else unless asked for, because it writes made-up frames.</summary>
+    public bool HasFarm { get; init; } = IsDemo;
+
     /// <summary>The demo in a folder of its own.</summary>
     public static ServeOptions ForDemo(string folder, int port, bool fresh)
     {

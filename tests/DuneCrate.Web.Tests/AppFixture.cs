@@ -37,7 +37,7 @@ public sealed partial class AppFixture : IAsyncLifetime
 
     public async Task StartAsync()
     {
-        _app = DuneCrateApp.Build(ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]));
+        _app = DuneCrateApp.Build(ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]) with { HasFarm = true });
         await _app.StartAsync();
         Client = NewClient();
     }

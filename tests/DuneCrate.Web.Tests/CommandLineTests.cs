@@ -50,6 +50,22 @@ public sealed class CommandLineTests : IDisposable
     }
 
     [Fact]
+    public void A_plan_is_made_from_files_and_reports_and_rerun_lists_take_the_form_of_their_names()
+    {
+        string frames = Render("nonfinite:sub:1002-1003");
+        (int code, string plan, _) = Dune("plan", frames, "--show", "KELP", "--shot", "KP010");
+        Assert.Equal(0, code);
+        File.WriteAllText(At("plan.json"), plan);
+        Assert.Equal(1, Dune("check", frames, "--plan", At("plan.json"), "--depth", "pixels", "--html", At("report.html"), "--rerun", At("rerun.json"), "--chunk", "1").Code);
+        Assert.StartsWith("<!doctype html>", File.ReadAllText(At("report.html")));
+        Assert.Equal(2, JsonNode.Parse(File.ReadAllText(At("rerun.json")))!["portions"]!.AsArray().Count);
+        Assert.Equal(1, Dune("check", frames, "--plan", At("plan.json"), "--depth", "pixels", "--rerun", At("rerun.txt")).Code);
+        Assert.Equal("sub 1002-1003\n", File.ReadAllText(At("rerun.txt")));
+        Directory.CreateDirectory(At("none"));
+        Assert.Equal(2, Dune("plan", At("none")).Code);
+    }
+
+    [Fact]
     public void Blockers_are_told_by_the_exit_code_and_may_be_waived()
     {
         string frames = Render("nonfinite:sub:1002"), plan = Path.Combine(frames, "plan.json");

@@ -75,7 +75,7 @@ public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache fa
             return null;
         }
 
-        intake = await Task.Run(() => new IntakeRun(facts, limits).Run(folder, plan, FactsDepth.Header, null, cancel), cancel);
+        intake = await Task.Run(() => new IntakeRun(facts, limits).Run(folder, plan, _rows.TryGetValue(checkId, out CheckRow? check) && check.Pixels ? FactsDepth.Pixels : FactsDepth.Header, null, cancel), cancel);
         Keep(checkId, intake);
         return intake;
     }

@@ -24,7 +24,7 @@ public sealed class FarmWork : IDisposable
 
     public FarmWork(ServeOptions options, ShowStore store, CheckWork checks, ShotEvents events, ILogger<FarmWork> log)
     {
-        (IsThere, _store, _checks, _events, _log) = (options.IsDemo, store, checks, events, log);
+        (IsThere, _store, _checks, _events, _log) = (options.HasFarm, store, checks, events, log);
         _queue.Changed += job => _ = TellAsync(job);
     }
 

@@ -16,7 +16,7 @@ namespace DuneCrate.Web.Pages.Shot;
 public sealed record ChannelLine(string Pass, string Channel, string Planned, string Found, string Mark, FrameSet Frames);
 
 /// <summary>The Check station: frame map, channel grid, findings, waivers.</summary>
-public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm) : ShotPage(desk)
+public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, RenameDesk renaming) : ShotPage(desk)
 {
     private readonly ShotDesk _desk = desk;
 
@@ -28,6 +28,15 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm) : 
 
     /// <summary>Whether there is a farm to send frames to.</summary>
     public bool HasFarm => farm.IsThere && View.Folder is not null;
+
+    /// <summary>Names that can be put right.</summary>
+    public IReadOnlyList<Rename> ToRename { get; private set; } = [];
+
+    /// <summary>Files that were renamed and can have their old names again, or null.</summary>
+    public RenameStep? Renamed => renaming.Last(View.Row.Id);
+
+    /// <summary>Mean, maximum, size and non-finite samples of the selected pass along the frames.</summary>
+    public IReadOnlyList<TrendStrip> Strips { get; private set; } = [];
 
     /// <summary>Finished checks, newest first.</summary>
     public IReadOnlyList<CheckRow> Runs { get; private set; } = [];
@@ -53,9 +62,25 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm) : 
 
         if (View.Output is { } output && await _desk.IntakeAsync(View.Row, View.Plan, View.ReportId, cancel) is { } intake)
         {
+            ToRename = Renames.Of(new CheckContext(View.Plan, intake, DateTime.UtcNow));
+            Strips = TrendStrip.Of(output, View.Selected.Pass, View.Range, intake);
             FileFacts[] files = [.. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable)];
             Channels = files.Length == 0 ? [] : [.. output.Passes.SelectMany(p => Folded(p, [.. p.Channels.Select(c => Line(output, p, c.Key, c.Value, files))]))];
         }
+    }
+
+    /// <summary>Gives files their right names.</summary>
+    public async Task<IActionResult> OnPostRenameAsync(CancellationToken cancel)
+    {
+        Said = View.Folder is { } folder ? await renaming.ApplyAsync(View.Row, View.Plan, folder, cancel) : "The folder is not to be had.";
+        return Said is null ? ToStation("check") : Page();
+    }
+
+    /// <summary>Gives them their old names again.</summary>
+    public async Task<IActionResult> OnPostUnrenameAsync()
+    {
+        Said = await renaming.BackAsync(View.Row);
+        return Said is null ? ToStation("check") : Page();
     }
 
     /// <summary>Accepts a finding by name and reason.</summary>

@@ -1,0 +1,91 @@
+using DuneCrate.Core.Checks;
+
+namespace DuneCrate.Web.Tests;
+
+/// <summary>Receive over HTTP: the arrival board, the stand-in farm, frames that return and close findings, plans from files.</summary>
+public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
+{
+    [Fact]
+    public async Task What_has_landed_is_shown_with_its_first_frame()
+    {
+        await app.AddShotAsync("RC010", "wrong-camera:kelp:1001");
+        await app.CheckAsync("RC010");
+        string text = await app.UntilAsync("/KELP/RC010/receive?handler=Arrivals", t => t.Contains("as planned"));
+        Assert.Contains("all here", text);
+        Assert.Contains("cam_witness", text);
+    }
+
+    [Fact]
+    public async Task Frames_that_the_farm_renders_again_are_checked_by_themselves_and_close_their_findings()
+    {
+        await app.AddShotAsync("RC020", "nonfinite:sub:1002", "missing:kelp:1003");
+        await app.CheckAsync("RC020");
+        Assert.Contains("Not a number", await app.GetAsync("/KELP/RC020/check"));
+        await app.PostAsync("/KELP/RC020/receive", "?handler=Rerun", ("chunk", "1"));
+        await app.UntilAsync("/KELP/RC020/receive?handler=Farm", t => t.Contains("done"));
+        string page = await app.UntilAsync("/KELP/RC020/check", t => t.Contains("0 still there") && t.Contains("fixed"));
+        Assert.Contains("Nothing was found", page);
+        Assert.Contains("2 fixed", page);
+    }
+
+    [Fact]
+    public async Task An_order_with_a_fault_that_is_none_says_so()
+    {
+        await app.AddShotAsync("RC030");
+        await app.CheckAsync("RC030");
+        Assert.Contains("'melted' is not a kind of fault", (await app.PostAsync("/KELP/RC030/receive", "?handler=Send", ("frames", "1001"), ("seconds", "0"), ("faults", "melted:sub:1001"))).Text);
+        Assert.Contains("No layer has such frames", (await app.PostAsync("/KELP/RC030/receive", "?handler=Send", ("frames", "5"), ("seconds", "0"))).Text);
+    }
+
+    [Fact]
+    public async Task A_plan_is_made_from_the_files_and_can_be_taken_back()
+    {
+        Core.Planning.Plan plan = await app.AddShotAsync("RC040");
+        await app.CheckAsync("RC040", pixels: "false");
+        (_, Uri address) = await app.PostAsync("/KELP/RC040/receive", "?handler=Plan");
+        Assert.Equal("/KELP/RC040/plan", address.AbsolutePath);
+        Core.Planning.Plan made = await app.PlanAsync("RC040");
+        Assert.Equal(plan.Shot.Frames, made.Shot.Frames);
+        Assert.Contains(made.Layers, l => l.Name == "sub_data");
+        await app.StepAsync("RC040", "undo");
+        Assert.Equal(plan.Layers.Select(l => l.Name), (await app.PlanAsync("RC040")).Layers.Select(l => l.Name));
+    }
+
+    [Fact]
+    public async Task Reports_are_saved_as_a_page_and_rerun_lists_in_portions()
+    {
+        await app.AddShotAsync("RC050", "black:sub:1001-1002");
+        await app.CheckAsync("RC050");
+        Assert.StartsWith("<!doctype html>", await app.GetAsync("/KELP/RC050/check?handler=Page"));
+        Assert.Equal("sub 1001\nsub 1002\n", await app.GetAsync("/KELP/RC050/check?handler=Rerun&form=text&chunk=1"));
+        Assert.Contains(RerunList.SchemaName, await app.GetAsync("/KELP/RC050/check?handler=Rerun&form=json"));
+    }
+
+    [Fact]
+    public async Task Names_are_put_right_after_a_look_and_given_back()
+    {
+        await app.AddShotAsync("RC060", "renamed:sub:1002", "repadded:kelp:1003");
+        await app.CheckAsync("RC060");
+        string page = await app.GetAsync("/KELP/RC060/check");
+        Assert.Contains("Rename 2 files", page);
+        Assert.Contains("sub/RC060_sbu.1002.exr", page);
+        await app.PostAsync("/KELP/RC060/check", "?handler=Rename");
+        string right = await app.UntilAsync("/KELP/RC060/check", t => t.Contains("2 fixed"));
+        Assert.Contains("Nothing was found", right);
+        Assert.True(File.Exists(Path.Combine(app.Renders, "RC060", "sub", "RC060_sub.1002.exr")));
+        await app.RestartAsync();
+        await app.PostAsync("/KELP/RC060/check", "?handler=Unrename");
+        await app.UntilAsync("/KELP/RC060/check", t => t.Contains("Rename 2 files"));
+        Assert.True(File.Exists(Path.Combine(app.Renders, "RC060", "sub", "RC060_sbu.1002.exr")));
+    }
+
+    [Fact]
+    public async Task What_jumps_is_marked_along_the_frames()
+    {
+        await app.AddShotAsync("RC070");
+        await app.CheckAsync("RC070");
+        string page = await app.GetAsync("/KELP/RC070/check?layer=sub&pass=beauty&frame=1001");
+        Assert.Contains("Along the frames", page);
+        Assert.Contains("Mean along the frames", page);
+    }
+}
