@@ -27,6 +27,16 @@ try
         await SheetBench.RunAsync(work);
     }
 
+    if (args.Length == 0 || args.Contains("map"))
+    {
+        await MapBench.RunAsync(work);
+    }
+
+    if (args.Length == 0 || args.Contains("report"))
+    {
+        MapBench.Judge(work);
+    }
+
     if (args.Length == 0 || args.Contains("pixels"))
     {
         PixelBench.Run(work);

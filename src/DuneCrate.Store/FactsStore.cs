@@ -45,8 +45,12 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
             IntakeFile[] wanted = [.. folder];
             IQueryable<FactsRow> rows = context.Facts.AsNoTracking().Where(f => f.FolderId == id);
             rows = wanted.Length == 1 ? rows.Where(f => f.Name == NameOf(wanted[0].FullPath)) : rows;
-            var known = (wantsPixels ? rows : rows.Select(f => new FactsRow { FolderId = f.FolderId, Name = f.Name, Bytes = f.Bytes, Modified = f.Modified, ShapeId = f.ShapeId, RenderSeconds = f.RenderSeconds, Content = f.Content }))
-                .AsEnumerable().ToDictionary(f => f.Name);
+            var known = new Dictionary<string, FactsRow>(wanted.Length);
+            foreach (FactsRow row in wantsPixels ? rows : rows.Select(f => new FactsRow { FolderId = f.FolderId, Name = f.Name, Bytes = f.Bytes, Modified = f.Modified, ShapeId = f.ShapeId, RenderSeconds = f.RenderSeconds, Content = f.Content }))
+            {
+                known[row.Name] = row;
+            }
+
             foreach (IntakeFile file in wanted)
             {
                 if (known.TryGetValue(NameOf(file.FullPath), out FactsRow? row) && IsUnchanged(file, row) && Answer(context, file, row, each(file)) is { } facts)

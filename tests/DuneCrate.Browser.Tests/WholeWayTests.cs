@@ -158,7 +158,7 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
     {
         browser.MakeShot("KP400");
         browser.Go("/KELP/KP400/check");
-        IWebElement lane = browser.Find(".lane:nth-child(6) svg");
+        IWebElement lane = browser.Find(".lane:nth-child(6) canvas");
         new OpenQA.Selenium.Interactions.Actions(browser.Driver).MoveToElement(lane, lane.Size.Width / 4 + lane.Size.Width / 8, 0).Click().Perform();
         browser.Until(d => d.Url.Contains("/look?", StringComparison.Ordinal) ? d : null, "the viewer");
         Assert.Contains("layer=kelp", browser.Driver.Url);

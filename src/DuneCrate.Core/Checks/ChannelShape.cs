@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using DuneCrate.Core.Intake;
 
 namespace DuneCrate.Core.Checks;
@@ -9,6 +10,7 @@ namespace DuneCrate.Core.Checks;
 public sealed class ChannelShape
 {
     private readonly Dictionary<string, (int Part, int Channel)> _index = [];
+    private readonly ConcurrentDictionary<LanePass, ChannelPlace[]> _places = new(ReferenceEqualityComparer.Instance), _colours = new(ReferenceEqualityComparer.Instance);
 
     private ChannelShape(FileFacts first)
     {
@@ -21,6 +23,12 @@ public sealed class ChannelShape
             }
         }
     }
+
+    /// <summary>Where the channels of a pass are in such files, those that are there; without alpha when <paramref name="colour"/> is set.</summary>
+    internal ChannelPlace[] Places(LanePass pass, bool colour) => (colour ? _colours : _places).GetOrAdd(pass, p =>
+    [
+        .. p.Channels.Where(c => _index.ContainsKey(c.Name) && !(colour && Rules.ChannelMatch.IsAlpha(c.Name))).Select(c => new ChannelPlace(c.Name, _index[c.Name].Part, _index[c.Name].Channel)),
+    ]);
 
     /// <summary>A file with these channels.</summary>
     public FileFacts First { get; }
@@ -83,3 +91,6 @@ public sealed class ChannelShape
         }
     }
 }
+
+/// <summary>Where a channel is in a file.</summary>
+internal readonly record struct ChannelPlace(string Name, int Part, int Channel);

@@ -28,9 +28,9 @@ public static class FolderCheck
     {
         var context = new CheckContext(plan, intake, now);
         Rule[] asked = [.. RuleBook.All.Where(r => r.Depth <= intake.Depth && context.Setting(r)?.Off != true)];
-        Finding[] causes = [.. asked.Where(r => !r.IsSymptom).SelectMany(r => r.Check(context))];
+        Finding[] causes = Ask(asked.Where(r => !r.IsSymptom), context);
         ILookup<string, Finding> byOutput = causes.Where(f => f.Severity != Severity.Note).ToLookup(f => f.Output);
-        IEnumerable<Finding> symptoms = asked.Where(r => r.IsSymptom).SelectMany(r => r.Check(context))
+        IEnumerable<Finding> symptoms = Ask(asked.Where(r => r.IsSymptom), context)
             .Select(f => f with { Frames = byOutput[f.Output].Aggregate(f.Frames, (left, cause) => left.Except(cause.Frames)) }).Where(f => !f.Frames.IsEmpty);
         ImmutableArray<Finding> findings =
         [
@@ -50,6 +50,9 @@ public static class FolderCheck
             Summary = new CheckSummary(0, 0, 0, intake.Facts.Count, intake.Facts.Values.Sum(f => f.Bytes), 0).Count(findings),
         };
     }
+
+    /// <summary>Rules only read what they are asked about, and are asked side by side.</summary>
+    private static Finding[] Ask(IEnumerable<Rule> rules, CheckContext context) => [.. rules.AsParallel().AsOrdered().SelectMany(r => r.Check(context).ToArray())];
 
     private static ImmutableArray<SequenceSummary> Summaries(CheckContext context) =>
     [

@@ -35,6 +35,11 @@ public static class Outliers
         for (int i = 0; values.Count >= window && i < values.Count; i++)
         {
             double[] around = Around(values, i, window);
+            if (around.Max() - around.Min() <= share * Math.Abs(around[0]) / (1 + share))
+            {
+                continue; // None of them can be that far from any median of theirs.
+            }
+
             double median = Median(around), off = Math.Abs(values[i] - median);
             if (off > share * Math.Abs(median) && off > deviations * ScaledDeviation(around))
             {

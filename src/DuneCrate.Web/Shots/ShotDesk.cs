@@ -100,7 +100,7 @@ public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache fa
             Newest = newest,
             Reported = reported,
             ReportId = reportId,
-            Report = report?.With([.. waivers.Select(ShowStore.ToWaiver)]),
+            Report = waivers.Count == 0 ? report : report?.With([.. waivers.Select(ShowStore.ToWaiver)]),
             Waivers = waivers,
             Crates = await store.CratesAsync(row.Id),
             Folder = roots.Resolve(row.Root, row.Folder).Path,

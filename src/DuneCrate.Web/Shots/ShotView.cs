@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Runtime.CompilerServices;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
@@ -33,6 +34,8 @@ public sealed record Station(string Name, string Says, StationState State)
 /// <summary>Everything that the stations of one shot share.</summary>
 public sealed class ShotView
 {
+    private static readonly ConditionalWeakTable<CheckReport, Tuple<Plan, ImmutableArray<FrameLane>>> KnownLanes = [];
+
     /// <summary>The shot.</summary>
     public required ShotRow Row { get; init; }
 
@@ -64,7 +67,7 @@ public sealed class ShotView
     public required Selection Wanted { get; init; }
 
     /// <summary>The lanes of the frame map.</summary>
-    public ImmutableArray<FrameLane> Lanes => field.IsDefault ? field = FrameMap.Of(Plan, Report) : field;
+    public ImmutableArray<FrameLane> Lanes => field.IsDefault ? field = LanesOf(Plan, Report) : field;
 
     /// <summary>The frames of the ruler: the shot's, and those found outside it.</summary>
     public FrameSet Range => field ??= Lanes.SelectMany(l => l.Runs).Aggregate(Plan.Shot.Frames, (all, run) => all.Union(run.Frames));
@@ -89,6 +92,22 @@ public sealed class ShotView
 
     /// <summary>Whether pixels were read for the report.</summary>
     public bool HasPixels => Report?.Depth == FactsDepth.Pixels;
+
+    /// <summary>The lanes, worked out once for a plan and a report.</summary>
+    private static ImmutableArray<FrameLane> LanesOf(Plan plan, CheckReport? report)
+    {
+        if (report is null)
+        {
+            return FrameMap.Of(plan, null);
+        }
+
+        if (!KnownLanes.TryGetValue(report, out var known) || !ReferenceEquals(known.Item1, plan))
+        {
+            KnownLanes.AddOrUpdate(report, known = new(plan, FrameMap.Of(plan, report)));
+        }
+
+        return known.Item2;
+    }
 
     /// <summary>Address of a station with the selection.</summary>
     public string Href(string station, Selection? selection = null) => $"/{Row.Show.Code}/{Row.Code}/{station}{(selection ?? Selected).Query}";

@@ -55,6 +55,14 @@ public sealed class SchemaTests : IDisposable
     }
 
     [Fact]
+    public void Rerun_lists_fit_their_schema()
+    {
+        using var shot = new ShotFixture("missing:sub:1002-1007", "black:kelp:1003");
+        Assert.Equal("", Complaint("rerun", RerunList.Of(shot.Check(), 4, "KP010").Write()));
+        Assert.Equal("", Complaint("rerun", RerunList.Of(shot.Check(), 0, null).Write()));
+    }
+
+    [Fact]
     public void Crates_fit_their_schema()
     {
         using var shot = new ShotFixture("missing:sub:1002");

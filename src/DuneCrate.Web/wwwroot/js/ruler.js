@@ -21,7 +21,7 @@ export function startRuler(shot) {
 
   function show() {
     const left = `${100 * (frame - first + 0.5) / (last - first + 1)}%`;
-    document.querySelectorAll('#flag, [data-flag]').forEach(flag => { flag.style.left = left; });
+    document.querySelectorAll('#flag, [data-flag]:not(#lanes [data-flag])').forEach(flag => { flag.style.left = left; });
     document.getElementById('frame-now').textContent = frame;
     document.getElementById('frame-count').textContent = `frame ${frame - first + 1} of ${last - first + 1}`;
     document.getElementById('frame-timecode').textContent = timecode(frame - first);
@@ -52,15 +52,6 @@ export function startRuler(shot) {
     set(at(event, ruler.getBoundingClientRect()));
   });
   ruler.addEventListener('pointermove', event => { if (event.buttons & 1) set(at(event, ruler.getBoundingClientRect())); });
-
-  document.getElementById('lanes')?.addEventListener('click', event => {
-    const lane = event.target.closest('.lane'), drawing = event.target.closest('svg');
-    if (!lane || !drawing) return;
-    frame = Math.min(last, Math.max(first, at(event, drawing.getBoundingClientRect())));
-    const url = new URL(`${shot.dataset.shot}/look`, location.href);
-    url.search = new URLSearchParams({ layer: lane.dataset.layer, pass: lane.dataset.pass, frame }).toString();
-    location.href = url;
-  });
 
   return { get frame() { return frame; }, step: by => set(frame + by), toFirst: () => set(first), toLast: () => set(last) };
 }

@@ -1,5 +1,5 @@
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Core.Intake;
 
 namespace DuneCrate.Core.Checks.Rules;
 
@@ -22,8 +22,9 @@ public sealed class FilesCopy : PixelRule
     {
         foreach (CheckLane lane in context.Lanes)
         {
-            (LaneFile File, string Content)[] files = [.. lane.ByFrame.Values.Select(f => (f, ContentOf(f))).Where(f => f.Item2 is not null)!];
-            LaneFile[][] same = [.. files.GroupBy(f => (f.File.Facts.Bytes, f.Content)).Where(g => g.Count() > 1).Select(g => g.Select(f => f.File).ToArray())];
+            LaneFile[] files = [.. lane.ByFrame.Values.Where(f => Channels(f).Any(c => c.Samples is { } s && s.Min != s.Max))];
+            LaneFile[][] same = [.. files.GroupBy(f => (f.Facts.Bytes, Channels(f).First().Samples?.Hash)).Where(g => g.Count() > 1)
+                .SelectMany(g => g.GroupBy(Content)).Where(g => g.Count() > 1).Select(g => g.ToArray())];
             if (same.Length > 0 && same.Sum(s => s.Length) * 2 <= files.Length)
             {
                 FrameSet copies = FrameSet.From(same.SelectMany(s => s.Skip(1)).Select(f => f.Frame));
@@ -32,9 +33,7 @@ public sealed class FilesCopy : PixelRule
         }
     }
 
-    private static string? ContentOf(LaneFile file)
-    {
-        SampleStatistics[] samples = [.. file.Facts.Channels.Select(c => c.Samples).OfType<SampleStatistics>()];
-        return samples.Length == 0 || samples.All(s => s.Min == s.Max) ? null : string.Concat(samples.Select(s => s.Hash));
-    }
+    private static IEnumerable<ChannelFacts> Channels(LaneFile file) => file.Facts.Channels;
+
+    private static string Content(LaneFile file) => string.Concat(Channels(file).Select(c => c.Samples?.Hash));
 }

@@ -31,6 +31,11 @@ public sealed class FormatDrift : Rule
         ("chromaticities", p => p.Chromaticities is { } c ? string.Join(' ', c.Select(v => v.ToString("0.####", CultureInfo.InvariantCulture))) : "none"),
     ];
 
+    private static bool AreAlike(PartFacts one, PartFacts other) => ReferenceEquals(one, other) ||
+        (one.DisplayWindow == other.DisplayWindow && one.DataWindow == other.DataWindow && one.PixelAspectRatio == other.PixelAspectRatio && one.FrameRate == other.FrameRate
+        && one.Camera == other.Camera && one.Compression == other.Compression && one.ColourSpace == other.ColourSpace
+        && (one.Chromaticities is null ? other.Chromaticities is null : other.Chromaticities is { } theirs && one.Chromaticities.Value.AsSpan().SequenceEqual(theirs.AsSpan())));
+
     public override bool IsSymptom => true;
 
     public override IEnumerable<Finding> Check(CheckContext context)
@@ -38,6 +43,11 @@ public sealed class FormatDrift : Rule
         foreach (CheckLane lane in context.Lanes)
         {
             LaneFile[] files = [.. lane.Readable.Where(f => !f.Facts.Parts.IsEmpty)];
+            if (Array.TrueForAll(files, f => AreAlike(f.Facts.Parts[0], files[0].Facts.Parts[0])))
+            {
+                continue;
+            }
+
             foreach ((string name, Func<PartFacts, string> text) in Fields)
             {
                 if (files.Length < 2 || files.All(f => text(f.Facts.Parts[0]) == text(files[0].Facts.Parts[0])))

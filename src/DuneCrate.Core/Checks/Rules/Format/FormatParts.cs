@@ -20,6 +20,11 @@ public sealed class FormatParts : Rule
     {
         foreach (CheckLane lane in context.Lanes)
         {
+            if (lane.Readable.All(f => f.Facts.Parts is [{ View: null, Views: null }]))
+            {
+                continue;
+            }
+
             string? usual = lane.Readable.GroupBy(f => Text(f.Facts)).MaxBy(g => g.Count())?.Key;
             foreach ((string found, FrameSet frames, _) in Group(lane.Readable, f => Text(f.Facts) is var text && text != usual ? text : null))
             {

@@ -58,6 +58,11 @@ public sealed class PixelsSeed : PixelRule
 
     private static double? Correlation(PictureFacts before, PictureFacts after)
     {
+        if (before.Blocks.AsSpan().SequenceEqual(after.Blocks))
+        {
+            return null; // Nothing moves.
+        }
+
         double xy = 0, xx = 0, yy = 0;
         int blocks = 0, samples = 0;
         for (int b = 0; b < before.Blocks.Length / 2 && b < after.Blocks.Length / 2; b++)
