@@ -96,16 +96,42 @@ public sealed class ArrivalWatch(ShowStore store, ShotDesk desk, StorageRoots ro
 
         ImmutableArray<LayerArrival> layers = ArrivalBoard.Of(plan, FolderListing.Of(folder), DateTime.UtcNow);
         var first = watched.View?.First ?? ImmutableDictionary<string, (int, ImmutableArray<Finding>)>.Empty;
-        foreach (LayerArrival layer in layers)
+        (string, int)[] unread =
+        [
+            .. layers.Where(l => l.FirstWhole is { } frame && !(first.TryGetValue(l.Layer, out var known) && known.Item1 == frame && watched.Revision == shot.Revision))
+                .Select(l => (l.Layer, l.FirstWhole!.Value)),
+        ];
+        watched.View = new ArrivalView(layers, first, DateTime.UtcNow);
+        if (unread.Length > 0 && watched.Begin())
         {
-            if (layer.FirstWhole is { } frame && !(first.TryGetValue(layer.Layer, out var known) && known.Item1 == frame && watched.Revision == shot.Revision))
-            {
-                first = first.SetItem(layer.Layer, (frame, FirstFrameCheck.Run(folder, plan, layer.Layer, frame, facts, limits)));
-            }
+            // Pixels are read beside: no page waits for them.
+            _ = Task.Run(() => ReadFirst(shot, plan, folder, watched, unread));
         }
 
-        watched.Revision = shot.Revision;
-        return watched.View = new ArrivalView(layers, first, DateTime.UtcNow);
+        return watched.View;
+    }
+
+    private void ReadFirst(ShotRow shot, Plan plan, string folder, Watched watched, (string Layer, int Frame)[] unread)
+    {
+        try
+        {
+            foreach ((string layer, int frame) in unread)
+            {
+                ImmutableArray<Finding> findings = FirstFrameCheck.Run(folder, plan, layer, frame, facts, limits);
+                watched.View = watched.View! with { First = watched.View.First.SetItem(layer, (frame, findings)) };
+            }
+
+            watched.Revision = shot.Revision;
+            events.Tell(shot.Id, "arrival", new { first = unread.Length });
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            log.LogWarning(e, "The first frames of {Shot} could not be read", shot.Code);
+        }
+        finally
+        {
+            watched.End();
+        }
     }
 
     private static string Text(ArrivalView view) => string.Join('|', view.Layers.Select(l => $"{l.Layer} {l.Landed} {l.State} {string.Join(',', l.Outputs.Select(o => $"{o.Landed}/{o.Settling}"))} {(view.First.TryGetValue(l.Layer, out var f) ? f.Frame : -1)}"));
@@ -114,7 +140,7 @@ public sealed class ArrivalWatch(ShowStore store, ShotDesk desk, StorageRoots ro
     private sealed class Watched : IDisposable
     {
         private readonly FileSystemWatcher? _watcher;
-        private int _noticed;
+        private int _noticed, _reading;
 
         public Watched(string folder)
         {
@@ -139,6 +165,11 @@ public sealed class ArrivalWatch(ShowStore store, ShotDesk desk, StorageRoots ro
         public ArrivalView? View { get; set; }
 
         public int Revision { get; set; } = -1;
+
+        /// <summary>Whether the caller may read first frames now; only one does at a time.</summary>
+        public bool Begin() => Interlocked.Exchange(ref _reading, 1) == 0;
+
+        public void End() => Interlocked.Exchange(ref _reading, 0);
 
         public bool TakeNotice() => Interlocked.Exchange(ref _noticed, 0) == 1;
 

@@ -220,7 +220,9 @@ document.addEventListener('click', event => {
   if (head && (view === 'sheet' || view === 'roles' || view === 'settings')) {
     if (view === 'sheet') sessionStorage.setItem('plan-tab', 'layer');
     grid.move([grid.at[0], grid.model.columns.findIndex(column => column.key === head.dataset.column)], false);
-    refreshSide(30);
+    // At once: what stands beside must not be drawn for the old place first, and replaced while somebody types into it.
+    address();
+    dressSide();
   }
 });
 
