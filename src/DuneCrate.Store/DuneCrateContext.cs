@@ -18,6 +18,9 @@ public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options)
     /// <summary>Waivers.</summary>
     public DbSet<WaiverRow> Waivers => Set<WaiverRow>();
 
+    /// <summary>Findings in somebody's hands.</summary>
+    public DbSet<FindingNoteRow> FindingNotes => Set<FindingNoteRow>();
+
     /// <summary>Crates.</summary>
     public DbSet<CrateRow> Crates => Set<CrateRow>();
 

@@ -187,6 +187,30 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         Reason = row.Reason,
     };
 
+    /// <summary>The findings of a shot that were handed to people, oldest first.</summary>
+    public async Task<List<FindingNote>> NotesAsync(int shotId)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        return await context.FindingNotes.AsNoTracking().Where(n => n.ShotId == shotId).OrderBy(n => n.Id)
+            .Select(n => new FindingNote(n.Rule, n.Output, n.Pass, n.To, n.By, n.Note, n.At)).ToListAsync();
+    }
+
+    /// <summary>Hands a finding to a person; an earlier note about it goes.</summary>
+    public async Task HandAsync(int shotId, FindingNote note)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        await context.FindingNotes.Where(n => n.ShotId == shotId && n.Rule == note.Rule && n.Output == note.Output && n.Pass == note.Pass).ExecuteDeleteAsync();
+        context.FindingNotes.Add(new FindingNoteRow { ShotId = shotId, Rule = note.Rule, Output = note.Output, Pass = note.Pass, To = note.To, By = note.By, Note = note.Note, At = note.At });
+        await context.SaveChangesAsync();
+    }
+
+    /// <summary>Takes a finding out of somebody's hands.</summary>
+    public async Task TakeBackAsync(int shotId, string rule, string output, string? pass)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        await context.FindingNotes.Where(n => n.ShotId == shotId && n.Rule == rule && n.Output == output && n.Pass == pass).ExecuteDeleteAsync();
+    }
+
     /// <summary>The crates of a shot, newest first.</summary>
     public async Task<List<CrateRow>> CratesAsync(int shotId)
     {

@@ -47,6 +47,10 @@ public sealed record CheckReport
         ImmutableArray<Finding> findings = [.. Findings.Select(f => f with { Waived = waivers.FirstOrDefault(w => w.Covers(f)) is { } w ? new WaiverNote(w.By, w.Reason) : null })];
         return this with { Findings = findings, Rerun = RerunEntry.Of(findings), Summary = Summary.Count(findings) };
     }
+
+    /// <summary>The report with what is in whose hands; of several notes about a finding the last counts.</summary>
+    public CheckReport With(IReadOnlyCollection<FindingNote> notes) =>
+        this with { Findings = [.. Findings.Select(f => f with { Handed = notes.LastOrDefault(n => n.Covers(f)) is { } n ? new HandedNote(n.To, n.By, n.Note, n.At) : null })] };
 }
 
 /// <summary>A sequence or still of a report.</summary>

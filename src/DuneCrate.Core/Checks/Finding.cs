@@ -65,6 +65,10 @@ public sealed record Finding
     /// <summary>Who accepted it and why, or null.</summary>
     public WaiverNote? Waived { get; init; }
 
+    /// <summary>Who has it in hand, or null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public HandedNote? Handed { get; init; }
+
     /// <summary>A short key that stays the same while the finding does: for links and for comparing runs.</summary>
     [JsonIgnore]
     public string Key => $"{Rule}~{Output}~{Pass}~{Frames}";
@@ -76,3 +80,6 @@ public sealed record Finding
 
 /// <summary>Who accepted a finding and why.</summary>
 public sealed record WaiverNote(string By, string Reason);
+
+/// <summary>Who has a finding in hand, who handed it over, when (UTC), and the note that went with it.</summary>
+public sealed record HandedNote(string To, string By, string Note, DateTime At);

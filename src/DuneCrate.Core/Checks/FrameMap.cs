@@ -51,6 +51,72 @@ public static class FrameMap
     /// <summary>One lane per planned output, in the plan's order. Without a report everything is pending.</summary>
     public static ImmutableArray<FrameLane> Of(Plan plan, CheckReport? report) => [.. PlannedOutput.Of(plan).Select(o => Lane(o, report))];
 
+    /// <summary>The state that a finding gives its frames.</summary>
+    public static FrameState StateOf(Finding finding) => finding switch
+    {
+        { Rule: "frames.missing" or "outputs.missing" } => FrameState.Missing,
+        { Rule: "frames.extra" or "outputs.unplanned" } => FrameState.Unplanned,
+        { RemedyKind: RemedyKind.Wait } => FrameState.Settling,
+        { Severity: Severity.Blocker } => FrameState.Damaged,
+        { Severity: Severity.Warning } => FrameState.Suspect,
+        _ => FrameState.Good,
+    };
+
+    /// <summary>
+    /// The lanes that a filter leaves, and of their frames those in question; frames that are there and not in question are good. A filter for nothing leaves all.
+    /// </summary>
+    public static ImmutableArray<FrameLane> Only(ImmutableArray<FrameLane> lanes, CheckReport? report, FindingFilter filter)
+    {
+        if (filter == FindingFilter.All)
+        {
+            return lanes;
+        }
+
+        IEnumerable<FrameLane> left = lanes.Where(l => (filter.Layer is null || l.Layer == filter.Layer) && (filter.Pass is null || l.Passes.Contains(filter.Pass)));
+        if (filter.Rule is not null || filter.Severity is not null || !string.IsNullOrWhiteSpace(filter.Words))
+        {
+            // Layer and pass choose lanes, the state chooses among their runs.
+            FindingFilter which = filter with { Layer = null, Pass = null, State = null };
+            var asked = (report?.Findings ?? []).Where(f => f.Waived is null && which.Takes(f)).GroupBy(f => f.Output)
+                .ToDictionary(g => g.Key, g => g.Aggregate(FrameSet.Empty, (all, f) => all.Union(f.Frames)));
+            left = left.Where(l => asked.ContainsKey(l.Output)).Select(l => Quiet(l, r => r.Frames.Intersect(asked[l.Output])));
+        }
+
+        if (filter.State is { } state)
+        {
+            left = left.Where(l => l.Runs.Any(r => r.State == state)).Select(l => Quiet(l, r => r.State == state ? r.Frames : FrameSet.Empty));
+        }
+
+        return [.. left];
+    }
+
+    /// <summary>A lane whose runs keep the chosen frames; the others are good where they are there, and left out where they are not.</summary>
+    private static FrameLane Quiet(FrameLane lane, Func<FrameStateRun, FrameSet> keep)
+    {
+        FrameSet good = FrameSet.Empty;
+        var runs = ImmutableArray.CreateBuilder<FrameStateRun>();
+        foreach (FrameStateRun run in lane.Runs)
+        {
+            FrameSet kept = keep(run);
+            if (run.State is not (FrameState.Missing or FrameState.Pending))
+            {
+                good = good.Union(run.State == FrameState.Good ? run.Frames : run.Frames.Except(kept));
+            }
+
+            if (run.State != FrameState.Good && !kept.IsEmpty)
+            {
+                runs.Add(run with { Frames = kept });
+            }
+        }
+
+        if (!good.IsEmpty)
+        {
+            runs.Insert(0, new FrameStateRun(FrameState.Good, good));
+        }
+
+        return lane with { Runs = [.. runs.OrderBy(r => r.State)], Worst = runs.Count == 0 ? FrameState.Pending : runs.Max(r => r.State) };
+    }
+
     private static FrameLane Lane(PlannedOutput output, CheckReport? report)
     {
         var passes = output.Passes.Select(p => p.Pass).ToImmutableArray();
@@ -70,7 +136,7 @@ public static class FrameMap
             states[state] = states.GetValueOrDefault(state, FrameSet.Empty).Union(frames);
         }
 
-        Finding[] findings = [.. report.Findings.Where(f => f.Output == output.Key && f.Waived is null && f.Rule is not ("frames.missing" or "outputs.missing"))];
+        Finding[] findings = [.. report.Findings.Where(f => f.Output == output.Key && f.Waived is null && StateOf(f) != FrameState.Missing)];
         FrameSet Of(Func<Finding, bool> which) => findings.Where(which).Aggregate(FrameSet.Empty, (all, f) => all.Union(f.Frames));
         FrameSet misnamed = Of(f => f.RemedyKind == RemedyKind.Rename && f.Severity == Severity.Blocker);
         Take(FrameState.Suspect, misnamed.Except(found));

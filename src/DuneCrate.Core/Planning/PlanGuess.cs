@@ -50,16 +50,17 @@ public static class PlanGuess
 
     private static LayerPlan Layer(string name, (FileSequence Sequence, FileFacts First)[] files, PassCatalogue catalogue, FrameSet shot)
     {
-        ImmutableArray<OutputPlan> outputs = [.. files.Select(f => Output(f.Sequence, f.First, catalogue, shot))];
+        ImmutableArray<OutputPlan> outputs = [.. files.Select(f => OutputOf(f.Sequence, f.First, catalogue, shot))];
         var passes = outputs.SelectMany(o => o.Passes).ToArray();
         bool hasAlpha = passes.Any(p => p.Pass == "beauty" && p.Channels.ContainsKey("A"));
         ImmutableArray<RebuildTerm> terms = RebuildProposal.Of(catalogue, passes.Select(p => p.Pass));
         return new LayerPlan { Name = name, Alpha = hasAlpha ? AlphaMode.Premultiplied : AlphaMode.None, Rebuild = terms, Outputs = outputs };
     }
 
-    private static OutputPlan Output(FileSequence sequence, FileFacts first, PassCatalogue catalogue, FrameSet shot)
+    /// <summary>The output that a sequence would be, its passes by the channels of a file of it.</summary>
+    internal static OutputPlan OutputOf(FileSequence sequence, FileFacts first, PassCatalogue catalogue, FrameSet shot)
     {
-        var passes = first.Channels.GroupBy(c => catalogue.PassOfChannel(c.Name) ?? NameOf(c.Name))
+        var passes = first.Channels.GroupBy(c => PassOf(c.Name, catalogue))
             .Select(p => new PassPlan { Pass = p.Key, Channels = new OrderedDictionary<string, ChannelType>(p.DistinctBy(c => c.Name).Select(c => KeyValuePair.Create(c.Name, c.Type))) });
         return new OutputPlan
         {
@@ -85,7 +86,8 @@ public static class PlanGuess
         return string.Concat(text.Select(c => char.IsLetterOrDigit(c) || c is '_' or '-' ? c : '_'));
     }
 
-    private static string NameOf(string channel) => channel.LastIndexOf('.') is > 0 and int dot ? channel[..dot] : channel;
+    /// <summary>The pass that a channel belongs to: by the catalogue, else what stands before the last dot of its name.</summary>
+    internal static string PassOf(string channel, PassCatalogue catalogue) => catalogue.PassOfChannel(channel) ?? (channel.LastIndexOf('.') is > 0 and int dot ? channel[..dot] : channel);
 
     private static T Most<T>(IEnumerable<T> values) => values.GroupBy(v => v).MaxBy(g => g.Count())!.Key;
 }

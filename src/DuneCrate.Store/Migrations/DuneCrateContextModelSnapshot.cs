@@ -186,6 +186,48 @@ namespace DuneCrate.Store.Migrations
                     b.ToTable("file_facts", (string)null);
                 });
 
+            modelBuilder.Entity("DuneCrate.Store.Rows.FindingNoteRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Output")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Pass")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Rule")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("To")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ShotId");
+
+                    b.ToTable("finding_notes", (string)null);
+                });
+
             modelBuilder.Entity("DuneCrate.Store.Rows.PlanRevisionRow", b =>
                 {
                     b.Property<int>("ShotId")

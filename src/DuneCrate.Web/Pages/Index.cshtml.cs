@@ -32,7 +32,7 @@ public sealed class IndexModel(ShowStore store, ShotDesk desk, DemoWork demo) : 
             _views[show.Id] = [];
             foreach (ShotRow shot in show.Shots)
             {
-                if (await desk.ViewAsync(show.Code, shot.Code, new Selection(null, null, null)) is { } view)
+                if (await desk.ViewAsync(show.Code, shot.Code, Selection.None) is { } view)
                 {
                     _views[show.Id].Add(view);
                 }

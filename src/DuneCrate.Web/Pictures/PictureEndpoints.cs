@@ -7,11 +7,14 @@ namespace DuneCrate.Web.Pictures;
 /// <summary>Pictures as PNG, and the probe.</summary>
 public static class PictureEndpoints
 {
+    private const int EvidenceScale = 4;
+
     /// <summary>Adds the routes.</summary>
     public static void MapPictures(this IEndpointRouteBuilder routes)
     {
         routes.MapGet("/{show}/{shot}/picture.png", PassAsync);
         routes.MapGet("/{show}/{shot}/rebuild.png", RebuildAsync);
+        routes.MapGet("/{show}/{shot}/evidence.png", EvidenceAsync);
         routes.MapGet("/{show}/{shot}/probe", ProbeAsync);
     }
 
@@ -28,6 +31,11 @@ public static class PictureEndpoints
             { } rebuild => Png(PictureMaker.Make(new PassPixels("beauty", view.Plan.Catalogue.Find("beauty"), rebuild.Window, [("R", rebuild.Sum[0]), ("G", rebuild.Sum[1]), ("B", rebuild.Sum[2])], null), new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24) }), width),
         });
 
+    private static async Task<IResult> EvidenceAsync(string show, string shot, string layer, string pass, int frame, int x, int y, ShotDesk desk, PictureStore pictures) =>
+        await WithShot(desk, show, shot, view => pictures.Pixels(view, layer, pass, frame) is { } pixels
+            ? Png(PictureMaker.Make(pixels, new PictureSettings()).Around(x - pixels.Window.MinX, y - pixels.Window.MinY, Evidence.Width, Evidence.Height, EvidenceScale), 0)
+            : Results.NotFound());
+
     private static async Task<IResult> ProbeAsync(string show, string shot, string layer, int frame, int x, int y, ShotDesk desk) =>
         await WithShot(desk, show, shot, view => Results.Json(PictureStore.Probe(view, layer, frame, x, y).Select(p => new
         {
@@ -37,7 +45,7 @@ public static class PictureEndpoints
 
     private static async Task<IResult> WithShot(ShotDesk desk, string show, string shot, Func<ShotView, IResult> answer)
     {
-        if (await desk.ViewAsync(show, shot, new Selection(null, null, null)) is not { } view)
+        if (await desk.ViewAsync(show, shot, Selection.None) is not { } view)
         {
             return Results.NotFound();
         }

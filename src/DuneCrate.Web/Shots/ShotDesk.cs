@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Runtime.CompilerServices;
 using System.Text.Json;
 using DuneCrate.Core;
 using DuneCrate.Core.Checks;
@@ -23,6 +24,8 @@ public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache fa
     private readonly ConcurrentDictionary<int, (string? Json, string Name, ShowPlan Show)> _shows = new();
     private readonly ConcurrentDictionary<int, (int CheckId, CheckReport Report)> _reports = new();
     private readonly ConcurrentDictionary<int, Intake> _intakes = new();
+    private readonly ConcurrentDictionary<int, (CheckReport Bare, string Over, CheckReport Report)> _shown = new();
+    private readonly ConditionalWeakTable<Intake, CheckContext> _contexts = [];
 
     /// <summary>What a show settles for its shots.</summary>
     public ShowPlan ShowOf(ShowRow show)
@@ -93,6 +96,7 @@ public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache fa
         CheckRow? newest = await store.NewestCheckAsync(row.Id);
         (int reportId, CheckReport? report, CheckRow? reported) = await ReportAsync(row.Id);
         List<WaiverRow> waivers = await store.WaiversAsync(row.Id);
+        List<FindingNote> notes = await store.NotesAsync(row.Id);
         return new ShotView
         {
             Row = row,
@@ -100,12 +104,45 @@ public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache fa
             Newest = newest,
             Reported = reported,
             ReportId = reportId,
-            Report = waivers.Count == 0 ? report : report?.With([.. waivers.Select(ShowStore.ToWaiver)]),
+            Report = report is null ? null : Shown(row.Id, report, waivers, notes),
             Waivers = waivers,
             Crates = await store.CratesAsync(row.Id),
             Folder = roots.Resolve(row.Root, row.Folder).Path,
             Wanted = wanted,
         };
+    }
+
+    /// <summary>Plan and facts behind the newest report, matched as rules see them; null when the folder is gone.</summary>
+    public async Task<CheckContext?> ContextAsync(ShotView view, CancellationToken cancel)
+    {
+        if (await IntakeAsync(view.Row, view.Plan, view.ReportId, cancel) is not { } intake)
+        {
+            return null;
+        }
+
+        if (!_contexts.TryGetValue(intake, out var known) || !ReferenceEquals(known.Plan, view.Plan))
+        {
+            _contexts.AddOrUpdate(intake, known = new CheckContext(view.Plan, intake, DateTime.UtcNow));
+        }
+
+        return known;
+    }
+
+    /// <summary>The report with waivers and notes laid over it, worked out once for as long as they stay the same.</summary>
+    private CheckReport Shown(int shotId, CheckReport report, List<WaiverRow> waivers, List<FindingNote> notes)
+    {
+        if (waivers.Count == 0 && notes.Count == 0)
+        {
+            return report;
+        }
+
+        string over = $"{string.Join(' ', waivers.Select(w => w.Id))}|{string.Join(' ', notes.Select(n => n.At.Ticks))}";
+        if (!_shown.TryGetValue(shotId, out var known) || !ReferenceEquals(known.Bare, report) || known.Over != over)
+        {
+            known = _shown[shotId] = (report, over, report.With([.. waivers.Select(ShowStore.ToWaiver)]).With(notes));
+        }
+
+        return known.Report;
     }
 
     private async Task<(int, CheckReport?, CheckRow?)> ReportAsync(int shotId)

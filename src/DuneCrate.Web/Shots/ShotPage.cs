@@ -49,7 +49,7 @@ public abstract class ShotPage(ShotDesk desk) : PageModel
     /// <summary>Reads the shot again, after a change.</summary>
     protected async Task<bool> LoadAsync()
     {
-        ShotView? view = await desk.ViewAsync(Show, Shot, new Selection(Layer, Pass, Frame));
+        ShotView? view = await desk.ViewAsync(Show, Shot, new Selection(Layer, Pass, Frame, FindingQuery.Of(Request.Query)));
         View = view!;
         return view is not null;
     }

@@ -69,6 +69,12 @@ public sealed class ShotView
     /// <summary>The lanes of the frame map.</summary>
     public ImmutableArray<FrameLane> Lanes => field.IsDefault ? field = LanesOf(Plan, Report) : field;
 
+    /// <summary>The lanes that the filter leaves.</summary>
+    public ImmutableArray<FrameLane> ShownLanes => field.IsDefault ? field = FrameMap.Only(Lanes, Report, Wanted.Shown.Filter) : field;
+
+    /// <summary>The findings that the filter leaves, in the order asked for.</summary>
+    public ImmutableArray<Finding> ShownFindings => field.IsDefault ? field = Wanted.Shown.Filter.Of(Report?.Findings ?? [], Wanted.Shown.Order, PassesOf) : field;
+
     /// <summary>The frames of the ruler: the shot's, and those found outside it.</summary>
     public FrameSet Range => field ??= Lanes.SelectMany(l => l.Runs).Aggregate(Plan.Shot.Frames, (all, run) => all.Union(run.Frames));
 
@@ -83,6 +89,8 @@ public sealed class ShotView
 
     /// <summary>Every planned output.</summary>
     public ImmutableArray<PlannedOutput> Outputs => field.IsDefault ? field = PlannedOutput.Of(Plan) : field;
+
+    private Dictionary<string, PlannedOutput> ByKey => field ??= Outputs.DistinctBy(o => o.Key).ToDictionary(o => o.Key);
 
     /// <summary>Whether the plan was changed since the report.</summary>
     public bool IsStale => Reported is not null && Reported.Revision != Row.Revision;
@@ -121,9 +129,11 @@ public sealed class ShotView
     /// <summary>The selection that shows a finding.</summary>
     public Selection For(Finding finding)
     {
-        PlannedOutput? output = Outputs.FirstOrDefault(o => o.Key == finding.Output);
-        return new Selection(output?.Layer.Name ?? finding.Layer ?? Selected.Layer, finding.Pass ?? output?.Passes.FirstOrDefault()?.Pass ?? Selected.Pass, finding.Frames.IsEmpty ? Selected.Frame : finding.Frames.First);
+        PlannedOutput? output = ByKey.GetValueOrDefault(finding.Output);
+        return new Selection(output?.Layer.Name ?? finding.Layer ?? Selected.Layer, finding.Pass ?? output?.Passes.FirstOrDefault()?.Pass ?? Selected.Pass, finding.Frames.IsEmpty ? Selected.Frame : finding.Frames.First, Wanted.Shown);
     }
+
+    private IEnumerable<string> PassesOf(string output) => ByKey.GetValueOrDefault(output)?.Passes.Select(p => p.Pass) ?? [];
 
     /// <summary>Frames of a layer in which the light passes do not reach the beauty.</summary>
     public FrameSet Unsummed(string? layer = null) => (Report?.Findings ?? []).Where(f => f.Rule == "rebuild.residual" && (layer is null || f.Layer == layer))
@@ -133,7 +143,7 @@ public sealed class ShotView
     {
         LayerPlan? layer = Plan.Layers.FirstOrDefault(l => l.Name == Wanted.Layer) ?? Plan.Layers.FirstOrDefault();
         string? pass = layer?.FindPass(Wanted.Pass ?? "")?.Pass ?? layer?.LeadPass;
-        return new Selection(layer?.Name, pass, Wanted.Frame is { } frame ? Math.Clamp(frame, Range.First, Range.Last) : Range.First);
+        return new Selection(layer?.Name, pass, Wanted.Frame is { } frame ? Math.Clamp(frame, Range.First, Range.Last) : Range.First, Wanted.Shown);
     }
 
     private ImmutableArray<Station> MakeStations()

@@ -4,8 +4,10 @@ using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Planning;
 using DuneCrate.Web.Shots;
 using DuneCrate.Web.Work;
 using Microsoft.AspNetCore.Mvc;
@@ -16,7 +18,7 @@ namespace DuneCrate.Web.Pages.Shot;
 public sealed record ChannelLine(string Pass, string Channel, string Planned, string Found, string Mark, FrameSet Frames);
 
 /// <summary>The Check station: frame map, channel grid, findings, waivers.</summary>
-public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, RenameDesk renaming) : ShotPage(desk)
+public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, RenameDesk renaming, PlanDesk plans, CheckWork work) : ShotPage(desk)
 {
     private readonly ShotDesk _desk = desk;
 
@@ -60,42 +62,112 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, Re
             Compared = RunComparison.Of(then, now);
         }
 
-        if (View.Output is { } output && await _desk.IntakeAsync(View.Row, View.Plan, View.ReportId, cancel) is { } intake)
+        if (View.Output is { } output && await _desk.ContextAsync(View, cancel) is { } context)
         {
-            ToRename = Renames.Of(new CheckContext(View.Plan, intake, DateTime.UtcNow));
+            Intake intake = context.Intake;
+            ToRename = Renames.Of(context);
             Strips = TrendStrip.Of(output, View.Selected.Pass, View.Range, intake);
             FileFacts[] files = [.. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable)];
             Channels = files.Length == 0 ? [] : [.. output.Passes.SelectMany(p => Folded(p, [.. p.Channels.Select(c => Line(output, p, c.Key, c.Value, files))]))];
         }
     }
 
+    /// <summary>The next portion of the findings.</summary>
+    public IActionResult OnGetFindings(int from) => Partial("_FindingItems", new FindingItems(View, from));
+
+    /// <summary>What can be done about one finding.</summary>
+    public async Task<IActionResult> OnGetFindingAsync(string key, CancellationToken cancel) => Find(key) is { } finding
+        ? Partial("_FindingActs", new FindingActs(View, finding, Evidence.Of(View, finding), (await ReplanAsync(finding, cancel))?.What))
+        : Content("This finding is not in the newest report any more. Reload the page.", "text/plain");
+
+    /// <summary>The findings by output, for the frame map to say why a cell is as it is.</summary>
+    public IActionResult OnGetReasons() => new JsonResult((View.Report?.Findings ?? []).Where(f => f.Waived is null && !f.Frames.IsEmpty).Select(f => new { o = f.Output, m = f.Message, f = f.Frames.ToString() }));
+
+    /// <summary>Accepts what came into the plan, and checks again.</summary>
+    public async Task<IActionResult> OnPostReplanAsync(string key, int revision, CancellationToken cancel)
+    {
+        if (Find(key) is not { } finding || await ReplanAsync(finding, cancel) is not { } replan)
+        {
+            return await SayAsync("That finding is not in the newest report any more, or the plan has changed; look at it anew.", cancel);
+        }
+
+        EditOutcome outcome = await plans.EditAsync(View.Row.Id, View.Row.Revision, new ReplacePlan(replan.After, replan.What), EditorCookies.Of(HttpContext));
+        if (!outcome.IsDone || revision != View.Row.Revision)
+        {
+            return await SayAsync(outcome.Problem ?? "Somebody else is changing the plan. Look at it anew.", cancel);
+        }
+
+        await work.AskAsync(View.Row.Id, View.HasPixels);
+        return ToStation("check");
+    }
+
+    /// <summary>Hands a finding to a person with a note.</summary>
+    public async Task<IActionResult> OnPostHandAsync(string key, string? to, string? by, string? note, CancellationToken cancel)
+    {
+        if (Find(key) is not { } finding)
+        {
+            return await SayAsync("That finding is not in the newest report any more.", cancel);
+        }
+
+        if (string.IsNullOrWhiteSpace(to) || string.IsNullOrWhiteSpace(by))
+        {
+            return await SayAsync("Say to whom the finding goes, and from whom.", cancel);
+        }
+
+        await store.HandAsync(View.Row.Id, new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), DateTime.UtcNow));
+        await store.NoteAsync(View.Row.Id, $"{finding.Rule} handed to {to.Trim()}");
+        return ToStation("check");
+    }
+
+    /// <summary>Takes a finding out of somebody's hands.</summary>
+    public async Task<IActionResult> OnPostTakeBackAsync(string key)
+    {
+        if (Find(key) is { } finding)
+        {
+            await store.TakeBackAsync(View.Row.Id, finding.Rule, finding.Output, finding.Pass);
+        }
+
+        return ToStation("check");
+    }
+
+    private Finding? Find(string key) => View.Report?.Findings.FirstOrDefault(f => f.Key == key);
+
+    private async Task<Replan?> ReplanAsync(Finding finding, CancellationToken cancel) =>
+        Replan.IsFor(finding) && await _desk.ContextAsync(View, cancel) is { } context ? Replan.Of(finding, context) : null;
+
+    /// <summary>Shows the station with what went wrong.</summary>
+    private async Task<IActionResult> SayAsync(string problem, CancellationToken cancel)
+    {
+        Said = problem;
+        await OnGetAsync(null, cancel);
+        return Page();
+    }
+
     /// <summary>Gives files their right names.</summary>
     public async Task<IActionResult> OnPostRenameAsync(CancellationToken cancel)
     {
         Said = View.Folder is { } folder ? await renaming.ApplyAsync(View.Row, View.Plan, folder, cancel) : "The folder is not to be had.";
-        return Said is null ? ToStation("check") : Page();
+        return Said is null ? ToStation("check") : await SayAsync(Said, cancel);
     }
 
     /// <summary>Gives them their old names again.</summary>
-    public async Task<IActionResult> OnPostUnrenameAsync()
+    public async Task<IActionResult> OnPostUnrenameAsync(CancellationToken cancel)
     {
         Said = await renaming.BackAsync(View.Row);
-        return Said is null ? ToStation("check") : Page();
+        return Said is null ? ToStation("check") : await SayAsync(Said, cancel);
     }
 
     /// <summary>Accepts a finding by name and reason.</summary>
-    public async Task<IActionResult> OnPostWaiveAsync(string key, string? by, string? reason)
+    public async Task<IActionResult> OnPostWaiveAsync(string key, string? by, string? reason, CancellationToken cancel)
     {
-        if (View.Report?.Findings.FirstOrDefault(f => f.Key == key) is not { } finding)
+        if (Find(key) is not { } finding)
         {
-            Said = "That finding is not in the newest report any more.";
-            return Page();
+            return await SayAsync("That finding is not in the newest report any more.", cancel);
         }
 
         if (string.IsNullOrWhiteSpace(by) || string.IsNullOrWhiteSpace(reason))
         {
-            Said = "A waiver needs a name and a reason.";
-            return Page();
+            return await SayAsync("A waiver needs a name and a reason.", cancel);
         }
 
         await store.AddWaiverAsync(new WaiverRow
@@ -116,7 +188,7 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, Re
     /// <summary>Takes a waiver back.</summary>
     public async Task<IActionResult> OnPostUnwaiveAsync(string key)
     {
-        Finding? finding = View.Report?.Findings.FirstOrDefault(f => f.Key == key);
+        Finding? finding = Find(key);
         foreach (WaiverRow waiver in View.Waivers.Where(w => finding is not null && ShowStore.ToWaiver(w).Covers(finding)))
         {
             await store.RemoveWaiverAsync(View.Row.Id, waiver.Id);

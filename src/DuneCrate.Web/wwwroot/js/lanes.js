@@ -1,123 +1,93 @@
-// The frame map: runs drawn on one canvas a lane, so that hundreds of thousands of cells cost nothing. Wheel and keys zoom and pan, hovering tells, a click opens the frame.
-const map = document.getElementById('lanes');
+// The frame map: lanes of frames drawn column by column into one canvas that covers what is in view, so that hundreds of thousands of cells cost nothing.
+// Wheel and keys zoom and pan, hovering tells, a click opens the frame. The map may be put in anew (by the filter); zoom and place stay.
 const shot = document.querySelector('.shot');
-const first = Number(map.dataset.first), last = Number(map.dataset.last);
-const findings = JSON.parse(map.dataset.findings);
-const says = document.getElementById('lane-says');
-const flag = map.querySelector('[data-flag]');
-const least = 8;
-let from = first, to = last + 1;
-let frame = Number(map.dataset.frame);
-let colours = {};
-let asked = 0;
+const least = 8, pitch = 26, beyond = 12, period = 6;
+const letters = { p: 'pending', g: 'good', u: 'unplanned', s: 'settling', x: 'suspect', d: 'damaged', m: 'missing' };
+const states = ['', 'pending', 'good', 'unplanned', 'settling', 'suspect', 'damaged', 'missing', 'edge'];
+let map, canvas, says, flag, lanes = [], first, last, from, to, frame, asked = 0, tiles = null, reasons = null;
 
-const states = { p: 'pending', g: 'good', u: 'unplanned', s: 'settling', x: 'suspect', d: 'damaged', m: 'missing' };
-
-const lanes = [...map.querySelectorAll('.lane')].map(row => {
-  let runs = null;
-  return {
-    row,
-    canvas: row.querySelector('canvas'),
-    // Read when the lane comes into view.
-    get runs() {
-      return runs ??= row.dataset.runs.split(';').filter(r => r).map(text => {
-        const [letter, a, b] = text.split(' ');
-        return { state: states[letter], a: Number(a), b: Number(b) };
-      });
-    },
-  };
-});
-const trouble = new Map();
-for (const finding of findings) {
-  if (!trouble.has(finding.o)) trouble.set(finding.o, []);
-  trouble.get(finding.o).push(finding);
-}
-
-function readColours() {
-  const style = getComputedStyle(document.documentElement);
-  const one = name => style.getPropertyValue(name).trim();
-  patterns = null;
-  colours = { good: one('--good-fill'), block: one('--block'), card: one('--card'), raised: one('--raised'), warn: one('--warn'), note: one('--note'), edge: one('--edge') };
-}
-
-function pattern(context, scale, draw) {
-  const tile = document.createElement('canvas');
-  tile.width = tile.height = 6 * scale;
-  const brush = tile.getContext('2d');
-  brush.scale(scale, scale);
-  draw(brush);
-  return context.createPattern(tile, 'repeat');
-}
-
-// The patterns for a scale and theme; one canvas's pattern serves all.
-let patterns = null;
-
-function makePatterns(scale) {
-  const brush = lanes[0].canvas.getContext('2d');
-  patterns = {
-    scale,
-    hatch: pattern(brush, scale, b => {
-      b.fillStyle = colours.block; b.fillRect(0, 0, 6, 6);
-      b.strokeStyle = colours.card; b.lineWidth = 1.6;
-      b.beginPath(); b.moveTo(-1, 7); b.lineTo(7, -1); b.moveTo(-1, 1); b.lineTo(1, -1); b.moveTo(5, 7); b.lineTo(7, 5); b.stroke();
-    }),
-    dots: pattern(brush, scale, b => { b.fillStyle = colours.note; b.beginPath(); b.arc(3, 3, 1.5, 0, 7); b.fill(); }),
-  };
-}
-
-function paintLane(lane, scale, width, height) {
-  const brush = lane.canvas.getContext('2d');
-  if (lane.canvas.width !== Math.round(width * scale)) {
-    lane.canvas.width = Math.round(width * scale);
-    lane.canvas.height = Math.round(height * scale);
+function readRuns(text) {
+  const runs = [];
+  for (const group of text.split(';').filter(Boolean)) {
+    let next = first;
+    for (const item of group.slice(1).split(',')) {
+      const [gap, more] = item.split('+'), a = next + parseInt(gap, 36), b = a + (more ? parseInt(more, 36) : 0);
+      runs.push({ state: letters[group[0]], code: states.indexOf(letters[group[0]]), a, b });
+      next = b + 1;
+    }
   }
-  const { hatch, dots } = patterns;
-  brush.setTransform(1, 0, 0, 1, 0, 0);
-  brush.clearRect(0, 0, lane.canvas.width, lane.canvas.height);
-  brush.setTransform(scale, 0, 0, scale, 0, 0);
-  const perFrame = width / (to - from);
-  let drawnTo = -1, drawnState = '';
+  return runs;
+}
+
+// One tile of a column's colours for each state: as high as a lane, as wide as the patterns' period.
+function makeTiles(scale) {
+  const style = getComputedStyle(document.documentElement), one = name => style.getPropertyValue(name).trim();
+  const high = Math.round(pitch * scale), wide = Math.round(period * scale), brush = new OffscreenCanvas(wide, high).getContext('2d', { willReadFrequently: true });
+  const draw = {
+    pending: () => { brush.fillStyle = one('--edge'); brush.fillRect(0, 12, period, 2); },
+    good: () => { brush.fillStyle = one('--good-fill'); brush.fillRect(0, 8, period, 10); },
+    unplanned: () => { brush.fillStyle = one('--note'); brush.fillRect(0, 11, period, 4); },
+    settling: () => { brush.fillStyle = one('--note'); for (const y of [10, 16]) { brush.beginPath(); brush.arc(3, y, 1.5, 0, 7); brush.fill(); } },
+    suspect: () => { draw.good(); brush.fillStyle = one('--warn'); brush.fillRect(0, 3, period, 3); },
+    damaged: () => {
+      brush.fillStyle = one('--block'); brush.fillRect(0, 4, period, 18);
+      brush.strokeStyle = one('--card'); brush.lineWidth = 1.6; brush.beginPath();
+      for (let y = 4; y <= 28; y += period) { brush.moveTo(-1, y + 1); brush.lineTo(7, y - 7); }
+      brush.stroke(); brush.clearRect(0, 0, period, 4); brush.clearRect(0, 22, period, 4);
+    },
+    missing: () => { brush.fillStyle = one('--block'); brush.fillRect(0, 4, period, 18); brush.fillStyle = one('--raised'); brush.fillRect(0, 5.5, period, 15); },
+    edge: () => { brush.fillStyle = one('--block'); brush.fillRect(0, 4, period, 18); },
+  };
+  tiles = { scale, high, wide, of: states.map(state => {
+    brush.setTransform(1, 0, 0, 1, 0, 0); brush.clearRect(0, 0, wide, high); brush.setTransform(wide / period, 0, 0, scale, 0, 0);
+    draw[state]?.();
+    return new Uint32Array(brush.getImageData(0, 0, wide, high).data.buffer);
+  }) };
+}
+
+// The worst state of each column of a lane; runs come with the worst last.
+function columnsOf(lane, columns) {
+  const perFrame = columns.length / (to - from), line = Math.max(1, Math.round(1.5 * tiles.scale));
+  columns.fill(0);
   for (const run of lane.runs) {
     if (run.b < from || run.a >= to) continue;
-    const x = (run.a - from) * perFrame, wide = Math.max(1, (run.b + 1 - run.a) * perFrame);
-    // Cells of one state that fall on one pixel are drawn once.
-    if (run.state === drawnState && x + wide <= drawnTo) continue;
-    [drawnTo, drawnState] = [Math.ceil(x + wide), run.state];
-    if (run.state !== 'good') brush.clearRect(x, 0, wide, height);
-    switch (run.state) {
-      case 'damaged': brush.fillStyle = hatch; brush.fillRect(x, 4, wide, 18); break;
-      case 'missing':
-        brush.fillStyle = colours.raised; brush.fillRect(x, 4, wide, 18);
-        brush.strokeStyle = colours.block; brush.lineWidth = 1.5; brush.strokeRect(x + 0.75, 4.75, Math.max(0.5, wide - 1.5), 16.5);
-        break;
-      case 'suspect':
-        brush.fillStyle = colours.good; brush.fillRect(x, 8, wide, 10);
-        brush.fillStyle = colours.warn; brush.fillRect(x, 3, wide, 3);
-        break;
-      case 'settling': brush.fillStyle = dots; brush.fillRect(x, 7, wide, 12); break;
-      case 'unplanned': brush.fillStyle = colours.note; brush.fillRect(x, 11, wide, 4); break;
-      case 'pending': brush.fillStyle = colours.edge; brush.fillRect(x, 12, wide, 2); break;
-      default: brush.fillStyle = colours.good; brush.fillRect(x, 8, wide, 10);
+    const x = Math.max(0, Math.round((run.a - from) * perFrame)), end = Math.min(columns.length, Math.max(x + 1, Math.round((run.b + 1 - from) * perFrame)));
+    columns.fill(run.code, x, end);
+    if (run.state === 'missing') {
+      if (run.a >= from) columns.fill(states.length - 1, x, Math.min(end, x + line));
+      if (run.b < to) columns.fill(states.length - 1, Math.max(x, end - line), end);
     }
   }
 }
 
 function paint() {
   asked = 0;
-  const scale = window.devicePixelRatio || 1;
-  if (lanes.length) {
-    if (patterns?.scale !== scale) makePatterns(scale);
-    const view = map.getBoundingClientRect(), width = lanes[0].canvas.clientWidth, height = lanes[0].canvas.clientHeight, pitch = lanes[0].row.offsetHeight;
-    lanes.forEach((lane, i) => {
-      const top = view.top + i * pitch;
-      if (top < innerHeight + pitch && top > -2 * pitch) paintLane(lane, scale, width, height);
-    });
-  }
-  const place = 100 * (frame - from + 0.5) / (to - from);
+  const scale = window.devicePixelRatio || 1, place = 100 * (frame - from + 0.5) / (to - from);
   flag.style.left = `${place}%`;
   flag.hidden = place < 0 || place > 100;
-  const range = map.parentElement.querySelector('[data-range]');
-  range.textContent = to - from > last - first ? '' : `frames ${Math.ceil(from)} to ${Math.floor(to - 0.001)}; = shows all`;
+  map.parentElement.querySelector('[data-range]').textContent = to - from > last - first ? '' : `frames ${Math.ceil(from)} to ${Math.floor(to - 0.001)}; = shows all`;
+  if (lanes.length) {
+    if (tiles?.scale !== scale) makeTiles(scale);
+    const box = lanes[0].row.lastElementChild.getBoundingClientRect();
+    const top = Math.max(0, Math.floor(-box.top / pitch) - beyond), end = Math.min(lanes.length, Math.ceil((innerHeight - box.top) / pitch) + beyond);
+    const width = Math.max(1, Math.round(box.width * scale)), count = Math.max(1, end - top), height = count * tiles.high;
+    if (canvas.width !== width || canvas.height !== height) {
+      [canvas.width, canvas.height] = [width, height];
+      canvas.style.height = `${height / scale}px`;
+    }
+    canvas.style.top = `${lanes[0].row.offsetTop + top * pitch}px`;
+    const brush = canvas.getContext('2d'), image = brush.createImageData(width, height), pixels = new Uint32Array(image.data.buffer), columns = new Uint8Array(width);
+    for (let i = top; i < end; i++) {
+      columnsOf(lanes[i], columns);
+      const start = (i - top) * tiles.high * width;
+      for (let x = 0; x < width; x++) {
+        if (columns[x] === 0) continue;
+        const tile = tiles.of[columns[x]];
+        for (let y = 0, from = x % tiles.wide, at = start + x; y < tiles.high; y++, from += tiles.wide, at += width) pixels[at] = tile[from];
+      }
+    }
+    brush.putImageData(image, 0, 0);
+  }
   map.dataset.paintedAt ||= String(performance.now());
   map.dataset.painted = String(Number(map.dataset.painted || 0) + 1);
 }
@@ -134,8 +104,7 @@ function show(newFrom, newTo) {
 }
 
 function zoom(times, around) {
-  const span = (to - from) * times;
-  show(around - (around - from) * times, around - (around - from) * times + span);
+  show(around - (around - from) * times, around + (to - around) * times);
 }
 
 // Whether a frame set's text, such as 1-10,12,20-40x2, holds a frame.
@@ -147,42 +116,70 @@ function holds(frames, number) {
 }
 
 function at(event) {
-  const lane = event.target.closest('.lane');
-  const canvas = lane?.querySelector('canvas');
-  if (!canvas || event.target !== canvas) return null;
-  const box = canvas.getBoundingClientRect();
-  return { lane, place: from + (event.clientX - box.left) / box.width * (to - from) };
+  const cells = event.target.closest('.cells');
+  if (!cells) return null;
+  const box = cells.getBoundingClientRect();
+  return { lane: lanes.find(l => l.row === cells.parentElement), place: from + (event.clientX - box.left) / box.width * (to - from) };
 }
 
-map.addEventListener('wheel', event => {
-  const there = at(event);
-  if (!there) return;
-  event.preventDefault();
-  if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
-    const by = (event.deltaX || event.deltaY) / 800 * (to - from);
-    show(from + by, to + by);
-  } else {
-    zoom(Math.exp(event.deltaY / 400), there.place);
-  }
-}, { passive: false });
+// Why cells are as they are is fetched when somebody first points at the map.
+async function why(output, number) {
+  reasons ??= fetch(map.dataset.reasons).then(answer => answer.json()).then(list => Map.groupBy(list, finding => finding.o)).catch(() => new Map());
+  return ((await reasons).get(output) || []).filter(f => holds(f.f, number)).map(f => f.m).join(' ');
+}
 
-map.addEventListener('pointermove', event => {
-  const there = at(event);
-  if (!there) { says.textContent = ''; return; }
-  const number = Math.floor(there.place);
-  const run = lanes.find(l => l.row === there.lane).runs.findLast(r => r.a <= number && r.b >= number);
-  const why = (trouble.get(there.lane.dataset.output) || []).filter(f => holds(f.f, number)).map(f => f.m);
-  says.textContent = `${there.lane.dataset.layer} ${there.lane.dataset.label} ${number}: ${run ? run.state : 'nothing planned'}${why.length ? `. ${why.join(' ')}` : ''}`;
-});
-map.addEventListener('pointerleave', () => { says.textContent = ''; });
+async function tell(there) {
+  const number = Math.floor(there.place), run = there.lane.runs.findLast(r => r.a <= number && r.b >= number), { layer, label, output } = there.lane.row.dataset;
+  const text = `${layer} ${label} ${number}: ${run ? run.state : 'nothing planned'}`;
+  says.dataset.of = text;
+  says.textContent = text;
+  const more = await why(output, number);
+  if (more && says.dataset.of === text) says.textContent = `${text}. ${more}`;
+}
 
-map.addEventListener('click', event => {
-  const there = at(event);
-  if (!there) return;
-  const url = new URL(`${shot.dataset.shot}/look`, location.href);
-  url.search = new URLSearchParams({ layer: there.lane.dataset.layer, pass: there.lane.dataset.pass, frame: Math.min(last, Math.max(first, Math.floor(there.place))) }).toString();
-  location.href = url;
-});
+function listen() {
+  map.addEventListener('wheel', event => {
+    const there = at(event);
+    if (!there) return;
+    event.preventDefault();
+    if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+      const by = (event.deltaX || event.deltaY) / 800 * (to - from);
+      show(from + by, to + by);
+    } else {
+      zoom(Math.exp(event.deltaY / 400), there.place);
+    }
+  }, { passive: false });
+  map.addEventListener('pointermove', event => {
+    const there = at(event);
+    if (there) tell(there);
+    else { says.textContent = ''; delete says.dataset.of; }
+  });
+  map.addEventListener('pointerleave', () => { says.textContent = ''; delete says.dataset.of; });
+  map.addEventListener('click', event => {
+    const there = at(event);
+    if (!there) return;
+    const url = new URL(there.lane.row.querySelector('a').href);
+    url.pathname = `${shot.dataset.shot}/look`;
+    url.searchParams.set('frame', Math.min(last, Math.max(first, Math.floor(there.place))));
+    location.href = url;
+  });
+}
+
+function start() {
+  const anew = document.getElementById('lanes');
+  if (!anew || anew === map) return;
+  const known = map;
+  map = anew;
+  canvas = document.getElementById('lane-cells');
+  says = document.getElementById('lane-says');
+  flag = map.querySelector('[data-flag]');
+  [first, last] = [Number(map.dataset.first), Number(map.dataset.last)];
+  frame ??= Number(map.dataset.frame);
+  if (!known) [from, to] = [first, last + 1];
+  lanes = [...map.querySelectorAll('.lane')].map(row => ({ row, get runs() { return this.read ??= readRuns(row.dataset.runs); } }));
+  listen();
+  paint();
+}
 
 addEventListener('keydown', event => {
   if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest('input, textarea, select')) return;
@@ -203,8 +200,8 @@ shot.addEventListener('frame', event => {
 });
 addEventListener('resize', ask);
 addEventListener('scroll', ask, true);
-new MutationObserver(() => { readColours(); ask(); }).observe(document.documentElement, { attributes: true });
-matchMedia('(prefers-color-scheme: dark)').addEventListener('change', () => { readColours(); ask(); });
-
-readColours();
-paint();
+document.body.addEventListener('htmx:afterSettle', start);
+const themed = () => { tiles = null; ask(); };
+new MutationObserver(themed).observe(document.documentElement, { attributes: true });
+matchMedia('(prefers-color-scheme: dark)').addEventListener('change', themed);
+start();

@@ -13,10 +13,20 @@ export function startRuler(shot) {
     return `${pad(Math.floor(seconds / 3600))}:${pad(Math.floor(seconds / 60) % 60)}:${pad(seconds % 60)}:${pad(index % rate)}`;
   }
 
+  // A link with the frame and with what the findings are narrowed to.
   function withFrame(address) {
-    const url = new URL(address, location.href);
+    const url = new URL(address, location.href), now = new URLSearchParams(location.search);
     url.searchParams.set('frame', frame);
+    for (const name of ['of-layer', 'of-pass', 'rule', 'severity', 'state', 'words', 'order']) {
+      if (now.get(name)) url.searchParams.set(name, now.get(name));
+      else url.searchParams.delete(name);
+    }
     return url.pathname + url.search;
+  }
+
+  function keep() {
+    document.querySelectorAll('a[data-keep]').forEach(link => { link.href = withFrame(link.href); });
+    document.querySelectorAll('[data-frame-now]').forEach(field => { field.value = frame; });
   }
 
   function show() {
@@ -27,7 +37,7 @@ export function startRuler(shot) {
     document.getElementById('frame-timecode').textContent = timecode(frame - first);
     ruler.setAttribute('aria-valuenow', frame);
     history.replaceState(null, '', withFrame(location.href));
-    document.querySelectorAll('a[data-keep]').forEach(link => { link.href = withFrame(link.href); });
+    keep();
     shot.dispatchEvent(new CustomEvent('frame', { detail: { frame } }));
     const follows = document.querySelector('[data-follow-frame]');
     if (follows) { clearTimeout(waiting); waiting = setTimeout(() => follow(follows), 120); }
@@ -53,5 +63,5 @@ export function startRuler(shot) {
   });
   ruler.addEventListener('pointermove', event => { if (event.buttons & 1) set(at(event, ruler.getBoundingClientRect())); });
 
-  return { get frame() { return frame; }, step: by => set(frame + by), toFirst: () => set(first), toLast: () => set(last) };
+  return { get frame() { return frame; }, step: by => set(frame + by), toFirst: () => set(first), toLast: () => set(last), keep };
 }

@@ -15,7 +15,7 @@ document.addEventListener('click', event => {
 });
 
 const ruler = shot ? startRuler(shot) : null;
-if (shot) startFindings();
+if (shot) startFindings(ruler);
 
 function stepRung(by) {
   const rungs = [...document.querySelectorAll('[data-rung]')];

@@ -1,0 +1,46 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Checks;
+
+namespace DuneCrate.Web.Shots;
+
+/// <summary>A portion of the findings that a page lists; the next is fetched when it is asked for.</summary>
+public sealed record FindingItems
+{
+    /// <summary>Findings in a portion.</summary>
+    public const int Portion = 60;
+
+    /// <summary>The portion from a place on; the first reaches at least to the finding that is looked at.</summary>
+    public FindingItems(ShotView view, int from)
+    {
+        ImmutableArray<Finding> all = view.ShownFindings;
+        from = Math.Clamp(from, 0, all.Length);
+        int seen = from > 0 ? -1 : all.ToList().FindIndex(f => IsSeen(view, f));
+        View = view;
+        Findings = [.. all.Skip(from).Take(Math.Max(Portion, seen + 1))];
+        Next = from + Findings.Length;
+        Left = all.Length - Next;
+    }
+
+    /// <summary>The shot.</summary>
+    public ShotView View { get; }
+
+    /// <summary>The findings.</summary>
+    public ImmutableArray<Finding> Findings { get; }
+
+    /// <summary>Where the next portion begins.</summary>
+    public int Next { get; }
+
+    /// <summary>Findings after this portion.</summary>
+    public int Left { get; }
+
+    /// <summary>Whether a finding is about what is looked at.</summary>
+    public static bool IsSeen(ShotView view, Finding finding) =>
+        finding.Layer == view.Selected.Layer && finding.Frames.Contains(view.Selected.Frame ?? 0) && (finding.Pass is null || finding.Pass == view.Selected.Pass);
+}
+
+/// <summary>What can be done about a finding.</summary>
+/// <param name="View">The shot.</param>
+/// <param name="Finding">The finding.</param>
+/// <param name="Pictures">Pictures that show what is meant.</param>
+/// <param name="Replan">What the plan would say if what came is what is wanted; null when that cannot be.</param>
+public sealed record FindingActs(ShotView View, Finding Finding, IReadOnlyList<Evidence> Pictures, string? Replan);
