@@ -20,19 +20,19 @@ namespace DuneCrate.Bench;
 /// </summary>
 internal static class MapBench
 {
-    private const int Lanes = 100, Frames = 3000, BadPerLane = 200;
+    private const int Lanes = 100, Frames = 3000, BadPerLane = 200, Warm = 15, Measured = 10;
 
-    /// <summary>Zooms and pans by wheel in every animation frame for two seconds; the times between frames.</summary>
+    /// <summary>Once the page is at rest, zooms and pans by wheel in every animation frame for two seconds; the times between frames.</summary>
     private const string Drive = """
-        const done = arguments[arguments.length - 1], canvas = document.querySelector('.lane canvas'), box = canvas.getBoundingClientRect(), gaps = [];
-        let before = performance.now(), count = 0;
+        const done = arguments[arguments.length - 1], canvas = document.querySelector('.lane .cells'), box = canvas.getBoundingClientRect(), gaps = [];
+        let before, count = 0;
         function step(now) {
           gaps.push(now - before); before = now; count++;
           canvas.dispatchEvent(new WheelEvent('wheel', { bubbles: true, cancelable: true, clientX: box.left + box.width * 0.4, clientY: box.top + 5, deltaY: count % 60 < 30 ? -40 : 40, shiftKey: count % 120 >= 60 }));
           if (now - start < 2000) requestAnimationFrame(step); else done(gaps.slice(1));
         }
-        const start = performance.now();
-        requestAnimationFrame(step);
+        let start;
+        setTimeout(() => { start = before = performance.now(); requestAnimationFrame(step); }, 4000);
         """;
 
     public static async Task RunAsync(string work)
@@ -48,8 +48,9 @@ internal static class MapBench
         try
         {
             Console.WriteLine($"Frame map, {Lanes} lanes × {Frames:N0} frames, {Lanes * BadPerLane:N0} bad cells, in Chromium without a GPU");
-            double[] paints = [.. Enumerable.Range(0, 6).Select(_ => FirstPaint(driver, server.Address)).Skip(1).Order()];
-            Console.WriteLine($"  navigation to map painted  median {paints[paints.Length / 2],5:0} ms   worst {paints[^1],5:0} ms   (goal: under 300)");
+            double[] all = [.. Enumerable.Range(0, Warm + Measured).Select(_ => FirstPaint(driver, server.Address))];
+            double[] paints = [.. all[Warm..].Order()];
+            Console.WriteLine($"  navigation to map painted  median {paints[paints.Length / 2],5:0} ms   worst {paints[^1],5:0} ms   (goal: under 300; the very first, cold: {all[0]:0} ms)");
             Console.WriteLine($"    of that answered {driver.ExecuteScript("const n = performance.getEntriesByType('navigation')[0]; return `${n.responseStart.toFixed(0)} ms, received ${n.responseEnd.toFixed(0)} ms, ${(n.decodedBodySize / 1024).toFixed(0)} KiB, document read ${n.domInteractive.toFixed(0)} ms`")}");
             double[] gaps = [.. ((System.Collections.ObjectModel.ReadOnlyCollection<object>)driver.ExecuteAsyncScript(Drive)!).Select(Convert.ToDouble).Order()];
             Console.WriteLine($"  zoom and pan by wheel      {1000 / gaps.Average(),5:0} frames a second, 95 % within {gaps[gaps.Length * 95 / 100]:0.0} ms   (goal: 60)");

@@ -44,7 +44,7 @@ public sealed class CheckContext
 
         Strays = [.. SequenceFinder.Find(left).Select(s => Stray(s, outputs))];
         ILookup<PlannedOutput, FrameSet> misnamed = Strays.Where(s => s.IsMisnamed).ToLookup(s => s.Nearest!, s => s.Sequence.Frames);
-        Lanes = [.. outputs.Select(o => new CheckLane(o, o.Name, o.Layer.Name, claimed[o].ToImmutable(), misnamed[o].Aggregate(FrameSet.Empty, (a, b) => a.Union(b))))];
+        Lanes = [.. outputs.Select(o => new CheckLane(o, o.Name, o.Layer.Name, claimed[o].ToImmutable(), FrameSet.UnionOf(misnamed[o])))];
     }
 
     /// <summary>The plan, or null.</summary>

@@ -77,7 +77,7 @@ public sealed record RerunEntry(string Layer, FrameSet Frames)
     [
         .. findings.Where(f => f is { RemedyKind: RemedyKind.Rerender, Waived: null, Layer: not null, Frames.IsEmpty: false })
             .GroupBy(f => f.Layer!).OrderBy(g => g.Key, StringComparer.Ordinal)
-            .Select(g => new RerunEntry(g.Key, g.Aggregate(FrameSet.Empty, (all, f) => all.Union(f.Frames)))),
+            .Select(g => new RerunEntry(g.Key, FrameSet.UnionOf(g.Select(f => f.Frames)))),
     ];
 }
 

@@ -41,6 +41,9 @@ public sealed record FrameStateRun(FrameState State, FrameSet Frames);
 /// <param name="Worst">The worst state in it.</param>
 public sealed record FrameLane(string Output, string Layer, string Label, ImmutableArray<string> Passes, ImmutableArray<FrameStateRun> Runs, FrameState Worst)
 {
+    /// <summary>The frames for which there is a file.</summary>
+    public FrameSet There => FrameSet.UnionOf(Runs.Where(r => r.State is not (FrameState.Missing or FrameState.Pending)).Select(r => r.Frames));
+
     /// <summary>The state of a frame, or null where nothing is planned or found.</summary>
     public FrameState? At(int frame) => Runs.FirstOrDefault(r => r.Frames.Contains(frame))?.State;
 }
@@ -78,7 +81,7 @@ public static class FrameMap
             // Layer and pass choose lanes, the state chooses among their runs.
             FindingFilter which = filter with { Layer = null, Pass = null, State = null };
             var asked = (report?.Findings ?? []).Where(f => f.Waived is null && which.Takes(f)).GroupBy(f => f.Output)
-                .ToDictionary(g => g.Key, g => g.Aggregate(FrameSet.Empty, (all, f) => all.Union(f.Frames)));
+                .ToDictionary(g => g.Key, g => FrameSet.UnionOf(g.Select(f => f.Frames)));
             left = left.Where(l => asked.ContainsKey(l.Output)).Select(l => Quiet(l, r => r.Frames.Intersect(asked[l.Output])));
         }
 
@@ -137,7 +140,7 @@ public static class FrameMap
         }
 
         Finding[] findings = [.. report.Findings.Where(f => f.Output == output.Key && f.Waived is null && StateOf(f) != FrameState.Missing)];
-        FrameSet Of(Func<Finding, bool> which) => findings.Where(which).Aggregate(FrameSet.Empty, (all, f) => all.Union(f.Frames));
+        FrameSet Of(Func<Finding, bool> which) => FrameSet.UnionOf(findings.Where(which).Select(f => f.Frames));
         FrameSet misnamed = Of(f => f.RemedyKind == RemedyKind.Rename && f.Severity == Severity.Blocker);
         Take(FrameState.Suspect, misnamed.Except(found));
         Take(FrameState.Missing, output.Frames.Except(found));

@@ -39,7 +39,7 @@ public static class RunComparison
                 continue;
             }
 
-            FrameSet known = same.Aggregate(FrameSet.Empty, (all, f) => all.Union(f.Frames));
+            FrameSet known = FrameSet.UnionOf(same.Select(f => f.Frames));
             Add(Since.New, finding, finding.Frames.Except(known));
             Add(Since.Still, finding, finding.Frames.Intersect(known));
         }
@@ -57,7 +57,7 @@ public static class RunComparison
                 continue;
             }
 
-            Add(Since.Fixed, finding, finding.Frames.Except(same.Aggregate(FrameSet.Empty, (all, f) => all.Union(f.Frames))));
+            Add(Since.Fixed, finding, finding.Frames.Except(FrameSet.UnionOf(same.Select(f => f.Frames))));
         }
 
         return [.. found.OrderBy(f => f.Since)];

@@ -23,6 +23,8 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     /// <summary>The set without frames.</summary>
     public static readonly FrameSet Empty = new([]);
 
+    private const int MostMarked = 1 << 24;
+
     private FrameSet(ImmutableArray<FrameRun> runs)
     {
         Runs = runs;
@@ -224,6 +226,13 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
         return FromRuns(found);
     }
 
+    /// <summary>The frames of any of the sets: for many sets at once, quicker than one after the other.</summary>
+    public static FrameSet UnionOf(IEnumerable<FrameSet> sets)
+    {
+        FrameSet[] some = [.. sets.Where(s => !s.IsEmpty)];
+        return some.Length switch { 0 => Empty, 1 => some[0], _ => FromRuns([.. some.SelectMany(s => s.Runs)]) };
+    }
+
     /// <summary>The frames of this set that the other one lacks.</summary>
     public FrameSet Except(FrameSet other)
     {
@@ -304,16 +313,45 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
             }
             else
             {
-                foreach (int frame in runs[i..j].SelectMany(Expand).Distinct().Order())
-                {
-                    builder.Add(new FrameRun(frame, frame, 1));
-                }
+                Interleave(runs, i, j, end, builder);
             }
 
             i = j;
         }
 
         return builder.ToSet();
+    }
+
+    /// <summary>Feeds a cluster frame by frame: marked in a row of bits while that is small, else sorted.</summary>
+    private static void Interleave(List<FrameRun> runs, int from, int to, int last, RunBuilder builder)
+    {
+        int first = runs[from].First;
+        if ((long)last - first >= MostMarked)
+        {
+            foreach (int frame in runs[from..to].SelectMany(Expand).Distinct().Order())
+            {
+                builder.Add(new FrameRun(frame, frame, 1));
+            }
+
+            return;
+        }
+
+        var marked = new BitArray(last - first + 1);
+        for (int i = from; i < to; i++)
+        {
+            for (long frame = runs[i].First; frame <= runs[i].Last; frame += runs[i].Step)
+            {
+                marked[(int)(frame - first)] = true;
+            }
+        }
+
+        for (int i = 0; i < marked.Length; i++)
+        {
+            if (marked[i])
+            {
+                builder.Add(new FrameRun(first + i, first + i, 1));
+            }
+        }
     }
 
     private static IEnumerable<int> Expand(FrameRun run)

@@ -30,7 +30,7 @@ public static class PlanGuess
 
         PartFacts[] parts = [.. found.Select(f => f.First.Parts[0])];
         var (width, height) = Most(parts.Select(p => (p.DisplayWindow.Width, p.DisplayWindow.Height)));
-        FrameSet frames = found.Where(f => !f.Sequence.IsStill).Select(f => f.Sequence.Frames).DefaultIfEmpty(FrameSet.Of(1)).Aggregate((a, b) => a.Union(b));
+        FrameSet frames = FrameSet.UnionOf(found.Where(f => !f.Sequence.IsStill).Select(f => f.Sequence.Frames).DefaultIfEmpty(FrameSet.Of(1)));
         return new Plan
         {
             Show = show,

@@ -19,7 +19,7 @@ public static class FrameCells
     public static string Of(FrameLane lane, int first)
     {
         var text = new StringBuilder();
-        FrameSet there = lane.Runs.Where(r => r.State is not (FrameState.Missing or FrameState.Pending)).Aggregate(FrameSet.Empty, (union, r) => union.Union(r.Frames));
+        FrameSet there = lane.There;
         Append(text, 'g', there, first);
         foreach ((FrameState state, FrameSet frames) in lane.Runs)
         {

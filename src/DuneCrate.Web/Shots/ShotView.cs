@@ -76,7 +76,7 @@ public sealed class ShotView
     public ImmutableArray<Finding> ShownFindings => field.IsDefault ? field = Wanted.Shown.Filter.Of(Report?.Findings ?? [], Wanted.Shown.Order, PassesOf) : field;
 
     /// <summary>The frames of the ruler: the shot's, and those found outside it.</summary>
-    public FrameSet Range => field ??= Lanes.SelectMany(l => l.Runs).Aggregate(Plan.Shot.Frames, (all, run) => all.Union(run.Frames));
+    public FrameSet Range => field ??= FrameSet.UnionOf(Lanes.SelectMany(l => l.Runs).Select(r => r.Frames).Prepend(Plan.Shot.Frames));
 
     /// <summary>What is looked at, with layer, pass and frame filled in.</summary>
     public Selection Selected => field ??= Select();
@@ -136,8 +136,8 @@ public sealed class ShotView
     private IEnumerable<string> PassesOf(string output) => ByKey.GetValueOrDefault(output)?.Passes.Select(p => p.Pass) ?? [];
 
     /// <summary>Frames of a layer in which the light passes do not reach the beauty.</summary>
-    public FrameSet Unsummed(string? layer = null) => (Report?.Findings ?? []).Where(f => f.Rule == "rebuild.residual" && (layer is null || f.Layer == layer))
-        .Aggregate(FrameSet.Empty, (all, f) => all.Union(f.Frames));
+    public FrameSet Unsummed(string? layer = null) =>
+        FrameSet.UnionOf((Report?.Findings ?? []).Where(f => f.Rule == "rebuild.residual" && (layer is null || f.Layer == layer)).Select(f => f.Frames));
 
     private Selection Select()
     {

@@ -76,7 +76,7 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, Re
     public IActionResult OnGetFindings(int from) => Partial("_FindingItems", new FindingItems(View, from));
 
     /// <summary>What can be done about one finding.</summary>
-    public async Task<IActionResult> OnGetFindingAsync(string key, CancellationToken cancel) => Find(key) is { } finding
+    public async Task<IActionResult> OnGetFindingAsync(int report, int number, CancellationToken cancel) => report == View.ReportId && View.Report?.Findings.ElementAtOrDefault(number) is { } finding
         ? Partial("_FindingActs", new FindingActs(View, finding, Evidence.Of(View, finding), (await ReplanAsync(finding, cancel))?.What))
         : Content("This finding is not in the newest report any more. Reload the page.", "text/plain");
 
