@@ -127,9 +127,12 @@ internal static class MapBench
             Layers = [.. Enumerable.Range(1, Layers).Select(i => one.Layers[0] with { Name = $"layer_{i:000}", Outputs = [one.Layers[0].Outputs[0]] })],
         };
         var facts = PlannedOutput.Of(plan).SelectMany(o => o.Frames.Select(f => file with { Path = o.Name.At(f) })).ToImmutableDictionary(f => f.Path);
-        long start = Stopwatch.GetTimestamp();
-        var intake = new Intake("/x", FactsDepth.Pixels, DateTime.UtcNow, SequenceFinder.Find(facts.Keys), facts, ImmutableDictionary<(string, int), DuneCrate.Core.Stacking.RebuildFacts>.Empty);
-        CheckReport report = FolderCheck.Judge(plan, intake, DateTime.UtcNow);
-        Console.WriteLine($"Report over {report.Summary.Files:N0} files from known facts, all rules, {plan.Layers[0].Passes.Sum(p => p.Channels.Count)} channels each: {Stopwatch.GetElapsedTime(start).TotalSeconds:0.0} s   (goal: under 5)");
+        for (int run = 0; run < 3; run++)
+        {
+            long start = Stopwatch.GetTimestamp();
+            var intake = new Intake("/x", FactsDepth.Pixels, DateTime.UtcNow, SequenceFinder.Find(facts.Keys), facts, ImmutableDictionary<(string, int), DuneCrate.Core.Stacking.RebuildFacts>.Empty);
+            CheckReport report = FolderCheck.Judge(plan, intake, DateTime.UtcNow);
+            Console.WriteLine($"Report over {report.Summary.Files:N0} files from known facts, all rules, {plan.Layers[0].Passes.Sum(p => p.Channels.Count)} channels each, {(run == 0 ? "cold" : "warm")}: {Stopwatch.GetElapsedTime(start).TotalSeconds:0.0} s   (goal: under 5)");
+        }
     }
 }

@@ -1,16 +1,15 @@
-using System.Collections.Concurrent;
 using DuneCrate.Core.Intake;
 
 namespace DuneCrate.Core.Checks;
 
 /// <summary>
-/// The channels that files have in common: most frames of a sequence have the same, so that rules about names and types are asked once for all of them, and a channel is
+/// The channels that files of one lane have in common: most frames of a sequence have the same, so that rules about names and types are asked once for all of them, and a channel is
 /// found by name without a search.
 /// </summary>
 public sealed class ChannelShape
 {
     private readonly Dictionary<string, (int Part, int Channel)> _index = [];
-    private readonly ConcurrentDictionary<LanePass, ChannelPlace[]> _places = new(ReferenceEqualityComparer.Instance), _colours = new(ReferenceEqualityComparer.Instance);
+    private ChannelPlace[]?[] _places = [], _colours = [];
 
     private ChannelShape(FileFacts first)
     {
@@ -25,10 +24,26 @@ public sealed class ChannelShape
     }
 
     /// <summary>Where the channels of a pass are in such files, those that are there; without alpha when <paramref name="colour"/> is set.</summary>
-    internal ChannelPlace[] Places(LanePass pass, bool colour) => (colour ? _colours : _places).GetOrAdd(pass, p =>
-    [
-        .. p.Channels.Where(c => _index.ContainsKey(c.Name) && !(colour && Rules.ChannelMatch.IsAlpha(c.Name))).Select(c => new ChannelPlace(c.Name, _index[c.Name].Part, _index[c.Name].Channel)),
-    ]);
+    internal ChannelPlace[] Places(LanePass pass, bool colour)
+    {
+        ref ChannelPlace[]?[] known = ref colour ? ref _colours : ref _places;
+        if (pass.Number < known.Length && known[pass.Number] is { } places)
+        {
+            return places;
+        }
+
+        places =
+        [
+            .. pass.Channels.Where(c => _index.ContainsKey(c.Name) && !(colour && Rules.ChannelMatch.IsAlpha(c.Name))).Select(c => new ChannelPlace(c.Name, _index[c.Name].Part, _index[c.Name].Channel)),
+        ];
+
+        // Rules ask side by side. Whoever comes later finds the same, so it does no harm when one place is worked out twice.
+        ChannelPlace[]?[] grown = new ChannelPlace[]?[Math.Max(known.Length, pass.Number + 1)];
+        known.CopyTo(grown, 0);
+        grown[pass.Number] = places;
+        known = grown;
+        return places;
+    }
 
     /// <summary>A file with these channels.</summary>
     public FileFacts First { get; }

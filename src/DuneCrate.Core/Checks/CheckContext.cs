@@ -30,15 +30,24 @@ public sealed class CheckContext
         var byName = outputs.DistinctBy(o => (o.Name.Prefix, o.Name.Suffix)).ToDictionary(o => (o.Name.Prefix, o.Name.Suffix));
         var claimed = outputs.ToDictionary(o => o, _ => ImmutableArray.CreateBuilder<LaneFile>());
         var left = new List<string>();
-        foreach ((string path, FileFacts facts) in intake.Facts.OrderBy(f => f.Key, StringComparer.Ordinal))
+        foreach (FileSequence sequence in intake.Sequences)
         {
-            if (Claim(path, byName) is { } claim)
+            // Mostly a whole sequence bears the name of an output; else each of its names is tried at every number in it.
+            PlannedOutput? whole = sequence.Name.Padding > 0 && byName.TryGetValue((sequence.Name.Prefix, sequence.Name.Suffix), out PlannedOutput? output) && output.Name.Padding > 0 ? output : null;
+            foreach (SequenceFile file in sequence.Files)
             {
-                claimed[claim.Output].Add(new LaneFile(claim.Frame, claim.Digits, facts));
-            }
-            else
-            {
-                left.Add(path);
+                if (whole is not null)
+                {
+                    claimed[whole].Add(new LaneFile(file.Frame, file.Digits, intake.Facts[file.Path]));
+                }
+                else if (Claim(file.Path, byName) is { } claim)
+                {
+                    claimed[claim.Output].Add(new LaneFile(claim.Frame, claim.Digits, intake.Facts[file.Path]));
+                }
+                else
+                {
+                    left.Add(file.Path);
+                }
             }
         }
 
@@ -63,7 +72,8 @@ public sealed class CheckContext
     public ImmutableArray<StraySequence> Strays { get; } = [];
 
     /// <summary>Paths that differ only in letter case, in groups.</summary>
-    public IReadOnlyList<string[]> CaseClashes => field ??= [.. Intake.Facts.Keys.GroupBy(p => p, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1).Select(g => g.Order(StringComparer.Ordinal).ToArray()).OrderBy(g => g[0], StringComparer.Ordinal)];
+    public IReadOnlyList<string[]> CaseClashes => field ??= new HashSet<string>(Intake.Facts.Keys, StringComparer.OrdinalIgnoreCase).Count == Intake.Facts.Count ? []
+        : [.. Intake.Facts.Keys.GroupBy(p => p, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1).Select(g => g.Order(StringComparer.Ordinal).ToArray()).OrderBy(g => g[0], StringComparer.Ordinal)];
 
     /// <summary>What the show changes about a rule, or null.</summary>
     public RuleSetting? Setting(IRule rule) => Plan?.Show.Rules?.GetValueOrDefault(rule.Id);
@@ -86,11 +96,11 @@ public sealed class CheckContext
             return (still, still.Frames.IsEmpty ? 0 : still.Frames.First, 0);
         }
 
-        foreach ((string prefix, string suffix, int frame, int digits, _) in SequenceFinder.NumbersIn(path))
+        foreach (SequenceFinder.Slot slot in SequenceFinder.NumbersIn(path))
         {
-            if (byName.TryGetValue((prefix, suffix), out PlannedOutput? output) && output.Name.Padding > 0)
+            if (byName.TryGetValue((slot.Prefix, slot.Suffix), out PlannedOutput? output) && output.Name.Padding > 0)
             {
-                return (output, frame, digits);
+                return (output, slot.Frame, slot.Digits);
             }
         }
 

@@ -24,7 +24,8 @@ public sealed record LaneFile(int Frame, int Digits, FileFacts Facts)
 /// <param name="Name">Key of the pass.</param>
 /// <param name="Definition">Its entry in the catalogue, or null.</param>
 /// <param name="Channels">Channel names with their planned types.</param>
-public sealed record LanePass(string Name, PassDefinition? Definition, ImmutableArray<(string Name, ChannelType Type)> Channels);
+/// <param name="Number">Its place among the passes of its lane.</param>
+public sealed record LanePass(string Name, PassDefinition? Definition, ImmutableArray<(string Name, ChannelType Type)> Channels, int Number);
 
 /// <summary>What the rules judge as one: a planned output with its files, or, without a plan, a sequence that was found.</summary>
 public sealed class CheckLane
@@ -37,7 +38,7 @@ public sealed class CheckLane
         Files = [.. files.Select(f => f with { Shape = shapes.Of(f.Facts) }).OrderBy(f => f.Frame).ThenBy(f => f.Facts.Path, StringComparer.Ordinal)];
         Frames = FrameSet.From(Files.Select(f => f.Frame));
         ByFrame = Files.DistinctBy(f => f.Frame).ToImmutableSortedDictionary(f => f.Frame, f => f);
-        Passes = planned is null ? Guess() : [.. planned.Passes.Select(p => new LanePass(p.Pass, planned.Plan.Catalogue.Find(p.Pass), [.. p.Channels.Select(c => (c.Key, c.Value))]))];
+        Passes = planned is null ? Guess() : [.. planned.Passes.Select((p, i) => new LanePass(p.Pass, planned.Plan.Catalogue.Find(p.Pass), [.. p.Channels.Select(c => (c.Key, c.Value))], i))];
     }
 
     /// <summary>The planned output, or null without a plan.</summary>
@@ -80,6 +81,6 @@ public sealed class CheckLane
     private ImmutableArray<LanePass> Guess() =>
     [
         .. (Files.FirstOrDefault(f => f.Facts.Readable)?.Facts.Channels ?? []).GroupBy(c => c.Pass)
-            .Select(p => new LanePass(p.Key ?? p.First().Name, p.Key is null ? null : PassCatalogue.Shipped.Find(p.Key), [.. p.Select(c => (c.Name, c.Type))])),
+            .Select((p, i) => new LanePass(p.Key ?? p.First().Name, p.Key is null ? null : PassCatalogue.Shipped.Find(p.Key), [.. p.Select(c => (c.Name, c.Type))], i)),
     ];
 }

@@ -34,12 +34,12 @@ public static class Outliers
     {
         for (int i = 0; values.Count >= window && i < values.Count; i++)
         {
-            double[] around = Around(values, i, window);
-            if (around.Max() - around.Min() <= share * Math.Abs(around[0]) / (1 + share))
+            if (IsCalm(values, First(values, i, window), window, share))
             {
-                continue; // None of them can be that far from any median of theirs.
+                continue;
             }
 
+            double[] around = Around(values, i, window);
             double median = Median(around), off = Math.Abs(values[i] - median);
             if (off > share * Math.Abs(median) && off > deviations * ScaledDeviation(around))
             {
@@ -48,9 +48,24 @@ public static class Outliers
         }
     }
 
+    private static int First(IReadOnlyList<double> values, int place, int window) => Math.Clamp(place - window / 2, 0, Math.Max(0, values.Count - window));
+
+    /// <summary>Whether the values of a window lie so near to each other that none can be that far from any median of theirs.</summary>
+    private static bool IsCalm(IReadOnlyList<double> values, int first, int window, double share)
+    {
+        (double least, double most) = (values[first], values[first]);
+        for (int i = first + 1; i < first + window; i++)
+        {
+            least = Math.Min(least, values[i]);
+            most = Math.Max(most, values[i]);
+        }
+
+        return most - least <= share * Math.Abs(values[first]) / (1 + share);
+    }
+
     private static double[] Around(IReadOnlyList<double> values, int place, int window)
     {
-        int first = Math.Clamp(place - window / 2, 0, Math.Max(0, values.Count - window));
+        int first = First(values, place, window);
         return [.. Enumerable.Range(first, Math.Min(window, values.Count)).Select(k => values[k])];
     }
 }

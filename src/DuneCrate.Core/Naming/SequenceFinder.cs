@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using System.IO.Hashing;
+using System.Runtime.InteropServices;
 
 namespace DuneCrate.Core.Naming;
 
@@ -11,7 +13,28 @@ namespace DuneCrate.Core.Naming;
 public static class SequenceFinder
 {
     /// <summary>A number in a file name, and what stands around it.</summary>
-    internal readonly record struct Slot(string Prefix, string Suffix, int Frame, int Digits, bool IsUsualPlace);
+    /// <param name="Path">The name.</param>
+    /// <param name="Start">Where the number begins.</param>
+    /// <param name="End">Where it has ended.</param>
+    /// <param name="Frame">The number.</param>
+    /// <param name="Digits">Its digits.</param>
+    /// <param name="IsUsualPlace">Whether frame numbers usually stand there.</param>
+    internal readonly record struct Slot(string Path, int Start, int End, int Frame, int Digits, bool IsUsualPlace)
+    {
+        public string Prefix => Path[..Start];
+
+        public string Suffix => Path[End..];
+    }
+
+    /// <summary>Two numbers are of one group when what stands before and behind them is the same.</summary>
+    private sealed class SamePlace : IEqualityComparer<Slot>
+    {
+        public bool Equals(Slot a, Slot b) =>
+            a.Start == b.Start && a.Path.AsSpan(0, a.Start).SequenceEqual(b.Path.AsSpan(0, b.Start)) && a.Path.AsSpan(a.End).SequenceEqual(b.Path.AsSpan(b.End));
+
+        public int GetHashCode(Slot slot) =>
+            (int)XxHash3.HashToUInt64(MemoryMarshal.AsBytes(slot.Path.AsSpan(slot.End)), (long)XxHash3.HashToUInt64(MemoryMarshal.AsBytes(slot.Path.AsSpan(0, slot.Start))));
+    }
 
     /// <summary>
     /// Sorts paths into sequences and stills, ordered by name. The order of the input does not matter.
@@ -20,60 +43,98 @@ public static class SequenceFinder
     /// </summary>
     public static ImmutableArray<FileSequence> Find(IEnumerable<string> paths)
     {
-        var slots = new Dictionary<string, List<Slot>>(StringComparer.Ordinal);
-        var sizes = new Dictionary<(string, string), int>();
+        // Every number of every name belongs to a group of names that differ in it alone; groups are numbered, so that names are hashed once.
+        var numbers = new Dictionary<Slot, int>(new SamePlace());
+        var groups = new List<Group>();
+        var candidates = new List<(Slot Slot, int Group)>();
+        var slots = new List<Slot>();
+        var seen = new HashSet<string>(StringComparer.Ordinal);
+        var stills = new List<string>();
         foreach (string path in paths)
         {
-            if (slots.TryAdd(path, NumbersIn(path)))
+            if (!seen.Add(path))
             {
-                foreach (Slot slot in slots[path])
-                {
-                    sizes[(slot.Prefix, slot.Suffix)] = sizes.GetValueOrDefault((slot.Prefix, slot.Suffix)) + 1;
-                }
-            }
-        }
-
-        var groups = new Dictionary<(string, string), List<SequenceFile>>();
-        var stills = new List<string>();
-        foreach ((string path, List<Slot> candidates) in slots)
-        {
-            Slot? best = null;
-            int most = 0;
-            foreach (Slot slot in candidates)
-            {
-                int size = sizes[(slot.Prefix, slot.Suffix)];
-                if (size >= most && (size > 1 || slot.IsUsualPlace))
-                {
-                    (best, most) = (slot, size);
-                }
-            }
-
-            if (best is not { } taken)
-            {
-                stills.Add(path);
                 continue;
             }
 
-            if (!groups.TryGetValue((taken.Prefix, taken.Suffix), out List<SequenceFile>? files))
+            slots.Clear();
+            FindNumbers(path, slots);
+            if (slots.Count == 0)
             {
-                groups[(taken.Prefix, taken.Suffix)] = files = [];
+                stills.Add(path);
             }
 
-            files.Add(new SequenceFile(path, taken.Frame, taken.Digits));
+            foreach (Slot slot in slots)
+            {
+                ref int number = ref CollectionsMarshal.GetValueRefOrAddDefault(numbers, slot, out bool isKnown);
+                if (!isKnown)
+                {
+                    number = groups.Count;
+                    groups.Add(new Group(slot));
+                }
+
+                groups[number].Size++;
+                candidates.Add((slot, number));
+            }
+        }
+
+        for (int i = 0; i < candidates.Count;)
+        {
+            string path = candidates[i].Slot.Path;
+            int best = -1;
+            for (; i < candidates.Count && ReferenceEquals(candidates[i].Slot.Path, path); i++)
+            {
+                int size = groups[candidates[i].Group].Size;
+                if ((best < 0 || size >= groups[candidates[best].Group].Size) && (size > 1 || candidates[i].Slot.IsUsualPlace))
+                {
+                    best = i;
+                }
+            }
+
+            if (best < 0)
+            {
+                stills.Add(path);
+            }
+            else
+            {
+                (groups[candidates[best].Group].Files ??= []).Add(new SequenceFile(path, candidates[best].Slot.Frame, candidates[best].Slot.Digits));
+            }
         }
 
         return
         [
-            .. groups.Select(g => new FileSequence(new FrameName(g.Key.Item1, g.Key.Item2, PaddingOf(g.Value)), [.. g.Value.OrderBy(f => f.Frame).ThenBy(f => f.Path, StringComparer.Ordinal)]))
+            .. groups.Where(g => g.Files is not null).Select(g => new FileSequence(new FrameName(g.First.Prefix, g.First.Suffix, PaddingOf(g.Files!)), Sorted(g.Files!)))
                 .Concat(stills.Select(path => new FileSequence(new FrameName(path, "", 0), [new SequenceFile(path, 0, 0)])))
                 .OrderBy(s => s.Name.Prefix, StringComparer.Ordinal).ThenBy(s => s.Name.Suffix, StringComparer.Ordinal),
         ];
+    }
+
+    /// <summary>Names that differ in one number alone: how many there are, and those of them whose frame it is.</summary>
+    private sealed class Group(Slot first)
+    {
+        public Slot First => first;
+
+        public int Size { get; set; }
+
+        public List<SequenceFile>? Files { get; set; }
+    }
+
+    private static ImmutableArray<SequenceFile> Sorted(List<SequenceFile> files)
+    {
+        files.Sort((a, b) => a.Frame != b.Frame ? a.Frame.CompareTo(b.Frame) : string.CompareOrdinal(a.Path, b.Path));
+        return [.. files];
     }
 
     /// <summary>The numbers in a file name that may be its frame, from left to right.</summary>
     internal static List<Slot> NumbersIn(string path)
     {
         var slots = new List<Slot>();
+        FindNumbers(path, slots);
+        return slots;
+    }
+
+    private static void FindNumbers(string path, List<Slot> slots)
+    {
         int name = path.LastIndexOf('/') + 1;
         int dot = ExtensionDot(path, name);
         for (int i = name; i < path.Length;)
@@ -95,13 +156,11 @@ public static class SequenceFinder
             if (!inExtension && !IsVersion(path, name, i) && int.TryParse(path.AsSpan(signed, end - signed), NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out int frame))
             {
                 bool usual = signed > name && path[signed - 1] == '.' && (end == dot || (dot > name && end == path.Length));
-                slots.Add(new Slot(path[..signed], path[end..], frame, end - i, usual));
+                slots.Add(new Slot(path, signed, end, frame, end - i, usual));
             }
 
             i = end;
         }
-
-        return slots;
     }
 
     /// <summary>The dot before the extension: the last one whose segment holds a letter; −1 without one.</summary>

@@ -15,7 +15,7 @@ public abstract class PixelRule : Rule
     public override FactsDepth Depth => FactsDepth.Pixels;
 
     /// <summary>The statistics of a pass's channels in a file, those that were read.</summary>
-    protected static (string Channel, SampleStatistics Samples)[] Samples(LanePass pass, LaneFile file) => Read(file.Shape.Places(pass, colour: false), file);
+    protected static PassSamples Samples(LanePass pass, LaneFile file) => new(file.Shape.Places(pass, colour: false), file.Facts);
 
     /// <summary>What was measured of a pass in a whole file, or null.</summary>
     protected static PassFacts? Measured(LanePass pass, LaneFile file)
@@ -35,24 +35,9 @@ public abstract class PixelRule : Rule
     }
 
     /// <summary>The same without alpha.</summary>
-    protected static (string Channel, SampleStatistics Samples)[] Colours(LanePass pass, LaneFile file) => Read(file.Shape.Places(pass, colour: true), file);
-
-    private static (string, SampleStatistics)[] Read(ChannelPlace[] places, LaneFile file)
-    {
-        var found = new (string, SampleStatistics)[places.Length];
-        int count = 0;
-        foreach (ChannelPlace place in places)
-        {
-            if (file.Facts.Parts[place.Part].Channels[place.Channel].Samples is { } samples)
-            {
-                found[count++] = (place.Name, samples);
-            }
-        }
-
-        return count == found.Length ? found : found[..count];
-    }
+    protected static PassSamples Colours(LanePass pass, LaneFile file) => new(file.Shape.Places(pass, colour: true), file.Facts);
 
     /// <summary>Whether a picture was read and every sample of it is 0.</summary>
     protected static bool IsBlack(LanePass pass, LaneFile file) =>
-        Colours(pass, file) is { Length: > 0 } colours && Array.TrueForAll(colours, c => c.Samples is { Min: 0, Max: 0, Nan: 0, Inf: 0 });
+        Colours(pass, file) is var colours && colours.Any() && colours.All(c => c.Samples is { Min: 0, Max: 0, Nan: 0, Inf: 0 });
 }

@@ -34,7 +34,7 @@ public sealed class PixelsClipped : PixelRule
 
     private static double Share(LanePass pass, LaneFile file)
     {
-        var colours = Colours(pass, file).Select(c => c.Samples).ToArray();
-        return colours.Length == 0 || colours.Any(c => c.AboveOne > 0) || colours.All(c => c.Min == c.Max) ? 0 : colours.Max(c => (double)c.One / Math.Max(1, c.Pixels));
+        PassSamples colours = Colours(pass, file);
+        return !colours.Any() || colours.Any(c => c.Samples.AboveOne > 0) || colours.All(c => c.Samples.Min == c.Samples.Max) ? 0 : colours.Max(c => (double)c.Samples.One / Math.Max(1, c.Samples.Pixels));
     }
 }

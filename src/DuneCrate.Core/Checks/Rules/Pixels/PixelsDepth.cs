@@ -27,7 +27,7 @@ public sealed class PixelsDepth : PixelRule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from lane in context.Lanes
         let deep = lane.Passes.Where(p => p.Definition?.Kind is PassKind.Combined or PassKind.Light or PassKind.Factor or PassKind.Data && p.Channels.All(c => c.Type is ChannelType.Half or ChannelType.Float)).ToArray()
-        from odd in Group(lane.Files, f => deep.Where(p => Grid(p, f) is not null).Select(p => p.Name).ToArray() is { Length: > 0 } names ? string.Join(", ", names) : null)
+        from odd in Group(lane.Files, f => OnGrid(deep, f))
         let first = deep.First(p => Grid(p, odd.First) is not null)
         let levels = Colours(first, odd.First).Max(c => c.Samples.Levels).ToString(CultureInfo.InvariantCulture)
         let type = first.Channels[0].Type.Name()
@@ -35,11 +35,26 @@ public sealed class PixelsDepth : PixelRule
             $"{odd.Found} {(odd.Found.Contains(',') ? "say" : "says")} {type} and {(odd.Found.Contains(',') ? "hold" : "holds")} at most 256 levels in {Words(odd.Frames)}: 8-bit in disguise, it will band as soon as exposure moves.",
             Rerender(lane, odd.Frames), RemedyKind.Rerender, first.Name);
 
+    /// <summary>The passes of a file that lie on the grid, with commas between; null without any.</summary>
+    private static string? OnGrid(LanePass[] passes, LaneFile file)
+    {
+        string? names = null;
+        foreach (LanePass pass in passes)
+        {
+            if (Grid(pass, file) is not null)
+            {
+                names = names is null ? pass.Name : $"{names}, {pass.Name}";
+            }
+        }
+
+        return names;
+    }
+
     private static string? Grid(LanePass pass, LaneFile file)
     {
-        var colours = Colours(pass, file).Select(c => c.Samples).ToArray();
-        return colours.Length == 0 || colours.Max(c => c.Levels) is < FewestLevels or > 256 ? null :
-            colours.All(c => c.Grid == "linear") ? "linear" :
-            colours.All(c => c.Grid is not null) ? "sRGB" : null;
+        PassSamples colours = Colours(pass, file);
+        return !colours.Any() || colours.Max(c => c.Samples.Levels) is < FewestLevels or > 256 ? null :
+            colours.All(c => c.Samples.Grid == "linear") ? "linear" :
+            colours.All(c => c.Samples.Grid is not null) ? "sRGB" : null;
     }
 }
