@@ -15,11 +15,12 @@ public static class FolderListing
             throw new DirectoryNotFoundException($"There is no folder {folder}.");
         }
 
+        int start = root.FullName.TrimEnd('/').Length + 1;
         var options = new EnumerationOptions { RecurseSubdirectories = true, IgnoreInaccessible = true, AttributesToSkip = FileAttributes.None };
         var found = new System.IO.Enumeration.FileSystemEnumerable<IntakeFile>(root.FullName, (ref System.IO.Enumeration.FileSystemEntry entry) =>
         {
             string full = entry.ToFullPath();
-            return new IntakeFile(full, Path.GetRelativePath(root.FullName, full).Replace('\\', '/'), entry.Length, entry.LastWriteTimeUtc.UtcDateTime);
+            return new IntakeFile(full, full[start..], entry.Length, entry.LastWriteTimeUtc.UtcDateTime);
         }, options)
         {
             ShouldIncludePredicate = (ref System.IO.Enumeration.FileSystemEntry entry) => !entry.IsDirectory && entry.FileName[0] != '.' && IntakeFile.FormatOf(entry.FileName.ToString()).Length > 0,

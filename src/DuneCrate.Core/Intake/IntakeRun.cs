@@ -44,8 +44,9 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits? limits = null)
     public Intake Run(string folder, Plan? plan, FactsDepth depth, IProgress<IntakeProgress>? progress = null, CancellationToken cancel = default)
     {
         ImmutableArray<IntakeFile> files = FolderListing.Of(folder);
-        ImmutableArray<FileSequence> sequences = SequenceFinder.Find(files.Select(f => f.Path));
-        Dictionary<string, RebuildRecipe> recipes = plan is null || depth == FactsDepth.Header ? [] : RecipesByPath(plan, sequences);
+        string[] paths = [.. files.Select(f => f.Path)];
+        var naming = Task.Run(() => SequenceFinder.Find(paths), cancel);
+        Dictionary<string, RebuildRecipe> recipes = plan is null || depth == FactsDepth.Header ? [] : RecipesByPath(plan, naming.GetAwaiter().GetResult());
         var request = new FactsRequest(depth) { Catalogue = plan?.Catalogue ?? PassCatalogue.Shipped };
         var facts = new FileFacts[files.Length];
         long bytes = 0, total = files.Sum(f => f.Bytes);
@@ -65,7 +66,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits? limits = null)
         });
         LookAgain(files, facts, request, recipes, cancel);
         var byPath = facts.ToImmutableDictionary(f => f.Path);
-        return new Intake(folder, depth, DateTime.UtcNow, sequences, byPath, plan is null || depth == FactsDepth.Header
+        return new Intake(folder, depth, DateTime.UtcNow, naming.GetAwaiter().GetResult(), byPath, plan is null || depth == FactsDepth.Header
             ? ImmutableDictionary<(string, int), RebuildFacts>.Empty
             : new SplitRebuild(folder, plan, byPath).Run(_workers, cancel));
     }
