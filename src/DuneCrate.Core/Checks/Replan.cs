@@ -106,6 +106,7 @@ public sealed record Replan(Plan After, string What)
         }
 
         PlannedOutput planned = lane.Planned!;
+        channels = [.. channels.OrderBy(c => Place(c.Name, lane.Catalogue))];
         return OfOutput(context, lane, output =>
         {
             // A file per pass holds what belongs to its pass, whatever the channels are called.
@@ -120,6 +121,10 @@ public sealed record Replan(Plan After, string What)
             return output;
         }, $"{string.Join(" ", channels.Select(c => c.Name))} planned in {lane.Key}");
     }
+
+    /// <summary>Where the catalogue has a channel among those of its pass: red before green before blue.</summary>
+    private static int Place(string channel, PassCatalogue catalogue) =>
+        catalogue.Find(PlanGuess.PassOf(channel, catalogue))?.Channels.IndexOf(channel[(channel.LastIndexOf('.') + 1)..]) is >= 0 and int place ? place : int.MaxValue;
 
     private static Replan? AddAlpha(CheckContext context, CheckLane lane, string pass, FileFacts came) => came.FindChannel("A") is not { } alpha ? null
         : OfPass(context, lane, pass, p => p with { Channels = new OrderedDictionary<string, ChannelType>(p.Channels.Append(KeyValuePair.Create("A", alpha.Type))) }, $"{pass} of {lane.Layer} has an alpha");

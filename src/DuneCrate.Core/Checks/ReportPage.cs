@@ -25,8 +25,8 @@ public static class ReportPage
     {
         var page = new StringBuilder();
         CheckSummary s = report.Summary;
-        page.Append(CultureInfo.InvariantCulture, $"<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{Text(title)}</title><style>\n{Style}</style></head><body>\n");
-        page.Append(CultureInfo.InvariantCulture, $"<h1>{Text(title)}</h1>\n<p>{s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes in {s.Files:N0} files, {s.Bytes / 1048576.0:N1} MiB; read: {(report.Depth == Intake.FactsDepth.Pixels ? "every pixel" : "names, sizes and headers")}.");
+        page.Append(Head(title));
+        page.Append(CultureInfo.InvariantCulture, $"<p>{s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes in {s.Files:N0} files, {s.Bytes / 1048576.0:N1} MiB; read: {(report.Depth == Intake.FactsDepth.Pixels ? "every pixel" : "names, sizes and headers")}.");
         page.Append(CultureInfo.InvariantCulture, $" <span class=\"dim\">{Text(report.Root)}{(taken is { } at ? $", {at:yyyy-MM-dd HH:mm} UTC" : "")}</span></p>\n");
         if (report.Rules is { Count: > 0 } rules)
         {
@@ -55,6 +55,9 @@ public static class ReportPage
         return page.Append("</table>\n</body></html>\n").ToString();
     }
 
+    /// <summary>The beginning of a page up to its heading.</summary>
+    internal static string Head(string title) => $"<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{Text(title)}</title><style>\n{Style}</style></head><body>\n<h1>{Text(title)}</h1>\n";
+
     private static void Findings(StringBuilder page, string title, Finding[] findings)
     {
         if (findings.Length == 0)
@@ -68,13 +71,15 @@ public static class ReportPage
         {
             string severity = f.Severity.ToString().ToLowerInvariant();
             page.Append(CultureInfo.InvariantCulture, $"<tr><td class=\"{severity}\">{severity}</td><td><b>{Text(RuleBook.Find(f.Rule)?.Title ?? f.Rule)}</b> <span class=\"dim\">{Text(f.Rule)}</span><br>{Text(f.Message)}<br><code>{Text(f.Output)}</code></td>");
-            page.Append(CultureInfo.InvariantCulture, $"<td><code>{Text(f.Frames)}</code></td><td>{Text(f.Expected)}</td><td>{Text(f.Found)}</td><td>{Text(f.Waived is { } w ? $"Accepted by {w.By}: {w.Reason}" : f.Remedy)}</td></tr>\n");
+            page.Append(CultureInfo.InvariantCulture, $"<td><code>{Text(f.Frames)}</code></td><td>{Text(f.Expected)}</td><td>{Text(f.Found)}</td><td>{Text(f.Waived is { } w ? $"Accepted by {w.By}: {w.Reason}" : f.Remedy)}{(f.Handed is { } handed ? $"<br><b>With {Text(handed.To)}</b> {Text(handed.Note)}" : "")}</td></tr>\n");
         }
 
         page.Append("</table>\n");
     }
 
-    private static string Text(FrameSet frames) => Text(frames.ToString().Replace(",", ", ", StringComparison.Ordinal));
+    /// <summary>A frame set that may break over lines.</summary>
+    internal static string Text(FrameSet frames) => Text(frames.ToString().Replace(",", ", ", StringComparison.Ordinal));
 
-    private static string Text(string text) => WebUtility.HtmlEncode(text);
+    /// <summary>Text as it stands in a page.</summary>
+    internal static string Text(string text) => WebUtility.HtmlEncode(text);
 }

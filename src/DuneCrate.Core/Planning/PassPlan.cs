@@ -26,6 +26,14 @@ public sealed record PassPlan
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public double? Threshold { get; init; }
 
+    /// <summary>For distances: the nearest there should be, in scene units; null when not said.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public double? Near { get; init; }
+
+    /// <summary>For distances: the farthest there should be, what stands for the background left aside; null when not said.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public double? Far { get; init; }
+
     /// <summary>Frames, when they differ from the output's; only a file of its own can have others.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public FrameSet? Frames { get; init; }

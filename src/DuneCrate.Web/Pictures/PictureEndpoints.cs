@@ -1,4 +1,5 @@
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Planning;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Web.Shots;
 
@@ -20,8 +21,10 @@ public static class PictureEndpoints
 
     private static async Task<IResult> PassAsync(string show, string shot, string layer, string pass, int frame, ShotDesk desk, PictureStore pictures, double exposure = 0, string solo = "", double? near = null, double? far = null, int width = 0) =>
         await WithShot(desk, show, shot, view => pictures.Pixels(view, layer, pass, frame) is { } pixels
-            ? Png(PictureMaker.Make(pixels, new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24), Solo = solo, Near = near, Far = far }), width)
+            ? Png(PictureMaker.Make(pixels, new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24), Solo = solo, Near = near ?? Planned(view, layer, pass)?.Near, Far = far ?? Planned(view, layer, pass)?.Far }), width)
             : Results.NotFound());
+
+    private static PassPlan? Planned(ShotView view, string layer, string pass) => view.Plan.Layers.FirstOrDefault(l => l.Name == layer)?.FindPass(pass);
 
     private static async Task<IResult> RebuildAsync(string show, string shot, string layer, int frame, string what, ShotDesk desk, PictureStore pictures, double exposure = 0, int width = 0) =>
         await WithShot(desk, show, shot, view => pictures.Rebuild(view, layer, frame) switch

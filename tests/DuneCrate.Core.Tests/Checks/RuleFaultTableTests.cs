@@ -121,7 +121,7 @@ public sealed class RuleFaultTableTests : IDisposable
     private static float Clip(float value, int place) => place % 96 < 20 ? 1 : Math.Min(value, 0.9f);
 
     /// <summary>A copy of the clean shot to be spoiled.</summary>
-    private sealed class Shot : IDisposable
+    internal sealed class Shot : IDisposable
     {
         private const int Width = 96;
 

@@ -38,6 +38,8 @@ public static class PassSheet
                     IsLead = layer.Lead == pass,
                     Filtered = found.Filtered == definition?.Filtered ? null : found.Filtered,
                     Threshold = found.Threshold,
+                    Near = found.Near,
+                    Far = found.Far,
                     Alpha = definition is not null && hasAlpha != UsuallyHasAlpha(definition, layer.Alpha) ? hasAlpha : null,
                     Frames = found.Frames,
                 };
@@ -105,7 +107,7 @@ public static class PassSheet
             pass = WithAlpha(pass, alpha);
         }
 
-        pass = pass with { Off = cell.IsOff, Filtered = cell.Filtered, Threshold = cell.Threshold, Frames = cell.Frames };
+        pass = pass with { Off = cell.IsOff, Filtered = cell.Filtered, Threshold = cell.Threshold, Near = cell.Near, Far = cell.Far, Frames = cell.Frames };
         PassHome home = cell.Frames is not null ? PassHome.Own : cell.Home ?? (was is not null ? HomeOf(layer, layer.Outputs.First(o => o.Passes.Contains(was))) : Usual(layer, definition));
         return Place(plan, layer, pass, home);
     }

@@ -47,6 +47,12 @@ public readonly record struct SheetCell
     /// <summary>Coverage (0..1) from which on a soft edge counts as surface; null when not said.</summary>
     public double? Threshold { get; init; }
 
+    /// <summary>For distances: the nearest there should be, in scene units; null when not said.</summary>
+    public double? Near { get; init; }
+
+    /// <summary>For distances: the farthest there should be, in scene units; null when not said.</summary>
+    public double? Far { get; init; }
+
     /// <summary>Whether it has an alpha channel; null for the usual.</summary>
     public bool? Alpha { get; init; }
 
@@ -73,6 +79,7 @@ public readonly record struct SheetCell
             problem ??= Take(ref cell, word);
         }
 
+        problem ??= cell is { Near: { } near, Far: { } far } && near >= far ? $"near={near.ToString(CultureInfo.InvariantCulture)} must be less than far={far.ToString(CultureInfo.InvariantCulture)}." : null;
         return problem is null;
     }
 
@@ -94,6 +101,9 @@ public readonly record struct SheetCell
             case "noalpha": cell = cell with { Alpha = false }; break;
             case "edge=" when double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out double edge) && edge is >= 0 and <= 1: cell = cell with { Threshold = edge }; break;
             case "edge=": return $"'{word}': write the coverage from which on an edge counts as surface, from 0 to 1, such as edge=0.5.";
+            case "near=" when Distance(value) is { } near: cell = cell with { Near = near }; break;
+            case "far=" when Distance(value) is { } far: cell = cell with { Far = far }; break;
+            case "near=" or "far=": return $"'{word}': write a distance from the camera in scene units, 0 or more, such as far=120.";
             case "frames=" when FrameSet.TryParse(value, out FrameSet? frames, out string? wrong): cell = cell with { Frames = frames.IsEmpty ? null : frames }; break;
             case "frames=": FrameSet.TryParse(value, out _, out string? why); return why;
             default:
@@ -108,6 +118,8 @@ public readonly record struct SheetCell
 
         return null;
     }
+
+    private static double? Distance(string text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double distance) && double.IsFinite(distance) && distance >= 0 ? distance : null;
 
     /// <summary>The text; read again it gives the same cell.</summary>
     public override string ToString()
@@ -126,6 +138,8 @@ public readonly record struct SheetCell
             Filtered switch { true => "filtered", false => "unfiltered", null => null },
             Alpha switch { true => "alpha", false => "noalpha", null => null },
             Threshold is { } edge ? string.Create(CultureInfo.InvariantCulture, $"edge={edge:0.###}") : null,
+            Near is { } near ? string.Create(CultureInfo.InvariantCulture, $"near={near}") : null,
+            Far is { } far ? string.Create(CultureInfo.InvariantCulture, $"far={far}") : null,
             Frames is { } frames ? $"frames={frames}" : null,
         ];
         string text = string.Join(' ', words.Where(w => w is not null));

@@ -139,7 +139,7 @@ function cellText(form) {
   const of = new FormData(form);
   if (of.get('state') === '') return '';
   const words = [of.get('state') === 'off' ? 'off' : '', of.get('type'), of.get('home'), of.get('lead') ? 'lead' : '', of.get('filter'), of.get('alpha'),
-    of.get('edge') ? `edge=${of.get('edge').trim()}` : '', of.get('frames')?.trim() ? `frames=${of.get('frames').replace(/\s+/g, '')}` : ''];
+    of.get('edge') ? `edge=${of.get('edge').trim()}` : '', of.get('near')?.trim() ? `near=${of.get('near').trim()}` : '', of.get('far')?.trim() ? `far=${of.get('far').trim()}` : '', of.get('frames')?.trim() ? `frames=${of.get('frames').replace(/\s+/g, '')}` : ''];
   return words.filter(Boolean).join(' ') || 'x';
 }
 

@@ -1,19 +1,44 @@
+using System.Globalization;
+using DuneCrate.Core.Frames;
+
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Every distance is the background's, all are equal, or some are zero or negative.
+/// Every distance is the background's, all are equal, or some are zero or negative; or, where the plan says near and far, distances beyond them. What stands for
+/// the background does not count. Far is met within 1/64, twice what the farthest distance is known to.
 /// </summary>
 public sealed class DepthRange : PixelRule
 {
+    private const double FarTolerance = 1 + 1 / 64.0;
+
     public override string Id => "depth.range";
 
     public override string Title => "Distances make no sense";
 
     public override Severity Severity => Severity.Warning;
 
-    public override string Question => "All at far, all equal, zero or negative";
+    public override string Question => "All at far, all equal, zero or negative, or outside the planned near and far";
 
-    public override IEnumerable<Finding> Check(CheckContext context) =>
+    public override IEnumerable<Finding> Check(CheckContext context) => Senseless(context).Concat(Outside(context));
+
+    private IEnumerable<Finding> Outside(CheckContext context) =>
+        from lane in context.Lanes
+        where lane.Planned is not null
+        from pass in lane.Passes
+        let planned = lane.Planned!.Passes.First(p => p.Pass == pass.Name)
+        where planned.Near is not null || planned.Far is not null
+        let bad = lane.Files.Where(f => Measured(pass, f)?.Depth is { } d && (d.Nearest < planned.Near || d.Farthest > planned.Far * FarTolerance)).ToArray()
+        where bad.Length > 0
+        let frames = FrameSet.From(bad.Select(f => f.Frame))
+        let least = bad.Min(f => Measured(pass, f)!.Depth!.Nearest)
+        let most = bad.Max(f => Measured(pass, f)!.Depth!.Farthest)
+        select About(lane, frames, Words(planned.Near, planned.Far), string.Create(CultureInfo.InvariantCulture, $"{least:0.###} to {most:0.###}"),
+            string.Create(CultureInfo.InvariantCulture, $"{pass.Name} runs from {least:0.###} to {most:0.###} in {Words(frames)}; {Words(planned.Near, planned.Far)} is planned."),
+            "Look whether camera and units are right, or change near and far in the plan.", RemedyKind.Look, pass.Name);
+
+    private static string Words(double? near, double? far) => string.Create(CultureInfo.InvariantCulture, $"{near ?? 0:0.###} to {(far is { } end ? $"{end:0.###}" : "any distance")}");
+
+    private IEnumerable<Finding> Senseless(CheckContext context) =>
         from lane in context.Lanes
         from pass in lane.Passes
         where pass.Definition?.Key == "depth"

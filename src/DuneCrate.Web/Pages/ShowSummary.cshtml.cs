@@ -1,0 +1,54 @@
+using System.Text;
+using DuneCrate.Core.Checks;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Shots;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace DuneCrate.Web.Pages;
+
+/// <summary>Where all shots of a show stand, and what is wrong across them.</summary>
+public sealed class ShowSummaryModel(ShowStore store, ShotDesk desk) : PageModel
+{
+    /// <summary>Show code in the address.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string Show { get; set; } = "";
+
+    /// <summary>The summary.</summary>
+    public ShowReport Report { get; private set; } = null!;
+
+    /// <inheritdoc/>
+    public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    {
+        if ((await store.ShowsAsync()).FirstOrDefault(s => s.Code == Show) is not { } show)
+        {
+            context.Result = NotFound();
+            return;
+        }
+
+        var states = new List<ShotState>();
+        foreach (ShotRow shot in show.Shots)
+        {
+            if (await desk.ViewAsync(show.Code, shot.Code, Selection.None) is { } view)
+            {
+                states.Add(new ShotState(shot.Code, view.Lanes, view.Report, view.Reported?.Ended, view.IsStale, view.Crates.FirstOrDefault(c => c.State == WorkState.Done)?.Name));
+            }
+        }
+
+        Report = ShowReport.Of(show.Code, show.Name, states);
+        await next();
+    }
+
+    /// <summary>The summary as one self-contained page.</summary>
+    public IActionResult OnGetPage() => Download(ShowReportPage.Write(Report), "text/html", "summary.html");
+
+    /// <summary>The summary as a document.</summary>
+    public IActionResult OnGetReport() => Download(Report.Write(), "application/json", "summary.json");
+
+    /// <summary>The shots as CSV.</summary>
+    public IActionResult OnGetCsv() => Download(ReportCsv.Shots(Report), "text/csv", "shots.csv");
+
+    private FileContentResult Download(string text, string type, string name) => File(Encoding.UTF8.GetBytes(text), type, $"{Show}_{name}");
+}

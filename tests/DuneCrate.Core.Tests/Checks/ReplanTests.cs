@@ -1,0 +1,142 @@
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Tests.Checks;
+
+/// <summary>What came is taken into the plan: the finding is gone at the next check, and nothing else has come of it.</summary>
+public class ReplanTests
+{
+    /// <summary>Rule → how the plan and the files are made to differ, and what the change is called.</summary>
+    private static readonly Dictionary<string, (Action<ShotFixture> Differ, string What)> Cases = new()
+    {
+        ["frames.extra"] = (s => s.Plan = WithShot(s.Plan, p => p with { Frames = FrameSet.Parse("1001-1010") }), "plans frames 1001-1012"),
+        ["frames.missing"] = (s => s.Plan = WithShot(s.Plan, p => p with { Frames = FrameSet.Parse("1001-1014") }), "plans frames 1001-1012"),
+        ["frames.still"] = (s => s.Plan = WithShot(s.Plan, p => p with { Frames = FrameSet.Of(1001) }), "plans frames 1001-1012"),
+        ["outputs.missing"] = (s => Directory.Delete(Path.GetDirectoryName(s[PlannedOutput.Of(s.Plan).First(o => o.Layer.Name == "sub" && o.Output.IsPerPass).Name.At(1001)])!, recursive: true), " of sub switched off"),
+        ["outputs.unplanned"] = (s => s.Plan = s.Plan with { Layers = s.Plan.Layers.RemoveAll(l => l.Name == "kelp") }, "planned in kelp"),
+        ["channels.extra"] = (s => s.Plan = WithPass(s.Plan, "sub", "emission", _ => null), "emission.R emission.G emission.B planned in sub/KP010_sub.####.exr"),
+        ["channels.missing"] = (s => s.Plan = WithPass(s.Plan, "kelp", "diffuse_direct", p => p with { Channels = new(p.Channels.Append(KeyValuePair.Create("diffuse_direct.W", ChannelType.Half))) }), "diffuse_direct of kelp without diffuse_direct.W"),
+        ["channels.name"] = (s => s.Plan = WithPass(s.Plan, "seabed", "uv", p => p with { Channels = new() { ["st.U"] = ChannelType.Float, ["st.V"] = ChannelType.Float } }), "uv of seabed is stored as uv.U uv.V"),
+        ["channels.type"] = (s => s.Plan = WithPass(s.Plan, "sub", "normal", p => p with { Channels = new(p.Channels.Select(c => KeyValuePair.Create(c.Key, c.Value == ChannelType.Half ? ChannelType.Float : ChannelType.Half))) }), "normal of sub is stored as"),
+        ["channels.alpha"] = (s => s.Plan = WithPass(s.Plan, "sub", "beauty", p => p with { Channels = new(p.Channels.Where(c => c.Key != "A")) }), "beauty of sub has an alpha"),
+        ["format.resolution"] = (s => s.Plan = WithShot(s.Plan, p => p with { Width = 1920, Height = 1080 }), "the shot is 96 × 54"),
+        ["format.aspect"] = (s => s.Plan = WithShot(s.Plan, p => p with { PixelAspectRatio = 2 }), "pixels are 1 wide"),
+        ["format.rate"] = (s => s.Plan = WithShot(s.Plan, p => p with { FrameRate = new FrameRate(25, 1) }), "the shot runs at 24 fps"),
+        ["format.camera"] = (s => s.Plan = WithShot(s.Plan, p => p with { Camera = "cam_other" }), "the camera is cam_main"),
+        ["format.compression"] = (s => s.Plan = s.Plan with { Layers = [.. s.Plan.Layers.Select(l => l with { Outputs = [.. l.Outputs.Select(o => o with { Compression = "piz" })] })] }, "is compressed with zip"),
+        ["rebuild.terms"] = (s => s.Plan = s.Plan with { Layers = [.. s.Plan.Layers.Select(l => l.Name == "sub" ? l with { Rebuild = [.. l.Rebuild, new RebuildTerm("diffuse")] } : l)] }, "the beauty of sub is diffuse_direct + "),
+    };
+
+    public static TheoryData<string> Rules() => [.. Cases.Keys];
+
+    [Theory]
+    [MemberData(nameof(Rules))]
+    public void What_came_is_taken_into_the_plan(string rule)
+    {
+        using var shot = new ShotFixture();
+        (Action<ShotFixture> differ, string what) = Cases[rule];
+        differ(shot);
+        FactsDepth depth = rule == "rebuild.terms" ? FactsDepth.Pixels : FactsDepth.Header;
+        string? first = null;
+        for (int step = 0; ; step++)
+        {
+            (DuneCrate.Core.Intake.Intake intake, CheckReport report) = FolderCheck.Run(shot.Folder, shot.Plan, depth, new NoFactsCache());
+            if (report.Findings.FirstOrDefault(f => f.Rule == rule) is not { } finding)
+            {
+                Assert.True(step > 0, $"{rule} was silent");
+                Assert.Empty(report.Findings.Where(f => f.Severity != Severity.Note));
+                break;
+            }
+
+            Assert.True(step < 40, $"{rule} does not go away");
+            Assert.True(Replan.IsFor(finding));
+            Replan change = Replan.Of(finding, new CheckContext(shot.Plan, intake, DateTime.UtcNow))!;
+            first ??= change.What;
+            shot.Plan = PlanDocument.Read(PlanDocument.Write(change.After)).Plan!;
+        }
+
+        Assert.Contains(what, first);
+    }
+
+    [Fact]
+    public void A_pass_that_is_0_throughout_is_switched_off()
+    {
+        using var shot = new ShotFixture();
+        shot.Plan = shot.Plan with { Layers = [shot.Plan.Layers[0]] };
+        (DuneCrate.Core.Intake.Intake intake, _) = FolderCheck.Run(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
+        var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
+        CheckLane lane = context.Lanes[0];
+        Finding black = Found("pixels.black", lane, "emission", lane.Frames) with { Severity = Severity.Warning };
+        Replan change = Replan.Of(black, context)!;
+        Assert.True(change.After.Layers[0].FindPass("emission")!.Off);
+        Assert.DoesNotContain(change.After.Layers[0].Passes, p => p.Pass == "emission");
+        Assert.Null(Replan.Of(black with { Frames = FrameSet.Of(1001) }, context)); // Black in one frame is a fault of that frame.
+        Assert.Null(Replan.Of(black with { Severity = Severity.Blocker }, context));
+    }
+
+    [Fact]
+    public void What_no_plan_can_say_cannot_be_taken_in()
+    {
+        using var shot = new ShotFixture();
+        (DuneCrate.Core.Intake.Intake intake, _) = FolderCheck.Run(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
+        var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
+        CheckLane lane = context.Lanes[0];
+        Assert.Null(Replan.Of(Found("pixels.nonfinite", lane, "beauty", FrameSet.Of(1001)), context));
+        Assert.False(Replan.IsFor(Found("files.truncated", lane, null, FrameSet.Of(1001))));
+        Assert.Null(Replan.Of(Found("frames.missing", lane, null, lane.Planned!.Frames), context)); // Nothing would be left of the output.
+        Assert.Null(Replan.Of(Found("frames.extra", lane, null, FrameSet.Of(1)) with { Output = "gone/####.exr" }, context));
+        Assert.Null(Replan.Of(Found("outputs.unplanned", lane, null, FrameSet.Of(1)) with { Output = "gone/####.exr" }, context));
+        Assert.Null(Replan.Of(Found("format.camera", lane, null, FrameSet.Empty), context));
+        Assert.Null(Replan.Of(Found("frames.extra", lane, null, FrameSet.Of(1)), new CheckContext(null, intake, DateTime.UtcNow)));
+    }
+
+    [Fact]
+    public void Frames_of_a_pass_in_a_file_of_its_own_are_its_own()
+    {
+        using var shot = new ShotFixture();
+        (DuneCrate.Core.Intake.Intake intake, _) = FolderCheck.Run(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
+        var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
+        CheckLane lane = context.Lanes.First(l => l.Planned!.Output.IsPerPass);
+        Replan change = Replan.Of(Found("frames.extra", lane, null, FrameSet.Of(1013)), context)!;
+        LayerPlan layer = change.After.Layers.First(l => l.Name == lane.Layer);
+        Assert.Equal("1001-1013", layer.FindPass(lane.Planned!.Passes[0].Pass)!.Frames!.ToString());
+        Assert.All(layer.Outputs, o => Assert.Null(o.Frames));
+    }
+
+    [Fact]
+    public void The_name_of_the_picture_size_is_the_first_whole_files()
+    {
+        using var shot = new ShotFixture("truncated:sub:1001");
+        shot.Plan = WithShot(shot.Plan, p => p with { Width = 10, Height = 10 });
+        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = FolderCheck.Run(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
+        Replan change = Replan.Of(report.Findings.First(f => f.Rule == "format.resolution"), new CheckContext(shot.Plan, intake, DateTime.UtcNow))!;
+        Assert.Equal((96, 54), (change.After.Shot.Width, change.After.Shot.Height));
+    }
+
+    private static Finding Found(string rule, CheckLane lane, string? pass, FrameSet frames) => new()
+    {
+        Rule = rule,
+        Severity = Severity.Warning,
+        Output = lane.Key,
+        Layer = lane.Layer,
+        Pass = pass,
+        Frames = frames,
+        Expected = "this",
+        Found = "that",
+        Message = "It differs.",
+        Remedy = "Look.",
+    };
+
+    private static Plan WithShot(Plan plan, Func<ShotPlan, ShotPlan> change) => plan with { Shot = change(plan.Shot) };
+
+    private static Plan WithPass(Plan plan, string layer, string pass, Func<PassPlan, PassPlan?> change) => plan with
+    {
+        Layers = [.. plan.Layers.Select(l => l.Name != layer ? l : l with
+        {
+            Rebuild = [.. l.Rebuild.Where(t => !t.Factors.Contains(pass) || change(l.FindPass(pass)!) is not null)],
+            Outputs = [.. l.Outputs.Select(o => o with { Passes = [.. o.Passes.Select(p => p.Pass == pass ? change(p) : p).OfType<PassPlan>()] })],
+        })],
+    };
+}
