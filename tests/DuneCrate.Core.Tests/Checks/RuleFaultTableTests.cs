@@ -87,6 +87,20 @@ public sealed class RuleFaultTableTests : IDisposable
         Assert.All(found, f => Assert.All(new[] { f.Expected, f.Found, f.Message, f.Remedy }, text => Assert.False(string.IsNullOrWhiteSpace(text))));
     }
 
+    [Theory]
+    [InlineData("near=0.1", null)]
+    [InlineData("far=100000", null)]
+    [InlineData("near=0.1 far=100000", null)]
+    [InlineData("near=60000", "60000 to any distance")]
+    [InlineData("near=0.1 far=0.2", "0.1 to 0.2")]
+    public void Distances_beyond_the_planned_near_and_far_are_told(string cell, string? expected)
+    {
+        _shot.Plan = new WriteCells([new CellText("sub", "depth", $"float {cell}")]).Apply(_shot.Plan);
+        Finding[] found = [.. FolderCheck.Run(_shot.Folder, _shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Report.Findings.Where(f => f.Rule == "depth.range")];
+        Assert.Equal(expected, found.FirstOrDefault()?.Expected);
+        Assert.All(found, f => Assert.Equal(("sub", "depth", "1001-1012", RemedyKind.Look), (f.Layer, f.Pass, f.Frames.ToString(), f.RemedyKind)));
+    }
+
     [Fact]
     public void Every_rule_of_the_book_has_its_fault() => Assert.Equal(RuleBook.All.Select(r => r.Id).Order(), Faults.Keys.Concat(Elsewhere).Order());
 

@@ -63,6 +63,17 @@ public sealed class SchemaTests : IDisposable
     }
 
     [Fact]
+    public void Summaries_of_shows_fit_their_schema()
+    {
+        using var shot = new ShotFixture("missing:sub:1002-1007", "black:kelp:1003");
+        CheckReport report = shot.Check().With([new FindingNote("frames.missing", "sub/KP010_sub.####.exr", null, "farm", "a wrangler", "", DateTime.UnixEpoch)]);
+        Assert.Equal("", Complaint("report", report.Write()));
+        var state = new ShotState("KP010", FrameMap.Of(shot.Plan, report), report, DateTime.UnixEpoch, false, "KP010_crate_v001");
+        Assert.Equal("", Complaint("show-report", ShowReport.Of("KELP", "The Kelp Post", [state, new ShotState("KP020", FrameMap.Of(shot.Plan, null), null, null, false, null)]).Write()));
+        Assert.Equal("", Complaint("show-report", ShowReport.Of("KELP", "The Kelp Post", []).Write()));
+    }
+
+    [Fact]
     public void Crates_fit_their_schema()
     {
         using var shot = new ShotFixture("missing:sub:1002");

@@ -70,6 +70,19 @@ public class FrameSetTests
     });
 
     [Fact]
+    public void Many_sets_at_once_are_the_same_as_one_after_the_other() => SomeFrames.Array[0, 6].Sample(lists =>
+        FrameSet.UnionOf(lists.Select(FrameSet.From)).Equals(lists.Select(FrameSet.From).Aggregate(FrameSet.Empty, (all, set) => all.Union(set))));
+
+    [Fact]
+    public void Runs_that_interleave_over_millions_of_frames_are_joined()
+    {
+        FrameSet odd = FrameSet.Range(1, 40_000_001, 40_000), even = FrameSet.Range(2, 40_000_002, 40_000);
+        FrameSet all = FrameSet.UnionOf([odd, even]);
+        Assert.Equal(odd.LongCount + even.LongCount, all.LongCount);
+        Assert.True(all.Contains(40_001) && all.Contains(40_002) && !all.Contains(40_003));
+    }
+
+    [Fact]
     public void Contains_agrees_with_the_list() => Gen.Select(SomeFrames, Gen.Int[-50, 70]).Sample((frames, frame) => FrameSet.From(frames).Contains(frame) == frames.Contains(frame));
 
     [Fact]

@@ -13,8 +13,10 @@ public class SheetCellTests
         from filtered in Gen.OneOfConst<bool?>(null, true, false)
         from alpha in Gen.OneOfConst<bool?>(null, true, false)
         from edge in Gen.OneOfConst<double?>(null, 0, 0.5, 1)
+        from near in Gen.OneOfConst<double?>(null, 0, 0.25, 2)
+        from far in Gen.OneOfConst<double?>(null, 12.5, 1e6)
         from frames in Gen.OneOfConst<string?>(null, "1001-1010", "5,9-21x3", "-5--1")
-        select new SheetCell { IsPlanned = true, IsOff = off, Type = type, Home = home, IsLead = lead, Filtered = filtered, Alpha = alpha, Threshold = edge, Frames = frames is null ? null : FrameSet.Parse(frames) };
+        select new SheetCell { IsPlanned = true, IsOff = off, Type = type, Home = home, IsLead = lead, Filtered = filtered, Alpha = alpha, Threshold = edge, Near = near, Far = far, Frames = frames is null ? null : FrameSet.Parse(frames) };
 
     [Fact]
     public void Reading_a_cells_text_gives_the_cell() => Cells.Sample(cell =>
@@ -33,6 +35,7 @@ public class SheetCellTests
     [InlineData("lead half", "half lead")]
     [InlineData("off", "off")]
     [InlineData("edge=0.50 float", "float edge=0.5")]
+    [InlineData("far=120.0 near=2", "near=2 far=120")]
     public void Text_as_people_write_it_is_understood(string text, string canonical)
     {
         Assert.True(SheetCell.TryParse(text, out SheetCell cell, out _));
@@ -42,6 +45,9 @@ public class SheetCellTests
     [Theory]
     [InlineData("floaty", "means nothing")]
     [InlineData("edge=2", "from 0 to 1")]
+    [InlineData("near=-1", "0 or more")]
+    [InlineData("far=horizon", "scene units")]
+    [InlineData("near=9 far=9", "must be less than far=9")]
     [InlineData("frames=9-1", "runs backwards")]
     public void What_means_nothing_is_refused_in_words(string text, string says)
     {

@@ -13,6 +13,9 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
 {
     private const float Flat = 0.01f, Step = 0.05f, Side = 0.02f;
 
+    /// <summary>Where two pixels as far apart as an edge's neighbours differ by less than this share, no edge is: a ramp has half of its step, more than <see cref="Step"/>, between them.</summary>
+    private const float Suspect = 0.4f * Step;
+
     /// <summary>The greatest distance stands for the background when nothing lies between it and this share of it.</summary>
     private const double Gap = 0.5;
 
@@ -31,7 +34,7 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
         {
             Vector256<float> left = Vector256.Create(z.AsSpan(x - 1)), right = Vector256.Create(z.AsSpan(x + 1));
             Vector256<float> least = Vector256.Min(Vector256.Abs(left), Vector256.Abs(right));
-            if (Vector256.GreaterThanAny(Vector256.Abs(left - right), least * Step))
+            if (Vector256.GreaterThanAny(Vector256.Abs(left - right), least * Suspect))
             {
                 Test(line, z, x, x + Vector256<float>.Count);
             }
@@ -68,12 +71,12 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
         }
     }
 
-    /// <summary>Whether two flat sides have two pixels between them that climb from one to the other.</summary>
+    /// <summary>Whether two flat sides have two pixels between them, one nearer to each.</summary>
     private static bool IsRamp(float a, float b, float c, float d, float e, float f)
     {
         float one = (c - b) / (e - b), two = (d - b) / (e - b);
         return MathF.Abs(b - e) > Step * MathF.Min(MathF.Abs(b), MathF.Abs(e)) && MathF.Abs(a - b) <= Flat * MathF.Abs(b) && MathF.Abs(e - f) <= Flat * MathF.Abs(e)
-            && one > Side && two > one + Side && two < 1 - Side;
+            && one is > Side and < 0.5f && two is > 0.5f and < 1 - Side;
     }
 
     public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics)

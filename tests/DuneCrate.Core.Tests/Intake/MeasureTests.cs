@@ -1,0 +1,350 @@
+using System.Buffers.Binary;
+using System.Collections.Immutable;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Measures;
+
+namespace DuneCrate.Core.Tests.Intake;
+
+/// <summary>
+/// What is measured of passes in one go, many pixels at once, against the plainest program that does the same: pixel by pixel over the whole picture. The definitions are
+/// those of RULES.md; the pictures are random, of odd sizes, with windows that do not begin at 0.
+/// </summary>
+public sealed class MeasureTests : IDisposable
+{
+    private readonly TempFolder _folder = new();
+
+    public static TheoryData<int, int, int> Sizes => new() { { 53, 37, 1 }, { 96, 54, 2 }, { 33, 19, 3 }, { 7, 5, 4 }, { 129, 18, 5 } };
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public void Fireflies_are_lone_pixels_above_their_neighbours(int width, int height, int seed)
+    {
+        var random = new Random(seed);
+        Picture picture = new(width, height, random, "R", "G", "B");
+        for (int i = 0; i < 6; i++)
+        {
+            picture[random.Next(2) == 0 ? "R" : "G"][random.Next(width * height)] = 40 + random.NextSingle() * 100;
+        }
+
+        (PassFacts facts, SampleStatistics[] samples) = Measure(picture, "beauty");
+        var lone = new HashSet<int>();
+        (float worst, int at) = (0, -1);
+        for (int c = 0; c < 3; c++)
+        {
+            float[] plane = picture[c];
+            for (int i = 0; i < plane.Length; i++)
+            {
+                (int x, int y) = (i % width, i / width);
+                if (x == 0 || y == 0 || x == width - 1 || y == height - 1)
+                {
+                    continue;
+                }
+
+                float[] around = [.. Around(plane, i, width).Order()];
+                if (plane[i] > 8 * (around[3] + around[4]) / 2 && plane[i] > samples[c].Percentiles[^1])
+                {
+                    lone.Add(i);
+                    (worst, at) = plane[i] > worst ? (plane[i], i) : (worst, at);
+                }
+            }
+        }
+
+        Assert.Equal((lone.Count, (double)worst), (facts.Fireflies!.Count, facts.Fireflies.Worst));
+        Assert.Equal(at < 0 ? null : picture.At(at), facts.Fireflies.At);
+    }
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public void Colour_is_held_against_alpha(int width, int height, int seed)
+    {
+        var random = new Random(seed);
+        Picture picture = new(width, height, random, "R", "G", "B", "A", "emission.R", "emission.G", "emission.B");
+        picture["A"] = Plane(picture, _ => random.Next(4) switch { 0 => 0, 1 => 1, _ => Round(random.NextSingle()) });
+        picture["emission.R"] = Plane(picture, i => random.Next(2) == 0 ? picture["R"][i] : 0);
+        picture["emission.G"] = Plane(picture, i => picture["emission.R"][i] > 0 ? picture["G"][i] : 0);
+        picture["emission.B"] = Plane(picture, i => picture["emission.R"][i] > 0 ? picture["B"][i] : 0);
+        AlphaFacts facts = Measure(picture, "beauty").Facts.Alpha!;
+        (long empty, long lit, long soft, long above, int first) = (0, 0, 0, 0, -1);
+        for (int i = 0; i < picture.Size; i++)
+        {
+            (float a, float brightest) = (picture["A"][i], Max(picture["R"][i], picture["G"][i], picture["B"][i]));
+            if (a <= 0)
+            {
+                empty++;
+                if (Max(picture["R"][i] - picture["emission.R"][i], picture["G"][i] - picture["emission.G"][i], picture["B"][i] - picture["emission.B"][i]) > 1e-3f)
+                {
+                    lit++;
+                    first = first < 0 ? i : first;
+                }
+            }
+            else if (a is > 0.02f and < 0.98f)
+            {
+                soft++;
+                above += brightest > a + 1e-3f ? 1 : 0;
+            }
+        }
+
+        Assert.Equal((empty, lit, soft, above), (facts.Empty, facts.Lit, facts.Soft, facts.Above));
+        Assert.Equal(first < 0 ? null : picture.At(first), facts.At);
+    }
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public void Coverage_and_the_tiny_picture_are_block_means(int width, int height, int seed)
+    {
+        Picture picture = new(width, height, new Random(seed), "R", "G", "B", "A");
+        picture["A"] = Plane(picture, i => Round(picture["A"][i] % 1));
+        PassFacts facts = Measure(picture, "beauty").Facts;
+        for (int block = 0; block < 32 * 18; block++)
+        {
+            int[] inside = [.. Enumerable.Range(0, picture.Size).Where(i => BlockOf(i) == block)];
+            double Mean(string channel) => inside.Length == 0 ? 0 : inside.Average(i => picture[channel][i]);
+            Assert.Equal(Math.Round(Math.Clamp(Mean("A"), 0, 1) * 255), facts.Coverage![block], 1.0);
+            Assert.Equal((Mean("R") + Mean("G") + Mean("B")) / 3, (double)BinaryPrimitives.ReadHalfLittleEndian(facts.Picture!.Blocks.AsSpan(2 * block)), 2e-3);
+        }
+
+        // A column of blocks begins at the whole part of column × width / 32, a row of blocks holds the lines whose number × 18 / height has its whole part.
+        int BlockOf(int i) => i / width * 18 / height * 32 + Enumerable.Range(0, 32).Last(c => c * width / 32 <= i % width && (c + 1) * width / 32 > i % width);
+    }
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public void The_ground_of_occlusion_is_white_where_nothing_is(int width, int height, int seed)
+    {
+        var random = new Random(seed);
+        Picture picture = new(width, height, random, "A", "ao.Y");
+        picture["A"] = Plane(picture, _ => random.Next(2));
+        picture["ao.Y"] = Plane(picture, _ => Round(random.Next(3) == 0 ? random.NextSingle() : 1));
+        GroundFacts facts = Measure(picture, "ao").Facts.Ground!;
+        int[] empty = [.. Enumerable.Range(0, picture.Size).Where(i => picture["A"][i] == 0)], dark = [.. empty.Where(i => picture["ao.Y"][i] < 0.98f)];
+        Assert.Equal((empty.Length, dark.Length, picture["ao.Y"].Count(v => v >= 0.98f)), (facts.Empty, facts.Dark, facts.White));
+        Assert.Equal(dark.Length == 0 ? null : picture.At(dark[0]), facts.At);
+    }
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public void Edge_pixels_of_a_depth_lie_on_one_side_or_between(int width, int height, int seed)
+    {
+        var random = new Random(seed);
+        Picture picture = new(width, height, random, "Z") { Type = ChannelType.Float };
+        float[] plane = picture["Z"];
+        for (int y = 0; y < height; y++)
+        {
+            for (int x = 0; x < width;)
+            {
+                // Flat stretches; between some of them one pixel that lies on neither side, or a ramp of two.
+                (float depth, int length) = (2 + random.Next(1, 30), random.Next(3, 9));
+                float before = x > 0 ? plane[y * width + x - 1] : depth;
+                int kind = x > 0 ? random.Next(3) : 0;
+                for (int k = 0; k < kind && x < width; k++, x++)
+                {
+                    plane[y * width + x] = before + (depth - before) * (k + 1) / (kind + 1);
+                }
+
+                for (int end = Math.Min(width, x + length); x < end; x++)
+                {
+                    plane[y * width + x] = depth;
+                }
+            }
+        }
+
+        DepthFacts facts = Measure(picture, "depth").Facts.Depth!;
+        (long edges, long between, int first) = (0, 0, -1);
+        for (int i = 0; i < picture.Size; i++)
+        {
+            int x = i % width;
+            if (x < 2 || x >= width - 2)
+            {
+                continue;
+            }
+
+            (float a, float b, float c, float d, float e) = (plane[i - 2], plane[i - 1], plane[i], plane[i + 1], plane[i + 2]);
+            bool isRamp = x + 3 < width && IsRamp(a, b, c, d, e, plane[i + 3]);
+            bool isEdge = Math.Abs(b - d) > 0.05f * Math.Min(b, d) && Math.Abs(a - b) <= 0.01f * b && Math.Abs(d - e) <= 0.01f * d;
+            float share = (c - b) / (d - b);
+            if (isRamp || isEdge)
+            {
+                edges++;
+                if (isRamp || share is > 0.02f and < 0.98f)
+                {
+                    between++;
+                    first = first < 0 ? i : first;
+                }
+            }
+        }
+
+        Assert.Equal((edges, between, (double)plane.Min()), (facts.Edges, facts.Between, facts.Nearest));
+        Assert.Equal(first < 0 ? null : picture.At(first), facts.At);
+
+        static bool IsRamp(float a, float b, float c, float d, float e, float f)
+        {
+            (float one, float two) = ((c - b) / (e - b), (d - b) / (e - b));
+            return Math.Abs(b - e) > 0.05f * Math.Min(b, e) && Math.Abs(a - b) <= 0.01f * b && Math.Abs(e - f) <= 0.01f * e && one is > 0.02f and < 0.5f && two is > 0.5f and < 0.98f;
+        }
+    }
+
+    [Fact]
+    public void The_distance_of_nothing_is_left_aside()
+    {
+        Picture picture = new(64, 36, new Random(1), "Z") { Type = ChannelType.Float };
+        picture["Z"] = Plane(picture, i => i % 64 < 20 ? 1e10f : 3 + i % 64 / 8f);
+        DepthFacts facts = Measure(picture, "depth").Facts.Depth!;
+        Assert.Equal((1e10, 20 * 36L, 5.5), (facts.Background!.Value, facts.BackgroundPixels, facts.Nearest), (a, b) => Math.Abs(a.Item1 - b.Item1) < 1e3 && a.Item2 == b.Item2 && a.Item3 == b.Item3);
+        Assert.InRange(facts.Farthest, 10.875 * (1 - 1 / 128.0), 10.875 * (1 + 1 / 128.0));
+    }
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public void Normals_have_a_length(int width, int height, int seed)
+    {
+        var random = new Random(seed);
+        Picture picture = new(width, height, random, "normal.X", "normal.Y", "normal.Z") { Type = ChannelType.Float };
+        for (int i = 0; i < picture.Size; i++)
+        {
+            float length = random.Next(5) switch { 0 => 0, 1 => 0.9f, 2 => 1.05f, _ => 1 };
+            double turn = random.NextDouble() * 6;
+            (picture[0][i], picture[1][i], picture[2][i]) = (length * (float)Math.Cos(turn), length * (float)Math.Sin(turn) * 0.6f, length * (float)Math.Sin(turn) * 0.8f);
+        }
+
+        NormalFacts facts = Measure(picture, "normal").Facts.Normal!;
+        double[] lengths = [.. Enumerable.Range(0, picture.Size).Select(i => Math.Sqrt(Square(picture[0][i]) + Square(picture[1][i]) + Square(picture[2][i])))];
+        int[] off = [.. Enumerable.Range(0, picture.Size).Where(i => lengths[i] >= 0.5 && Math.Abs(lengths[i] - 1) > 0.02)];
+        Assert.Equal((lengths.Count(l => l >= 0.5), off.Length), (facts.Covered, facts.Off));
+        Assert.Equal(lengths.Where(l => l >= 0.5).Average(), facts.MeanLength, 1e-4);
+        Assert.Equal(off.Length == 0 ? null : picture.At(off[0]), facts.At);
+
+        static double Square(double v) => v * v;
+    }
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public void Ids_are_counted_and_what_lies_between_two_is_found(int width, int height, int seed)
+    {
+        var random = new Random(seed);
+        Picture picture = new(width, height, random, "object_id.Y") { Type = ChannelType.Float };
+        picture[0] = Plane(picture, i => random.Next(9) == 0 ? 3.5f : i / 3 % 2 == 0 ? 2 : 7);
+        IdFacts facts = Measure(picture, "object_id").Facts.Ids!;
+        Assert.Equal(picture[0].GroupBy(v => v).OrderByDescending(g => g.Count()).ThenBy(g => g.Key).Select(g => (g.Key.ToString("R", System.Globalization.CultureInfo.InvariantCulture), (long)g.Count())), facts.Ids.Select(i => (i.Value, i.Pixels)));
+        int[] between = [.. Enumerable.Range(0, picture.Size).Where(i => i % width > 0 && i % width < width - 1 && IsBetween(picture[0][i - 1], picture[0][i], picture[0][i + 1]))];
+        Assert.Equal((picture[0].Count(v => v == 3.5f), between.Length), (facts.Fractional, facts.Between));
+        Assert.Equal(between.Length == 0 ? null : picture.At(between[0]), facts.At);
+
+        static bool IsBetween(float left, float value, float right) => value != left && value != right && left != right && value >= Math.Min(left, right) && value <= Math.Max(left, right);
+    }
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public void Ranks_fall_and_coverages_sum_to_one(int width, int height, int seed)
+    {
+        var random = new Random(seed);
+        Picture picture = new(width, height, random, "CryptoObject00.R", "CryptoObject00.G", "CryptoObject00.B", "CryptoObject00.A") { Type = ChannelType.Float };
+        float[] ids = [BitConverter.UInt32BitsToSingle(0x4a1f7c3b), BitConverter.UInt32BitsToSingle(0x3f9d22e1), BitConverter.UInt32BitsToSingle(0x01c0ffee)];
+        for (int i = 0; i < picture.Size; i++)
+        {
+            (float first, float second) = random.Next(8) switch { 0 => (0.4f, 0.6f), 1 => (0.9f, 0.3f), 2 => (0f, 0f), 3 or 4 => (0.7f, 0.3f), _ => (1f, 0f) };
+            (picture[0][i], picture[1][i], picture[2][i], picture[3][i]) = (ids[random.Next(2)], first, ids[2], second);
+        }
+
+        CryptoFacts facts = Measure(picture, "cryptomatte.object").Facts.Crypto!;
+        int[] rising = [.. Enumerable.Range(0, picture.Size).Where(i => picture[3][i] > picture[1][i] + 1e-4f)], over = [.. Enumerable.Range(0, picture.Size).Where(i => picture[1][i] + picture[3][i] > 1.001f)];
+        Assert.Equal((rising.Length, over.Length), (facts.Rising, facts.Over));
+        var counts = Enumerable.Range(0, picture.Size).SelectMany(i => new (float Id, float Cover)[] { (picture[0][i], picture[1][i]), (picture[2][i], picture[3][i]) }).Where(r => r.Cover > 0)
+            .GroupBy(r => BitConverter.SingleToUInt32Bits(r.Id)).ToDictionary(g => g.Key.ToString("x8", System.Globalization.CultureInfo.InvariantCulture), g => (long)g.Count());
+        Assert.Equal(counts.OrderBy(c => c.Key), facts.Ids.ToDictionary(i => i.Value, i => i.Pixels).OrderBy(c => c.Key));
+        Assert.Equal(rising.Concat(over).Any() ? picture.At(rising.Concat(over).Min()) : null, facts.At);
+    }
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public void So_many_percent_of_the_samples_lie_below_a_percentile(int width, int height, int seed)
+    {
+        double[] shares = [0.001, 0.01, 0.05, 0.25, 0.5, 0.75, 0.95, 0.99, 0.999];
+        Picture picture = new(width, height, new Random(seed), "R", "G", "B");
+        SampleStatistics samples = Measure(picture, "beauty").Samples[0];
+        float[] values = picture["R"];
+        Assert.All(shares.Zip(samples.Percentiles), p =>
+        {
+            Assert.True(values.Count(v => v < p.Second) <= p.First * values.Length + 1, $"{p.First}: too many below {p.Second}");
+            Assert.True(values.Count(v => v <= p.Second) >= p.First * values.Length - 1, $"{p.First}: too few up to {p.Second}");
+        });
+    }
+
+    [Fact]
+    public void Samples_that_are_no_numbers_disturb_no_measure()
+    {
+        Picture picture = new(40, 24, new Random(3), "R", "G", "B", "A");
+        picture["A"] = Plane(picture, _ => 1);
+        picture["R"][45] = float.NaN;
+        picture["G"][90] = float.PositiveInfinity;
+        PassFacts facts = Measure(picture, "beauty").Facts;
+        Assert.True(double.IsFinite(facts.Fireflies!.Worst));
+        Assert.All(Enumerable.Range(0, 32 * 18), b => Assert.True(Half.IsFinite(BinaryPrimitives.ReadHalfLittleEndian(facts.Picture!.Blocks.AsSpan(2 * b)))));
+    }
+
+    private (PassFacts Facts, SampleStatistics[] Samples) Measure(Picture picture, string pass)
+    {
+        string path = _folder["a.0001.exr"];
+        ExrWriter.Write(path, picture.ToImage());
+        FileFacts facts = FactsReader.Read(FolderListing.OfFile(path), new FactsRequest(FactsDepth.Pixels));
+        Assert.Null(facts.Problem);
+        return (facts.Parts[0].Passes!.Value.Single(p => p.Pass == pass), [.. picture.Names.Select(n => facts.FindChannel(n)!.Samples!)]);
+    }
+
+    private static float[] Around(float[] plane, int i, int width) => [plane[i - width - 1], plane[i - width], plane[i - width + 1], plane[i - 1], plane[i + 1], plane[i + width - 1], plane[i + width], plane[i + width + 1]];
+
+    private static float[] Plane(Picture picture, Func<int, float> value) => [.. Enumerable.Range(0, picture.Size).Select(value)];
+
+    private static float Round(float value) => (float)(Half)value;
+
+    private static float Max(params float[] values) => values.Max();
+
+    public void Dispose() => _folder.Dispose();
+
+    /// <summary>Random planes of values that halves hold exactly, in a window that begins at −3, 7.</summary>
+    private sealed class Picture
+    {
+        private readonly Dictionary<string, float[]> _planes;
+        private readonly int _width, _height;
+
+        public Picture(int width, int height, Random random, params string[] names)
+        {
+            (_width, _height, Names) = (width, height, names);
+            _planes = names.ToDictionary(n => n, _ => Enumerable.Range(0, width * height).Select(_ => Round(0.1f + random.NextSingle() * 2)).ToArray());
+        }
+
+        public string[] Names { get; }
+
+        public ChannelType Type { get; init; } = ChannelType.Half;
+
+        public int Size => _width * _height;
+
+        public float[] this[string name]
+        {
+            get => _planes[name];
+            set => _planes[name] = value;
+        }
+
+        public float[] this[int channel]
+        {
+            get => _planes[Names[channel]];
+            set => _planes[Names[channel]] = value;
+        }
+
+        public int[] At(int place) => [place % _width - 3, place / _width + 7];
+
+        public ExrImage ToImage()
+        {
+            var window = new PixelBox(-3, 7, _width - 4, _height + 6);
+            foreach (string name in Names.Where(_ => Type == ChannelType.Half))
+            {
+                _planes[name] = [.. _planes[name].Select(Round)];
+            }
+
+            var part = new ExrPart(Names.Select(n => new ExrChannel(n, Type)), window, window, ExrCompression.Zip, []);
+            return new ExrImage(part, _planes.ToImmutableDictionary());
+        }
+    }
+}
