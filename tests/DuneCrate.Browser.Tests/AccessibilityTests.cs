@@ -17,7 +17,7 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
         var found = new List<string>();
         foreach (string theme in new[] { "light", "dusk" })
         {
-            foreach (string page in new[] { "/", "/rules", "/new-show", "/KELP/new-shot", "/nowhere", "/KELP/KP500/plan", "/KELP/KP500/plan/scene", "/KELP/KP500/plan/roles", "/KELP/KP500/plan/ids", "/KELP/KP500/plan/files", "/KELP/KP500/plan/settings", "/KELP/KP500/plan/estimate", "/KELP/KP500/plan/preflight", "/KELP/KP500/plan/versions", "/KELP/KP500/plan/print", "/KELP/settings", "/KELP/KP500/receive", "/KELP/KP500/check", "/KELP/KP500/look", "/KELP/KP500/stack?frame=1004", "/KELP/KP500/crate" })
+            foreach (string page in new[] { "/", "/rules", "/new-show", "/KELP/new-shot", "/nowhere", "/KELP/KP500/plan", "/KELP/KP500/plan/scene", "/KELP/KP500/plan/roles", "/KELP/KP500/plan/ids", "/KELP/KP500/plan/files", "/KELP/KP500/plan/settings", "/KELP/KP500/plan/estimate", "/KELP/KP500/plan/preflight", "/KELP/KP500/plan/versions", "/KELP/KP500/plan/print", "/KELP/settings", "/KELP/summary", "/KELP/KP500/receive", "/KELP/KP500/check", "/KELP/KP500/check?rule=frames.missing", "/KELP/KP500/check?words=nothing-like-it", "/KELP/KP500/look", "/KELP/KP500/stack?frame=1004", "/KELP/KP500/crate" })
             {
                 browser.Go(page);
                 browser.Script<object>("document.documentElement.dataset.theme = arguments[0]; return null;", theme);
