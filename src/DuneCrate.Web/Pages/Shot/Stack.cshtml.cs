@@ -23,13 +23,13 @@ public sealed class StackModel(ShotDesk desk, PictureStore pictures) : ShotPage(
     public FrameSet Off => View.Unsummed(View.Selected.Layer);
 
     /// <summary>Whether the selected frame is off.</summary>
-    public bool IsOff => Facts is { } facts && RebuildResidual.IsOff(facts);
+    public bool IsOff => Facts is { } facts && RebuildResidual.IsOff(facts, MeanLimit, OffLimit);
 
     /// <summary>From which mean residual on it is a warning.</summary>
-    public double MeanLimit => RebuildResidual.MeanLimit;
+    public double MeanLimit => RebuildResidual.LimitsOf(View.Plan.Show).Mean;
 
     /// <summary>From which share of pixels on it is a warning.</summary>
-    public double OffLimit => RebuildResidual.OffLimit;
+    public double OffLimit => RebuildResidual.LimitsOf(View.Plan.Show).Off;
 
     /// <summary>Shows the station.</summary>
     public void OnGet()

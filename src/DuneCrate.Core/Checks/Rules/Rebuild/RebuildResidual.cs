@@ -1,4 +1,6 @@
+using System.Collections.Immutable;
 using System.Globalization;
+using DuneCrate.Core.Planning;
 using DuneCrate.Core.Stacking;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -9,14 +11,9 @@ namespace DuneCrate.Core.Checks.Rules;
 /// </summary>
 public sealed class RebuildResidual : PixelRule
 {
-    /// <summary>Mean residual over mean beauty from which on it is a warning.</summary>
-    public const double MeanLimit = 0.005;
-
-    /// <summary>Share of pixels that are off from which on it is a warning.</summary>
-    public const double OffLimit = 0.01;
-
-    /// <summary>Above this many times a limit it is a blocker.</summary>
-    public const double BlockerFactor = 10;
+    private static readonly RuleThreshold Mean = new("mean", 0.005, "mean residual, as a share of the mean beauty");
+    private static readonly RuleThreshold Off = new("pixels", 0.01, "share of pixels that are off");
+    private static readonly RuleThreshold Blocker = new("blocker", 10, "times a limit above which it is a blocker");
 
     public override string Id => "rebuild.residual";
 
@@ -26,16 +23,26 @@ public sealed class RebuildResidual : PixelRule
 
     public override string Question => "The light passes do not sum to the beauty";
 
+    public override ImmutableArray<RuleThreshold> Thresholds => [Mean, Off, Blocker];
+
+    /// <summary>Mean residual and share of pixels from which on a show takes it for a warning.</summary>
+    public static (double Mean, double Off) LimitsOf(ShowPlan show)
+    {
+        double Of(RuleThreshold threshold) => show.Rules?.GetValueOrDefault("rebuild.residual")?.Thresholds?.TryGetValue(threshold.Name, out double set) == true ? set : threshold.Default;
+        return (Of(Mean), Of(Off));
+    }
+
     public override IEnumerable<Finding> Check(CheckContext context)
     {
+        (double mean, double off, double blocker) = (context.Threshold(this, Mean), context.Threshold(this, Off), context.Threshold(this, Blocker));
         foreach (CheckLane lane in context.Lanes.Where(l => l.Planned?.HasBeauty == true))
         {
             var measured = lane.Files.Select(f => (File: f, Facts: context.Rebuild(lane, f))).Where(m => m.Facts is not null).ToArray();
-            foreach ((string key, var frames, LaneFile first) in Group(measured.Select(m => m.File), f => Verdict(context.Rebuild(lane, f)!)))
+            foreach ((string key, var frames, LaneFile first) in Group(measured.Select(m => m.File), f => Verdict(context.Rebuild(lane, f)!, mean, off, blocker)))
             {
                 RebuildFacts worst = frames.Select(f => context.Rebuild(lane, lane.ByFrame[f])).OfType<RebuildFacts>().MaxBy(r => r.MeanResidual)!;
                 string guilty = worst.Guilty is { } term ? $"; {term} is most likely at fault" : "";
-                yield return About(lane, frames, $"mean residual up to {Percent(MeanLimit)}, up to {Percent(OffLimit)} of pixels off",
+                yield return About(lane, frames, $"mean residual up to {Percent(mean)}, up to {Percent(off)} of pixels off",
                     $"mean residual {Percent(worst.MeanResidual)}, {Percent(worst.OffShare)} of pixels off",
                     string.Create(CultureInfo.InvariantCulture, $"The light passes do not sum to the beauty in {Words(frames)}: mean residual {Percent(worst.MeanResidual)}, worst {worst.MaxResidual:0.###} at {worst.Worst![0]}, {worst.Worst[1]}{guilty}."),
                     $"Open the sum. {Rerender(lane, frames)}", RemedyKind.Rerender, "beauty") with
@@ -45,14 +52,14 @@ public sealed class RebuildResidual : PixelRule
     }
 
     /// <summary>Whether a frame's light passes are off by more than the limits.</summary>
-    public static bool IsOff(RebuildFacts facts) => Times(facts) > 1;
+    public static bool IsOff(RebuildFacts facts, double mean, double off) => Times(facts, mean, off) > 1;
 
     /// <summary>How many times its limit the worse of the two numbers is.</summary>
-    private static double Times(RebuildFacts facts) => Math.Max(facts.MeanResidual / MeanLimit, facts.OffShare / OffLimit);
+    private static double Times(RebuildFacts facts, double mean, double off) => Math.Max(facts.MeanResidual / mean, facts.OffShare / off);
 
-    private static string? Verdict(RebuildFacts facts)
+    private static string? Verdict(RebuildFacts facts, double mean, double off, double blocker)
     {
-        double times = Times(facts);
-        return times <= 1 || facts.Worst is null ? null : $"{(times > BlockerFactor ? "blocker" : "warning")} {facts.Guilty}";
+        double times = Times(facts, mean, off);
+        return times <= 1 || facts.Worst is null ? null : $"{(times > blocker ? "blocker" : "warning")} {facts.Guilty}";
     }
 }
