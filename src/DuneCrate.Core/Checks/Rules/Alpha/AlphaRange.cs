@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Frames;
 
@@ -8,6 +9,8 @@ namespace DuneCrate.Core.Checks.Rules;
 /// </summary>
 public sealed class AlphaRange : PixelRule
 {
+    private static readonly RuleThreshold Tolerance = new("tolerance", 1e-3, "how far below 0 or above 1");
+
     public override string Id => "alpha.range";
 
     public override string Title => "Alpha outside 0 to 1";
@@ -16,14 +19,15 @@ public sealed class AlphaRange : PixelRule
 
     public override string Question => "Alpha outside 0..1";
 
-    private const double Tolerance = 1e-3;
+    public override ImmutableArray<RuleThreshold> Thresholds => [Tolerance];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from lane in context.Lanes
+        let tolerance = context.Threshold(this, Tolerance)
         from pass in lane.Passes
         from channel in pass.Channels
         where ChannelMatch.IsAlpha(channel.Name) || pass.Name == "alpha"
-        let bad = lane.Files.Where(f => f.Find(channel.Name)?.Samples is { } s && (s.Min < -Tolerance || s.Max > 1 + Tolerance)).ToArray()
+        let bad = lane.Files.Where(f => f.Find(channel.Name)?.Samples is { } s && (s.Min < -tolerance || s.Max > 1 + tolerance)).ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let least = bad.Min(f => f.Find(channel.Name)!.Samples!.Min)
