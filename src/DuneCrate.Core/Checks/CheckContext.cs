@@ -79,7 +79,7 @@ public sealed class CheckContext
     public RuleSetting? Setting(IRule rule) => Plan?.Show.Rules?.GetValueOrDefault(rule.Id);
 
     /// <summary>A show's threshold of a rule, or the rule's own.</summary>
-    public double Threshold(IRule rule, RuleThreshold threshold) => Setting(rule)?.Thresholds?.TryGetValue(threshold.Name, out double set) == true ? set : threshold.Default;
+    public double Threshold(IRule rule, RuleThreshold threshold) => threshold.Of(Plan?.Show.Rules, rule.Id);
 
     /// <summary>The rebuild of a layer at a frame, or null when it was not measured.</summary>
     public RebuildFacts? Rebuild(CheckLane lane, LaneFile file) =>

@@ -20,7 +20,7 @@ public sealed record Replan(Plan After, string What)
         ["frames.still"] = (_, c, l, _) => PlanFrames(c, l, l.Frames),
         ["outputs.missing"] = (_, c, l, _) => SwitchOff(c, l, l.Planned!.Passes),
         ["pixels.black"] = (f, c, l, _) => f.Frames.Equals(l.Frames) && f.Severity != Severity.Blocker ? SwitchOff(c, l, [.. l.Planned!.Passes.Where(p => p.Pass == f.Pass)]) : null,
-        ["channels.extra"] = (_, c, l, came) => came is null ? null : AddChannels(c, l, [.. came.Channels.Where(x => !IsPlanned(l, x.Name) && x.Name != "A")]),
+        ["channels.extra"] = (_, c, l, came) => came is null ? null : AddChannels(c, l, [.. came.Channels.Where(x => !Rules.ChannelMatch.IsPlanned(l, x.Name) && x.Name != "A")]),
         ["channels.missing"] = (f, c, l, came) => came is null ? null : DropChannels(c, l, f.Pass!, came, isAlpha: false),
         ["channels.alpha"] = (f, c, l, came) => came is null ? null : f.Expected == "no alpha" ? AddAlpha(c, l, f.Pass!, came) : DropChannels(c, l, f.Pass!, came, isAlpha: true),
         ["channels.name"] = (f, c, l, came) => came is null ? null : RenameChannels(c, l, f.Pass!, came),
@@ -61,8 +61,6 @@ public sealed record Replan(Plan After, string What)
     }
 
     private static PartFacts? First(FileFacts? came) => came is { Parts: [var first, ..] } ? first : null;
-
-    private static bool IsPlanned(CheckLane lane, string channel) => lane.Passes.Any(p => p.Channels.Any(c => c.Name == channel));
 
     private static Replan OfShot(CheckContext context, Func<ShotPlan, ShotPlan> change, string what) => new(context.Plan! with { Shot = change(context.Plan.Shot) }, what);
 

@@ -29,14 +29,7 @@ public sealed class IndexModel(ShowStore store, ShotDesk desk, DemoWork demo) : 
         Shows = await store.ShowsAsync();
         foreach (ShowRow show in Shows)
         {
-            _views[show.Id] = [];
-            foreach (ShotRow shot in show.Shots)
-            {
-                if (await desk.ViewAsync(show.Code, shot.Code, Selection.None) is { } view)
-                {
-                    _views[show.Id].Add(view);
-                }
-            }
+            _views[show.Id] = await desk.ViewsAsync(show);
         }
     }
 }

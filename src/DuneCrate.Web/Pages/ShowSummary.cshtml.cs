@@ -28,16 +28,8 @@ public sealed class ShowSummaryModel(ShowStore store, ShotDesk desk) : PageModel
             return;
         }
 
-        var states = new List<ShotState>();
-        foreach (ShotRow shot in show.Shots)
-        {
-            if (await desk.ViewAsync(show.Code, shot.Code, Selection.None) is { } view)
-            {
-                states.Add(new ShotState(shot.Code, view.Lanes, view.Report, view.Reported?.Ended, view.IsStale, view.Crates.FirstOrDefault(c => c.State == WorkState.Done)?.Name));
-            }
-        }
-
-        Report = ShowReport.Of(show.Code, show.Name, states);
+        Report = ShowReport.Of(show.Code, show.Name, (await desk.ViewsAsync(show)).Select(v =>
+            new ShotState(v.Row.Code, v.Lanes, v.Report, v.Reported?.Ended, v.IsStale, v.Crates.FirstOrDefault(c => c.State == WorkState.Done)?.Name)));
         await next();
     }
 

@@ -145,6 +145,21 @@ public sealed class ShotDesk(ShowStore store, StorageRoots roots, IFactsCache fa
         return known.Report;
     }
 
+    /// <summary>Every shot of a show, by code.</summary>
+    public async Task<List<ShotView>> ViewsAsync(ShowRow show)
+    {
+        var views = new List<ShotView>();
+        foreach (ShotRow shot in show.Shots)
+        {
+            if (await ViewAsync(show.Code, shot.Code, Selection.None) is { } view)
+            {
+                views.Add(view);
+            }
+        }
+
+        return views;
+    }
+
     private async Task<(int, CheckReport?, CheckRow?)> ReportAsync(int shotId)
     {
         int id = await store.NewestReportIdAsync(shotId);

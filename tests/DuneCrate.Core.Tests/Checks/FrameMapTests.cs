@@ -122,20 +122,8 @@ public class FrameMapTests
         Outputs = [new OutputPlan { Template = "{layer}/{shot}_{layer}.{frame}.exr", Passes = [.. passes.Select(p => new PassPlan { Pass = p })] }],
     };
 
-    private static Finding Found(string rule, Severity severity, string output, string layer, string? pass, string frames, RemedyKind kind = RemedyKind.Look) => new()
-    {
-        Rule = rule,
-        Severity = severity,
-        Output = output,
-        Layer = layer,
-        Pass = pass,
-        Frames = FrameSet.Parse(frames),
-        Expected = "this",
-        Found = "that",
-        Message = "It differs.",
-        Remedy = "Look.",
-        RemedyKind = kind,
-    };
+    private static Finding Found(string rule, Severity severity, string output, string layer, string? pass, string frames, RemedyKind kind = RemedyKind.Look) =>
+        TestFindings.Make(rule, severity, output, layer, pass, FrameSet.Parse(frames), kind);
 
     private static CheckReport Of(params Finding[] findings) => new()
     {

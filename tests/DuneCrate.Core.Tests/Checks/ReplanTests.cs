@@ -115,19 +115,7 @@ public class ReplanTests
         Assert.Equal((96, 54), (change.After.Shot.Width, change.After.Shot.Height));
     }
 
-    private static Finding Found(string rule, CheckLane lane, string? pass, FrameSet frames) => new()
-    {
-        Rule = rule,
-        Severity = Severity.Warning,
-        Output = lane.Key,
-        Layer = lane.Layer,
-        Pass = pass,
-        Frames = frames,
-        Expected = "this",
-        Found = "that",
-        Message = "It differs.",
-        Remedy = "Look.",
-    };
+    private static Finding Found(string rule, CheckLane lane, string? pass, FrameSet frames) => TestFindings.Make(rule, Severity.Warning, lane.Key, lane.Layer, pass, frames);
 
     private static Plan WithShot(Plan plan, Func<ShotPlan, ShotPlan> change) => plan with { Shot = change(plan.Shot) };
 

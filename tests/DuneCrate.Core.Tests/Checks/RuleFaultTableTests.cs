@@ -101,6 +101,18 @@ public sealed class RuleFaultTableTests : IDisposable
         Assert.All(found, f => Assert.Equal(("sub", "depth", "1001-1012", RemedyKind.Look), (f.Layer, f.Pass, f.Frames.ToString(), f.RemedyKind)));
     }
 
+    public static TheoryData<string> RulesWithNumbers() => [.. Faults.Keys.Where(r => !RuleBook.Find(r)!.Thresholds.IsEmpty)];
+
+    [Theory]
+    [MemberData(nameof(RulesWithNumbers))]
+    public void Thresholds_that_nothing_reaches_silence_a_rule(string rule)
+    {
+        Faults[rule].Spoil(_shot);
+        var never = new RuleSetting { Thresholds = new(RuleBook.Find(rule)!.Thresholds.Select(t => KeyValuePair.Create(t.Name, 1e9))) };
+        _shot.Plan = _shot.Plan with { Show = _shot.Plan.Show with { Rules = new() { [rule] = never } } };
+        Assert.DoesNotContain(FolderCheck.Run(_shot.Folder, _shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Report.Findings, f => f.Rule == rule);
+    }
+
     [Fact]
     public void Every_rule_of_the_book_has_its_fault() => Assert.Equal(RuleBook.All.Select(r => r.Id).Order(), Faults.Keys.Concat(Elsewhere).Order());
 

@@ -69,16 +69,13 @@ public class RuleSettingsTests
         Assert.Equal("1004", Assert.Single(report.Rerun).Frames.ToString()); // It still has to be rendered.
     }
 
-    [Theory]
-    [InlineData("rebuild.residual", "unlit:sub:1002-1003")]
-    [InlineData("pixels.clipped", null)]
-    public void A_threshold_that_nothing_reaches_silences_a_rule(string id, string? fault)
+    [Fact]
+    public void Limits_that_nothing_reaches_silence_the_rebuild()
     {
-        using var shot = new ShotFixture(fault is null ? [] : [fault]);
-        Rule rule = RuleBook.Find(id)!;
-        Assert.Equal(fault is not null, shot.Check().Findings.Any(f => f.Rule == id));
-        shot.Plan = With(shot.Plan, id, new RuleSetting { Thresholds = new(rule.Thresholds.Select(t => KeyValuePair.Create(t.Name, 1e9))) });
-        Assert.DoesNotContain(shot.Check().Findings, f => f.Rule == id);
+        using var shot = new ShotFixture("unlit:sub:1002-1003");
+        Assert.Contains(shot.Check().Findings, f => f.Rule == "rebuild.residual");
+        shot.Plan = With(shot.Plan, "rebuild.residual", new RuleSetting { Thresholds = new(RuleBook.Find("rebuild.residual")!.Thresholds.Select(t => KeyValuePair.Create(t.Name, 1e9))) });
+        Assert.DoesNotContain(shot.Check().Findings, f => f.Rule == "rebuild.residual");
     }
 
     [Fact]

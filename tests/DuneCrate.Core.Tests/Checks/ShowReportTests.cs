@@ -64,19 +64,8 @@ public class ShowReportTests
 
     private static ShotState State(string code, CheckReport? report) => new(code, FrameMap.Of(Planned, report), report, report is null ? null : DateTime.UnixEpoch, false, null);
 
-    private static Finding Found(string rule, Severity severity, string frames, RemedyKind kind = RemedyKind.Look) => new()
-    {
-        Rule = rule,
-        Severity = severity,
-        Output = "sub/KP010.####.exr",
-        Layer = "sub",
-        Frames = FrameSet.Parse(frames),
-        Expected = "this",
-        Found = "that",
-        Message = "It differs.",
-        Remedy = "Look.",
-        RemedyKind = kind,
-    };
+    private static Finding Found(string rule, Severity severity, string frames, RemedyKind kind = RemedyKind.Look) =>
+        TestFindings.Make(rule, severity, "sub/KP010.####.exr", "sub", null, FrameSet.Parse(frames), kind);
 
     private static CheckReport Of(string frames, params Finding[] findings)
     {

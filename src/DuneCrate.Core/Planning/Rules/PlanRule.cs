@@ -18,8 +18,7 @@ public sealed record PlanContext(Plan Plan, PlanEstimate Estimate, long? FreeByt
     public IEnumerable<LayerPlan> Layers => Plan.Layers.Where(l => !l.Off);
 
     /// <summary>A show's threshold of a rule, or the rule's own.</summary>
-    public double Threshold(IRule rule, RuleThreshold threshold) =>
-        Plan.Show.Rules?.GetValueOrDefault(rule.Id)?.Thresholds?.TryGetValue(threshold.Name, out double set) == true ? set : threshold.Default;
+    public double Threshold(IRule rule, RuleThreshold threshold) => threshold.Of(Plan.Show.Rules, rule.Id);
 }
 
 /// <summary>One mistake in a plan, before anything is rendered.</summary>

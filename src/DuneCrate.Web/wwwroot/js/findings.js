@@ -1,5 +1,6 @@
 // The list of findings: narrowed by the server, stepped through with n and p; forms are signed with the name that was given last.
-const names = ['of-layer', 'of-pass', 'rule', 'severity', 'state', 'words', 'order'];
+// What narrows map and findings, by its names in the address.
+export const names = ['of-layer', 'of-pass', 'rule', 'severity', 'state', 'words', 'order'];
 
 export function startFindings(ruler) {
   const form = document.getElementById('narrow');

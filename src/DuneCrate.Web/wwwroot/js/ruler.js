@@ -1,4 +1,6 @@
 // The frame ruler: click, drag and keys choose the frame; address, links and flags follow, and views hear of it.
+import { names } from './findings.js';
+
 const pad = number => String(number).padStart(2, '0');
 
 export function startRuler(shot) {
@@ -17,7 +19,7 @@ export function startRuler(shot) {
   function withFrame(address) {
     const url = new URL(address, location.href), now = new URLSearchParams(location.search);
     url.searchParams.set('frame', frame);
-    for (const name of ['of-layer', 'of-pass', 'rule', 'severity', 'state', 'words', 'order']) {
+    for (const name of names) {
       if (now.get(name)) url.searchParams.set(name, now.get(name));
       else url.searchParams.delete(name);
     }

@@ -8,6 +8,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// </summary>
 public sealed class ModulateRange : PixelRule
 {
+    private static readonly RuleThreshold Tolerance = new("tolerance", 1e-3, "how far below 0 or above 1");
     private static readonly RuleThreshold Share = new("share", 0.01, "share of empty pixels that may be dark");
 
     public override string Id => "modulate.range";
@@ -18,15 +19,14 @@ public sealed class ModulateRange : PixelRule
 
     public override string Question => "Occlusion or shadow outside 0..1, or its background not white";
 
-    public override ImmutableArray<RuleThreshold> Thresholds => [Share];
-
-    private const double Tolerance = 1e-3;
+    public override ImmutableArray<RuleThreshold> Thresholds => [Tolerance, Share];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from lane in context.Lanes
+        let tolerance = context.Threshold(this, Tolerance)
         from pass in lane.Passes
         where pass.Definition?.Kind == PassKind.Modulate
-        from odd in Group(lane.Files, f => Colours(pass, f).Any(c => c.Samples.Min < -Tolerance || c.Samples.Max > 1 + Tolerance) ? "outside 0 to 1"
+        from odd in Group(lane.Files, f => Colours(pass, f).Any(c => c.Samples.Min < -tolerance || c.Samples.Max > 1 + tolerance) ? "outside 0 to 1"
             : Measured(pass, f)?.Ground is { Empty: > 0 } g && g.Dark > context.Threshold(this, Share) * g.Empty ? "not white where nothing is" : null)
         select About(lane, odd.Frames, "0 to 1, white where nothing happens", odd.Found, $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}; multiplied over a picture it changes what it should not.", Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name) with
         { At = Measured(pass, odd.First)?.Ground?.At };

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Frames;
 
@@ -8,6 +9,8 @@ namespace DuneCrate.Core.Checks.Rules;
 /// </summary>
 public sealed class UvRange : PixelRule
 {
+    private static readonly RuleThreshold Tolerance = new("tolerance", 1e-3, "how far below 0 or above 1");
+
     public override string Id => "uv.range";
 
     public override string Title => "Texture coordinates beyond 0 to 1";
@@ -16,11 +19,14 @@ public sealed class UvRange : PixelRule
 
     public override string Question => "Texture coordinates outside 0..1";
 
+    public override ImmutableArray<RuleThreshold> Thresholds => [Tolerance];
+
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from lane in context.Lanes
+        let tolerance = context.Threshold(this, Tolerance)
         from pass in lane.Passes
         where pass.Definition?.Key == "uv"
-        let odd = lane.Files.Where(f => Samples(pass, f).Any(c => c.Samples.Min < -1e-3 || c.Samples.Max > 1 + 1e-3)).ToArray()
+        let odd = lane.Files.Where(f => Samples(pass, f).Any(c => c.Samples.Min < -tolerance || c.Samples.Max > 1 + tolerance)).ToArray()
         where odd.Length > 0
         let frames = FrameSet.From(odd.Select(f => f.Frame))
         let most = odd.SelectMany(f => Samples(pass, f)).Max(c => c.Samples.Max)

@@ -11,11 +11,13 @@ namespace DuneCrate.Core.Checks.Rules;
 /// </summary>
 public sealed class RebuildResidual : PixelRule
 {
+    private const string Key = "rebuild.residual";
+
     private static readonly RuleThreshold Mean = new("mean", 0.005, "mean residual, as a share of the mean beauty");
     private static readonly RuleThreshold Off = new("pixels", 0.01, "share of pixels that are off");
     private static readonly RuleThreshold Blocker = new("blocker", 10, "times a limit above which it is a blocker");
 
-    public override string Id => "rebuild.residual";
+    public override string Id => Key;
 
     public override string Title => "Light passes do not reach the beauty";
 
@@ -26,11 +28,7 @@ public sealed class RebuildResidual : PixelRule
     public override ImmutableArray<RuleThreshold> Thresholds => [Mean, Off, Blocker];
 
     /// <summary>Mean residual and share of pixels from which on a show takes it for a warning.</summary>
-    public static (double Mean, double Off) LimitsOf(ShowPlan show)
-    {
-        double Of(RuleThreshold threshold) => show.Rules?.GetValueOrDefault("rebuild.residual")?.Thresholds?.TryGetValue(threshold.Name, out double set) == true ? set : threshold.Default;
-        return (Of(Mean), Of(Off));
-    }
+    public static (double Mean, double Off) LimitsOf(ShowPlan show) => (Mean.Of(show.Rules, Key), Off.Of(show.Rules, Key));
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
