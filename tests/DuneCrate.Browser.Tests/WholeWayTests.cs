@@ -117,7 +117,7 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
 
         browser.Go("/KELP/KP200/check");
         browser.Press("What to do · frames.missing");
-        browser.Fill("details[open] input[name=by]", "Ada Reed");
+        browser.Fill("details[open] form[action*='Waive'] input[name=by]", "Ada Reed");
         browser.Fill("details[open] input[name=reason]", "cut before this frame");
         browser.Press("Waive this finding");
         browser.UntilText("Waived by Ada Reed: cut before this frame");
@@ -158,7 +158,7 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
     {
         browser.MakeShot("KP400");
         browser.Go("/KELP/KP400/check");
-        IWebElement lane = browser.Find(".lane:nth-child(6) canvas");
+        IWebElement lane = browser.Find(".lane:nth-child(6) .cells");
         new OpenQA.Selenium.Interactions.Actions(browser.Driver).MoveToElement(lane, lane.Size.Width / 4 + lane.Size.Width / 8, 0).Click().Perform();
         browser.Until(d => d.Url.Contains("/look?", StringComparison.Ordinal) ? d : null, "the viewer");
         Assert.Contains("layer=kelp", browser.Driver.Url);

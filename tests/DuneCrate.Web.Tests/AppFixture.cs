@@ -124,9 +124,10 @@ public sealed partial class AppFixture : IAsyncLifetime
     public async Task<string> UntilAsync(string path, Func<string, bool> isReady)
     {
         using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(50));
+        string text = "";
         for (int i = 0; i < 1200; i++)
         {
-            string text = await GetAsync(path);
+            text = await GetAsync(path);
             if (isReady(text))
             {
                 return text;
@@ -135,10 +136,13 @@ public sealed partial class AppFixture : IAsyncLifetime
             await timer.WaitForNextTickAsync();
         }
 
-        throw new TimeoutException(path);
+        throw new TimeoutException($"{path}: {Tags().Replace(text, " ")}");
     }
 
     public T Service<T>() where T : notnull => Services.GetRequiredService<T>();
+
+    [GeneratedRegex("<[^>]*>|\\s{2,}")]
+    private static partial Regex Tags();
 
     [GeneratedRegex("""X-Form-Token":"([^"]+)""")]
     private static partial Regex HeaderToken();

@@ -107,27 +107,31 @@ public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots ro
     {
         using var stop = CancellationTokenSource.CreateLinkedTokenSource(ending);
         _live[crate.Id] = new WorkProgress(stop) { Doing = "reading every file back" };
-        string problems;
         try
         {
-            CrateProof proof = await Task.Run(() => CrateVerifier.Verify(crate.Path!, stop.Token), stop.Token);
-            problems = string.Join('\n', proof.Problems);
-        }
-        catch (Exception e) when (e is FormatException or IOException or UnauthorizedAccessException)
-        {
-            problems = e.Message;
+            string problems;
+            try
+            {
+                CrateProof proof = await Task.Run(() => CrateVerifier.Verify(crate.Path!, stop.Token), stop.Token);
+                problems = string.Join('\n', proof.Problems);
+            }
+            catch (Exception e) when (e is FormatException or IOException or UnauthorizedAccessException)
+            {
+                problems = e.Message;
+            }
+
+            await store.ChangeCrateAsync(crate.Id, c => (c.Verified, c.VerifyProblems) = (DateTime.UtcNow, problems));
+            await store.NoteAsync(crate.ShotId, problems.Length == 0 ? $"{crate.Name} read back: whole" : $"{crate.Name} read back: not whole");
         }
         catch (OperationCanceledException)
         {
-            return;
+            // The application ends; what was known of the crate stays.
         }
         finally
         {
+            // Last: a page that finds nothing running takes what is stored for the result, and asks no more.
             _live.TryRemove(crate.Id, out _);
         }
-
-        await store.ChangeCrateAsync(crate.Id, c => (c.Verified, c.VerifyProblems) = (DateTime.UtcNow, problems));
-        await store.NoteAsync(crate.ShotId, problems.Length == 0 ? $"{crate.Name} read back: whole" : $"{crate.Name} read back: not whole");
     }
 
     /// <summary>Hands sealing progress on.</summary>
