@@ -44,6 +44,11 @@ public static class FactsReader
             facts = facts with { Readable = true, Parts = [.. exr.Parts.Select(HeaderFacts.Of)], MendedChunks = exr.MendedChunks };
             return ReadExr(exr, facts, request, stop);
         }
+        catch (OperationCanceledException e) when (cancel.IsCancellationRequested && e.CancellationToken != cancel)
+        {
+            // With the caller's own token: work side by side tells a stop from a failure by it.
+            throw new OperationCanceledException(e.Message, e, cancel);
+        }
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {
             return facts with { Problem = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"reading was given up after {limits.SecondsPerFile:0.#} s; its pixels are not proved"), Trouble = ImageProblem.Unsupported };

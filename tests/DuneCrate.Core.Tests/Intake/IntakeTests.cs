@@ -106,6 +106,17 @@ public class IntakeTests
     }
 
     [Fact]
+    public void A_reading_that_is_stopped_says_so_with_the_callers_token()
+    {
+        using var folder = new TempFolder();
+        StandInRenderer.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        using var stop = new CancellationTokenSource();
+        stop.Cancel();
+        OperationCanceledException stopped = Assert.ThrowsAny<OperationCanceledException>(() => FactsReader.Read(FolderListing.OfFile(folder["sub/KP010_sub.1001.exr"]), new FactsRequest(FactsDepth.Pixels), null, stop.Token));
+        Assert.Equal(stop.Token, stopped.CancellationToken);
+    }
+
+    [Fact]
     public void Progress_counts_files_and_bytes_to_the_end()
     {
         using var folder = new TempFolder();
