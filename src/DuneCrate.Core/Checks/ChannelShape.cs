@@ -26,7 +26,10 @@ public sealed class ChannelShape
     /// <summary>Where the channels of a pass are in such files, those that are there; without alpha when <paramref name="colour"/> is set.</summary>
     internal ChannelPlace[] Places(LanePass pass, bool colour)
     {
-        ref ChannelPlace[]?[] known = ref colour ? ref _colours : ref _places;
+        // Rules ask side by side: each works on the array that it saw and puts a larger one in its place. Whoever comes later finds the same places, so it does no harm when
+        // some are worked out twice.
+        ref ChannelPlace[]?[] shared = ref colour ? ref _colours : ref _places;
+        ChannelPlace[]?[] known = Volatile.Read(ref shared);
         if (pass.Number < known.Length && known[pass.Number] is { } places)
         {
             return places;
@@ -36,12 +39,10 @@ public sealed class ChannelShape
         [
             .. pass.Channels.Where(c => _index.ContainsKey(c.Name) && !(colour && Rules.ChannelMatch.IsAlpha(c.Name))).Select(c => new ChannelPlace(c.Name, _index[c.Name].Part, _index[c.Name].Channel)),
         ];
-
-        // Rules ask side by side. Whoever comes later finds the same, so it does no harm when one place is worked out twice.
-        ChannelPlace[]?[] grown = new ChannelPlace[]?[Math.Max(known.Length, pass.Number + 1)];
+        var grown = new ChannelPlace[]?[Math.Max(known.Length, pass.Number + 1)];
         known.CopyTo(grown, 0);
         grown[pass.Number] = places;
-        known = grown;
+        Volatile.Write(ref shared, grown);
         return places;
     }
 
