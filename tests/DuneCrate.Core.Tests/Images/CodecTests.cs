@@ -22,9 +22,9 @@ public class CodecTests
     public void Huffman_decoding_undoes_encoding() => Words.Sample(words =>
     {
         byte[] packed = new byte[words.Length * 4 + 200_000];
-        int length = Huffman16.Encode(words, packed);
+        int length = Huffman16Encoder.Encode(words, packed);
         ushort[] back = new ushort[words.Length];
-        Huffman16.Decode(packed.AsSpan(0, length), back);
+        Huffman16Decoder.Decode(packed.AsSpan(0, length), back);
         return back.AsSpan().SequenceEqual(words);
     }, iter: 300);
 
@@ -34,9 +34,9 @@ public class CodecTests
         var random = new Random(4);
         ushort[] even = [.. Enumerable.Range(0, 20_000).Select(_ => (ushort)random.Next(256))], skewed = [.. even.Select(v => random.Next(20) > 0 ? (ushort)7 : v)];
         byte[] packed = new byte[200_000];
-        int length = Huffman16.Encode(even, packed);
+        int length = Huffman16Encoder.Encode(even, packed);
         Assert.InRange(length, 20_000, 20_800); // Eight bits a word and the table: the entropy of 256 equal values is 8 bits (Shannon 1948).
-        Assert.InRange(Huffman16.Encode(skewed, packed), 1, length / 4);
+        Assert.InRange(Huffman16Encoder.Encode(skewed, packed), 1, length / 4);
     }
 
     [Fact]
@@ -45,7 +45,7 @@ public class CodecTests
         var random = new Random(9);
         ushort[] words = [.. Enumerable.Range(0, 500).Select(_ => (ushort)random.Next(300))];
         byte[] packed = new byte[100_000];
-        int length = Huffman16.Encode(words, packed);
+        int length = Huffman16Encoder.Encode(words, packed);
         int refused = 0;
         for (int round = 0; round < 2000; round++)
         {
@@ -57,7 +57,7 @@ public class CodecTests
 
             try
             {
-                Huffman16.Decode(broken, new ushort[500]);
+                Huffman16Decoder.Decode(broken, new ushort[500]);
             }
             catch (InvalidDataException)
             {

@@ -84,7 +84,7 @@ public sealed class DwaCodec : IExrCodec
         {
             if (words[(int)Word.AcCoding] == 0)
             {
-                Huffman16.Decode(ac.Span, MemoryMarshal.Cast<byte, ushort>(buffers.Ac));
+                Huffman16Decoder.Decode(ac.Span, MemoryMarshal.Cast<byte, ushort>(buffers.Ac));
             }
             else
             {

@@ -30,7 +30,7 @@ public sealed class PizCodec : IExrCodec
             }
 
             Span<ushort> words = MemoryMarshal.Cast<byte, ushort>(scratch[..lines.Length]);
-            Huffman16.Decode(from.Slice(used + 4, BinaryPrimitives.ReadInt32LittleEndian(from[used..])), words);
+            Huffman16Decoder.Decode(from.Slice(used + 4, BinaryPrimitives.ReadInt32LittleEndian(from[used..])), words);
             Transform(words, shape, largest, forward: false);
             for (int i = 0; i < words.Length; i++)
             {
@@ -86,7 +86,7 @@ public sealed class PizCodec : IExrCodec
         BinaryPrimitives.WriteUInt16LittleEndian(packed[2..], (ushort)last);
         bitmap.AsSpan(Math.Min(first, last + 1), Math.Max(0, last - first + 1)).CopyTo(packed[4..]);
         Transform(words, shape, largest, forward: true);
-        int length = Huffman16.Encode(words, packed[(used + 4)..]);
+        int length = Huffman16Encoder.Encode(words, packed[(used + 4)..]);
         if (length < 0 || used + 4 + length >= packed.Length)
         {
             return -1;

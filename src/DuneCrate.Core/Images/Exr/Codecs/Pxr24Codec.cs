@@ -1,5 +1,7 @@
 using System.Buffers;
+using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
 using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Images.Exr.Codecs;
@@ -10,6 +12,9 @@ namespace DuneCrate.Core.Images.Exr.Codecs;
 /// </summary>
 public sealed class Pxr24Codec : IExrCodec
 {
+    /// <summary>A place that no vector has, which a shuffle fills with 0.</summary>
+    private const ushort Beyond = 255;
+
     /// <inheritdoc/>
     public bool CanEncode => false;
 
@@ -60,18 +65,13 @@ public sealed class Pxr24Codec : IExrCodec
     private static void Line(ReadOnlySpan<byte> planes, ChannelType type, int samples, Span<byte> line)
     {
         ReadOnlySpan<byte> p0 = planes[..samples], p1 = planes.Slice(samples, samples);
-        uint value = 0;
         if (type == ChannelType.Half)
         {
-            Span<ushort> halves = MemoryMarshal.Cast<byte, ushort>(line);
-            for (int i = 0; i < halves.Length; i++)
-            {
-                value += (uint)((p0[i] << 8) | p1[i]);
-                halves[i] = (ushort)value;
-            }
-
+            Halves(p0, p1, MemoryMarshal.Cast<byte, ushort>(line));
             return;
         }
+
+        uint value = 0;
 
         ReadOnlySpan<byte> p2 = planes.Slice(2 * samples, samples), p3 = type == ChannelType.Float ? [] : planes.Slice(3 * samples, samples);
         Span<uint> words = MemoryMarshal.Cast<byte, uint>(line);
@@ -81,4 +81,31 @@ public sealed class Pxr24Codec : IExrCodec
             words[i] = value;
         }
     }
+
+    /// <summary>Running sums of 16-bit differences, eight at a time: sums of two, of four, of eight, and the last of the eight before.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static void Halves(ReadOnlySpan<byte> upper, ReadOnlySpan<byte> lower, Span<ushort> halves)
+    {
+        Vector128<ushort> before = Vector128<ushort>.Zero;
+        int i = 0;
+        for (; i <= halves.Length - Vector128<ushort>.Count; i += Vector128<ushort>.Count)
+        {
+            Vector128<ushort> v = (Eight(upper[i..]) << 8) | Eight(lower[i..]);
+            v += Vector128.Shuffle(v, Vector128.Create(Beyond, 0, 1, 2, 3, 4, 5, 6));
+            v += Vector128.Shuffle(v, Vector128.Create(Beyond, Beyond, 0, 1, 2, 3, 4, 5));
+            v += Vector128.Shuffle(v, Vector128.Create(Beyond, Beyond, Beyond, Beyond, 0, 1, 2, 3));
+            v += before;
+            v.CopyTo(halves[i..]);
+            before = Vector128.Shuffle(v, Vector128.Create((ushort)7));
+        }
+
+        ushort value = before[0];
+        for (; i < halves.Length; i++)
+        {
+            value += (ushort)((upper[i] << 8) | lower[i]);
+            halves[i] = value;
+        }
+    }
+
+    private static Vector128<ushort> Eight(ReadOnlySpan<byte> bytes) => Vector128.WidenLower(Vector128.CreateScalarUnsafe(MemoryMarshal.Read<ulong>(bytes)).AsByte());
 }
