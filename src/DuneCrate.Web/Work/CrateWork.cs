@@ -1,4 +1,4 @@
-using System.Collections.Concurrent;
+using System.Collections.Immutable;
 using System.Threading.Channels;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Crates;
@@ -15,7 +15,7 @@ namespace DuneCrate.Web.Work;
 public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots roots, ReadLimits limits, ShotDesk desk, ILogger<CrateWork> log) : BackgroundService
 {
     private readonly Channel<Func<CancellationToken, Task>> _waiting = Channel.CreateUnbounded<Func<CancellationToken, Task>>();
-    private readonly ConcurrentDictionary<int, WorkProgress> _live = new();
+    private readonly LiveWork _live = new();
 
     /// <summary>Asks for a crate to be sealed.</summary>
     public async Task SealAsync(int shotId, string layout, string by)
@@ -27,13 +27,14 @@ public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots ro
     /// <summary>Asks for a crate to be read back.</summary>
     public async Task VerifyAsync(CrateRow crate)
     {
-        using var never = new CancellationTokenSource();
-        _live[crate.Id] = new WorkProgress(never) { Doing = "waiting to be read back" };
-        await _waiting.Writer.WriteAsync(ending => VerifyAsync(crate, ending));
+        var stop = new CancellationTokenSource();
+        var progress = new WorkProgress(stop) { Doing = "waiting to be read back" };
+        _live.Begin(crate.Id, progress);
+        await _waiting.Writer.WriteAsync(ending => VerifyAsync(crate, progress, stop, ending));
     }
 
-    /// <summary>Progress of a crate's sealing or reading, or null.</summary>
-    public WorkProgress? Live(int crateId) => _live.GetValueOrDefault(crateId);
+    /// <summary>What is being sealed, read back or waits for it, by crate.</summary>
+    public ImmutableDictionary<int, WorkProgress> Live => _live.Now;
 
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -65,17 +66,13 @@ public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots ro
 
             await store.ChangeCrateAsync(crateId, c => (c.State, c.Ended, c.Problem) = (WorkState.Failed, DateTime.UtcNow, e.Message));
         }
-        finally
-        {
-            _live.TryRemove(crateId, out _);
-        }
     }
 
     private async Task SealAsync(int crateId, int shotId, string layout, string by, CancellationToken ending)
     {
         using var stop = CancellationTokenSource.CreateLinkedTokenSource(ending);
         var progress = new WorkProgress(stop) { Doing = "checking every pixel" };
-        _live[crateId] = progress;
+        using IDisposable live = _live.Begin(crateId, progress);
         await store.ChangeCrateAsync(crateId, c => c.State = WorkState.Running);
         ShotRow shot = await store.ShotAsync(shotId) ?? throw new CrateRefusedException("The shot is gone.");
         Plan plan = desk.PlanOf(shot);
@@ -103,10 +100,10 @@ public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots ro
         await store.NoteAsync(shotId, $"{manifest.Name} sealed by {by}");
     }
 
-    private async Task VerifyAsync(CrateRow crate, CancellationToken ending)
+    private async Task VerifyAsync(CrateRow crate, WorkProgress progress, CancellationTokenSource asked, CancellationToken ending)
     {
-        using var stop = CancellationTokenSource.CreateLinkedTokenSource(ending);
-        _live[crate.Id] = new WorkProgress(stop) { Doing = "reading every file back" };
+        using var stop = CancellationTokenSource.CreateLinkedTokenSource(ending, asked.Token);
+        progress.Doing = "reading every file back";
         try
         {
             string problems;
@@ -130,7 +127,8 @@ public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots ro
         finally
         {
             // Last: a page that finds nothing running takes what is stored for the result, and asks no more.
-            _live.TryRemove(crate.Id, out _);
+            _live.End(crate.Id, progress);
+            asked.Dispose();
         }
     }
 

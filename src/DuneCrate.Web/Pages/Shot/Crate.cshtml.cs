@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.IO.Compression;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Intake;
@@ -14,6 +15,8 @@ namespace DuneCrate.Web.Pages.Shot;
 /// <summary>The Crate station: what will be in the crate, sealing, reading back, slip and download.</summary>
 public sealed class CrateModel(ShotDesk desk, ShowStore store, StorageRoots roots, CrateWork work) : ShotPage(desk)
 {
+    // Taken before the store is read: work that ends in between is shown as running and asked for again, never missed.
+    private readonly ImmutableDictionary<int, WorkProgress> _live = work.Live;
     private readonly ShotDesk _desk = desk;
     private string _layout = CrateLayouts.ByLayer;
 
@@ -40,10 +43,10 @@ public sealed class CrateModel(ShotDesk desk, ShowStore store, StorageRoots root
     public string? Blocks => View.Report is { } report ? CrateBuilder.WhatBlocks(report) : null;
 
     /// <summary>Whether a crate is being sealed or read back.</summary>
-    public bool IsBusy => View.Crates.Any(c => c.State is WorkState.Queued or WorkState.Running || work.Live(c.Id) is not null);
+    public bool IsBusy => View.Crates.Any(c => c.State is WorkState.Queued or WorkState.Running || _live.ContainsKey(c.Id));
 
     /// <summary>Progress of a crate's work, or null.</summary>
-    public WorkProgress? Live(CrateRow crate) => work.Live(crate.Id);
+    public WorkProgress? Live(CrateRow crate) => _live.GetValueOrDefault(crate.Id);
 
     /// <summary>Shows the station.</summary>
     public Task OnGetAsync(CancellationToken cancel) => FillAsync(cancel);

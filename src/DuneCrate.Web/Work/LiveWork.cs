@@ -1,0 +1,32 @@
+using System.Collections.Immutable;
+
+namespace DuneCrate.Web.Work;
+
+/// <summary>
+/// Pieces of work that wait or run, by the id of what they work on. Several may be asked for on the same thing: each ends for itself, so that what still waits is never
+/// taken for done. Safe to use from any thread.
+/// </summary>
+public sealed class LiveWork
+{
+    private ImmutableDictionary<int, ImmutableArray<WorkProgress>> _all = ImmutableDictionary<int, ImmutableArray<WorkProgress>>.Empty;
+
+    /// <summary>What waits or runs at this moment: of each thing the piece of work that was asked for first.</summary>
+    public ImmutableDictionary<int, WorkProgress> Now => Volatile.Read(ref _all).ToImmutableDictionary(a => a.Key, a => a.Value[0]);
+
+    /// <summary>Adds a piece of work; it ends with <see cref="End"/> or when the answer is disposed.</summary>
+    public IDisposable Begin(int id, WorkProgress progress)
+    {
+        ImmutableInterlocked.AddOrUpdate(ref _all, id, [progress], (_, before) => before.Add(progress));
+        return new Ending(this, id, progress);
+    }
+
+    /// <summary>Takes a piece of work out.</summary>
+    public void End(int id, WorkProgress progress) => ImmutableInterlocked.Update(
+        ref _all,
+        all => !all.TryGetValue(id, out ImmutableArray<WorkProgress> before) ? all : before.Remove(progress) is { IsEmpty: false } rest ? all.SetItem(id, rest) : all.Remove(id));
+
+    private sealed class Ending(LiveWork work, int id, WorkProgress progress) : IDisposable
+    {
+        public void Dispose() => work.End(id, progress);
+    }
+}

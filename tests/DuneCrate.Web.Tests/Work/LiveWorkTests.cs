@@ -1,0 +1,62 @@
+using DuneCrate.Web.Work;
+
+namespace DuneCrate.Web.Tests.Work;
+
+/// <summary>Work that waits or runs, several pieces on one thing among it.</summary>
+public class LiveWorkTests
+{
+    private static WorkProgress Progress(string doing = "") => new(new CancellationTokenSource()) { Doing = doing };
+
+    [Fact]
+    public void What_began_is_there_until_it_ends()
+    {
+        var live = new LiveWork();
+        WorkProgress one = Progress();
+        live.Begin(7, one);
+        Assert.Same(one, live.Now[7]);
+        live.End(7, one);
+        Assert.Empty(live.Now);
+    }
+
+    [Fact]
+    public void The_end_of_the_first_leaves_the_second()
+    {
+        var live = new LiveWork();
+        WorkProgress first = Progress("first"), second = Progress("second");
+        live.Begin(7, first);
+        live.Begin(7, second);
+        Assert.Equal("first", live.Now[7].Doing);
+        live.End(7, first);
+        Assert.Equal("second", live.Now[7].Doing);
+        live.End(7, first);
+        Assert.Equal("second", live.Now[7].Doing);
+    }
+
+    [Fact]
+    public void Disposing_ends_only_its_own()
+    {
+        var live = new LiveWork();
+        WorkProgress other = Progress();
+        live.Begin(1, other);
+        using (live.Begin(2, Progress()))
+        {
+            Assert.Equal([1, 2], live.Now.Keys.Order());
+        }
+
+        Assert.Same(other, Assert.Single(live.Now).Value);
+    }
+
+    [Fact]
+    public void Many_threads_leave_nothing_behind()
+    {
+        var live = new LiveWork();
+        Parallel.For(0, 2000, i =>
+        {
+            using (live.Begin(i % 5, Progress()))
+            {
+                Assert.True(live.Now.ContainsKey(i % 5));
+            }
+        });
+        Assert.Empty(live.Now);
+    }
+}
