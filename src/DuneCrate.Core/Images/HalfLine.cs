@@ -8,6 +8,7 @@ namespace DuneCrate.Core.Images;
 internal static class HalfLine
 {
     private const uint ExponentShift = 112u << 23, Least = 113u << 23;
+    private const int LeastNormal = 0x0400;
 
     /// <summary>Converts all samples; <paramref name="floats"/> has as many.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -19,7 +20,24 @@ internal static class HalfLine
         int i = 0;
         for (; i <= halves.Length - Vector256<ushort>.Count; i += Vector256<ushort>.Count)
         {
-            (Vector256<uint> low, Vector256<uint> high) = Vector256.Widen(Vector256.LoadUnsafe(ref from, (nuint)i));
+            // Nothing but zeros, or nothing but normal numbers, whose bits only have to move.
+            var some = Vector256.LoadUnsafe(ref from, (nuint)i);
+            if (some == Vector256<ushort>.Zero)
+            {
+                Vector256<uint>.Zero.StoreUnsafe(ref to, (nuint)i);
+                Vector256<uint>.Zero.StoreUnsafe(ref to, (nuint)(i + Vector256<uint>.Count));
+                continue;
+            }
+
+            Vector256<ushort> size = some & Vector256.Create((ushort)0x7fff);
+            if (Vector256.LessThanAll(size - Vector256.Create((ushort)LeastNormal), Vector256.Create((ushort)(0x7c00 - LeastNormal))))
+            {
+                Moved(Vector256.WidenLower(some.AsInt16())).StoreUnsafe(ref to, (nuint)i);
+                Moved(Vector256.WidenUpper(some.AsInt16())).StoreUnsafe(ref to, (nuint)(i + Vector256<uint>.Count));
+                continue;
+            }
+
+            (Vector256<uint> low, Vector256<uint> high) = Vector256.Widen(some);
             Widened(low).StoreUnsafe(ref to, (nuint)i);
             Widened(high).StoreUnsafe(ref to, (nuint)(i + Vector256<uint>.Count));
         }
@@ -29,6 +47,10 @@ internal static class HalfLine
             floats[i] = (float)BitConverter.UInt16BitsToHalf(halves[i]);
         }
     }
+
+    /// <summary>Normal halves, each with its sign repeated above it: sign and magnitude to their places, the exponent to its new bias.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static Vector256<uint> Moved(Vector256<int> half) => ((half << 13) & Vector256.Create(unchecked((int)0x8fffe000))).AsUInt32() + Vector256.Create(ExponentShift);
 
     /// <summary>
     /// Moves sign, exponent and mantissa to their places. Numbers too small for a normal half are made by subtracting from a power of two, which lets

@@ -21,6 +21,7 @@ internal sealed class PixelScan : IDisposable
     private readonly (string Pass, PassMeasure Measure)[] _measures = [];
     private readonly RebuildScan? _rebuild;
     private readonly ScanLine? _line;
+    private readonly int[] _offsets;
     private readonly int _width, _bytesPerLine;
 
     /// <summary>A scan of a picture.</summary>
@@ -33,6 +34,7 @@ internal sealed class PixelScan : IDisposable
         _channels = channels;
         _statistics = [.. channels.Select(c => Take(c.Type))];
         _width = (int)window.Width;
+        _offsets = ScanLine.Offsets(channels, _width);
         _bytesPerLine = channels.Sum(c => c.Type.Bytes()) * _width;
         if (!isWhole)
         {
@@ -60,14 +62,15 @@ internal sealed class PixelScan : IDisposable
             at += bytes * _width;
         }
 
+        var stored = new ScanBand(lines[..(_bytesPerLine * (int)band.Height)], band, _offsets);
+        foreach ((_, PassMeasure measure) in _measures)
+        {
+            measure.AddBand(stored, _statistics);
+        }
+
         if (_line is null)
         {
             return;
-        }
-
-        foreach ((_, PassMeasure measure) in _measures)
-        {
-            measure.BeforeBand(_statistics);
         }
 
         for (int y = 0; y < band.Height; y++)

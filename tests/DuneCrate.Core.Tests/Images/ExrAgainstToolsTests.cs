@@ -48,6 +48,35 @@ public class ExrAgainstToolsTests
         }
     }
 
+    /// <summary>A flat picture is what packs best: no limit against files that claim too much may stand in its way.</summary>
+    [Theory]
+    [InlineData("rle")]
+    [InlineData("zips")]
+    [InlineData("zip")]
+    [InlineData("piz")]
+    [InlineData("pxr24")]
+    [InlineData("b44a")]
+    [InlineData("dwaa")]
+    [InlineData("dwab")]
+    public void Flat_pictures_are_read_whole(string compression)
+    {
+        using var folder = new TempFolder();
+        string path = folder["flat.exr"];
+        foreach (string type in new[] { "half", "float" })
+        {
+            Tool.Oiio("--create", "2048x512", "16", "--fill:color=0.5,0.5,0.5,1,0,0,0,0,0.5,0.5,0.5,0.5,1,1,1,1", "2048x512", "-d", type, "--compression", compression, "-o", path);
+            FileFacts facts = Facts(path);
+            Assert.Null(facts.Problem);
+            var expected = Tool.Stats(path);
+            Assert.All(facts.Parts[0].Channels, c =>
+            {
+                Assert.Equal(2048 * 512, c.Samples!.Pixels);
+                AssertNear(expected[c.Name].Min, c.Samples.Min);
+                AssertNear(expected[c.Name].Max, c.Samples.Max);
+            });
+        }
+    }
+
     [Fact]
     public void Samples_equal_those_of_oiiotool_to_the_bit()
     {

@@ -185,7 +185,7 @@ public sealed class ExrFile : IDisposable
             throw Lost(offset, "the file ends inside a chunk");
         }
 
-        if ((long)packedSize * _limits.MaxExpansion < size)
+        if ((long)packedSize * _limits.MaxExpansion * (part.Compression.Codec?.ExpansionFactor ?? 1) < size)
         {
             throw Lost(offset, $"{packedSize} bytes cannot unpack to {size}");
         }

@@ -24,6 +24,6 @@ public sealed record ExrLimits
     /// <summary>Unpacked bytes of one chunk.</summary>
     public long MaxChunkBytes { get; init; } = 512L << 20;
 
-    /// <summary>How many bytes one packed byte may become; DEFLATE itself cannot exceed 1032 (RFC 1951).</summary>
+    /// <summary>How many bytes one packed byte may become, times what a codec adds; DEFLATE itself cannot exceed 1032 (RFC 1951).</summary>
     public int MaxExpansion { get; init; } = 1100;
 }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Runtime.Intrinsics;
 
 namespace DuneCrate.Core.Images.Statistics;
 
@@ -51,7 +52,18 @@ internal static class PercentileSketch
     public static int BoundFromTop(ReadOnlySpan<int> counts, int largest, long enough)
     {
         long seen = 0;
-        for (int bits = largest; bits > 0; bits--)
+        int top = largest + 1;
+        for (; top >= Vector256<int>.Count; top -= Vector256<int>.Count)
+        {
+            Vector256<int> some = Vector256.Create(counts[(top - Vector256<int>.Count)..top]);
+            if (some != Vector256<int>.Zero && (seen += Vector256.Sum(some)) > enough)
+            {
+                seen -= Vector256.Sum(some);
+                break;
+            }
+        }
+
+        for (int bits = top - 1; bits > 0; bits--)
         {
             seen += counts[bits];
             if (seen > enough)

@@ -13,13 +13,15 @@ internal abstract class PassMeasure
     /// <summary>Indices of the channels that must be there as floats.</summary>
     public abstract IEnumerable<int> Needs { get; }
 
-    /// <summary>Told before the lines of a band, whose samples the statistics have already counted.</summary>
-    public virtual void BeforeBand(ChannelStatistics[] statistics)
+    /// <summary>Takes a band as it is stored, before its lines come as floats; the statistics have already counted its samples.</summary>
+    public virtual void AddBand(in ScanBand band, ChannelStatistics[] statistics)
     {
     }
 
     /// <summary>Takes the next line. Lines that are lost are left out.</summary>
-    public abstract void AddLine(ScanLine line);
+    public virtual void AddLine(ScanLine line)
+    {
+    }
 
     /// <summary>Adds the result to the pass's facts.</summary>
     public abstract PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics);
@@ -36,7 +38,7 @@ internal abstract class PassMeasure
         int fileAlpha = Enumerable.Range(0, all.Length).FirstOrDefault(c => all[c].Name == "A", -1);
         if (pass.Kind is PassKind.Combined or PassKind.Light && colour.Length > 0)
         {
-            yield return new FireflyMeasure(colour, width, (long)width * height);
+            yield return colour.All(c => all[c].Type == ChannelType.Half) ? new HalfFireflies(colour, width, (long)width * height) : new FloatFireflies(colour, width, (long)width * height);
         }
 
         if (pass.Kind == PassKind.Combined && colour.Length > 0)

@@ -36,11 +36,19 @@ internal sealed class ScanLine
             _lines[c] ??= new float[Width];
         }
 
-        _offsets = new int[channels.Length];
+        _offsets = Offsets(channels, Width);
+    }
+
+    /// <summary>Byte of a line at which each channel begins.</summary>
+    public static int[] Offsets(ImmutableArray<ScanChannel> channels, int width)
+    {
+        int[] offsets = new int[channels.Length];
         for (int c = 1; c < channels.Length; c++)
         {
-            _offsets[c] = _offsets[c - 1] + channels[c - 1].Type.Bytes() * Width;
+            offsets[c] = offsets[c - 1] + channels[c - 1].Type.Bytes() * width;
         }
+
+        return offsets;
     }
 
     /// <summary>The data window.</summary>

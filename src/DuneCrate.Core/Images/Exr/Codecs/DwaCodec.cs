@@ -33,6 +33,10 @@ public sealed class DwaCodec : IExrCodec
     public bool CanEncode => false;
 
     /// <inheritdoc/>
+    /// <remarks>Two bytes of a flat block make 64 samples of up to 4 bytes.</remarks>
+    public int ExpansionFactor => 128;
+
+    /// <inheritdoc/>
     public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch, in ExrChunkShape shape) => throw new NotSupportedException("DWA is read and not written.");
 
     /// <inheritdoc/>

@@ -10,6 +10,9 @@ public interface IExrCodec
     /// <exception cref="InvalidDataException">The packed bytes do not make the lines.</exception>
     void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape);
 
+    /// <summary>How many times as far as DEFLATE alone a packed byte may go, since what is inflated is unpacked further.</summary>
+    int ExpansionFactor => 1;
+
     /// <summary>Whether <see cref="Encode"/> is there.</summary>
     bool CanEncode => true;
 

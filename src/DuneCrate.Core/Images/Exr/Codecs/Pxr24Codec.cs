@@ -19,6 +19,10 @@ public sealed class Pxr24Codec : IExrCodec
     public bool CanEncode => false;
 
     /// <inheritdoc/>
+    /// <remarks>Three bytes make a float.</remarks>
+    public int ExpansionFactor => 2;
+
+    /// <inheritdoc/>
     public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
     {
         ExrPart part = shape.Part;
