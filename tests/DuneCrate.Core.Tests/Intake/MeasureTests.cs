@@ -18,15 +18,41 @@ public sealed class MeasureTests : IDisposable
 
     public static TheoryData<int, int, int> Sizes => new() { { 53, 37, 1 }, { 96, 54, 2 }, { 33, 19, 3 }, { 7, 5, 4 }, { 129, 18, 5 } };
 
+    /// <summary>Sizes, sample types, lines of a chunk, and how bright it is: down to where halves have no leading bit any more.</summary>
+    public static TheoryData<int, int, int, ChannelType, string, float> FireflyPictures
+    {
+        get
+        {
+            var data = new TheoryData<int, int, int, ChannelType, string, float>();
+            foreach ((int width, int height, int seed) in new[] { (53, 37, 1), (96, 54, 2), (33, 19, 3), (7, 5, 4), (129, 18, 5), (3, 3, 6), (2, 9, 7), (17, 2, 8), (1, 1, 9) })
+            {
+                foreach (ChannelType type in new[] { ChannelType.Half, ChannelType.Float })
+                {
+                    foreach ((string compression, float scale) in new[] { ("zip", 1), ("none", 1), ("piz", 100), ("zip", 1e-5f), ("zips", 3e-6f), ("zip", -1) })
+                    {
+                        data.Add(width, height, seed, type, compression, scale);
+                    }
+                }
+            }
+
+            return data;
+        }
+    }
+
     [Theory]
-    [MemberData(nameof(Sizes))]
-    public void Fireflies_are_lone_pixels_above_their_neighbours(int width, int height, int seed)
+    [MemberData(nameof(FireflyPictures))]
+    public void Fireflies_are_lone_pixels_above_their_neighbours(int width, int height, int seed, ChannelType type, string compression, float scale)
     {
         var random = new Random(seed);
-        Picture picture = new(width, height, random, "R", "G", "B");
+        Picture picture = new(width, height, random, "R", "G", "B") { Type = type, Compression = ExrCompression.Find(compression)! };
         for (int i = 0; i < 6; i++)
         {
             picture[random.Next(2) == 0 ? "R" : "G"][random.Next(width * height)] = 40 + random.NextSingle() * 100;
+        }
+
+        foreach (string name in picture.Names)
+        {
+            picture[name] = Plane(picture, i => Round(picture[name][i] * scale));
         }
 
         (PassFacts facts, SampleStatistics[] samples) = Measure(picture, "beauty");
@@ -44,7 +70,8 @@ public sealed class MeasureTests : IDisposable
                 }
 
                 float[] around = [.. Around(plane, i, width).Order()];
-                if (plane[i] > 8 * (around[3] + around[4]) / 2 && plane[i] > samples[c].Percentiles[^1])
+                // What is negative is not bright, however dark its neighbours are.
+                if (plane[i] > 0 && plane[i] > 8 * (around[3] + around[4]) / 2 && plane[i] > samples[c].Percentiles[^1])
                 {
                     lone.Add(i);
                     (worst, at) = plane[i] > worst ? (plane[i], i) : (worst, at);
@@ -319,6 +346,8 @@ public sealed class MeasureTests : IDisposable
 
         public ChannelType Type { get; init; } = ChannelType.Half;
 
+        public ExrCompression Compression { get; init; } = ExrCompression.Zip;
+
         public int Size => _width * _height;
 
         public float[] this[string name]
@@ -343,7 +372,7 @@ public sealed class MeasureTests : IDisposable
                 _planes[name] = [.. _planes[name].Select(Round)];
             }
 
-            var part = new ExrPart(Names.Select(n => new ExrChannel(n, Type)), window, window, ExrCompression.Zip, []);
+            var part = new ExrPart(Names.Select(n => new ExrChannel(n, Type)), window, window, Compression, []);
             return new ExrImage(part, _planes.ToImmutableDictionary());
         }
     }

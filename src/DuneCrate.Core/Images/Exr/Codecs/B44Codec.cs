@@ -64,6 +64,7 @@ public sealed class B44Codec : IExrCodec
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private static int Blocks(ReadOnlySpan<byte> from, Span<ushort> plane, int width, int height)
     {
+        Span<ushort> block = stackalloc ushort[16];
         int at = 0;
         for (int y = 0; y < height; y += 4)
         {
@@ -91,13 +92,19 @@ public sealed class B44Codec : IExrCodec
                     at += BlockBytes;
                 }
 
-                Vector128<ulong> first = Ordered(upper).AsUInt64(), second = Ordered(lower).AsUInt64();
-                int columns = Math.Min(4, width - x), rows = Math.Min(4, height - y);
-                Span<ushort> to = plane[(y * width + x)..];
-                Put(first[0], to, columns);
-                for (int row = 1; row < rows; row++)
+                (upper, lower) = (Ordered(upper), Ordered(lower));
+                if (x + 4 <= width && y + 4 <= height)
                 {
-                    Put(row == 1 ? first[1] : second[row - 2], to[(row * width)..], columns);
+                    Put(upper.AsUInt64(), lower.AsUInt64(), ref Unsafe.As<ushort, byte>(ref plane[y * width + x]), 2 * width);
+                }
+                else
+                {
+                    upper.CopyTo(block);
+                    lower.CopyTo(block[8..]);
+                    for (int row = 0; row < Math.Min(4, height - y); row++)
+                    {
+                        block.Slice(4 * row, Math.Min(4, width - x)).CopyTo(plane[((y + row) * width + x)..]);
+                    }
                 }
             }
         }
@@ -105,19 +112,14 @@ public sealed class B44Codec : IExrCodec
         return at;
     }
 
+    /// <summary>Writes four rows of four samples; the last of them is known to lie in the plane.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    private static void Put(ulong row, Span<ushort> to, int columns)
+    private static void Put(Vector128<ulong> upper, Vector128<ulong> lower, ref byte to, int pitch)
     {
-        if (columns == 4)
-        {
-            MemoryMarshal.Write(MemoryMarshal.AsBytes(to), row);
-            return;
-        }
-
-        for (int column = 0; column < columns; column++)
-        {
-            to[column] = (ushort)(row >> (16 * column));
-        }
+        Unsafe.WriteUnaligned(ref to, upper[0]);
+        Unsafe.WriteUnaligned(ref Unsafe.Add(ref to, pitch), upper[1]);
+        Unsafe.WriteUnaligned(ref Unsafe.Add(ref to, 2 * pitch), lower[0]);
+        Unsafe.WriteUnaligned(ref Unsafe.Add(ref to, 3 * pitch), lower[1]);
     }
 
     /// <summary>

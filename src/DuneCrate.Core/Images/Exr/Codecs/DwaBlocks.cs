@@ -1,5 +1,4 @@
 using System.Buffers;
-using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
@@ -218,14 +217,10 @@ internal static class DwaBlocks
     private static void Store(ReadOnlySpan<float> line, Span<byte> to, ChannelType type, bool isCurved)
     {
         Span<ushort> halves = type == ChannelType.Half ? MemoryMarshal.Cast<byte, ushort>(to) : MemoryMarshal.Cast<byte, ushort>(to)[line.Length..];
-        TensorPrimitives.ConvertToHalf(line, MemoryMarshal.Cast<ushort, Half>(halves));
+        HalfLine.FromFloats(line, halves);
         if (isCurved)
         {
-            ushort[] linear = ToLinear;
-            for (int i = 0; i < halves.Length; i++)
-            {
-                halves[i] = linear[halves[i]];
-            }
+            PlanarLines.LookUp(halves, halves, ToLinear);
         }
 
         // The halves stand in the upper half of the line: each float is written below those still to be read.

@@ -14,7 +14,7 @@ internal static class Huffman16Decoder
 {
     internal const int HeaderBytes = 20, MostBits = 58, Symbols = 65537;
     internal const int ShortZeroRun = 59, LongZeroRun = 63, ShortestLongRun = 6;
-    private const int TableBits = 12, LengthBits = 6, LengthMask = (1 << LengthBits) - 1;
+    private const int MostTableBits = 14, FewerTableBits = 11, ManyWords = 1 << 18, LengthBits = 6, LengthMask = (1 << LengthBits) - 1;
     private const int CountAt = 6, FirstAt = 8, WordsAt = 16, MostWords = 3, Room = 4 * MostWords + 1;
 
     /// <summary>Decodes exactly as many words as <paramref name="words"/> holds.</summary>
@@ -39,7 +39,7 @@ internal static class Huffman16Decoder
 
         byte[] lengths = ArrayPool<byte>.Shared.Rent(Symbols);
         int[] sorted = ArrayPool<int>.Shared.Rent(Symbols);
-        ulong[] table = ArrayPool<ulong>.Shared.Rent(1 << TableBits);
+        ulong[] table = ArrayPool<ulong>.Shared.Rent(1 << MostTableBits);
         try
         {
             lengths.AsSpan(0, Symbols).Clear();
@@ -52,8 +52,10 @@ internal static class Huffman16Decoder
 
             Span<ulong> bases = stackalloc ulong[MostBits + 1];
             Span<int> counts = stackalloc int[MostBits + 1], starts = stackalloc int[MostBits + 1];
-            Prepare(lengths, (int)first, (int)last, bases, counts, starts, sorted, table.AsSpan(0, 1 << TableBits));
-            Run(body, bits, (int)last, bases, counts, starts, sorted, table.AsSpan(0, 1 << TableBits), words);
+            // A larger table pays where there is much to decode.
+            int tableBits = words.Length >= ManyWords ? MostTableBits : FewerTableBits;
+            Prepare(lengths, (int)first, (int)last, bases, counts, starts, sorted, table.AsSpan(0, 1 << tableBits), tableBits);
+            Run(body, bits, (int)last, bases, counts, starts, sorted, table.AsSpan(0, 1 << tableBits), tableBits, words);
         }
         finally
         {
@@ -107,7 +109,7 @@ internal static class Huffman16Decoder
     }
 
     /// <summary>Canonical codes: <paramref name="bases"/>[l] is the first code of length l; symbols of one length stand in ascending order.</summary>
-    private static void Prepare(byte[] lengths, int first, int last, Span<ulong> bases, Span<int> counts, Span<int> starts, int[] sorted, Span<ulong> table)
+    private static void Prepare(byte[] lengths, int first, int last, Span<ulong> bases, Span<int> counts, Span<int> starts, int[] sorted, Span<ulong> table, int tableBits)
     {
         for (int s = first; s <= last; s++)
         {
@@ -144,19 +146,19 @@ internal static class Huffman16Decoder
             }
         }
 
-        Span<int> single = stackalloc int[1 << TableBits];
+        Span<int> single = stackalloc int[1 << tableBits];
         single.Clear();
-        for (int l = 1; l <= TableBits; l++)
+        for (int l = 1; l <= tableBits; l++)
         {
             for (int i = 0; i < counts[l]; i++)
             {
-                single.Slice((int)((bases[l] + (ulong)i) << (TableBits - l)), 1 << (TableBits - l)).Fill((sorted[starts[l] + i] << LengthBits) | l);
+                single.Slice((int)((bases[l] + (ulong)i) << (tableBits - l)), 1 << (tableBits - l)).Fill((sorted[starts[l] + i] << LengthBits) | l);
             }
         }
 
         for (int bits = 0; bits < table.Length; bits++)
         {
-            table[bits] = Entry(single, bits, last);
+            table[bits] = Entry(single, tableBits, bits, last);
         }
     }
 
@@ -164,7 +166,7 @@ internal static class Huffman16Decoder
     /// What the next bits begin with, up to three words at once. From the lowest bit: the bits of all of them (6), how many (2; 0 for a run, a longer code or none), the
     /// bits of the first code (6; 0 for a longer code or none), then the words, 16 bits each.
     /// </summary>
-    private static ulong Entry(ReadOnlySpan<int> single, int bits, int runCode)
+    private static ulong Entry(ReadOnlySpan<int> single, int tableBits, int bits, int runCode)
     {
         int length = single[bits] & LengthMask, symbol = single[bits] >> LengthBits;
         if (length == 0 || symbol == runCode)
@@ -176,8 +178,8 @@ internal static class Huffman16Decoder
         int used = length, count = 1;
         for (; count < MostWords; count++)
         {
-            int next = single[(bits << used) & ((1 << TableBits) - 1)], more = next & LengthMask;
-            if (more == 0 || more > TableBits - used || next >> LengthBits == runCode)
+            int next = single[(bits << used) & ((1 << tableBits) - 1)], more = next & LengthMask;
+            if (more == 0 || more > tableBits - used || next >> LengthBits == runCode)
             {
                 break;
             }
@@ -190,7 +192,7 @@ internal static class Huffman16Decoder
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private static void Run(ReadOnlySpan<byte> body, uint bits, int runCode, ReadOnlySpan<ulong> bases, ReadOnlySpan<int> counts, ReadOnlySpan<int> starts, int[] sorted, ReadOnlySpan<ulong> table, Span<ushort> words)
+    private static void Run(ReadOnlySpan<byte> body, uint bits, int runCode, ReadOnlySpan<ulong> bases, ReadOnlySpan<int> counts, ReadOnlySpan<int> starts, int[] sorted, ReadOnlySpan<ulong> table, int tableBits, Span<ushort> words)
     {
         // The buffer's highest bits are the next ones; bits beyond the block's are zeros and are told by their count.
         ulong buffer = 0;
@@ -209,7 +211,7 @@ internal static class Huffman16Decoder
                 int count = 1;
                 for (int turn = 0; turn < 4 && count > 0; turn++)
                 {
-                    ulong some = Unsafe.Add(ref entries, (nint)(buffer >> (64 - TableBits)));
+                    ulong some = Unsafe.Add(ref entries, (nint)(buffer >> (64 - tableBits)));
                     Unsafe.WriteUnaligned(ref Unsafe.As<ushort, byte>(ref Unsafe.Add(ref to, written)), some >> WordsAt);
                     count = (int)(some >> CountAt) & MostWords;
                     int used = (int)some & LengthMask;
@@ -230,11 +232,11 @@ internal static class Huffman16Decoder
                 have += 8;
             }
 
-            ulong entry = table[(int)(buffer >> (64 - TableBits))];
+            ulong entry = table[(int)(buffer >> (64 - tableBits))];
             int length = (int)(entry >> FirstAt) & LengthMask, symbol = (entry & (MostWords << CountAt)) != 0 ? (ushort)(entry >> WordsAt) : runCode;
             if (length == 0)
             {
-                (symbol, length) = Long(buffer, bases, counts, starts, sorted);
+                (symbol, length) = Long(buffer, tableBits, bases, counts, starts, sorted);
             }
 
             long left = bits - (8L * at - have);
@@ -280,9 +282,9 @@ internal static class Huffman16Decoder
         }
     }
 
-    private static (int Symbol, int Length) Long(ulong buffer, ReadOnlySpan<ulong> bases, ReadOnlySpan<int> counts, ReadOnlySpan<int> starts, int[] sorted)
+    private static (int Symbol, int Length) Long(ulong buffer, int tableBits, ReadOnlySpan<ulong> bases, ReadOnlySpan<int> counts, ReadOnlySpan<int> starts, int[] sorted)
     {
-        for (int l = TableBits + 1; l <= MostBits; l++)
+        for (int l = tableBits + 1; l <= MostBits; l++)
         {
             ulong offset = (buffer >> (64 - l)) - bases[l];
             if (offset < (ulong)counts[l])

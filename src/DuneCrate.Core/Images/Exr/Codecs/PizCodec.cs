@@ -32,12 +32,7 @@ public sealed class PizCodec : IExrCodec
             Span<ushort> words = MemoryMarshal.Cast<byte, ushort>(scratch[..lines.Length]);
             Huffman16Decoder.Decode(from.Slice(used + 4, BinaryPrimitives.ReadInt32LittleEndian(from[used..])), words);
             Transform(words, shape, largest, forward: false);
-            for (int i = 0; i < words.Length; i++)
-            {
-                words[i] = table[words[i]];
-            }
-
-            PlanarLines.ToLines(scratch[..lines.Length], lines, shape);
+            PlanarLines.ToLines(scratch[..lines.Length], lines, shape, table);
         }
         finally
         {

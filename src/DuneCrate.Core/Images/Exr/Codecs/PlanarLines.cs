@@ -1,3 +1,6 @@
+using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
+
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
@@ -18,8 +21,8 @@ internal static class PlanarLines
         return offsets;
     }
 
-    /// <summary>Channel after channel to lines.</summary>
-    public static void ToLines(ReadOnlySpan<byte> planar, Span<byte> lines, in ExrChunkShape shape)
+    /// <summary>Channel after channel to lines; with a <paramref name="table"/> of 65,536 values, every 16-bit word by its entry.</summary>
+    public static void ToLines(ReadOnlySpan<byte> planar, Span<byte> lines, in ExrChunkShape shape, ushort[]? table = null)
     {
         int[] at = Offsets(shape);
         int to = 0;
@@ -30,7 +33,15 @@ internal static class PlanarLines
                 if (shape.Has(c, y))
                 {
                     int bytes = shape.LineBytes(c);
-                    planar.Slice(at[c], bytes).CopyTo(lines[to..]);
+                    if (table is null)
+                    {
+                        planar.Slice(at[c], bytes).CopyTo(lines[to..]);
+                    }
+                    else
+                    {
+                        LookUp(MemoryMarshal.Cast<byte, ushort>(planar.Slice(at[c], bytes)), MemoryMarshal.Cast<byte, ushort>(lines.Slice(to, bytes)), table);
+                    }
+
                     at[c] += bytes;
                     to += bytes;
                 }
@@ -55,6 +66,17 @@ internal static class PlanarLines
                     from += bytes;
                 }
             }
+        }
+    }
+
+    /// <summary>Each word's entry in a table of 65,536. Both spans may be the same.</summary>
+    public static void LookUp(ReadOnlySpan<ushort> words, Span<ushort> to, ushort[] table)
+    {
+        ref ushort entries = ref MemoryMarshal.GetReference(table.AsSpan(0, ushort.MaxValue + 1));
+        to = to[..words.Length];
+        for (int i = 0; i < words.Length; i++)
+        {
+            to[i] = Unsafe.Add(ref entries, (nint)words[i]);
         }
     }
 }
