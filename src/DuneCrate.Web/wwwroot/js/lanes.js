@@ -6,7 +6,7 @@
   const least = 8, pitch = 26, beyond = 8, period = 6;
   const letters = { p: 'pending', g: 'good', u: 'unplanned', s: 'settling', x: 'suspect', d: 'damaged', m: 'missing' };
   const states = ['', 'pending', 'good', 'unplanned', 'settling', 'suspect', 'damaged', 'missing', 'edge'];
-  let map, canvas, says, flag, lanes = [], first, last, from, to, frame, asked = 0, tiles = null, image = null, reasons = null;
+  let map, canvas, says, flag, range, lanes = [], first, last, from, to, frame, asked = 0, tiles = null, image = null, reasons = null;
 
   function readRuns(text) {
     const runs = [];
@@ -77,12 +77,17 @@
     }
   }
 
+  // Only what is another than before is set, so that zooming costs no layout of the page.
+  function set(target, name, value) {
+    if (target[name] !== value) target[name] = value;
+  }
+
   function paint() {
     asked = 0;
-    const scale = window.devicePixelRatio || 1, place = 100 * (frame - from + 0.5) / (to - from);
-    flag.style.left = `${place}%`;
-    flag.hidden = place < 0 || place > 100;
-    map.parentElement.querySelector('[data-range]').textContent = to - from > last - first ? '' : `frames ${Math.ceil(from)} to ${Math.floor(to - 0.001)}; = shows all`;
+    const scale = window.devicePixelRatio || 1, place = (frame - from + 0.5) / (to - from), wide = flag.parentElement.getBoundingClientRect().width;
+    set(flag.style, 'transform', `translateX(${(place * wide).toFixed(1)}px)`);
+    set(flag, 'hidden', place < 0 || place > 1);
+    set(range, 'textContent', to - from > last - first ? '' : `frames ${Math.ceil(from)} to ${Math.floor(to - 0.001)}; = shows all`);
     if (lanes.length) {
       if (tiles?.scale !== scale) makeTiles(scale);
       const box = lanes[0].row.lastElementChild.getBoundingClientRect();
@@ -92,7 +97,7 @@
         [canvas.width, canvas.height] = [width, height];
         canvas.style.height = `${height / scale}px`;
       }
-      canvas.style.top = `${lanes[0].row.offsetTop + top * pitch}px`;
+      set(canvas.style, 'top', `${lanes[0].row.offsetTop + top * pitch}px`);
       const brush = canvas.getContext('2d', { willReadFrequently: true });
       if (image?.width !== width || image.height !== height) image = brush.createImageData(width, height);
       fill(new Uint32Array(image.data.buffer), width, top, end);
@@ -183,6 +188,7 @@
     canvas = document.getElementById('lane-cells');
     says = document.getElementById('lane-says');
     flag = map.querySelector('[data-flag]');
+    range = map.parentElement.querySelector('[data-range]');
     [first, last] = [Number(map.dataset.first), Number(map.dataset.last)];
     frame ??= Number(map.dataset.frame);
     if (!known) [from, to] = [first, last + 1];
