@@ -23,7 +23,7 @@ public sealed class RuleFaultTableTests : IDisposable
         "channels.extra", "channels.name", "channels.type", "channels.alpha", "pixels.nonfinite", "pixels.black", "pixels.depth", "pixels.repeat", "rebuild.residual",
     ];
 
-    private static readonly Dictionary<string, (string Layer, string Frames, Action<Shot> Spoil)> Faults = new()
+    private static readonly Dictionary<string, (string Layer, string Frames, Action<SpoiledShot> Spoil)> Faults = new()
     {
         ["names.case"] = ("sub", "1004", s => File.Move(s.Path("sub", "R", 1004), System.IO.Path.Combine(s.Folder, "sub", "kp010_sub.1004.exr"))),
         ["names.characters"] = ("sub", "1001", s => File.Copy(s.Path("sub", "R", 1001), System.IO.Path.Combine(s.Folder, "sub", "first try.1001.exr"))),
@@ -63,14 +63,7 @@ public sealed class RuleFaultTableTests : IDisposable
         ["rebuild.terms"] = ("sub", "", s => s.Plan = s.Plan with { Layers = [.. s.Plan.Layers.Select(l => l.Name == "sub" ? l with { Rebuild = [.. l.Rebuild, new RebuildTerm("diffuse")] } : l)] }),
     };
 
-    private static readonly Lazy<TempFolder> Clean = new(() =>
-    {
-        var folder = new TempFolder();
-        StandInRenderer.Render(Shot.CleanPlan, folder.Path, null, []);
-        return folder;
-    });
-
-    private readonly Shot _shot = new(Clean.Value.Path);
+    private readonly SpoiledShot _shot = new();
 
     public static TheoryData<string> Rules() => [.. Faults.Keys];
 
@@ -78,9 +71,9 @@ public sealed class RuleFaultTableTests : IDisposable
     [MemberData(nameof(Rules))]
     public void A_rule_fires_on_its_fault(string rule)
     {
-        (string layer, string frames, Action<Shot> spoil) = Faults[rule];
+        (string layer, string frames, Action<SpoiledShot> spoil) = Faults[rule];
         spoil(_shot);
-        CheckReport report = FolderCheck.Run(_shot.Folder, _shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Report;
+        CheckReport report = _shot.Check();
         Finding[] found = [.. report.Findings.Where(f => f.Rule == rule)];
         Assert.True(found.Length > 0, $"{rule} is silent; found were {string.Join("; ", report.Findings.Select(f => $"{f.Rule} {f.Frames}"))}");
         Assert.All(found, f => Assert.Equal((layer, frames), (f.Layer ?? "", f.Frames.ToString())));
@@ -96,7 +89,7 @@ public sealed class RuleFaultTableTests : IDisposable
     public void Distances_beyond_the_planned_near_and_far_are_told(string cell, string? expected)
     {
         _shot.Plan = new WriteCells([new CellText("sub", "depth", $"float {cell}")]).Apply(_shot.Plan);
-        Finding[] found = [.. FolderCheck.Run(_shot.Folder, _shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Report.Findings.Where(f => f.Rule == "depth.range")];
+        Finding[] found = [.. _shot.Check().Findings.Where(f => f.Rule == "depth.range")];
         Assert.Equal(expected, found.FirstOrDefault()?.Expected);
         Assert.All(found, f => Assert.Equal(("sub", "depth", "1001-1012", RemedyKind.Look), (f.Layer, f.Pass, f.Frames.ToString(), f.RemedyKind)));
     }
@@ -110,7 +103,7 @@ public sealed class RuleFaultTableTests : IDisposable
         Faults[rule].Spoil(_shot);
         var never = new RuleSetting { Thresholds = new(RuleBook.Find(rule)!.Thresholds.Select(t => KeyValuePair.Create(t.Name, 1e9))) };
         _shot.Plan = _shot.Plan with { Show = _shot.Plan.Show with { Rules = new() { [rule] = never } } };
-        Assert.DoesNotContain(FolderCheck.Run(_shot.Folder, _shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Report.Findings, f => f.Rule == rule);
+        Assert.DoesNotContain(_shot.Check().Findings, f => f.Rule == rule);
     }
 
     [Fact]
@@ -120,7 +113,7 @@ public sealed class RuleFaultTableTests : IDisposable
     public void Two_names_that_differ_only_in_case_are_a_blocker()
     {
         File.Copy(_shot.Path("sub", "R", 1004), Path.Combine(_shot.Folder, "sub", "KP010_SUB.1004.exr"));
-        CheckReport report = FolderCheck.Run(_shot.Folder, _shot.Plan, FactsDepth.Header, new NoFactsCache()).Report;
+        CheckReport report = _shot.Check(FactsDepth.Header);
         Assert.Contains(report.Findings, f => f is { Rule: "names.case", Severity: Severity.Blocker });
     }
 
@@ -128,7 +121,7 @@ public sealed class RuleFaultTableTests : IDisposable
     public void Alpha_of_zero_everywhere_is_a_blocker()
     {
         _shot.Spoil("sub", 1003, "A", (_, _) => 0);
-        CheckReport report = FolderCheck.Run(_shot.Folder, _shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Report;
+        CheckReport report = _shot.Check();
         Assert.Equal(Severity.Blocker, Assert.Single(report.Findings, f => f.Rule == "alpha.solid").Severity);
     }
 
@@ -136,142 +129,13 @@ public sealed class RuleFaultTableTests : IDisposable
     public void A_shows_threshold_decides_when_a_rule_speaks()
     {
         _shot.Spoil("seabed", 1006, "R", (v, i) => i == 96 * 30 + 40 ? 900 : v);
-        Assert.DoesNotContain(FolderCheck.Run(_shot.Folder, _shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Report.Findings, f => f.Rule == "pixels.fireflies");
-        Plan strict = _shot.WithThreshold("pixels.fireflies", "pixels", 0);
-        Finding finding = FolderCheck.Run(_shot.Folder, strict, FactsDepth.Pixels, new NoFactsCache()).Report.Findings.First(f => f is { Rule: "pixels.fireflies", Pass: "beauty", Layer: "seabed" });
+        Assert.DoesNotContain(_shot.Check().Findings, f => f.Rule == "pixels.fireflies");
+        _shot.Plan = _shot.WithThreshold("pixels.fireflies", "pixels", 0);
+        Finding finding = _shot.Check().Findings.First(f => f is { Rule: "pixels.fireflies", Pass: "beauty", Layer: "seabed" });
         Assert.Equal(("1006", 40, 30), (finding.Frames.ToString(), finding.At![0], finding.At[1]));
     }
 
     public void Dispose() => _shot.Dispose();
 
     private static float Clip(float value, int place) => place % 96 < 20 ? 1 : Math.Min(value, 0.9f);
-
-    /// <summary>A copy of the clean shot to be spoiled.</summary>
-    internal sealed class Shot : IDisposable
-    {
-        private const int Width = 96;
-
-        private readonly TempFolder _folder = new();
-
-        public Shot(string clean)
-        {
-            foreach (string file in Directory.EnumerateFiles(clean, "*.exr", SearchOption.AllDirectories))
-            {
-                string to = System.IO.Path.Combine(_folder.Path, System.IO.Path.GetRelativePath(clean, file));
-                Directory.CreateDirectory(System.IO.Path.GetDirectoryName(to)!);
-                File.Copy(file, to);
-            }
-        }
-
-        public static Plan CleanPlan { get; } = StandInPlan.For("KP010", FrameSet.Parse("1001-1012"), Width, 54);
-
-        public Plan Plan { get; set; } = CleanPlan;
-
-        public string Folder => _folder.Path;
-
-        /// <summary>The file of a layer that holds a channel.</summary>
-        public string Path(string layer, string channel, int frame) =>
-            System.IO.Path.Combine(Folder, PlannedOutput.Of(CleanPlan).First(o => o.Layer.Name == layer && o.Passes.Any(p => p.Channels.ContainsKey(channel))).Name.At(frame));
-
-        public Shot Spoil(string layer, int frame, string channel, Func<float, int, float> change) =>
-            Rewrite(layer, channel, frame, planes: p => p.SetItem(channel, [.. p[channel].Select(change)]));
-
-        public Shot SpoilLight(string layer, int frame, Func<float, float> change) =>
-            Rewrite(layer, "R", frame, planes: p => p.ToImmutableDictionary(c => c.Key, c => c.Key == "A" ? c.Value : [.. c.Value.Select(change)]));
-
-        public void SpoilAll(string layer, string channel, Func<float[], int, float> change)
-        {
-            foreach (int frame in CleanPlan.Shot.Frames)
-            {
-                Rewrite(layer, channel, frame, planes: p => p.SetItem(channel, [.. p[channel].Select((_, i) => change(p[channel], i))]));
-            }
-        }
-
-        /// <summary>A gradient that moves under noise that does not.</summary>
-        public void StandingNoise(string layer)
-        {
-            foreach (int frame in CleanPlan.Shot.Frames)
-            {
-                var random = new Random(5);
-                float[] noise = [.. Enumerable.Range(0, Width * 54).Select(i => (1 + 0.2f * (float)(random.NextDouble() - 0.5)) * (1 + 0.02f * (frame - 1000) + 0.005f * (i % Width)))];
-                Rewrite(layer, "R", frame, planes: p => p.SetItem("R", noise).SetItem("G", noise).SetItem("B", noise));
-            }
-        }
-
-        /// <summary>Stores a channel as half, in files and plan, its values times something.</summary>
-        public void AsHalf(string layer, string channel, float times)
-        {
-            foreach (int frame in CleanPlan.Shot.Frames)
-            {
-                Rewrite(layer, channel, frame, planes: p => p.SetItem(channel, [.. p[channel].Select(v => v > 1e5 ? v : v * times)]), half: channel);
-            }
-
-            Plan = WithPass(layer, p => p.Channels.ContainsKey(channel), p => p with { Channels = new(p.Channels.Select(c => KeyValuePair.Create(c.Key, c.Key == channel ? ChannelType.Half : c.Value))) });
-        }
-
-        public Plan WithIds(string layer, string ids) => WithPass(layer, p => p.Pass == "object_id", p => p with { Ids = FrameSet.Parse(ids) });
-
-        public Plan WithThreshold(string rule, string name, double value) =>
-            Plan with { Show = Plan.Show with { Rules = new() { [rule] = new RuleSetting { Thresholds = new() { [name] = value } } } } };
-
-        public void Manifest(string layer, int frame, string manifest)
-        {
-            string name;
-            using (ExrFile file = ExrFile.Open(Path(layer, "CryptoObject00.R", frame)))
-            {
-                name = file.Parts[0].Attributes.First(a => a.Name.EndsWith("/manifest", StringComparison.Ordinal)).Name;
-            }
-
-            Rewrite(layer, "CryptoObject00.R", frame, attribute: ExrAttribute.Text(name, manifest));
-        }
-
-        public void Append(string layer, string channel, int frame, int bytes)
-        {
-            using FileStream stream = File.OpenWrite(Path(layer, channel, frame));
-            stream.SetLength(stream.Length + bytes);
-        }
-
-        /// <summary>Plans one version of a layer's light and gives some frames another.</summary>
-        public void Version(string planned, string other, params int[] frames)
-        {
-            foreach (int frame in CleanPlan.Shot.Frames)
-            {
-                File.Move(Path("sub", "R", frame), System.IO.Path.Combine(Folder, "sub", $"KP010_sub_{(frames.Contains(frame) ? other : planned)}.{frame}.exr"));
-            }
-
-            Plan = Plan with
-            {
-                Shot = Plan.Shot with { Version = planned },
-                Layers = [.. Plan.Layers.Select(l => l.Name == "sub" ? l with { Outputs = l.Outputs.SetItem(0, l.Outputs[0] with { Template = "{layer}/{shot}_{layer}_{version}.{frame}.exr" }) } : l)],
-            };
-        }
-
-        public Shot Rewrite(string layer, string channel, int frame, Func<ImmutableDictionary<string, float[]>, ImmutableDictionary<string, float[]>>? planes = null, PixelBox? window = null, PixelBox? data = null,
-            float aspect = 1, ExrAttribute? attribute = null, string? half = null)
-        {
-            string path = Path(layer, channel, frame);
-            ExrImage image;
-            using (ExrFile file = ExrFile.Open(path))
-            {
-                image = ExrImage.Read(file, file.Parts[0], null, out _);
-            }
-
-            ExrPart part = image.Part;
-            PixelBox box = data ?? part.DataWindow;
-            string[] known = ["framesPerSecond", "cameraLabel", "owner", "renderSeconds"];
-            IEnumerable<ExrAttribute> kept = part.Attributes.Where(a => (known.Contains(a.Name) || a.Name.StartsWith("cryptomatte/", StringComparison.Ordinal)) && a.Name != attribute?.Name);
-            var own = new ExrPart(part.Channels.Select(c => c.Name == half ? new ExrChannel(c.Name, ChannelType.Half) : c), window ?? part.DisplayWindow, box, part.Compression, attribute is null ? kept : kept.Append(attribute), pixelAspectRatio: aspect);
-            int size = (int)(box.Width * box.Height);
-            ImmutableDictionary<string, float[]> changed = planes?.Invoke(image.Planes) ?? image.Planes;
-            ExrWriter.Write(path, new ExrImage(own, changed.ToImmutableDictionary(p => p.Key, p => p.Value[..size])));
-            return this;
-        }
-
-        private Plan WithPass(string layer, Func<PassPlan, bool> which, Func<PassPlan, PassPlan> change) => Plan with
-        {
-            Layers = [.. Plan.Layers.Select(l => l.Name == layer ? l with { Outputs = [.. l.Outputs.Select(o => o with { Passes = [.. o.Passes.Select(p => which(p) ? change(p) : p)] })] } : l)],
-        };
-
-        public void Dispose() => _folder.Dispose();
-    }
 }

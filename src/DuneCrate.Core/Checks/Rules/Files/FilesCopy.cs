@@ -4,7 +4,8 @@ using DuneCrate.Core.Intake;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Frames whose sizes and decoded pictures are the same in every channel, while most of the sequence changes. Flat pictures are alike by nature. What <see cref="PixelsRepeat"/> says is not said twice.
+/// Frames whose sizes and decoded pictures are the same in every channel, while most of the sequence changes. Flat pictures are alike by nature; whether a frame that is the same as
+/// the one before is a hold is for <see cref="PixelsRepeat"/> to say.
 /// </summary>
 public sealed class FilesCopy : PixelRule
 {
@@ -16,15 +17,14 @@ public sealed class FilesCopy : PixelRule
 
     public override string Question => "Two frames with the same bytes";
 
-    public override bool IsSymptom => true;
-
     public override IEnumerable<Finding> Check(CheckContext context)
     {
         foreach (CheckLane lane in context.Lanes)
         {
             LaneFile[] files = [.. lane.ByFrame.Values.Where(f => Channels(f).Any(c => c.Samples is { } s && s.Min != s.Max))];
+            Dictionary<int, int> before = files.Zip(files.Skip(1)).ToDictionary(p => p.Second.Frame, p => p.First.Frame);
             LaneFile[][] same = [.. files.GroupBy(f => (f.Facts.Bytes, Channels(f).First().Samples?.Hash)).Where(g => g.Count() > 1)
-                .SelectMany(g => g.GroupBy(Content)).Where(g => g.Count() > 1).Select(g => g.ToArray())];
+                .SelectMany(g => g.GroupBy(Content)).Select(g => Apart([.. g], before)).Where(g => g.Length > 1)];
             if (same.Length > 0 && same.Sum(s => s.Length) * 2 <= files.Length)
             {
                 FrameSet copies = FrameSet.From(same.SelectMany(s => s.Skip(1)).Select(f => f.Frame));
@@ -32,6 +32,9 @@ public sealed class FilesCopy : PixelRule
             }
         }
     }
+
+    /// <summary>Of the same pictures, in order, those that do not follow one another.</summary>
+    private static LaneFile[] Apart(LaneFile[] same, Dictionary<int, int> before) => [.. same.Where((f, i) => i == 0 || before[f.Frame] != same[i - 1].Frame)];
 
     private static IEnumerable<ChannelFacts> Channels(LaneFile file) => file.Facts.Channels;
 

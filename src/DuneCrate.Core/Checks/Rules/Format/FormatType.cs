@@ -4,7 +4,8 @@ using DuneCrate.Core.Intake;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// The content of a file is of another format than its name says, or its name has another extension than the plan.
+/// The content of a file is of another format than its name says, or its name has another extension than the plan. Frames that are there in the planned format too are for
+/// <see cref="FramesDuplicate"/>.
 /// </summary>
 public sealed class FormatType : Rule
 {
@@ -24,6 +25,8 @@ public sealed class FormatType : Rule
         .Concat(
             from stray in context.Strays
             where stray.Kind == StrayKind.Format
-            select AboutStray(stray, stray.Sequence.Name.ToString(), $"{(stray.Sequence.Frames.IsStill ? "Frame" : "Frames")} {stray.Sequence.Frames} came as {stray.Sequence.Name}; {stray.Nearest!.Key} is planned.", RemedyKind.Rerender) with
-            { Remedy = $"Re-render {Words(stray.Sequence.Frames)} of {stray.Nearest!.Layer.Name} in the planned format." });
+            let frames = stray.Sequence.Frames.Except(context.Lanes.First(l => l.Planned == stray.Nearest).Frames)
+            where !frames.IsEmpty
+            select AboutStray(stray, stray.Sequence.Name.ToString(), $"{(frames.IsStill ? "Frame" : "Frames")} {frames} came as {stray.Sequence.Name}; {stray.Nearest!.Key} is planned.", RemedyKind.Rerender) with
+            { Frames = frames, Remedy = $"Re-render {Words(frames)} of {stray.Nearest!.Layer.Name} in the planned format." });
 }

@@ -2,7 +2,7 @@ using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Core.Checks.Rules;
 
-/// <summary>Two files that claim one frame: two paddings (0012 and 012) in one output.</summary>
+/// <summary>Two files that claim one frame: two paddings (0012 and 012), two extensions or two versions in one output.</summary>
 public sealed class FramesDuplicate : Rule
 {
     public override string Id => "frames.duplicate";
@@ -21,9 +21,20 @@ public sealed class FramesDuplicate : Rule
             if (twice.Length > 0)
             {
                 FrameSet frames = FrameSet.From(twice.Select(t => t[0].Frame));
-                yield return About(lane, frames, "one file per frame", string.Join(" and ", twice[0].Select(f => f.Facts.Path)),
-                    $"Two files claim {Words(frames)}; a reader may take either.", "Keep the right one and move the other away.", RemedyKind.Look);
+                yield return Twice(lane, frames, string.Join(" and ", twice[0].Select(f => f.Facts.Path)));
+            }
+
+            foreach (StraySequence other in context.Strays.Where(s => s.Kind is StrayKind.Format or StrayKind.Version && s.Nearest == lane.Planned))
+            {
+                FrameSet both = other.Sequence.Frames.Intersect(lane.Frames);
+                if (!both.IsEmpty)
+                {
+                    yield return Twice(lane, both, $"{lane.Key} and {other.Sequence.Name}");
+                }
             }
         }
     }
+
+    private Finding Twice(CheckLane lane, FrameSet frames, string found) =>
+        About(lane, frames, "one file per frame", found, $"Two files claim {Words(frames)}; a reader may take either.", "Keep the right one and move the other away.", RemedyKind.Look);
 }
