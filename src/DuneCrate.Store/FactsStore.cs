@@ -17,7 +17,7 @@ namespace DuneCrate.Store;
 public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : IFactsCache
 {
     /// <summary>Raised when the form or the meaning of facts changes, so that old ones are not believed.</summary>
-    private const string Form = "4";
+    private const string Form = "5";
 
     private const int Batch = 512;
 
