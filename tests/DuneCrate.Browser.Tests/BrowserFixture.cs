@@ -123,6 +123,16 @@ public sealed class BrowserFixture : IAsyncLifetime
     {
         Plan plan = StandInPlan.For(code, FrameSet.Parse("1001-1004"), 64, 36);
         StandInRenderer.Render(plan, Path.Combine(Renders, code), null, [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
+        PlanShot(plan);
+        Go($"/KELP/{code}/receive");
+        Fill("#folder", code);
+        Press("Take in and check");
+        UntilText("checked ");
+    }
+
+    /// <summary>A shot with a plan and nothing else, made over the pages.</summary>
+    public void PlanShot(Plan plan)
+    {
         Go("/");
         if (!Driver.PageSource.Contains("/KELP/new-shot", StringComparison.Ordinal))
         {
@@ -130,14 +140,10 @@ public sealed class BrowserFixture : IAsyncLifetime
         }
 
         Go("/KELP/new-shot");
-        Driver.ExecuteScript("document.querySelector('textarea[name=Json]').value = arguments[0]", PlanDocument.Write(plan));
+        Script<object>("document.querySelector('textarea[name=Json]').value = arguments[0]; return null;", PlanDocument.Write(plan));
         Press("Bring plan");
         UntilText("Pass sheet");
         UntilText("layers, ");
-        Go($"/KELP/{code}/receive");
-        Fill("#folder", code);
-        Press("Take in and check");
-        UntilText("checked ");
     }
 
     public void MakeShow()

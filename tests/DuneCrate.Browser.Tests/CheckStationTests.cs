@@ -1,3 +1,5 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.StandIns.Renderer;
 using OpenQA.Selenium;
 
 namespace DuneCrate.Browser.Tests;
@@ -51,6 +53,41 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         browser.Until(d => browser.Driver.Url.Contains("frame=1004", StringComparison.Ordinal) ? d : null, "the second");
         browser.Keys("p");
         browser.Until(d => browser.Driver.Url.Contains("frame=1003", StringComparison.Ordinal) ? d : null, "the first again");
+    }
+
+    [Fact]
+    public void Zooming_shows_fewer_frames_and_moves_nothing_else()
+    {
+        browser.PlanShot(StandInPlan.For("KP790", FrameSet.Parse("1001-1400"), 64, 36));
+        browser.Go("/KELP/KP790/check?frame=1100");
+        string Range() => browser.Script<string>("return document.querySelector('[data-range]').textContent");
+        string Places() => browser.Script<string>("return ['.lanes', '.legend', '#lane-cells', '.lane-says', 'footer'].map(s => { const b = document.querySelector(s)?.getBoundingClientRect(); return b && [b.left, b.top, b.width, b.height].join(); }).join(' ')");
+        double Flag() => Convert.ToDouble(browser.Script<object>("const f = document.querySelector('#lanes [data-flag]').getBoundingClientRect(), m = document.getElementById('lane-cells').getBoundingClientRect(); return (f.left - m.left) / m.width"));
+        void Painted(Action act)
+        {
+            long before = long.Parse(browser.Script<string>("return document.getElementById('lanes').dataset.painted"));
+            act();
+            browser.Until(d => long.Parse(browser.Script<string>("return document.getElementById('lanes').dataset.painted")) > before ? d : null, "the map to be painted again");
+        }
+
+        Assert.Equal("", Range());
+        Assert.Equal(99.5 / 400, Flag(), 0.01);
+        string places = Places();
+        Painted(() => browser.Keys("+"));
+        Assert.Equal("frames 1051 to 1250; = shows all", Range());
+        Assert.Equal(49.75 / 200, Flag(), 0.01);
+        Painted(() => browser.Keys("."));
+        Assert.Equal("frames 1101 to 1300; = shows all", Range());
+        Painted(() => browser.Script<object>("""
+            const cells = document.querySelector('.lane .cells'), box = cells.getBoundingClientRect();
+            cells.dispatchEvent(new WheelEvent('wheel', { bubbles: true, cancelable: true, clientX: box.left + box.width / 2, clientY: box.top + 5, deltaY: -400 }));
+            return null;
+            """));
+        Assert.NotEqual("frames 1101 to 1300; = shows all", Range());
+        Assert.Equal(places, Places());
+        Painted(() => browser.Keys("="));
+        Assert.Equal("", Range());
+        Assert.Equal(places, Places());
     }
 
     [Fact]

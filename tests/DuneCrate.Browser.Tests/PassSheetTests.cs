@@ -11,16 +11,7 @@ public class PassSheetTests(BrowserFixture browser) : IClassFixture<BrowserFixtu
 {
     private void Open(string code)
     {
-        Plan plan = DemoPlan.For(code, FrameSet.Parse("1001-1004"));
-        browser.Go("/");
-        if (!browser.Driver.PageSource.Contains("/KELP/new-shot", StringComparison.Ordinal))
-        {
-            browser.MakeShow();
-        }
-
-        browser.Go("/KELP/new-shot");
-        browser.Script<object>("document.querySelector('textarea[name=Json]').value = arguments[0]; return null;", PlanDocument.Write(plan));
-        browser.Press("Bring plan");
+        browser.PlanShot(DemoPlan.For(code, FrameSet.Parse("1001-1004")));
         browser.Find("td[aria-label^='beauty of sub']");
     }
 
