@@ -33,7 +33,8 @@ public sealed class RuleBranchTests : IDisposable
         [("alpha.range", "-0.5")] = (Severity.Warning, "kelp", "1007", s => s.Spoil("kelp", 1007, "A", (v, i) => i == 3 ? -0.5f : v)),
         [("alpha.premultiplied", "colour below alpha")] = (Severity.Warning, "kelp", "1001-1012", s => Straight(s, "kelp")),
         [("rebuild.residual", "mean residual")] = (Severity.Warning, "seabed", "1003", s => Each(s, "seabed", 1003, Colour, (v, _) => 1.01f * v)),
-        [("rebuild.residual", "pixels off")] = (Severity.Blocker, "seabed", "1003-1004", s => { Each(s, "seabed", 1003, Colour, (v, _) => 1.5f * v); Each(s, "seabed", 1004, Colour, (v, _) => 1.5f * v); }),
+        [("rebuild.residual", "pixels off")] = (Severity.Blocker, "seabed", "1003-1004", s => { Each(s, "seabed", 1003, Colour, (v, _) => 1.5f * v); Each(s, "seabed", 1004, Colour, (v, _) => 1.5f * v); }
+        ),
         [("uv.range", "up to 1.5")] = (Severity.Note, "seabed", "1003", s => s.Spoil("seabed", 1003, "uv.V", (v, i) => i == 8 ? 1.5f : v)),
         [("files.copy", "1004")] = (Severity.Warning, "kelp", "1008", s => File.Copy(s.Path("kelp", "Z", 1004), s.Path("kelp", "Z", 1008), overwrite: true)),
         [("frames.duplicate", "_v002")] = (Severity.Blocker, "sub", "1004-1005", s =>
@@ -44,7 +45,8 @@ public sealed class RuleBranchTests : IDisposable
                 string path = Path.Combine(s.Folder, "sub", $"KP010_sub_v001.{frame}.exr");
                 File.Copy(path, path.Replace("v001", "v002", StringComparison.Ordinal));
             }
-        }),
+        }
+        ),
         [("frames.duplicate", ".png")] = (Severity.Blocker, "kelp", "1004", s => File.Copy(s.Path("kelp", "R", 1004), Path.ChangeExtension(s.Path("kelp", "R", 1004), ".png"))),
     };
 
