@@ -33,20 +33,10 @@ public sealed class RuleBranchTests : IDisposable
         [("alpha.range", "-0.5")] = (Severity.Warning, "kelp", "1007", s => s.Spoil("kelp", 1007, "A", (v, i) => i == 3 ? -0.5f : v)),
         [("alpha.premultiplied", "colour below alpha")] = (Severity.Warning, "kelp", "1001-1012", s => Straight(s, "kelp")),
         [("rebuild.residual", "mean residual")] = (Severity.Warning, "seabed", "1003", s => Each(s, "seabed", 1003, Colour, (v, _) => 1.01f * v)),
-        [("rebuild.residual", "pixels off")] = (Severity.Blocker, "seabed", "1003-1004", s => { Each(s, "seabed", 1003, Colour, (v, _) => 1.5f * v); Each(s, "seabed", 1004, Colour, (v, _) => 1.5f * v); }
-        ),
+        [("rebuild.residual", "pixels off")] = (Severity.Blocker, "seabed", "1003-1004", s => Each(Each(s, "seabed", 1003, Colour, (v, _) => 1.5f * v), "seabed", 1004, Colour, (v, _) => 1.5f * v)),
         [("uv.range", "up to 1.5")] = (Severity.Note, "seabed", "1003", s => s.Spoil("seabed", 1003, "uv.V", (v, i) => i == 8 ? 1.5f : v)),
         [("files.copy", "1004")] = (Severity.Warning, "kelp", "1008", s => File.Copy(s.Path("kelp", "Z", 1004), s.Path("kelp", "Z", 1008), overwrite: true)),
-        [("frames.duplicate", "_v002")] = (Severity.Blocker, "sub", "1004-1005", s =>
-        {
-            s.Version("v001", "v001");
-            foreach (int frame in new[] { 1004, 1005 })
-            {
-                string path = Path.Combine(s.Folder, "sub", $"KP010_sub_v001.{frame}.exr");
-                File.Copy(path, path.Replace("v001", "v002", StringComparison.Ordinal));
-            }
-        }
-        ),
+        [("frames.duplicate", "_v002")] = (Severity.Blocker, "sub", "1004-1005", s => BothVersions(s, 1004, 1005)),
         [("frames.duplicate", ".png")] = (Severity.Blocker, "kelp", "1004", s => File.Copy(s.Path("kelp", "R", 1004), Path.ChangeExtension(s.Path("kelp", "R", 1004), ".png"))),
     };
 
@@ -185,6 +175,17 @@ public sealed class RuleBranchTests : IDisposable
         }
 
         shot.Plan = shot.Plan with { Layers = [.. shot.Plan.Layers.Select(l => l.Name == layer ? l with { Alpha = AlphaMode.Straight } : l)] };
+    }
+
+    /// <summary>All of v001, and some frames of v002 beside them.</summary>
+    private static void BothVersions(SpoiledShot shot, params int[] frames)
+    {
+        shot.Version("v001", "v001");
+        foreach (int frame in frames)
+        {
+            string path = Path.Combine(shot.Folder, "sub", $"KP010_sub_v001.{frame}.exr");
+            File.Copy(path, path.Replace("v001", "v002", StringComparison.Ordinal));
+        }
     }
 
     private static float Square(float v) => v * v;
