@@ -71,6 +71,9 @@ public sealed class CheckContext
     /// <summary>Sequences that no output claims; without a plan none.</summary>
     public ImmutableArray<StraySequence> Strays { get; } = [];
 
+    /// <summary>The lane of the output that a stray sequence is nearest to.</summary>
+    public CheckLane LaneOf(StraySequence stray) => Lanes.First(l => l.Planned == stray.Nearest);
+
     /// <summary>Paths that differ only in letter case, in groups.</summary>
     public IReadOnlyList<string[]> CaseClashes => field ??= new HashSet<string>(Intake.Facts.Keys, StringComparer.OrdinalIgnoreCase).Count == Intake.Facts.Count ? []
         : [.. Intake.Facts.Keys.GroupBy(p => p, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1).Select(g => g.Order(StringComparer.Ordinal).ToArray()).OrderBy(g => g[0], StringComparer.Ordinal)];

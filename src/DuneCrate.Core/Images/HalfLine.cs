@@ -4,7 +4,7 @@ using System.Runtime.Intrinsics;
 
 namespace DuneCrate.Core.Images;
 
-/// <summary>Converts lines between IEEE 754 binary16 and binary32, sixteen at a time. NaN stays NaN. Benchmark: bench/pixel-check.</summary>
+/// <summary>Converts lines between IEEE 754 binary16 and binary32, sixteen at a time. NaN stays NaN. Benchmark: bench/run pixels.</summary>
 internal static class HalfLine
 {
     private const uint ExponentShift = 112u << 23, Least = 113u << 23;

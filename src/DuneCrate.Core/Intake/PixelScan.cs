@@ -10,7 +10,7 @@ namespace DuneCrate.Core.Intake;
 
 /// <summary>
 /// Takes the decoded lines of one picture, band by band from the top, and gathers the statistics of every channel, what the passes' measures say and, when asked,
-/// the rebuild: everything that rules want of pixels, in one pass. Holds one line as floats. Benchmark: bench/pixel-check.
+/// the rebuild: everything that rules want of pixels, in one pass. Holds one line as floats. Benchmark: bench/run pixels.
 /// </summary>
 internal sealed class PixelScan : IDisposable
 {
@@ -44,22 +44,19 @@ internal sealed class PixelScan : IDisposable
         _measures = [.. MeasuresOf(channels, request.Catalogue, _width, (int)window.Height)];
         _rebuild = RebuildScan.For(request.Rebuild, channels, _width);
         int[] needed = [.. _measures.SelectMany(m => m.Measure.Needs).Concat(_rebuild?.Needs ?? []).Distinct()];
-        _line = needed.Length > 0 ? new ScanLine(channels, window, needed) : null;
+        _line = needed.Length > 0 ? new ScanLine(channels, window, _offsets, needed) : null;
     }
 
     /// <summary>Takes a band: lines of the window's width, in each line the channels one after the other. Channel by channel, so that counts stay in the cache.</summary>
     public void AddBand(ReadOnlySpan<byte> lines, PixelBox band)
     {
-        int at = 0;
         for (int c = 0; c < _statistics.Length; c++)
         {
             int bytes = _channels[c].Type.Bytes();
             for (int y = 0; y < band.Height; y++)
             {
-                _statistics[c].AddLine(lines.Slice(y * _bytesPerLine + at, bytes * _width), bytes, band.MinX, band.MinY + y);
+                _statistics[c].AddLine(lines.Slice(y * _bytesPerLine + _offsets[c], bytes * _width), bytes, band.MinX, band.MinY + y);
             }
-
-            at += bytes * _width;
         }
 
         var stored = new ScanBand(lines[..(_bytesPerLine * (int)band.Height)], band, _offsets);

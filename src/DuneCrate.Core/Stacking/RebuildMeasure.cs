@@ -74,7 +74,7 @@ public sealed class RebuildMeasure
     /// <summary>
     /// Residual of a line, 0 where it is no number; adds |beauty| and |residual| to the sums, says whether any pixel is off and returns the greatest |residual|.
     /// All in one go over the line.
-    /// Benchmark: bench/pixel-check.
+    /// Benchmark: bench/run pixels.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private float Subtract(float[] beauty, float[][][] terms, int colour, out bool isOff)

@@ -29,8 +29,16 @@ public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots ro
     {
         var stop = new CancellationTokenSource();
         var progress = new WorkProgress(stop) { Doing = "waiting to be read back" };
-        _live.Begin(crate.Id, progress);
-        await _waiting.Writer.WriteAsync(ending => VerifyAsync(crate, progress, stop, ending));
+        IDisposable live = _live.Begin(crate.Id, progress);
+        await _waiting.Writer.WriteAsync(async ending =>
+        {
+            // In this order: a page that finds nothing running takes what is stored for the result, and asks no more.
+            using (stop)
+            using (live)
+            {
+                await VerifyAsync(crate, progress, stop.Token, ending);
+            }
+        });
     }
 
     /// <summary>What is being sealed, read back or waits for it, by crate.</summary>
@@ -100,9 +108,9 @@ public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots ro
         await store.NoteAsync(shotId, $"{manifest.Name} sealed by {by}");
     }
 
-    private async Task VerifyAsync(CrateRow crate, WorkProgress progress, CancellationTokenSource asked, CancellationToken ending)
+    private async Task VerifyAsync(CrateRow crate, WorkProgress progress, CancellationToken asked, CancellationToken ending)
     {
-        using var stop = CancellationTokenSource.CreateLinkedTokenSource(ending, asked.Token);
+        using var stop = CancellationTokenSource.CreateLinkedTokenSource(ending, asked);
         progress.Doing = "reading every file back";
         try
         {
@@ -123,12 +131,6 @@ public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots ro
         catch (OperationCanceledException)
         {
             // The application ends; what was known of the crate stays.
-        }
-        finally
-        {
-            // Last: a page that finds nothing running takes what is stored for the result, and asks no more.
-            _live.End(crate.Id, progress);
-            asked.Dispose();
         }
     }
 

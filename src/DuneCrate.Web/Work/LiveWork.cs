@@ -13,15 +13,14 @@ public sealed class LiveWork
     /// <summary>What waits or runs at this moment: of each thing the piece of work that was asked for first.</summary>
     public ImmutableDictionary<int, WorkProgress> Now => Volatile.Read(ref _all).ToImmutableDictionary(a => a.Key, a => a.Value[0]);
 
-    /// <summary>Adds a piece of work; it ends with <see cref="End"/> or when the answer is disposed.</summary>
+    /// <summary>Adds a piece of work; it ends when the answer is disposed.</summary>
     public IDisposable Begin(int id, WorkProgress progress)
     {
         ImmutableInterlocked.AddOrUpdate(ref _all, id, [progress], (_, before) => before.Add(progress));
         return new Ending(this, id, progress);
     }
 
-    /// <summary>Takes a piece of work out.</summary>
-    public void End(int id, WorkProgress progress) => ImmutableInterlocked.Update(
+    private void End(int id, WorkProgress progress) => ImmutableInterlocked.Update(
         ref _all,
         all => !all.TryGetValue(id, out ImmutableArray<WorkProgress> before) ? all : before.Remove(progress) is { IsEmpty: false } rest ? all.SetItem(id, rest) : all.Remove(id));
 

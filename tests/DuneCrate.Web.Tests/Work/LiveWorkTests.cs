@@ -12,9 +12,9 @@ public class LiveWorkTests
     {
         var live = new LiveWork();
         WorkProgress one = Progress();
-        live.Begin(7, one);
+        IDisposable work = live.Begin(7, one);
         Assert.Same(one, live.Now[7]);
-        live.End(7, one);
+        work.Dispose();
         Assert.Empty(live.Now);
     }
 
@@ -22,13 +22,12 @@ public class LiveWorkTests
     public void The_end_of_the_first_leaves_the_second()
     {
         var live = new LiveWork();
-        WorkProgress first = Progress("first"), second = Progress("second");
-        live.Begin(7, first);
-        live.Begin(7, second);
+        IDisposable first = live.Begin(7, Progress("first"));
+        live.Begin(7, Progress("second"));
         Assert.Equal("first", live.Now[7].Doing);
-        live.End(7, first);
+        first.Dispose();
         Assert.Equal("second", live.Now[7].Doing);
-        live.End(7, first);
+        first.Dispose();
         Assert.Equal("second", live.Now[7].Doing);
     }
 

@@ -7,7 +7,7 @@ namespace DuneCrate.Core.Images.Statistics;
 
 /// <summary>
 /// Statistics of half samples by counting each of the 65,536 bit patterns: everything else follows from the counts exactly.
-/// Benchmark: bench/pixel-check.
+/// Benchmark: bench/run pixels.
 /// </summary>
 internal sealed class HalfStatistics : ChannelStatistics
 {

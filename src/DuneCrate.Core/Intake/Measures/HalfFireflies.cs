@@ -9,7 +9,7 @@ namespace DuneCrate.Core.Intake.Measures;
 /// <summary>
 /// Lone bright pixels of half channels, sixteen pixels at once on the samples as they are stored: positive halves are in the order of their bits, and an eighth is three
 /// steps of the exponent. What passes is looked at as floats.
-/// Benchmark: bench/pixel-check.
+/// Benchmark: bench/run pixels.
 /// </summary>
 internal sealed class HalfFireflies(int[] colour, int width, long pixels) : FireflyMeasure(colour)
 {

@@ -26,17 +26,16 @@ internal sealed class ScanLine
     /// <summary>Room for lines of a window.</summary>
     /// <param name="channels">All channels, in the order in which their samples lie in a line.</param>
     /// <param name="window">The data window.</param>
+    /// <param name="offsets">Byte of a line at which each channel begins.</param>
     /// <param name="needed">Indices of the channels that are converted.</param>
-    public ScanLine(ImmutableArray<ScanChannel> channels, PixelBox window, IEnumerable<int> needed)
+    public ScanLine(ImmutableArray<ScanChannel> channels, PixelBox window, int[] offsets, IEnumerable<int> needed)
     {
-        (_channels, Window, Width) = (channels, window, (int)window.Width);
+        (_channels, Window, Width, _offsets) = (channels, window, (int)window.Width, offsets);
         _lines = new float[channels.Length][];
         foreach (int c in needed)
         {
             _lines[c] ??= new float[Width];
         }
-
-        _offsets = Offsets(channels, Width);
     }
 
     /// <summary>Byte of a line at which each channel begins.</summary>

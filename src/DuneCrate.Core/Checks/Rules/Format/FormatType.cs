@@ -25,7 +25,7 @@ public sealed class FormatType : Rule
         .Concat(
             from stray in context.Strays
             where stray.Kind == StrayKind.Format
-            let frames = stray.Sequence.Frames.Except(context.Lanes.First(l => l.Planned == stray.Nearest).Frames)
+            let frames = stray.Sequence.Frames.Except(context.LaneOf(stray).Frames)
             where !frames.IsEmpty
             select AboutStray(stray, stray.Sequence.Name.ToString(), $"{(frames.IsStill ? "Frame" : "Frames")} {frames} came as {stray.Sequence.Name}; {stray.Nearest!.Key} is planned.", RemedyKind.Rerender) with
             { Frames = frames, Remedy = $"Re-render {Words(frames)} of {stray.Nearest!.Layer.Name} in the planned format." });

@@ -23,14 +23,15 @@ public sealed class FramesDuplicate : Rule
                 FrameSet frames = FrameSet.From(twice.Select(t => t[0].Frame));
                 yield return Twice(lane, frames, string.Join(" and ", twice[0].Select(f => f.Facts.Path)));
             }
+        }
 
-            foreach (StraySequence other in context.Strays.Where(s => s.Kind is StrayKind.Format or StrayKind.Version && s.Nearest == lane.Planned))
+        foreach (StraySequence other in context.Strays.Where(s => s.Kind is StrayKind.Format or StrayKind.Version))
+        {
+            CheckLane lane = context.LaneOf(other);
+            FrameSet both = other.Sequence.Frames.Intersect(lane.Frames);
+            if (!both.IsEmpty)
             {
-                FrameSet both = other.Sequence.Frames.Intersect(lane.Frames);
-                if (!both.IsEmpty)
-                {
-                    yield return Twice(lane, both, $"{lane.Key} and {other.Sequence.Name}");
-                }
+                yield return Twice(lane, both, $"{lane.Key} and {other.Sequence.Name}");
             }
         }
     }

@@ -138,7 +138,7 @@ internal static class DwaBlocks
     /// <summary>
     /// Inverse 8 × 8 cosine transform: lines, then columns, eight at once. <paramref name="block"/> has a column of coefficients after the other, <paramref name="rows"/>
     /// gets lines, <paramref name="pitch"/> floats from one to the next.
-    /// Benchmark: bench/pixel-check.
+    /// Benchmark: bench/run pixels.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private static void Inverse(ReadOnlySpan<float> block, Span<float> rows, int pitch)

@@ -44,7 +44,7 @@ internal static class PizWavelet
 
     /// <summary>
     /// The last level of <see cref="Decode"/> over words that lie side by side, three quarters of the work: first down, for sixteen columns at once, then across, for
-    /// the pairs in each 32 bits. Benchmark: bench/pixel-check.
+    /// the pairs in each 32 bits. Benchmark: bench/run pixels.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private static void JoinPairs(Span<ushort> words, int width, int height, int stepY, bool isSmall)
