@@ -26,11 +26,13 @@ public sealed record EditOutcome(int Revision, ImmutableArray<string> Conflicts,
 
 /// <summary>
 /// Changes plans. A change made on an older version is brought onto the newest one; where both touched the same thing nothing is saved and the
-/// conflict is named. Undo and redo take back one's own steps, under whatever others did since.
+/// conflict is named. Undo and redo take back one's own steps, under whatever others did since. Changes made here take turns, so that none is refused
+/// for being slow; only another process can be faster between reading a plan and saving it, and then the change is brought onto the newest version again.
 /// </summary>
 public sealed class PlanDesk(ShowStore shows, PlanStore plans, ShotDesk desk, ShotEvents events)
 {
     private const int Tries = 5;
+    private readonly SemaphoreSlim _turn = new(1, 1);
 
     /// <summary>Makes a change on the version that its maker saw.</summary>
     public Task<EditOutcome> EditAsync(int shotId, int revision, PlanEdit edit, Editor editor) =>
@@ -70,6 +72,19 @@ public sealed class PlanDesk(ShowStore shows, PlanStore plans, ShotDesk desk, Sh
     });
 
     private async Task<EditOutcome> SaveAsync(int shotId, Editor editor, RevisionKind kind, Func<ShotRow, Plan, Task<(Plan Before, Plan After, string What)?>> step)
+    {
+        await _turn.WaitAsync();
+        try
+        {
+            return await SaveInTurnAsync(shotId, editor, kind, step);
+        }
+        finally
+        {
+            _turn.Release();
+        }
+    }
+
+    private async Task<EditOutcome> SaveInTurnAsync(int shotId, Editor editor, RevisionKind kind, Func<ShotRow, Plan, Task<(Plan Before, Plan After, string What)?>> step)
     {
         for (int attempt = 0; ; attempt++)
         {
