@@ -101,6 +101,22 @@ public sealed class BrowserFixture : IAsyncLifetime
         })!;
     }
 
+    /// <summary>Whether something comes true within a time in which it would have.</summary>
+    public bool Comes(Func<bool> condition)
+    {
+        for (int i = 0; i < 15; i++)
+        {
+            if (condition())
+            {
+                return true;
+            }
+
+            Thread.Sleep(100);
+        }
+
+        return false;
+    }
+
     public void Keys(params string[] keys)
     {
         foreach (string key in keys)

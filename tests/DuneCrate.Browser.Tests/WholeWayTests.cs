@@ -95,6 +95,26 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         Assert.Empty(browser.Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe).Select(l => l.Message));
     }
 
+    /// <summary>News from the server loads the page anew, but neither a link that was just followed nor half-typed words are lost to it.</summary>
+    [Fact]
+    public void News_waits_for_a_link_that_was_followed_and_for_words_half_typed()
+    {
+        browser.MakeShot("KP150");
+        browser.Go("/KELP/KP150/receive");
+        browser.Find("#folder");
+        browser.Script<object>("window.isSame = true; dispatchEvent(new Event('beforeunload')); document.dispatchEvent(new Event('renew'));");
+        Assert.False(browser.Comes(() => !IsSame()));
+        browser.Script<object>("dispatchEvent(new Event('pageshow')); document.getElementById('folder').focus();");
+        browser.Keys("/half");
+        browser.Script<object>("document.dispatchEvent(new Event('renew'));");
+        Assert.False(browser.Comes(() => !IsSame()));
+        Assert.Contains("/half", browser.Find("#folder").GetAttribute("value"));
+        browser.Script<object>("document.activeElement.blur();");
+        browser.Until(d => IsSame() ? null : d, "the page anew");
+
+        bool IsSame() => browser.Script<bool>("return window.isSame === true;");
+    }
+
     [Fact]
     public void A_finding_is_one_press_from_its_pixels_and_can_be_waived()
     {

@@ -26,6 +26,7 @@ public sealed record Replan(Plan After, string What)
         ["channels.name"] = (f, c, l, came) => came is null ? null : RenameChannels(c, l, f.Pass!, came),
         ["channels.type"] = (f, c, l, came) => came is null ? null : SetTypes(c, l, f.Pass!, came),
         ["format.resolution"] = (_, c, _, came) => First(came) is { } p ? OfShot(c, s => s with { Width = (int)p.DisplayWindow.Width, Height = (int)p.DisplayWindow.Height }, $"the shot is {p.DisplayWindow.Width} × {p.DisplayWindow.Height}") : null,
+        ["format.data-window"] = (_, c, _, came) => First(came)?.Overscan is { } border && border != c.Plan!.Shot.Overscan ? OfShot(c, s => s with { Overscan = border }, border > 0 ? $"the shot has {border} pixels of overscan" : "the shot has no overscan") : null,
         ["format.aspect"] = (_, c, _, came) => First(came) is { } p ? OfShot(c, s => s with { PixelAspectRatio = p.PixelAspectRatio }, $"pixels are {p.PixelAspectRatio:0.####} wide") : null,
         ["format.rate"] = (_, c, _, came) => First(came)?.FrameRate is { } rate ? OfShot(c, s => s with { FrameRate = rate }, $"the shot runs at {rate.ToDisplay()}") : null,
         ["format.camera"] = (_, c, _, came) => First(came)?.Camera is { } camera ? OfShot(c, s => s with { Camera = camera }, $"the camera is {camera}") : null,

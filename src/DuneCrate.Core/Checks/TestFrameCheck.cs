@@ -13,7 +13,7 @@ public static class TestFrameCheck
     /// <summary>The plan that the test frame is rendered to: the frame alone, at its scale. Names stay those of the whole plan.</summary>
     public static Plan PlanFor(Plan plan, int frame, double scale) => plan with
     {
-        Shot = plan.Shot with { Frames = FrameSet.Of(frame), Width = (int)(plan.Shot.Width * scale), Height = (int)(plan.Shot.Height * scale), TestFrame = null },
+        Shot = plan.Shot with { Frames = FrameSet.Of(frame), Width = (int)(plan.Shot.Width * scale), Height = (int)(plan.Shot.Height * scale), Overscan = (int)(plan.Shot.Overscan * scale), TestFrame = null },
         Layers = [.. plan.Layers.Select(l => l with { Frames = null, Outputs = [.. l.Outputs.Select(o => o with { Frames = null, Passes = [.. o.Passes.Select(p => p with { Frames = null })] })] })],
     };
 

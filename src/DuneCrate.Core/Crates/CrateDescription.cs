@@ -25,6 +25,7 @@ public static class CrateDescription
             FrameRate = shot.FrameRate,
             Width = shot.Width,
             Height = shot.Height,
+            Overscan = shot.Overscan,
             PixelAspectRatio = shot.PixelAspectRatio,
             Passes = passes,
             Waived = [.. findings.Where(f => f.Waived is not null)],

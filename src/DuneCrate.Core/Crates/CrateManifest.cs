@@ -44,6 +44,10 @@ public sealed record CrateManifest
     /// <summary>Height in pixels.</summary>
     public required int Height { get; init; }
 
+    /// <summary>Overscan: pixels beyond the picture on every side.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public int Overscan { get; init; }
+
     /// <summary>Width of a pixel over its height.</summary>
     public required double PixelAspectRatio { get; init; }
 

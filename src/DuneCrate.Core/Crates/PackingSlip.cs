@@ -23,7 +23,7 @@ public static class PackingSlip
         var html = new StringBuilder();
         html.Append("<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>").Append(E(crate.Name)).Append("</title><style>").Append(Style).Append("</style></head><body>\n");
         html.Append(CultureInfo.InvariantCulture, $"<h1>{E(crate.Show.Name)} · {E(crate.Shot)} · v{crate.Version:000}</h1>\n");
-        html.Append(CultureInfo.InvariantCulture, $"<p class=\"lead\">Frames <code>{crate.Frames}</code> at {crate.FrameRate.ToDisplay()}, {crate.Width} × {crate.Height}, pixel aspect {crate.PixelAspectRatio:0.###}. Sealed {crate.Sealed:yyyy-MM-dd HH:mm} UTC.</p>\n");
+        html.Append(CultureInfo.InvariantCulture, $"<p class=\"lead\">Frames <code>{crate.Frames}</code> at {crate.FrameRate.ToDisplay()}, {crate.Width} × {crate.Height}{(crate.Overscan > 0 ? $" and {crate.Overscan} pixels of overscan on every side" : "")}, pixel aspect {crate.PixelAspectRatio:0.###}. Sealed {crate.Sealed:yyyy-MM-dd HH:mm} UTC.</p>\n");
         html.Append("<p>Colour is scene-linear: put the view transform last, and only for looking. Shown raw it looks too dark; that is the transform missing. Set the project to the frame rate above before reading anything.</p>\n");
         Table(html, "The stack, from the bottom", "In this order and with these operations the passes make the test composite.", crate.Passes.Where(p => p.Place is not null), "Place", p => p.Place!.Value.ToString(CultureInfo.InvariantCulture));
         foreach (CrateRebuild rebuild in crate.Rebuild)

@@ -15,6 +15,12 @@ public readonly record struct PixelBox(int MinX, int MinY, int MaxX, int MaxY)
     /// <summary>The box of a picture of the given size at the origin.</summary>
     public static PixelBox OfSize(int width, int height) => new(0, 0, width - 1, height - 1);
 
+    /// <summary>The box with a border of so many pixels around it.</summary>
+    public PixelBox Grown(int border) => new(MinX - border, MinY - border, MaxX + border, MaxY + border);
+
+    /// <summary>Whether it holds every pixel of another box.</summary>
+    public bool Covers(PixelBox other) => MinX <= other.MinX && MinY <= other.MinY && MaxX >= other.MaxX && MaxY >= other.MaxY;
+
     /// <summary>Whether it holds the pixel.</summary>
     public bool Contains(int x, int y) => x >= MinX && x <= MaxX && y >= MinY && y <= MaxY;
 

@@ -101,6 +101,10 @@ public sealed record PartFacts
     /// <summary>minX, minY, maxX, maxY; inclusive.</summary>
     public required PixelBox DataWindow { get; init; }
 
+    /// <summary>Pixels of the data window beyond the display window, where they are as many on every side; otherwise null.</summary>
+    [JsonIgnore]
+    public int? Overscan => DisplayWindow.MinX - DataWindow.MinX is >= 0 and var border && DataWindow == DisplayWindow.Grown(border) ? border : null;
+
     /// <summary>Width of a pixel over its height.</summary>
     public double PixelAspectRatio { get; init; }
 

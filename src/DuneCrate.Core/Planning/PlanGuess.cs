@@ -41,6 +41,7 @@ public static class PlanGuess
                 FrameRate = parts.Any(p => p.FrameRate is not null) ? Most(parts.Where(p => p.FrameRate is not null).Select(p => p.FrameRate!.Value)) : new FrameRate(24, 1),
                 Width = (int)width,
                 Height = (int)height,
+                Overscan = Most(parts.Select(p => p.Overscan ?? 0)),
                 PixelAspectRatio = Most(parts.Select(p => Math.Round(p.PixelAspectRatio, 4))),
                 Camera = parts.Select(p => p.Camera).OfType<string>().GroupBy(c => c).MaxBy(g => g.Count())?.Key ?? "",
             },

@@ -12,6 +12,9 @@ public static class PlanValidation
     /// <summary>Pixels that a side may have.</summary>
     public const int MaxSide = 65536;
 
+    /// <summary>Most pixels of overscan on one side.</summary>
+    public const int MaxOverscan = 8192;
+
     /// <summary>Digits that padding may have.</summary>
     public const int MaxPadding = 12;
 
@@ -34,6 +37,7 @@ public static class PlanValidation
         Say("shot.frameRate", plan.Shot.FrameRate.Denominator == 0 ? "The frame rate is missing; write 24 or 24000/1001." : null);
         Say("shot.width", plan.Shot.Width is < 1 or > MaxSide ? $"The width must be 1 to {MaxSide} pixels." : null);
         Say("shot.height", plan.Shot.Height is < 1 or > MaxSide ? $"The height must be 1 to {MaxSide} pixels." : null);
+        Say("shot.overscan", plan.Shot.Overscan is < 0 or > MaxOverscan ? $"The overscan must be 0 to {MaxOverscan} pixels on every side." : null);
         Say("shot.pixelAspectRatio", plan.Shot.PixelAspectRatio is >= 0.01 and <= 100 ? null : "The pixel aspect ratio must be 0.01 to 100.");
         var names = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
         for (int l = 0; l < plan.Layers.Length; l++)

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
 
 namespace DuneCrate.Core.Planning;
 
@@ -21,6 +22,14 @@ public sealed record ShotPlan
 
     /// <summary>Display window height in pixels.</summary>
     public int Height { get; init; }
+
+    /// <summary>Overscan: pixels that are rendered beyond the display window on every side.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public int Overscan { get; init; }
+
+    /// <summary>The data window that files with windows are to have: the display window and the overscan around it.</summary>
+    [JsonIgnore]
+    public PixelBox DataWindow => PixelBox.OfSize(Width, Height).Grown(Overscan);
 
     /// <summary>Width of a pixel over its height.</summary>
     public double PixelAspectRatio { get; init; } = 1;

@@ -1,10 +1,11 @@
 using System.Numerics;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Cryptomatte;
 
 namespace DuneCrate.StandIns.Renderer;
 
 /// <summary>
-/// Renders one layer at one frame into planes of width × height floats, top line first, by channel name. Colour is filtered over
+/// Renders one layer at one frame into planes of a float for each pixel of a window, top line first, by channel name. The window may go beyond the picture. Colour is filtered over
 /// 2 × 2 samples; data and identity are taken at the pixel's centre, unfiltered. The light passes sum to the beauty by construction.
 /// </summary>
 internal static class FrameRenderer
@@ -15,22 +16,22 @@ internal static class FrameRenderer
     private static readonly float[] CryptoIds = [.. KelpScene.Items.Select(i => CryptomatteHash.ToFloat(CryptomatteHash.OfName(i.Name)))];
 
     /// <summary>Renders. <paramref name="layer"/> is sub, kelp or seabed; sub and kelp hold each other out. Hidden items are not there.</summary>
-    public static Dictionary<string, float[]> Render(string shot, int frame, string layer, int width, int height, IReadOnlySet<string>? hidden = null)
+    public static Dictionary<string, float[]> Render(string shot, int frame, string layer, int width, int height, int overscan, IReadOnlySet<string>? hidden = null)
     {
         var scene = new KelpScene(shot, frame, hidden);
         var next = new KelpScene(shot, frame + 1, hidden);
         var transport = new LightTransport(scene);
-        var planes = new PlaneSet(width * height);
+        PixelBox window = PixelBox.OfSize(width, height).Grown(overscan);
+        var planes = new PlaneSet((int)(window.Width * window.Height));
         LayerMask primary = layer == "seabed" ? LayerMask.Seabed : LayerMask.All;
         uint seed = Noise.Mix((uint)frame * 2654435761u ^ (uint)(layer[0] * 7919 + shot[^2]));
         Span<int> items = stackalloc int[Samples];
         Span<Vector3> rays = stackalloc Vector3[Samples];
         Span<Hit> hits = stackalloc Hit[Samples];
-        for (int y = 0; y < height; y++)
+        for (int y = window.MinY, at = 0; y <= window.MaxY; y++)
         {
-            for (int x = 0; x < width; x++)
+            for (int x = window.MinX; x <= window.MaxX; x++, at++)
             {
-                int at = y * width + x;
                 var sum = new LightSample();
                 int covered = 0;
                 float occlusion = 0, shadow = 0;

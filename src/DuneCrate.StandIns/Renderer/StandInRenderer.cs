@@ -52,11 +52,11 @@ public static class StandInRenderer
     {
         foreach (IGrouping<(int Source, double Scale), PlannedOutput> group in outputs.GroupBy(o => (Source: Has(o, "copy") ? frame - 1 : frame, Scale: Has(o, "wrong-size") ? 0.75 : 1)))
         {
-            int width = (int)(plan.Shot.Width * group.Key.Scale), height = (int)(plan.Shot.Height * group.Key.Scale);
-            Dictionary<string, float[]> planes = FrameRenderer.Render(plan.Shot.Code, group.Key.Source, SceneLayer(plan, outputs[0].Layer), width, height, Hidden(outputs[0].Layer));
+            ShotPlan shot = plan.Shot with { Width = (int)(plan.Shot.Width * group.Key.Scale), Height = (int)(plan.Shot.Height * group.Key.Scale) };
+            Dictionary<string, float[]> planes = FrameRenderer.Render(shot.Code, group.Key.Source, SceneLayer(plan, outputs[0].Layer), shot.Width, shot.Height, shot.Overscan, Hidden(outputs[0].Layer));
             foreach (PlannedOutput output in group)
             {
-                Write(plan, folder, output, frame, planes, width, height, [.. faults.Where(f => Concerns(f, output)).Select(f => f.Kind)]);
+                Write(shot, folder, output, frame, planes, [.. faults.Where(f => Concerns(f, output)).Select(f => f.Kind)]);
             }
         }
 
@@ -81,7 +81,7 @@ public static class StandInRenderer
         fault.Pass is not null ? output.Passes.Any(p => p.Pass == fault.Pass) :
         fault.Kind == "half-depth" ? output.Passes.Any(p => p.Pass == "depth") : output.HasBeauty;
 
-    private static void Write(Plan plan, string folder, PlannedOutput output, int frame, Dictionary<string, float[]> planes, int width, int height, HashSet<string> kinds)
+    private static void Write(ShotPlan shot, string folder, PlannedOutput output, int frame, Dictionary<string, float[]> planes, HashSet<string> kinds)
     {
         if (kinds.Contains("missing"))
         {
@@ -97,7 +97,7 @@ public static class StandInRenderer
             return;
         }
 
-        ExrWriter.Write(partial, Image(plan, output, planes, width, height, kinds));
+        ExrWriter.Write(partial, Image(shot, output, planes, kinds));
         if (kinds.Contains("truncated"))
         {
             using FileStream stream = File.OpenWrite(partial);
@@ -114,7 +114,7 @@ public static class StandInRenderer
         return path[..(dot - 2)] + path[dot - 1] + path[dot - 2] + path[dot..];
     }
 
-    private static ExrImage Image(Plan plan, PlannedOutput output, Dictionary<string, float[]> planes, int width, int height, HashSet<string> kinds)
+    private static ExrImage Image(ShotPlan shot, PlannedOutput output, Dictionary<string, float[]> planes, HashSet<string> kinds)
     {
         var channels = output.Passes.SelectMany(p => p.Channels).ToDictionary(c => c.Key, c => c.Value);
         string[] light = [.. output.Layer.Rebuild.SelectMany(t => t.Factors).Where(f => output.Passes.Any(p => p.Pass == f))];
@@ -128,24 +128,25 @@ public static class StandInRenderer
             channels["Z"] = ChannelType.Half;
         }
 
-        var values = channels.Keys.ToImmutableDictionary(c => c, c => Spoil(c, planes.GetValueOrDefault(c) ?? new float[width * height], output, light, kinds));
-        FrameRate rate = plan.Shot.FrameRate;
+        PixelBox display = PixelBox.OfSize(shot.Width, shot.Height), window = shot.DataWindow;
+        long pixels = window.Width * window.Height;
+        var values = channels.Keys.ToImmutableDictionary(c => c, c => Spoil(c, planes.GetValueOrDefault(c) ?? new float[pixels], output, light, kinds));
+        FrameRate rate = shot.FrameRate;
         FrameRate written = kinds.Contains("wrong-rate") ? rate == new FrameRate(25, 1) ? new FrameRate(24, 1) : new FrameRate(25, 1) : rate;
         List<ExrAttribute> attributes =
         [
             ExrAttribute.Rational("framesPerSecond", written),
-            ExrAttribute.Text("cameraLabel", kinds.Contains("wrong-camera") ? "cam_witness" : plan.Shot.Camera),
+            ExrAttribute.Text("cameraLabel", kinds.Contains("wrong-camera") ? "cam_witness" : shot.Camera),
             ExrAttribute.Text("owner", "Dune Crate stand-in"),
-            ExrAttribute.Float("renderSeconds", SecondsPerMegapixel * width * height / 1e6f * output.Layer.Passes.Count()),
+            ExrAttribute.Float("renderSeconds", SecondsPerMegapixel * pixels / 1e6f * output.Layer.Passes.Count()),
         ];
         if (channels.Keys.Any(c => c.StartsWith("CryptoObject", StringComparison.Ordinal)))
         {
             attributes.AddRange(CryptomatteHeader());
         }
 
-        PixelBox window = PixelBox.OfSize(width, height);
         ExrCompression compression = ExrCompression.Find(output.Output.Compression) is { Codec: not null } known ? known : ExrCompression.Zip;
-        return new ExrImage(new ExrPart(channels.Select(c => new ExrChannel(c.Key, c.Value)), window, window, compression, attributes, pixelAspectRatio: (float)plan.Shot.PixelAspectRatio), values);
+        return new ExrImage(new ExrPart(channels.Select(c => new ExrChannel(c.Key, c.Value)), display, window, compression, attributes, pixelAspectRatio: (float)shot.PixelAspectRatio), values);
     }
 
     private static float[] Spoil(string channel, float[] plane, PlannedOutput output, string[] light, HashSet<string> kinds)

@@ -22,6 +22,7 @@ public class ReplanTests
         ["channels.type"] = (s => s.Plan = WithPass(s.Plan, "sub", "normal", p => p with { Channels = new(p.Channels.Select(c => KeyValuePair.Create(c.Key, c.Value == ChannelType.Half ? ChannelType.Float : ChannelType.Half))) }), "normal of sub is stored as"),
         ["channels.alpha"] = (s => s.Plan = WithPass(s.Plan, "sub", "beauty", p => p with { Channels = new(p.Channels.Where(c => c.Key != "A")) }), "beauty of sub has an alpha"),
         ["format.resolution"] = (s => s.Plan = WithShot(s.Plan, p => p with { Width = 1920, Height = 1080 }), "the shot is 96 × 54"),
+        ["format.data-window"] = (s => s.Plan = WithShot(s.Plan, p => p with { Overscan = 8 }), "the shot has no overscan"),
         ["format.aspect"] = (s => s.Plan = WithShot(s.Plan, p => p with { PixelAspectRatio = 2 }), "pixels are 1 wide"),
         ["format.rate"] = (s => s.Plan = WithShot(s.Plan, p => p with { FrameRate = new FrameRate(25, 1) }), "the shot runs at 24 fps"),
         ["format.camera"] = (s => s.Plan = WithShot(s.Plan, p => p with { Camera = "cam_other" }), "the camera is cam_main"),

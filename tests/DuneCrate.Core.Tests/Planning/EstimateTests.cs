@@ -1,4 +1,5 @@
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Estimates;
 using DuneCrate.StandIns.Renderer;
@@ -13,7 +14,7 @@ public class EstimateTests
     [InlineData("depth", 1920, 1080, 8_294_400)]
     [InlineData("cryptomatte.object", 1920, 1080, 66_355_200)]
     public void Raw_bytes_are_pixels_times_channels_times_type(string pass, int width, int height, double bytes) =>
-        Assert.Equal(bytes, PlanEstimate.RawBytes(PassPlanDefaults.Make(pass, AlphaMode.Premultiplied), width, height));
+        Assert.Equal(bytes, PlanEstimate.RawBytes(PassPlanDefaults.Make(pass, AlphaMode.Premultiplied), PixelBox.OfSize(width, height)));
 
     [Fact]
     public void Without_compression_the_estimate_is_the_file_to_the_percent()

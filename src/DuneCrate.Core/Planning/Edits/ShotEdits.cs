@@ -20,6 +20,9 @@ public sealed record SetShot : PlanEdit
     /// <summary>Height in pixels.</summary>
     public string? Height { get; init; }
 
+    /// <summary>Pixels beyond the picture on every side; empty for none.</summary>
+    public string? Overscan { get; init; }
+
     /// <summary>Width of a pixel over its height.</summary>
     public string? Aspect { get; init; }
 
@@ -62,12 +65,18 @@ public sealed record SetShot : PlanEdit
                 FrameRate = rate,
                 Width = Side(Width, shot.Width, "width"),
                 Height = Side(Height, shot.Height, "height"),
+                Overscan = OverscanOf(shot),
                 PixelAspectRatio = AspectOf(shot),
                 Camera = Camera?.Trim() ?? shot.Camera,
                 Version = VersionOf(plan),
             },
         };
     }
+
+    private int OverscanOf(ShotPlan shot) => Overscan is null ? shot.Overscan
+        : Overscan.Trim() is not { Length: > 0 } text ? 0
+        : int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int pixels) && pixels <= PlanValidation.MaxOverscan ? pixels
+        : throw new PlanEditException("shot.overscan", $"The overscan must be 0 to {PlanValidation.MaxOverscan} pixels on every side.");
 
     private double AspectOf(ShotPlan shot) => Aspect is null ? shot.PixelAspectRatio
         : double.TryParse(Aspect, NumberStyles.Float, CultureInfo.InvariantCulture, out double ratio) && ratio is >= 0.01 and <= 100 ? ratio

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Planning.Estimates;
@@ -64,8 +65,8 @@ public sealed record PlanEstimate
         foreach (PlannedOutput output in PlannedOutput.Of(plan))
         {
             bool isKnown = test?.Ratios is not null && output.Passes.All(p => test.Ratios.ContainsKey($"{output.Layer.Name}/{p.Pass}"));
-            double[] usual = [.. output.Passes.Select(p => isKnown ? RawBytes(p, plan.Shot.Width, plan.Shot.Height) * test!.Ratios![$"{output.Layer.Name}/{p.Pass}"] : Usual(plan, output, p))];
-            double expected = usual.Sum() + Overhead(plan, output, plan.Shot.Height);
+            double[] usual = [.. output.Passes.Select(p => isKnown ? RawBytes(p, plan.Shot.DataWindow) * test!.Ratios![$"{output.Layer.Name}/{p.Pass}"] : Usual(plan, output, p))];
+            double expected = usual.Sum() + Overhead(plan, output, plan.Shot.DataWindow.Height);
             bool isMeasured = test?.Bytes?.ContainsKey(output.Key) == true;
             double perFrame = isMeasured ? Measured(plan, output, test!) : expected;
             outputs.Add(new OutputEstimate(output, output.Frames.LongCount, perFrame, isMeasured || isKnown));
@@ -89,8 +90,8 @@ public sealed record PlanEstimate
         };
     }
 
-    /// <summary>Raw bytes of a pass in one frame of a size.</summary>
-    public static double RawBytes(PassPlan pass, int width, int height) => (double)width * height * pass.Channels.Values.Sum(t => t.Bytes());
+    /// <summary>Raw bytes of a pass in one frame of a data window.</summary>
+    public static double RawBytes(PassPlan pass, PixelBox window) => (double)window.Width * window.Height * pass.Channels.Values.Sum(t => t.Bytes());
 
     /// <summary>What a test frame's file says of the passes in it: packed over raw bytes by "layer/pass", the file shared out by the usual ratios.</summary>
     /// <param name="plan">The plan of the test frame: its size, its one frame.</param>
@@ -99,21 +100,21 @@ public sealed record PlanEstimate
     public static IEnumerable<KeyValuePair<string, double>> Ratios(Plan plan, PlannedOutput output, long bytes)
     {
         double[] usual = [.. output.Passes.Select(p => Usual(plan, output, p))];
-        double scale = Math.Max(0, bytes - Overhead(plan, output, plan.Shot.Height)) / Math.Max(1, usual.Sum());
-        return output.Passes.Select((p, i) => KeyValuePair.Create($"{output.Layer.Name}/{p.Pass}", Math.Round(scale * usual[i] / Math.Max(1, RawBytes(p, plan.Shot.Width, plan.Shot.Height)), 6)));
+        double scale = Math.Max(0, bytes - Overhead(plan, output, plan.Shot.DataWindow.Height)) / Math.Max(1, usual.Sum());
+        return output.Passes.Select((p, i) => KeyValuePair.Create($"{output.Layer.Name}/{p.Pass}", Math.Round(scale * usual[i] / Math.Max(1, RawBytes(p, plan.Shot.DataWindow)), 6)));
     }
 
     private static double Usual(Plan plan, PlannedOutput output, PassPlan pass) =>
-        RawBytes(pass, plan.Shot.Width, plan.Shot.Height) * CompressionRatios.Usual(plan.Catalogue.Find(pass.Pass)?.Kind ?? PassKind.Look, output.Output.Compression);
+        RawBytes(pass, plan.Shot.DataWindow) * CompressionRatios.Usual(plan.Catalogue.Find(pass.Pass)?.Kind ?? PassKind.Look, output.Output.Compression);
 
     /// <summary>The test frame's pixels grown to the full area, its overhead to the full number of chunks.</summary>
     private static double Measured(Plan plan, PlannedOutput output, TestFrame test)
     {
-        double small = Overhead(plan, output, (int)(plan.Shot.Height * test.Scale));
-        return Math.Max(0, test.Bytes![output.Key] - small) / (test.Scale * test.Scale) + Overhead(plan, output, plan.Shot.Height);
+        double small = Overhead(plan, output, (long)(plan.Shot.DataWindow.Height * test.Scale));
+        return Math.Max(0, test.Bytes![output.Key] - small) / (test.Scale * test.Scale) + Overhead(plan, output, plan.Shot.DataWindow.Height);
     }
 
-    private static double Overhead(Plan plan, PlannedOutput output, int height)
+    private static double Overhead(Plan plan, PlannedOutput output, long height)
     {
         int lines = Images.Exr.ExrCompression.Find(output.Output.Compression)?.LinesPerChunk ?? 16;
         return HeaderBytes + BytesPerChannelName * output.Passes.Sum(p => p.Channels.Count) + 16.0 * ((height + lines - 1) / lines);

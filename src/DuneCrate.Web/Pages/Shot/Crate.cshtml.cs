@@ -57,7 +57,7 @@ public sealed class CrateModel(ShotDesk desk, ShowStore store, StorageRoots root
         await FillAsync(cancel);
         if (!IsBusy)
         {
-            Response.Headers["HX-Refresh"] = "true";
+            Response.Headers["HX-Trigger"] = "renew";
         }
 
         return Partial("_Crates", this);

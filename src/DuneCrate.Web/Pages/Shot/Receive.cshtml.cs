@@ -129,7 +129,7 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
     {
         if (!View.IsChecking)
         {
-            Response.Headers["HX-Refresh"] = "true";
+            Response.Headers["HX-Trigger"] = "renew";
         }
 
         return Partial("_ReceiveWork", this);

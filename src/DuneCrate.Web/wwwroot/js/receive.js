@@ -1,4 +1,6 @@
 // Puts in what has come as the server tells of it, at most once a second and without moving anything that has not changed.
+import { renew } from './renew.js';
+
 const base = document.querySelector('.shot').dataset.shot;
 const pace = 1000;
 const due = new Map();
@@ -26,5 +28,5 @@ function soon(id) {
 const events = new EventSource(`${base}/events`);
 events.addEventListener('arrival', () => soon('arrivals'));
 events.addEventListener('farm', () => soon('farm'));
-events.addEventListener('check', () => setTimeout(() => location.reload(), pace));
+events.addEventListener('check', () => setTimeout(renew, pace));
 addEventListener('pagehide', () => events.close());

@@ -1,31 +1,65 @@
+using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// The data window leaves out a part of the display window (a crop: what is outside counts as empty) or goes beyond it (overscan).
+/// The data window leaves out a part of the display window (a crop: what is outside counts as empty), goes beyond it by more than the plan's overscan, or by
+/// less. Formats without windows cannot carry overscan and are not asked for it.
 /// </summary>
 public sealed class FormatDataWindow : Rule
 {
+    private const string Crop = "crop", Overscan = "overscan", TooLittle = "too little overscan";
+
     public override string Id => "format.data-window";
 
     public override string Title => "Data window off the frame";
 
     public override Severity Severity => Severity.Warning;
 
-    public override string Question => "The data window cuts into the display window, or exceeds it unplanned";
+    public override string Question => "The data window cuts into the display window, exceeds it unplanned, or lacks the overscan that is planned";
 
-    public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from odd in Group(lane.Readable, f => f.Facts.Parts.Select(p => Verdict(p.DataWindow, p.DisplayWindow)).FirstOrDefault(v => v is not null))
-        let part = odd.First.Facts.Parts.First(p => Verdict(p.DataWindow, p.DisplayWindow) == odd.Found)
-        select About(lane, odd.Frames, $"the display window {Text(part.DisplayWindow)}", $"{odd.Found}: {Text(part.DataWindow)}",
-            odd.Found == "crop" ? $"The pixels of {Words(odd.Frames)} cover only a part of the picture: {Text(part.DataWindow)} of {Text(part.DisplayWindow)}."
-                : $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "has" : "have")} pixels outside the picture: {Text(part.DataWindow)} around {Text(part.DisplayWindow)}.",
-            odd.Found == "crop" ? $"Look whether a render region was left on. {Rerender(lane, odd.Frames)}" : "Tell the compositor, or render without overscan.", odd.Found == "crop" ? RemedyKind.Rerender : RemedyKind.Look);
+    public override IEnumerable<Finding> Check(CheckContext context)
+    {
+        int planned = context.Plan?.Shot.Overscan ?? 0;
+        return
+            from lane in context.Lanes
+            from odd in Group(lane.Readable, f => f.Facts.Parts.Select(p => Verdict(p, f.Facts, planned)).FirstOrDefault(v => v is not null))
+            let part = odd.First.Facts.Parts.First(p => Verdict(p, odd.First.Facts, planned) == odd.Found)
+            select About(lane, odd.Frames, $"{(planned > 0 ? $"{planned} pixels around " : "")}the display window {Text(part.DisplayWindow)}", $"{odd.Found}: {Text(part.DataWindow)}",
+                Message(odd.Found, odd.Frames, part, planned), Remedy(odd.Found, lane, odd.Frames, planned), odd.Found == Overscan ? RemedyKind.Look : RemedyKind.Rerender);
+    }
 
-    private static string? Verdict(PixelBox data, PixelBox display) =>
-        data.MinX > display.MinX || data.MinY > display.MinY || data.MaxX < display.MaxX || data.MaxY < display.MaxY ? "crop" : data != display ? "overscan" : null;
+    private static string? Verdict(PartFacts part, FileFacts file, int overscan)
+    {
+        if (!part.DataWindow.Covers(part.DisplayWindow))
+        {
+            return Crop;
+        }
+
+        PixelBox planned = part.DisplayWindow.Grown(file.Format == "exr" ? overscan : 0);
+        return part.DataWindow == planned ? null : planned.Covers(part.DataWindow) ? TooLittle : Overscan;
+    }
+
+    private static string Message(string verdict, FrameSet frames, PartFacts part, int planned)
+    {
+        string who = $"{(frames.IsStill ? "Frame" : "Frames")} {frames} {(frames.IsStill ? "has" : "have")}", windows = $"{Text(part.DataWindow)} around {Text(part.DisplayWindow)}";
+        return verdict switch
+        {
+            Crop => $"The pixels of {Words(frames)} cover only a part of the picture: {Text(part.DataWindow)} of {Text(part.DisplayWindow)}.",
+            Overscan when planned > 0 => $"{who} more pixels outside the picture than the {planned} planned on every side: {windows}.",
+            Overscan => $"{who} pixels outside the picture: {windows}.",
+            _ => $"{who} {(part.DataWindow == part.DisplayWindow ? "no" : "not all of the")} overscan; {planned} pixels are planned on every side: {windows}.",
+        };
+    }
+
+    private static string Remedy(string verdict, CheckLane lane, FrameSet frames, int planned) => verdict switch
+    {
+        Crop => $"Look whether a render region was left on. {Rerender(lane, frames)}",
+        Overscan => planned > 0 ? "Tell the compositor, or render with the overscan that is planned." : "Plan the overscan, tell the compositor, or render without it.",
+        _ => $"Switch the overscan on. {Rerender(lane, frames)}",
+    };
 
     private static string Text(PixelBox box) => $"{box.MinX}, {box.MinY} to {box.MaxX}, {box.MaxY}";
 }
