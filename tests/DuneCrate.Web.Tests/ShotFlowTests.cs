@@ -3,7 +3,9 @@ using System.Net;
 using System.Text.Json.Nodes;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Work;
@@ -108,6 +110,47 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         string stack = await app.GetAsync($"{At}stack?layer=sub&frame=1001");
         Assert.Contains("The light passes sum to the beauty", stack);
         Assert.Contains("cannot be summed", await app.GetAsync($"{At}stack?layer=sub&frame=1003"));
+    }
+
+    /// <summary>8-bit pictures: shown as they are stored, since the view transform undoes the curve they are stored along; probed in 0..1.</summary>
+    [Fact]
+    public async Task Pictures_that_are_not_OpenEXR_are_shown_and_probed()
+    {
+        await app.AddShotAsync("PN010");
+        await app.CheckAsync("PN010", pixels: "false");
+        string folder = Directory.CreateDirectory(Path.Combine(app.Renders, "PN020", "sub")).FullName;
+        byte[][] frames = [.. await Task.WhenAll(new[] { 1001, 1002 }.Select(f => app.Client.GetByteArrayAsync($"/KELP/PN010/picture.png?layer=sub&pass=beauty&frame={f}")))];
+        for (int i = 0; i < frames.Length; i++)
+        {
+            await File.WriteAllBytesAsync(Path.Combine(folder, $"sub.{1001 + i}.png"), frames[i]);
+        }
+
+        await app.PostAsync("/KELP/new-shot", "?handler=Plan", ("Code", "PN020"), ("Frames", "1001-1002"), ("Rate", "24"), ("Width", "64"), ("Height", "36"), ("Camera", "c"));
+        await app.CheckAsync("PN020");
+        await app.PostAsync("/KELP/PN020/receive", "?handler=Plan");
+        await app.CheckAsync("PN020");
+        Assert.DoesNotContain("cannot be", await app.GetAsync("/KELP/PN020/look?layer=sub&pass=beauty&frame=1002"));
+        Assert.Equal(frames[1], await app.Client.GetByteArrayAsync("/KELP/PN020/picture.png?layer=sub&pass=beauty&frame=1002"));
+        JsonNode probed = Assert.Single(JsonNode.Parse(await app.Client.GetStringAsync("/KELP/PN020/probe?layer=sub&frame=1001&x=20&y=18"))!.AsArray())!;
+        Assert.Equal(["R", "G", "B"], probed["samples"]!.AsArray().Select(s => (string?)s!["channel"]));
+        Assert.All(probed["samples"]!.AsArray(), s => Assert.InRange(double.Parse((string)s!["value"]!, System.Globalization.CultureInfo.InvariantCulture), 0, 1));
+        Assert.Empty(JsonNode.Parse(await app.Client.GetStringAsync("/KELP/PN020/probe?layer=sub&frame=1001&x=64&y=0"))!.AsArray());
+    }
+
+    [Fact]
+    public async Task Pictures_with_overscan_say_which_pixels_they_show()
+    {
+        Plan plan = await app.AddShotAsync("PO010");
+        plan = plan with { Shot = plan.Shot with { Overscan = 4 } };
+        StandInRenderer.Render(plan, Path.Combine(app.Renders, "PO010"), null, []);
+        await app.EditAsync("PO010", 0, new SetShot { Overscan = "4" });
+        await app.CheckAsync("PO010");
+        Assert.Contains("64 × 36 + 4", await app.GetAsync("/KELP/PO010/look"));
+        using HttpResponseMessage answer = await app.Client.GetAsync("/KELP/PO010/picture.png?layer=sub&pass=beauty&frame=1001");
+        Assert.Equal("-4 -4 67 39", Assert.Single(answer.Headers.GetValues("Data-Window")));
+        Assert.NotEmpty(JsonNode.Parse(await app.Client.GetStringAsync("/KELP/PO010/probe?layer=sub&frame=1001&x=-4&y=39"))!.AsArray());
+        Assert.Empty(JsonNode.Parse(await app.Client.GetStringAsync("/KELP/PO010/probe?layer=sub&frame=1001&x=-5&y=0"))!.AsArray());
+        Assert.Contains("The light passes sum to the beauty", await app.GetAsync("/KELP/PO010/stack?layer=sub&frame=1001"));
     }
 
     [Fact]

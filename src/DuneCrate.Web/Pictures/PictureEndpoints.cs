@@ -1,3 +1,4 @@
+using System.Globalization;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Stacking;
@@ -10,6 +11,9 @@ public static class PictureEndpoints
 {
     private const int EvidenceScale = 4;
 
+    /// <summary>Tells the viewer which pixels a picture shows: minX minY maxX maxY, inclusive.</summary>
+    private const string DataWindowHeader = "Data-Window";
+
     /// <summary>Adds the routes.</summary>
     public static void MapPictures(this IEndpointRouteBuilder routes)
     {
@@ -19,10 +23,18 @@ public static class PictureEndpoints
         routes.MapGet("/{show}/{shot}/probe", ProbeAsync);
     }
 
-    private static async Task<IResult> PassAsync(string show, string shot, string layer, string pass, int frame, ShotDesk desk, PictureStore pictures, double exposure = 0, string solo = "", double? near = null, double? far = null, int width = 0) =>
-        await WithShot(desk, show, shot, view => pictures.Pixels(view, layer, pass, frame) is { } pixels
-            ? Png(PictureMaker.Make(pixels, new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24), Solo = solo, Near = near ?? Planned(view, layer, pass)?.Near, Far = far ?? Planned(view, layer, pass)?.Far }), width)
-            : Results.NotFound());
+    private static async Task<IResult> PassAsync(HttpContext http, string show, string shot, string layer, string pass, int frame, ShotDesk desk, PictureStore pictures, double exposure = 0, string solo = "", double? near = null, double? far = null, int width = 0) =>
+        await WithShot(desk, show, shot, view =>
+        {
+            if (pictures.Pixels(view, layer, pass, frame) is not { } pixels)
+            {
+                return Results.NotFound();
+            }
+
+            PixelBox window = pixels.Window;
+            http.Response.Headers[DataWindowHeader] = string.Create(CultureInfo.InvariantCulture, $"{window.MinX} {window.MinY} {window.MaxX} {window.MaxY}");
+            return Png(PictureMaker.Make(pixels, new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24), Solo = solo, Near = near ?? Planned(view, layer, pass)?.Near, Far = far ?? Planned(view, layer, pass)?.Far }), width);
+        });
 
     private static PassPlan? Planned(ShotView view, string layer, string pass) => view.Plan.Layers.FirstOrDefault(l => l.Name == layer)?.FindPass(pass);
 
@@ -39,11 +51,11 @@ public static class PictureEndpoints
             ? Png(PictureMaker.Make(pixels, new PictureSettings()).Around(x - pixels.Window.MinX, y - pixels.Window.MinY, Evidence.Width, Evidence.Height, EvidenceScale), 0)
             : Results.NotFound());
 
-    private static async Task<IResult> ProbeAsync(string show, string shot, string layer, int frame, int x, int y, ShotDesk desk) =>
-        await WithShot(desk, show, shot, view => Results.Json(PictureStore.Probe(view, layer, frame, x, y).Select(p => new
+    private static async Task<IResult> ProbeAsync(string show, string shot, string layer, int frame, int x, int y, ShotDesk desk, PictureStore pictures) =>
+        await WithShot(desk, show, shot, view => Results.Json(pictures.Probe(view, layer, frame, x, y).Select(p => new
         {
             pass = p.Pass,
-            samples = p.Samples.Select(s => new { channel = s.Channel, value = float.IsFinite(s.Value) ? s.Value.ToString("g6", System.Globalization.CultureInfo.InvariantCulture) : float.IsNaN(s.Value) ? "NaN" : s.Value > 0 ? "+infinity" : "−infinity" }),
+            samples = p.Samples.Select(s => new { channel = s.Channel, value = float.IsFinite(s.Value) ? s.Value.ToString("g6", CultureInfo.InvariantCulture) : float.IsNaN(s.Value) ? "NaN" : s.Value > 0 ? "+infinity" : "−infinity" }),
         })));
 
     private static async Task<IResult> WithShot(ShotDesk desk, string show, string shot, Func<ShotView, IResult> answer)

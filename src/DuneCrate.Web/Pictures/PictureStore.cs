@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Web.Shots;
@@ -41,8 +43,10 @@ public sealed class PictureStore : IDisposable
         }
 
         string[] channels = [.. output.Passes.First(p => p.Pass == pass).Channels.Keys];
-        (ImmutableDictionary<string, float[]> planes, PixelBox window, string? problem) = Planes(path, channels);
-        return new PassPixels(pass, shot.Plan.Catalogue.Find(pass), window, [.. channels.Where(planes.ContainsKey).Select(c => (c, planes[c]))], problem);
+        PassDefinition? definition = shot.Plan.Catalogue.Find(pass);
+        PicturePlanes picture = Planes(path, channels);
+        bool isEncoded = picture.IsEncoded && definition?.IsColour == true;
+        return new PassPixels(pass, definition, picture.Window, [.. channels.Where(picture.Planes.ContainsKey).Select(c => (c, isEncoded && c[^1] != 'A' ? Decoded(picture.Planes[c]) : picture.Planes[c]))], picture.Problem);
     }
 
     /// <summary>Beauty, sum and residual of a layer at a frame, or null when the layer names no sum or a file has not come.</summary>
@@ -64,7 +68,7 @@ public sealed class PictureStore : IDisposable
                 return null;
             }
 
-            (ImmutableDictionary<string, float[]> found, PixelBox box, _) = Planes(path, [.. file]);
+            (ImmutableDictionary<string, float[]> found, PixelBox box, _, _) = Planes(path, [.. file]);
             if (window is { } other && other != box)
             {
                 throw new ImageException(path, 0, "its data window is not that of the layer's other files, so they cannot be summed");
@@ -80,8 +84,11 @@ public sealed class PictureStore : IDisposable
         return window is { } whole ? RebuildPixels.Of(recipe, planes, whole) : null;
     }
 
-    /// <summary>The samples of every pass of a layer at one pixel, by pass; passes whose file has not come or cannot be read are left out.</summary>
-    public static IReadOnlyList<(string Pass, IReadOnlyList<(string Channel, float Value)> Samples)> Probe(ShotView shot, string layer, int frame, int x, int y)
+    /// <summary>
+    /// The samples of every pass of a layer at one pixel, in data window coordinates, by pass; passes whose file has not come or cannot be read are left out.
+    /// Whole numbers of 8 and 16 bits stand for 0..1.
+    /// </summary>
+    public IReadOnlyList<(string Pass, IReadOnlyList<(string Channel, float Value)> Samples)> Probe(ShotView shot, string layer, int frame, int x, int y)
     {
         var found = new List<(string, IReadOnlyList<(string, float)>)>();
         foreach (PlannedOutput output in shot.Outputs.Where(o => o.Layer.Name == layer))
@@ -93,10 +100,8 @@ public sealed class PictureStore : IDisposable
 
             try
             {
-                using ExrFile file = ExrFile.Open(path);
-                foreach (ExrPart part in file.Parts)
+                foreach (IReadOnlyDictionary<string, float> values in Samples(path, output, x, y))
                 {
-                    IReadOnlyDictionary<string, float> values = ExrImage.Probe(file, part, x, y);
                     foreach (PassPlan pass in output.Passes.Where(p => p.Channels.Keys.Any(values.ContainsKey)))
                     {
                         found.Add((pass.Pass, [.. pass.Channels.Keys.Where(values.ContainsKey).Select(c => (c, values[c]))]));
@@ -112,20 +117,33 @@ public sealed class PictureStore : IDisposable
         return found;
     }
 
-    private (ImmutableDictionary<string, float[]>, PixelBox, string?) Planes(string path, string[] channels)
+    /// <summary>The samples at one pixel, of each part of an OpenEXR file alone.</summary>
+    private List<IReadOnlyDictionary<string, float>> Samples(string path, PlannedOutput output, int x, int y)
+    {
+        if (IntakeFile.FormatOf(path) == "exr")
+        {
+            using ExrFile file = ExrFile.Open(path);
+            return [.. file.Parts.Select(p => ExrImage.Probe(file, p, x, y))];
+        }
+
+        PicturePlanes picture = Planes(path, [.. output.Passes.SelectMany(p => p.Channels.Keys).Distinct()]);
+        return picture.Window.Contains(x, y) ? [picture.Planes.ToDictionary(p => p.Key, p => p.Value[y * picture.Window.Width + x])] : [];
+    }
+
+    private PicturePlanes Planes(string path, string[] channels)
     {
         var info = new FileInfo(path);
         string key = $"{path}|{info.Length}|{info.LastWriteTimeUtc.Ticks}|{string.Join(',', channels)}";
         return _cache.GetOrCreate(key, entry =>
         {
-            using ExrFile file = ExrFile.Open(path);
-            ExrPart part = file.Parts.FirstOrDefault(p => p.Channels.Any(c => channels.Contains(c.Name)))
-                ?? throw new ImageException(path, 0, $"it has none of {string.Join(", ", channels)}");
-            ExrImage image = ExrImage.Read(file, part, channels, out string? problem);
-            entry.Size = Math.Max(1, image.Planes.Values.Sum(p => p.LongLength * sizeof(float)));
-            return (image.Planes, part.DataWindow, problem);
-        });
+            var picture = PicturePlanes.Read(path, IntakeFile.FormatOf(path), channels);
+            entry.Size = Math.Max(1, picture.Bytes);
+            return picture;
+        })!;
     }
+
+    /// <summary>Scene-linear from values along the sRGB curve.</summary>
+    private static float[] Decoded(float[] encoded) => [.. encoded.Select(v => (float)SrgbCurve.Decode(v))];
 
     /// <inheritdoc/>
     public void Dispose() => _cache.Dispose();

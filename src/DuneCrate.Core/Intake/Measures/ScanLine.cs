@@ -73,33 +73,8 @@ internal sealed class ScanLine
         {
             if (_lines[c] is { } line)
             {
-                Convert(samples.Slice(_offsets[c], _channels[c].Type.Bytes() * Width), _channels[c].Type, line);
+                SampleLine.ToFloats(samples.Slice(_offsets[c], _channels[c].Type.Bytes() * Width), _channels[c].Type, line);
             }
-        }
-    }
-
-    private static void Convert(ReadOnlySpan<byte> samples, ChannelType type, float[] to)
-    {
-        switch (type)
-        {
-            case ChannelType.UInt8:
-                for (int i = 0; i < to.Length; i++)
-                {
-                    to[i] = samples[i] / 255f;
-                }
-
-                break;
-            case ChannelType.UInt16:
-                ReadOnlySpan<ushort> values = MemoryMarshal.Cast<byte, ushort>(samples);
-                for (int i = 0; i < to.Length; i++)
-                {
-                    to[i] = values[i] / 65535f;
-                }
-
-                break;
-            default:
-                ExrImage.ToFloats(samples, type, to);
-                break;
         }
     }
 }

@@ -8,7 +8,8 @@ if (picture) {
   const known = sessionStorage.getItem('exposure');
   let frame = Number(document.getElementById('ruler').dataset.frame);
   const ring = document.getElementById('ring');
-  let held = null, asked = 0, waiting = 0;
+  const frameline = document.getElementById('frameline'), size = { width: Number(picture.dataset.width), height: Number(picture.dataset.height) };
+  let held = null, asked = 0, waiting = 0, origin = { x: 0, y: 0 };
   if (known) exposure.value = known;
 
   function address(at) {
@@ -27,6 +28,8 @@ if (picture) {
     const answer = await fetch(address(frame));
     if (mine !== asked) return;
     if (answer.ok) {
+      const [x, y] = answer.headers.get('Data-Window').split(' ').map(Number);
+      origin = { x, y };
       const old = picture.src;
       picture.src = URL.createObjectURL(await answer.blob());
       if (old.startsWith('blob:')) URL.revokeObjectURL(old);
@@ -42,13 +45,15 @@ if (picture) {
     if (held) probe(held.x, held.y);
   }
 
-  // The ring marks the held pixel, wherever the picture is scaled to.
+  // The ring marks the held pixel, the line the edge of the display window where the pixels do not end there, wherever the picture is scaled to.
   function mark() {
-    ring.hidden = !held || picture.hidden;
-    if (ring.hidden) return;
     const box = fitted(), well = picture.parentElement.getBoundingClientRect();
-    ring.style.left = `${box.left - well.left + (held.x + 0.5) * box.scale}px`;
-    ring.style.top = `${box.top - well.top + (held.y + 0.5) * box.scale}px`;
+    const left = x => box.left - well.left + (x - origin.x) * box.scale, top = y => box.top - well.top + (y - origin.y) * box.scale;
+    ring.hidden = !held || picture.hidden;
+    if (held) Object.assign(ring.style, { left: `${left(held.x + 0.5)}px`, top: `${top(held.y + 0.5)}px` });
+    const isWhole = origin.x === 0 && origin.y === 0 && box.width === size.width && box.height === size.height;
+    frameline.hidden = isWhole || picture.hidden;
+    Object.assign(frameline.style, { left: `${left(0)}px`, top: `${top(0)}px`, width: `${size.width * box.scale}px`, height: `${size.height * box.scale}px` });
   }
 
   function fitted() {
@@ -77,7 +82,7 @@ if (picture) {
 
   function pixel(event) {
     const box = fitted(), x = Math.floor((event.clientX - box.left) / box.scale), y = Math.floor((event.clientY - box.top) / box.scale);
-    return x >= 0 && y >= 0 && x < box.width && y < box.height ? { x, y } : null;
+    return x >= 0 && y >= 0 && x < box.width && y < box.height ? { x: x + origin.x, y: y + origin.y } : null;
   }
 
   shot.addEventListener('frame', event => { frame = event.detail.frame; show(); });
