@@ -1,6 +1,9 @@
+using System.Collections;
+using System.Collections.Immutable;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
 
 namespace DuneCrate.Core;
 
@@ -16,8 +19,51 @@ public static class DocumentJson
         Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
         Converters = { new Passes.ChannelTypeJsonConverter(), new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
         RespectNullableAnnotations = true,
+        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { AskForParameters } },
     };
 
     /// <summary>The same without line breaks, for storage.</summary>
     public static readonly JsonSerializerOptions Compact = new(Options) { WriteIndented = false };
+
+    /// <summary>Reads a document that somebody else may have written: an entry of a list that is null is refused like any other value that does not fit.</summary>
+    /// <exception cref="JsonException">The text is no such document; the exception says where.</exception>
+    public static T Read<T>(string json)
+        where T : class
+    {
+        try
+        {
+            T document = JsonSerializer.Deserialize<T>(json, Options) ?? throw new JsonException("The document is empty.");
+            return HoleIn(document, "$") is { } path ? throw new JsonException("An entry of this list is null; fill it or take it out.", path, null, null) : document;
+        }
+        catch (NotSupportedException e)
+        {
+            // The serializer says so of a value that does not name its sort.
+            throw new JsonException(e.Message, e);
+        }
+    }
+
+    /// <summary>What a document's type cannot do without must be there: without this a list that is left out would be no list at all.</summary>
+    private static void AskForParameters(JsonTypeInfo type)
+    {
+        foreach (JsonPropertyInfo property in type.Properties.Where(p => p.AssociatedParameter is { HasDefaultValue: false, IsNullable: false }))
+        {
+            property.IsRequired = property.PropertyType.IsClass || (IsList(property.PropertyType) && Nullable.GetUnderlyingType(property.PropertyType) is null);
+        }
+    }
+
+    /// <summary>The path of the first entry that is null, or null.</summary>
+    private static string? HoleIn(object value, string path)
+    {
+        JsonTypeInfo type = Options.GetTypeInfo(value.GetType());
+        return type.Kind switch
+        {
+            JsonTypeInfoKind.Object => type.Properties.Where(p => p.Get is not null && !p.IsExtensionData && (p.PropertyType.IsClass || IsList(p.PropertyType)) && p.PropertyType != typeof(string))
+                .Select(p => p.Get!(value) is { } inner ? HoleIn(inner, $"{path}.{p.Name}") : null).FirstOrDefault(hole => hole is not null),
+            JsonTypeInfoKind.Enumerable => ((IEnumerable)value).Cast<object?>().Select((entry, i) => entry is null ? $"{path}[{i}]" : HoleIn(entry, $"{path}[{i}]")).FirstOrDefault(hole => hole is not null),
+            JsonTypeInfoKind.Dictionary when value is IDictionary entries => entries.Keys.Cast<object>().Select(key => entries[key] is { } entry ? HoleIn(entry, $"{path}.{key}") : $"{path}.{key}").FirstOrDefault(hole => hole is not null),
+            _ => null,
+        };
+    }
+
+    private static bool IsList(Type type) => (Nullable.GetUnderlyingType(type) ?? type) is { IsGenericType: true } plain && plain.GetGenericTypeDefinition() == typeof(ImmutableArray<>);
 }

@@ -52,7 +52,8 @@ public sealed partial class AppFixture : IAsyncLifetime
     /// <summary>Takes a step back, or makes it again.</summary>
     public Task<(HttpStatusCode Status, JsonNode Body)> StepAsync(string code, string step, HttpClient? by = null) => SendAsync(by ?? Client, code, step + "?view=sheet", "{}");
 
-    private static async Task<(HttpStatusCode, JsonNode)> SendAsync(HttpClient client, string code, string path, string body)
+    /// <summary>Sends a body to one of the addresses under a plan; the answer's status and body.</summary>
+    public async Task<(HttpStatusCode Status, JsonNode Body)> SendAsync(HttpClient client, string code, string path, string body)
     {
         string token = HeaderToken().Match(WebUtility.HtmlDecode(await client.GetStringAsync($"/KELP/{code}/plan"))).Groups[1].Value;
         using var request = new HttpRequestMessage(HttpMethod.Post, $"/KELP/{code}/plan/{path}") { Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json") };

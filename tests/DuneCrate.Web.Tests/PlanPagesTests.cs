@@ -65,6 +65,29 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Equal(PlanDocument.Write(StandInPlan.For("PN010", FrameSet.Parse(AppFixture.Frames), 64, 36)).Length, PlanDocument.Write(await app.PlanAsync("PN010")).Length);
     }
 
+    [Theory]
+    [InlineData("""{"revision":0,"view":"sheet","edit":{}}""")]
+    [InlineData("""{"revision":0,"view":"sheet","edit":null}""")]
+    [InlineData("""{"revision":0,"view":"sheet","edit":{"do":"cells"}}""")]
+    [InlineData("""{"revision":0,"view":"sheet","edit":{"do":"cells","cells":[null]}}""")]
+    [InlineData("""{"revision":0,"view":"sheet","edit":{"do":"dance"}}""")]
+    [InlineData("""{"revision":"x","view":"sheet","edit":{"do":"assign-ids"}}""")]
+    [InlineData("null")]
+    [InlineData("soggy")]
+    [InlineData("")]
+    public async Task A_change_that_is_none_is_refused_in_words(string body)
+    {
+        if (await app.Service<ShowStore>().ShotAsync("KELP", "PN020") is null)
+        {
+            await app.AddShotAsync("PN020");
+        }
+
+        (HttpStatusCode status, JsonNode answer) = await app.SendAsync(app.Client, "PN020", "edit", body);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
+        Assert.StartsWith("That change cannot be read", (string)answer["problem"]!);
+        Assert.Equal(0, (await app.Service<ShowStore>().ShotAsync("KELP", "PN020"))!.Revision);
+    }
+
     [Fact]
     public async Task Two_peoples_changes_come_together_and_the_same_cell_is_a_conflict()
     {

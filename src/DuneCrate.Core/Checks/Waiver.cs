@@ -51,8 +51,8 @@ public sealed record WaiverDocument(ImmutableArray<Waiver> Waivers)
     {
         try
         {
-            WaiverDocument? document = JsonSerializer.Deserialize<WaiverDocument>(File.ReadAllText(path), DocumentJson.Options);
-            return document is { Schema: SchemaName, Waivers.IsDefault: false } && document.Waivers.All(w => w.By.Trim().Length > 0 && w.Reason.Trim().Length > 0)
+            var document = DocumentJson.Read<WaiverDocument>(File.ReadAllText(path));
+            return document.Schema == SchemaName && document.Waivers.All(w => w.By.Trim().Length > 0 && w.Reason.Trim().Length > 0)
                 ? document.Waivers
                 : throw new FormatException($"{path} is no {SchemaName} document, or a waiver in it lacks by or reason.");
         }

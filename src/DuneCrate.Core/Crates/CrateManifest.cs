@@ -69,8 +69,8 @@ public sealed record CrateManifest
     {
         try
         {
-            CrateManifest? manifest = JsonSerializer.Deserialize<CrateManifest>(json, DocumentJson.Options);
-            return manifest?.Schema == SchemaName ? manifest : throw new FormatException($"crate.json is no {SchemaName} document.");
+            var manifest = DocumentJson.Read<CrateManifest>(json);
+            return manifest.Schema == SchemaName ? manifest : throw new FormatException($"crate.json is no {SchemaName} document.");
         }
         catch (JsonException e)
         {

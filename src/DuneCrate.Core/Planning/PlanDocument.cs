@@ -14,7 +14,7 @@ public static class PlanDocument
     {
         try
         {
-            Plan plan = JsonSerializer.Deserialize<Plan>(json, DocumentJson.Options) ?? throw new JsonException("The document is empty.");
+            var plan = DocumentJson.Read<Plan>(json);
             return plan.Schema == Plan.SchemaName
                 ? (plan, PlanValidation.Check(plan))
                 : (null, [new PlanProblem("schema", $"This is '{plan.Schema}', not {Plan.SchemaName}.")]);

@@ -56,17 +56,18 @@ public static class PlanEndpoints
             return Refused("page", "The page was too old for that. Reload it and try once more; nothing was changed.");
         }
 
-        EditRequest? request;
+        EditRequest request;
         try
         {
-            request = await JsonSerializer.DeserializeAsync<EditRequest>(http.Request.Body, DocumentJson.Options, http.RequestAborted);
+            using var body = new StreamReader(http.Request.Body);
+            request = DocumentJson.Read<EditRequest>(await body.ReadToEndAsync(http.RequestAborted));
         }
         catch (JsonException e)
         {
             return Refused("edit", $"That change cannot be read: {e.Message.Split(" Path:")[0]}");
         }
 
-        return await of.Shows.ShotAsync(show, shot) is { } row && request is not null
+        return await of.Shows.ShotAsync(show, shot) is { } row
             ? await AnswerAsync(of, show, shot, request.View, EditorCookies.Of(http), await of.Plans.EditAsync(row.Id, request.Revision, request.Edit, EditorCookies.Of(http)))
             : Results.NotFound();
     }

@@ -9,7 +9,17 @@ namespace DuneCrate.Core.Tests.Planning;
 /// <summary>Layers, outputs, shot, roster, roles, ids.</summary>
 public class EditTests
 {
-    private static readonly Plan Demo = DemoPlan.For("KP010", FrameSet.Parse("1001-1024"));
+    internal static readonly Plan Demo = DemoPlan.For("KP010", FrameSet.Parse("1001-1024"));
+
+    /// <summary>An edit of every sort.</summary>
+    internal static readonly PlanEdit[] OneOfEach =
+    [
+        new WriteCells([new("sub", "depth", "half")]), new AddLayer("x", BasedOn: "sub"), new DuplicateLayer("sub", "y"), new RenameLayer("kelp", "weed"), new RemoveLayer("seabed"), new MoveLayer("sub", 1),
+        new SetLayer("sub") { Group = "g" }, new SetChanges("sub", [new LayerChange("light off", "", ["lamps"], "night")]), new SetSettings(["sub"], "samples", "1"), new SetShot { Camera = "cam_witness" },
+        new SetOutputs([], null) { Padding = "5" }, new ArrangeOutputs(["sub"], OutputArrangement.PerPass), new PutItems([new SceneItem { Name = "anchor" }]), new RenameItem("hull", "shell"), new RemoveItems(["fins"]),
+        new SetRoles(["hull"], ["kelp"], ItemRole.Hidden), new AssignIds(), new AssignColours(), new PackMattes("sub"), new SetAskedIds("sub", "object_id", "1-3"), new SetTestFrame(1001), new ReplacePlan(Demo, "again"),
+        new SeveralEdits([new AssignIds(), new SetShot { Rate = "25" }], "two"), new WriteRoles([new("hull", "sub", "hidden")]), new WriteSettings([new("sub", "samples", "2")]), new WriteItems([new("hull", "id", "12")]),
+    ];
 
     private static string Refused(Plan plan, PlanEdit edit) => Assert.Throws<PlanEditException>(() => edit.Apply(plan)).Message;
 
@@ -216,16 +226,8 @@ public class EditTests
     [Fact]
     public void Every_edit_survives_the_way_through_json()
     {
-        PlanEdit[] edits =
-        [
-            new WriteCells([new("sub", "depth", "half")]), new AddLayer("x", BasedOn: "sub"), new DuplicateLayer("sub", "y"), new RenameLayer("kelp", "weed"), new RemoveLayer("seabed"), new MoveLayer("sub", 1),
-            new SetLayer("sub") { Group = "g" }, new SetChanges("sub", [new LayerChange("light off", "", ["lamps"], "night")]), new SetSettings(["sub"], "samples", "1"), new SetShot { Camera = "cam_witness" },
-            new SetOutputs([], null) { Padding = "5" }, new ArrangeOutputs(["sub"], OutputArrangement.PerPass), new PutItems([new SceneItem { Name = "anchor" }]), new RenameItem("hull", "shell"), new RemoveItems(["fins"]),
-            new SetRoles(["hull"], ["kelp"], ItemRole.Hidden), new AssignIds(), new AssignColours(), new PackMattes("sub"), new SetAskedIds("sub", "object_id", "1-3"), new SetTestFrame(1001), new ReplacePlan(Demo, "again"),
-            new SeveralEdits([new AssignIds(), new SetShot { Rate = "25" }], "two"), new WriteRoles([new("hull", "sub", "hidden")]), new WriteSettings([new("sub", "samples", "2")]), new WriteItems([new("hull", "id", "12")]),
-        ];
-        Assert.Equal(typeof(PlanEdit).GetCustomAttributes(typeof(System.Text.Json.Serialization.JsonDerivedTypeAttribute), false).Length, edits.Select(e => e.GetType()).Distinct().Count());
-        foreach (PlanEdit edit in edits)
+        Assert.Equal(typeof(PlanEdit).GetCustomAttributes(typeof(System.Text.Json.Serialization.JsonDerivedTypeAttribute), false).Length, OneOfEach.Select(e => e.GetType()).Distinct().Count());
+        foreach (PlanEdit edit in OneOfEach)
         {
             PlanEdit read = JsonSerializer.Deserialize<PlanEdit>(JsonSerializer.Serialize(edit, DocumentJson.Options), DocumentJson.Options)!;
             Assert.Equal(edit.Apply(Demo).Text(), read.Apply(Demo).Text());

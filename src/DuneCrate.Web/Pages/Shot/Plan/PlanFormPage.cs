@@ -25,7 +25,7 @@ public abstract class PlanFormPage(ShotDesk desk, StorageRoots roots, PlanDesk p
     {
         try
         {
-            return await MakeAsync(JsonSerializer.Deserialize<PlanEdit>(edit, DocumentJson.Options)!, revision, cancel);
+            return await MakeAsync(DocumentJson.Read<PlanEdit>(edit), revision, cancel);
         }
         catch (JsonException)
         {
