@@ -37,7 +37,7 @@ public static class PlanGuess
             Shot = new ShotPlan
             {
                 Code = shot,
-                Frames = FrameSet.Range(frames.First, frames.Last),
+                Frames = (long)frames.Last - frames.First < PlanValidation.MaxFrames ? FrameSet.Range(frames.First, frames.Last) : frames,
                 FrameRate = parts.Any(p => p.FrameRate is not null) ? Most(parts.Where(p => p.FrameRate is not null).Select(p => p.FrameRate!.Value)) : new FrameRate(24, 1),
                 Width = (int)width,
                 Height = (int)height,
@@ -73,8 +73,8 @@ public static class PlanGuess
         };
     }
 
-    /// <summary>First to last at the sequence's own step: what is missing was planned, too.</summary>
-    private static FrameSet Filled(FileSequence sequence) => sequence.Frames.Union(sequence.Gaps());
+    /// <summary>First to last at the sequence's own step: what is missing was planned, too. Not so with a stray number far away from all others.</summary>
+    private static FrameSet Filled(FileSequence sequence) => sequence.Frames.Union(sequence.Gaps()) is { LongCount: <= PlanValidation.MaxFrames } filled ? filled : sequence.Frames;
 
     /// <summary>The first folder, or when all share it the file's stem.</summary>
     private static string LayerOf(FrameName name, (FileSequence Sequence, FileFacts First)[] all)

@@ -12,6 +12,9 @@ public static class PlanValidation
     /// <summary>Pixels that a side may have.</summary>
     public const int MaxSide = 65536;
 
+    /// <summary>Most frames of a shot: eleven hours at 24 a second.</summary>
+    public const int MaxFrames = 1_000_000;
+
     /// <summary>Most pixels of overscan on one side.</summary>
     public const int MaxOverscan = 8192;
 
@@ -33,7 +36,7 @@ public static class PlanValidation
 
         Say("show.code", NameProblem(plan.Show.Code));
         Say("shot.code", NameProblem(plan.Shot.Code));
-        Say("shot.frames", plan.Shot.Frames.IsEmpty ? "The shot has no frames; write a range such as 1001-1048." : null);
+        Say("shot.frames", FramesProblem(plan.Shot.Frames));
         Say("shot.frameRate", plan.Shot.FrameRate.Denominator == 0 ? "The frame rate is missing; write 24 or 24000/1001." : null);
         Say("shot.width", plan.Shot.Width is < 1 or > MaxSide ? $"The width must be 1 to {MaxSide} pixels." : null);
         Say("shot.height", plan.Shot.Height is < 1 or > MaxSide ? $"The height must be 1 to {MaxSide} pixels." : null);
@@ -97,6 +100,11 @@ public static class PlanValidation
             say($"{at}.passes", $"Two passes of one file use the channel {twice}.");
         }
     }
+
+    /// <summary>What is wrong with the frames of a shot, or null.</summary>
+    public static string? FramesProblem(FrameSet frames) =>
+        frames.IsEmpty ? "The shot has no frames; write a range such as 1001-1048." :
+        frames.LongCount > MaxFrames ? $"{frames.LongCount:N0} frames are more than the {MaxFrames:N0} that a shot may have; look for a digit too many." : null;
 
     /// <summary>What is wrong with a code or layer name that goes into paths, or null.</summary>
     public static string? NameProblem(string? name) =>

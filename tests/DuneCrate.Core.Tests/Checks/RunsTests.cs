@@ -63,6 +63,17 @@ public class RunsTests
     }
 
     [Fact]
+    public void A_stray_number_far_away_does_not_make_the_planned_shot_endless()
+    {
+        using var shot = new ShotFixture();
+        string first = shot[PlannedOutput.Of(shot.Plan)[0].Name.At(1001)];
+        File.Copy(first, first.Replace("1001", "1999999999", StringComparison.Ordinal));
+        Plan guess = PlanGuess.Of(new IntakeRun(new NoFactsCache()).Run(shot.Folder, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010")!;
+        Assert.Equal("1001-1012,1999999999", guess.Shot.Frames.ToString());
+        Assert.Equal(["padding"], PlanValidation.Check(guess).Select(p => p.Field.Split('.')[^1]));
+    }
+
+    [Fact]
     public void No_plan_is_made_from_a_folder_without_pictures()
     {
         using var folder = new TempFolder();

@@ -118,6 +118,7 @@ public class EditTests
     [Theory]
     [InlineData("shot.frames", "1048-1001", null, null)]
     [InlineData("shot.frames", "", null, null)]
+    [InlineData("shot.frames", "1001-2000000000", null, null)]
     [InlineData("shot.frameRate", null, "fast", null)]
     [InlineData("shot.width", null, null, "0")]
     public void Shot_fields_are_refused_where_they_stand(string field, string? frames, string? rate, string? width) =>

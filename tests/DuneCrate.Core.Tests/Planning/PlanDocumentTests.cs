@@ -79,6 +79,7 @@ public class PlanDocumentTests
     [InlineData("\"padding\": 4", "\"padding\": 3", "layers[0].outputs[0].padding", "needs 4 digits")]
     [InlineData("\"compression\": \"zip\"", "\"compression\": \"zipp\"", "layers[0].outputs[0].compression", "is not a compression")]
     [InlineData("\"name\": \"sub\"", "\"name\": \"su b\"", "layers[0].name", "letters, digits")]
+    [InlineData("\"frames\": \"1001-1048\", \"frameRate\"", "\"frames\": \"1-1000001\", \"frameRate\"", "shot.frames", "look for a digit too many")]
     [InlineData("\"width\": 640", "\"width\": 0", "shot.width", "width must be")]
     [InlineData("\"frames\": \"1001-1048\", \"alpha\"", "\"frames\": \"1001-1050\", \"alpha\"", "layers[0].frames", "1049-1050 lie outside")]
     [InlineData("\"rebuild\": [\"diffuse_direct\"", "\"rebuild\": [\"emission\"", "layers[0].rebuild", "does not put out")]

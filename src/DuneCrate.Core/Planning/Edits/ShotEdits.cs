@@ -46,9 +46,9 @@ public sealed record SetShot : PlanEdit
             throw new PlanEditException("shot.frames", noFrames);
         }
 
-        if (frames is { IsEmpty: true })
+        if (frames is not null && PlanValidation.FramesProblem(frames) is { } problem)
         {
-            throw new PlanEditException("shot.frames", "The shot has no frames; write a range such as 1001-1048.");
+            throw new PlanEditException("shot.frames", problem);
         }
 
         FrameRate rate = shot.FrameRate;
