@@ -30,7 +30,7 @@ public static class GltfRoster
             ModelRoot model = context.ReadSchema2(stream);
             return model.Asset?.Version?.Major == 2 ? Items(model) : throw new FormatException($"its version is {model.Asset?.Version?.ToString() ?? "not given"}");
         }
-        catch (Exception e) when (e is ModelException or System.Text.Json.JsonException or IOException or ArgumentException or InvalidOperationException or FormatException or OverflowException or KeyNotFoundException or NotSupportedException or NullReferenceException or IndexOutOfRangeException)
+        catch (Exception e) when (e is not OutOfMemoryException)
         {
             // The library checks references only when they are followed, with whatever exception that throws.
             throw new FormatException($"This is no glTF 2.0 file that can be read: {e.Message.Split('\n')[0]}", e);
@@ -39,11 +39,36 @@ public static class GltfRoster
 
     private static ImmutableArray<SceneItem> Items(ModelRoot model)
     {
+        CheckTrees(model.LogicalNodes);
         HashSet<Node> animated = [.. model.LogicalAnimations.SelectMany(a => a.Channels).Select(c => c.TargetNode).OfType<Node>().SelectMany(Under)];
         var found = model.LogicalNodes.Where(n => !IsPiece(n)).Select(n => Item(n, animated)).OfType<SceneItem>().OrderBy(i => i.Kind).ToList();
         found.AddRange(model.LogicalMaterials.Select(m => new SceneItem { Name = m.Name ?? $"material_{m.LogicalIndex}", Kind = ItemKind.Material, Traits = [.. Traits(m).Order()] }));
         var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
         return [.. found.Select(i => i with { Name = Unique(Clean(i.Name), i.Kind, taken) })];
+    }
+
+    /// <summary>Nodes stand in trees; whoever walks them relies on it. Source: glTF 2.0 specification, 3.5.2: the hierarchy is a set of disjoint strict trees.</summary>
+    private static void CheckTrees(IReadOnlyList<Node> nodes)
+    {
+        var seen = new HashSet<Node>();
+        var open = new Stack<Node>(nodes.Except(nodes.SelectMany(n => n.VisualChildren)));
+        while (open.TryPop(out Node? node))
+        {
+            if (!seen.Add(node))
+            {
+                throw new FormatException($"node {node.LogicalIndex} has two parents");
+            }
+
+            foreach (Node child in node.VisualChildren)
+            {
+                open.Push(child);
+            }
+        }
+
+        if (seen.Count < nodes.Count)
+        {
+            throw new FormatException("some of its nodes are children of each other");
+        }
     }
 
     private static IEnumerable<Node> Under(Node node) => node.VisualChildren.SelectMany(Under).Prepend(node);
