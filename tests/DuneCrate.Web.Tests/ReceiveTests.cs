@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using DuneCrate.Core.Checks;
 
 namespace DuneCrate.Web.Tests;
@@ -25,6 +26,58 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
         string page = await app.UntilAsync("/KELP/RC020/check", t => t.Contains("0 still there") && t.Contains("fixed"));
         Assert.Contains("Nothing was found", page);
         Assert.Contains("2 fixed", page);
+    }
+
+    [Fact]
+    public async Task An_order_is_paused_goes_on_fails_and_the_next_one_is_cancelled()
+    {
+        await app.AddShotAsync("RC080");
+        await app.CheckAsync("RC080");
+        const string Farm = "/KELP/RC080/receive?handler=Farm";
+        await app.PostAsync("/KELP/RC080/receive", "?handler=Send", ("frames", "1001-1004"), ("seconds", "2"));
+        string job = Regex.Match(await app.UntilAsync(Farm, t => t.Contains("rendering")), """name="job" value="(\d+)""").Groups[1].Value;
+        await TellAsync("pause");
+        await app.UntilAsync(Farm, t => t.Contains("paused") && t.Contains("Go on"));
+        await TellAsync("resume");
+        await app.UntilAsync(Farm, t => t.Contains("rendering"));
+        await TellAsync("fail");
+        await app.UntilAsync(Farm, t => t.Contains("failed") && !t.Contains("Let it fail"));
+        await app.PostAsync("/KELP/RC080/receive", "?handler=Send", ("frames", "1001-1004"), ("seconds", "2"));
+        job = Regex.Match(await app.UntilAsync(Farm, t => t.Contains("rendering")), """name="job" value="(\d+)""").Groups[1].Value;
+        await TellAsync("cancel");
+        await app.UntilAsync(Farm, t => t.Contains("cancelled") && !t.Contains("Let it fail"));
+        await TellAsync("dance");
+        Assert.DoesNotContain("rendering", await app.GetAsync(Farm));
+
+        Task TellAsync(string what) => app.PostAsync("/KELP/RC080/receive", "?handler=Job", ("job", job), ("what", what));
+    }
+
+    /// <summary>Frames that are copied in while a page is open: the page is told, counts them, and reads the first one of each layer.</summary>
+    [Fact]
+    public async Task Open_pages_hear_of_frames_that_land()
+    {
+        await app.AddShotAsync("RC090");
+        string full = Path.Combine(app.Renders, "RC090"), growing = Directory.CreateDirectory(Path.Combine(app.Renders, "RC090_growing")).FullName;
+        await app.PostAsync("/KELP/RC090/receive", "?handler=Take", ("root", "renders"), ("folder", "RC090_growing"), ("pixels", "false"));
+        using HttpResponseMessage stream = await app.Client.GetAsync("/KELP/RC090/events", HttpCompletionOption.ResponseHeadersRead);
+        using var reader = new StreamReader(await stream.Content.ReadAsStreamAsync());
+        foreach (string file in Directory.GetFiles(full, "*.1002.exr", SearchOption.AllDirectories))
+        {
+            string to = Path.Combine(growing, Path.GetRelativePath(full, file));
+            Directory.CreateDirectory(Path.GetDirectoryName(to)!);
+            File.Copy(file, to);
+            File.SetLastWriteTimeUtc(to, DateTime.UtcNow.AddMinutes(-5));
+        }
+
+        string? line;
+        do
+        {
+            line = await reader.ReadLineAsync().WaitAsync(TimeSpan.FromMinutes(1));
+        }
+        while (line is not null && line != "event: arrival");
+        Assert.NotNull(line);
+        string text = await app.UntilAsync("/KELP/RC090/receive?handler=Arrivals", t => t.Contains("as planned"));
+        Assert.DoesNotContain("all here", text);
     }
 
     [Fact]

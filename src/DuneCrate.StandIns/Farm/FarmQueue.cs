@@ -132,9 +132,9 @@ public sealed class FarmQueue : IDisposable
             Plan plan = job.Order.Plan;
             StandInRenderer.Render(plan with { Layers = [.. plan.Layers.Select(l => l.Name == layer || l.BasedOn is not null || plan.Layers.Any(o => o.BasedOn == l.Name) ? l with { Off = l.Name != layer } : l with { Off = true })] }, job.Order.Folder, FrameSet.Of(frame), job.Order.Faults, null, _closing.Token);
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        catch (Exception e) when (e is not OperationCanceledException)
         {
-            Set(job.Id, j => j with { State = FarmState.Failed, Says = $"{layer} {frame} could not be written: {e.Message}" });
+            Set(job.Id, j => j with { State = FarmState.Failed, Says = $"{layer} {frame} could not be rendered: {e.GetBaseException().Message}" });
             return;
         }
 

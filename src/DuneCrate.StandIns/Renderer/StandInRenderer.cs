@@ -21,6 +21,9 @@ public readonly record struct RenderProgress(int Done, int Of);
 /// </summary>
 public static class StandInRenderer
 {
+    /// <summary>Most pixels of a picture; every pass of one is in memory at once.</summary>
+    private const long MostPixels = 40_000_000;
+
     /// <summary>What a made-up render machine takes per pass and megapixel; written into headers so that the same input gives the same bytes.</summary>
     private const float SecondsPerMegapixel = 9;
 
@@ -31,8 +34,16 @@ public static class StandInRenderer
     /// <param name="faults">What is to go wrong.</param>
     /// <param name="progress">Told after every layer frame.</param>
     /// <param name="cancel">Stops between layer frames.</param>
+    /// <exception cref="ArgumentException">The picture is larger than the stand-in renders.</exception>
+    /// <exception cref="IOException">A file cannot be written.</exception>
     public static void Render(Plan plan, string folder, FrameSet? frames, IReadOnlyCollection<Fault> faults, IProgress<RenderProgress>? progress = null, CancellationToken cancel = default)
     {
+        PixelBox window = plan.Shot.DataWindow;
+        if (window.Width * window.Height > MostPixels)
+        {
+            throw new ArgumentException($"{window.Width} × {window.Height} pixels are more than the stand-in renders; it is for pictures of up to {MostPixels / 1_000_000} million.");
+        }
+
         ImmutableArray<PlannedOutput> outputs = PlannedOutput.Of(plan);
         foreach (string directory in outputs.Select(o => Path.GetDirectoryName(Path.Combine(folder, o.Name.Prefix))!).Distinct())
         {

@@ -7,6 +7,7 @@ using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
+using DuneCrate.Web.Work;
 
 namespace DuneCrate.Web.Live;
 
@@ -46,14 +47,7 @@ public sealed class ArrivalWatch(ShowStore store, ShotDesk desk, StorageRoots ro
         {
             foreach (int id in events.Watched)
             {
-                try
-                {
-                    await LookAsync(id);
-                }
-                catch (Exception e) when (e is IOException or UnauthorizedAccessException or InvalidOperationException)
-                {
-                    log.LogWarning(e, "The folder of shot {Shot} could not be looked at", id);
-                }
+                await Background.DoAsync(log, $"look at the folder of shot {id}", () => LookAsync(id), stoppingToken);
             }
 
             foreach ((int id, Watched watched) in _watched.Where(w => !events.IsWatched(w.Key)))
@@ -105,7 +99,7 @@ public sealed class ArrivalWatch(ShowStore store, ShotDesk desk, StorageRoots ro
         if (unread.Length > 0 && watched.Begin())
         {
             // Pixels are read beside: no page waits for them.
-            _ = Task.Run(() => ReadFirst(shot, plan, folder, watched, unread));
+            _ = Background.DoAsync(log, $"read the first frames of {shot.Code}", () => Task.Run(() => ReadFirst(shot, plan, folder, watched, unread)), default);
         }
 
         return watched.View;
@@ -123,10 +117,6 @@ public sealed class ArrivalWatch(ShowStore store, ShotDesk desk, StorageRoots ro
 
             watched.Revision = shot.Revision;
             events.Tell(shot.Id, "arrival", new { first = unread.Length });
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            log.LogWarning(e, "The first frames of {Shot} could not be read", shot.Code);
         }
         finally
         {

@@ -55,15 +55,20 @@ public sealed class CheckWork(ShowStore store, FactsStore facts, StorageRoots ro
 
         await foreach (int id in _waiting.Reader.ReadAllAsync(stoppingToken))
         {
-            try
-            {
-                await RunAsync(id, stoppingToken);
-            }
-            catch (Exception e) when (!stoppingToken.IsCancellationRequested)
-            {
-                log.LogError(e, "Check {Check} failed", id);
-                await store.SetCheckAsync(id, WorkState.Failed, problem: $"The check could not be done: {e.Message}");
-            }
+            await Background.DoAsync(log, $"note the end of check {id}", () => RunGuardedAsync(id, stoppingToken), stoppingToken);
+        }
+    }
+
+    private async Task RunGuardedAsync(int id, CancellationToken ending)
+    {
+        try
+        {
+            await RunAsync(id, ending);
+        }
+        catch (Exception e) when (!ending.IsCancellationRequested)
+        {
+            log.LogError(e, "Check {Check} failed", id);
+            await store.SetCheckAsync(id, WorkState.Failed, problem: $"The check could not be done: {e.Message}");
         }
     }
 

@@ -51,7 +51,7 @@ public sealed class CrateWork(ShowStore store, FactsStore facts, StorageRoots ro
         await store.EndUnfinishedCratesAsync();
         await foreach (Func<CancellationToken, Task> work in _waiting.Reader.ReadAllAsync(stoppingToken))
         {
-            await work(stoppingToken);
+            await Background.DoAsync(log, "note the end of a crate's work", () => work(stoppingToken), stoppingToken);
         }
     }
 

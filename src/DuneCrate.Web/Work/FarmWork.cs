@@ -83,15 +83,13 @@ public sealed class FarmWork : IDisposable
             return;
         }
 
-        try
-        {
-            await _store.NoteAsync(shot, $"the farm rendered {job.Of} layer frames");
-            await _checks.AskAsync(shot, pixels: true);
-            _events.Tell(shot, "check", new { asked = true });
-        }
-        catch (Exception e) when (e is Microsoft.EntityFrameworkCore.DbUpdateException or InvalidOperationException)
-        {
-            _log.LogError(e, "Frames of the farm could not be checked");
-        }
+        await Background.DoAsync(
+            _log, "have the farm's frames checked",
+            async () =>
+            {
+                await _store.NoteAsync(shot, $"the farm rendered {job.Of} layer frames");
+                await _checks.AskAsync(shot, pixels: true);
+                _events.Tell(shot, "check", new { asked = true });
+            }, default);
     }
 }

@@ -40,12 +40,32 @@ public sealed class FarmQueueTests : IDisposable
     [Fact]
     public void A_paused_order_goes_on_where_it_was()
     {
-        FarmJob job = _queue.Add(Order() with { SecondsPerFrame = 0.05 });
+        FarmJob job = _queue.Add(Order() with { SecondsPerFrame = 0.3 });
         Until(job, j => j.Done >= 2);
         _queue.Pause(job.Id);
         Assert.Equal(FarmState.Paused, Until(job, j => j.State == FarmState.Paused).State);
         _queue.Resume(job.Id);
         Assert.Equal(9, Until(job, j => j.IsOver).Done);
+    }
+
+    [Fact]
+    public void An_order_that_cannot_be_rendered_fails_with_the_reason_and_the_next_one_begins()
+    {
+        Plan large = Plan with { Shot = Plan.Shot with { Width = 65536, Height = 65536 } };
+        FarmJob job = _queue.Add(Order() with { Plan = large }), next = _queue.Add(Order() with { Portions = [new("kelp", FrameSet.Of(1001), 1)] });
+        job = Until(job, j => j.IsOver);
+        Assert.Equal((FarmState.Failed, 0), (job.State, job.Done));
+        Assert.Contains("could not be rendered: 65536 × 65536 pixels are more than the stand-in renders", job.Says);
+        Assert.Equal(FarmState.Done, Until(next, j => j.IsOver).State);
+    }
+
+    [Fact]
+    public void A_folder_that_cannot_be_written_fails_the_order()
+    {
+        File.WriteAllText(_folder["taken"], "");
+        FarmJob job = Until(_queue.Add(Order() with { Folder = _folder["taken"] }), j => j.IsOver);
+        Assert.Equal(FarmState.Failed, job.State);
+        Assert.Contains("could not be rendered", job.Says);
     }
 
     [Theory]
