@@ -104,17 +104,14 @@ public sealed class BrowserFixture : IAsyncLifetime
     /// <summary>Whether something comes true within a time in which it would have.</summary>
     public bool Comes(Func<bool> condition)
     {
-        for (int i = 0; i < 15; i++)
+        try
         {
-            if (condition())
-            {
-                return true;
-            }
-
-            Thread.Sleep(100);
+            return new WebDriverWait(Driver, TimeSpan.FromSeconds(1.5)) { PollingInterval = TimeSpan.FromMilliseconds(100) }.Until(_ => condition());
         }
-
-        return false;
+        catch (WebDriverTimeoutException)
+        {
+            return false;
+        }
     }
 
     public void Keys(params string[] keys)
@@ -135,9 +132,12 @@ public sealed class BrowserFixture : IAsyncLifetime
     public T Script<T>(string script, params object[] arguments) => (T)Driver.ExecuteScript(script, arguments)!;
 
     /// <summary>A show and a shot with the stand-in's plan, rendered with faults, made over the pages.</summary>
-    public void MakeShot(string code, params string[] faults)
+    public void MakeShot(string code, params string[] faults) => MakeShot(StandInPlan.For(code, FrameSet.Parse("1001-1004"), 64, 36), faults);
+
+    /// <summary>A shot with a plan, rendered with faults and checked, made over the pages.</summary>
+    public void MakeShot(Plan plan, params string[] faults)
     {
-        Plan plan = StandInPlan.For(code, FrameSet.Parse("1001-1004"), 64, 36);
+        string code = plan.Shot.Code;
         StandInRenderer.Render(plan, Path.Combine(Renders, code), null, [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
         PlanShot(plan);
         Go($"/KELP/{code}/receive");

@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning;
@@ -93,6 +94,39 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.Press("Verify");
         browser.UntilText("kelp/kelp/kelp.1003.exr is missing");
         Assert.Empty(browser.Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe).Select(l => l.Message));
+    }
+
+    /// <summary>Pixels are numbered as in the data window, so that a held pixel stays itself; the picture's edge is drawn where pixels go on beyond it.</summary>
+    [Fact]
+    public void Inside_overscan_the_edge_of_the_picture_is_drawn_and_pixels_keep_their_numbers()
+    {
+        Plan plan = StandInPlan.For("KP160", FrameSet.Parse("1001-1002"), 64, 36);
+        browser.MakeShot(plan with { Shot = plan.Shot with { Overscan = 8 } });
+        browser.Go("/KELP/KP160/look?layer=sub&pass=beauty&frame=1001&x=-8&y=43");
+        UntilPicture("#picture");
+        browser.Until(d => browser.Text("#probe-at").Contains("pixel -8, 43 of frame 1001") ? d : null, "the held pixel");
+        browser.Until(d => d.FindElements(By.CssSelector("#probe tr")).Count > 0 ? d : null, "its samples");
+        (double Left, double Top, double Width, double Height) Box(string css)
+        {
+            double[] box = [.. browser.Script<IEnumerable<object>>("const b = document.querySelector(arguments[0]).getBoundingClientRect(); return [b.left, b.top, b.width, b.height];", css).Select(Convert.ToDouble)];
+            return (box[0], box[1], box[2], box[3]);
+        }
+
+        (double Left, double Top, double Width, double Height) edge = Box("#frameline"), picture = Box("#picture"), ring = Box("#ring");
+        double scale = Math.Min(picture.Width / 80, picture.Height / 52);
+        Assert.Equal(64 * scale, edge.Width, 1.0);
+        Assert.Equal(36 * scale, edge.Height, 1.0);
+        Assert.Equal(picture.Left + picture.Width / 2, edge.Left + edge.Width / 2, 1.0);
+        Assert.Equal(edge.Left - 7.5 * scale, ring.Left + ring.Width / 2, 1.5);
+        Assert.Equal(edge.Top + 43.5 * scale, ring.Top + ring.Height / 2, 1.5);
+        browser.Click(By.CssSelector("#picture"));
+        browser.Click(By.CssSelector("#picture"));
+        browser.Until(d => Regex.IsMatch(browser.Text("#probe-at"), "^pixel 3[12], 1[78] of") ? d : null, "the pixel in the middle");
+
+        browser.MakeShot("KP170");
+        browser.Go("/KELP/KP170/look?layer=sub&pass=beauty&frame=1001");
+        UntilPicture("#picture");
+        Assert.False(browser.Driver.FindElement(By.Id("frameline")).Displayed);
     }
 
     /// <summary>News from the server loads the page anew, but neither a link that was just followed nor half-typed words are lost to it.</summary>
