@@ -15,6 +15,8 @@ public sealed class PictureStore : IDisposable
 {
     private const long MostBytes = 384L << 20;
 
+    private static readonly float[] Linear = [.. Enumerable.Range(0, ushort.MaxValue + 1).Select(k => (float)SrgbCurve.Decode((double)k / ushort.MaxValue))];
+
     private readonly MemoryCache _cache = new(new MemoryCacheOptions { SizeLimit = MostBytes });
 
     /// <summary>
@@ -142,8 +144,8 @@ public sealed class PictureStore : IDisposable
         })!;
     }
 
-    /// <summary>Scene-linear from values along the sRGB curve.</summary>
-    private static float[] Decoded(float[] encoded) => [.. encoded.Select(v => (float)SrgbCurve.Decode(v))];
+    /// <summary>Scene-linear from whole numbers of 8 or 16 bits along the sRGB curve, given as 0..1: k / 255 is 257 k / 65535.</summary>
+    private static float[] Decoded(float[] encoded) => Array.ConvertAll(encoded, v => Linear[(int)(v * ushort.MaxValue + 0.5f)]);
 
     /// <inheritdoc/>
     public void Dispose() => _cache.Dispose();
