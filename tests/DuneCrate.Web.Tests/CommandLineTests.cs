@@ -12,7 +12,7 @@ public sealed class CommandLineTests : IDisposable
 
     private string At(string name) => Path.Combine(_folder, name);
 
-    private static (int Code, string Output, string Error) Dune(params string[] arguments)
+    internal static (int Code, string Output, string Error) Dune(params string[] arguments)
     {
         var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
         foreach (string argument in arguments.Prepend(Path.Combine(AppContext.BaseDirectory, "DuneCrate.Cli.dll")))
