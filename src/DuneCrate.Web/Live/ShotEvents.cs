@@ -70,9 +70,10 @@ public sealed class ShotEvents
         {
             return await reader.WaitToReadAsync(pulse.Token);
         }
-        catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
+        catch (OperationCanceledException)
         {
-            return false;
+            // Either a pulse is due, or the page was closed and nobody listens any more.
+            return cancel.IsCancellationRequested;
         }
     }
 }
