@@ -49,10 +49,11 @@ if (picture) {
   function mark() {
     const box = fitted(), well = picture.parentElement.getBoundingClientRect();
     const left = x => box.left - well.left + (x - origin.x) * box.scale, top = y => box.top - well.top + (y - origin.y) * box.scale;
-    ring.hidden = !held || picture.hidden;
+    const isShown = !picture.hidden && picture.naturalWidth > 0;
+    ring.hidden = !held || !isShown;
     if (held) Object.assign(ring.style, { left: `${left(held.x + 0.5)}px`, top: `${top(held.y + 0.5)}px` });
     const isWhole = origin.x === 0 && origin.y === 0 && box.width === size.width && box.height === size.height;
-    frameline.hidden = isWhole || picture.hidden;
+    frameline.hidden = isWhole || !isShown;
     Object.assign(frameline.style, { left: `${left(0)}px`, top: `${top(0)}px`, width: `${size.width * box.scale}px`, height: `${size.height * box.scale}px` });
   }
 
