@@ -18,6 +18,9 @@ public static class PlanValidation
     /// <summary>Most pixels of overscan on one side.</summary>
     public const int MaxOverscan = 8192;
 
+    /// <summary>What to say of overscan that is none.</summary>
+    internal static readonly string OverscanBounds = $"The overscan must be 0 to {MaxOverscan} pixels on every side.";
+
     /// <summary>Digits that padding may have.</summary>
     public const int MaxPadding = 12;
 
@@ -40,7 +43,7 @@ public static class PlanValidation
         Say("shot.frameRate", plan.Shot.FrameRate.Denominator == 0 ? "The frame rate is missing; write 24 or 24000/1001." : null);
         Say("shot.width", plan.Shot.Width is < 1 or > MaxSide ? $"The width must be 1 to {MaxSide} pixels." : null);
         Say("shot.height", plan.Shot.Height is < 1 or > MaxSide ? $"The height must be 1 to {MaxSide} pixels." : null);
-        Say("shot.overscan", plan.Shot.Overscan is < 0 or > MaxOverscan ? $"The overscan must be 0 to {MaxOverscan} pixels on every side." : null);
+        Say("shot.overscan", plan.Shot.Overscan is < 0 or > MaxOverscan ? OverscanBounds : null);
         Say("shot.pixelAspectRatio", plan.Shot.PixelAspectRatio is >= 0.01 and <= 100 ? null : "The pixel aspect ratio must be 0.01 to 100.");
         var names = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
         for (int l = 0; l < plan.Layers.Length; l++)
@@ -92,6 +95,7 @@ public static class PlanValidation
         {
             PassPlan pass = output.Passes[p];
             say($"{at}.passes[{p}].pass", catalogue.TryFind(pass.Pass, out _) ? null : UnknownPass(pass.Pass, catalogue));
+            say($"{at}.passes[{p}].frames", TooManyProblem(pass.Frames));
             say($"{at}.passes[{p}].channels", pass.Channels.Count > 0 ? null : $"{pass.Pass} has no channels.");
         }
 
@@ -103,8 +107,11 @@ public static class PlanValidation
 
     /// <summary>What is wrong with the frames of a shot, or null.</summary>
     public static string? FramesProblem(FrameSet frames) =>
-        frames.IsEmpty ? "The shot has no frames; write a range such as 1001-1048." :
-        frames.LongCount > MaxFrames ? $"{frames.LongCount:N0} frames are more than the {MaxFrames:N0} that a shot may have; look for a digit too many." : null;
+        frames.IsEmpty ? "The shot has no frames; write a range such as 1001-1048." : TooManyProblem(frames);
+
+    /// <summary>What is wrong with frames of a shot, layer, output or pass that nobody can have meant, or null.</summary>
+    public static string? TooManyProblem(FrameSet? frames) =>
+        frames?.LongCount > MaxFrames ? $"{frames.LongCount:N0} frames are more than the {MaxFrames:N0} that a shot may have; look for a digit too many." : null;
 
     /// <summary>What is wrong with a code or layer name that goes into paths, or null.</summary>
     public static string? NameProblem(string? name) =>

@@ -124,6 +124,19 @@ public class EditTests
     public void Shot_fields_are_refused_where_they_stand(string field, string? frames, string? rate, string? width) =>
         Assert.Equal(field, Assert.Throws<PlanEditException>(() => new SetShot { Frames = frames, Rate = rate, Width = width }.Apply(WithSub())).Field);
 
+    /// <summary>Whichever edit brings them in: frames that nobody can have meant are refused in one place.</summary>
+    [Fact]
+    public void Ranges_with_a_digit_too_many_are_refused_wherever_they_stand()
+    {
+        PlanEdit[] edits =
+        [
+            new SetLayer("sub") { Frames = "1-2000000000" }, new WriteCells([new("sub", "depth", "float own frames=1-2000000000")]),
+            new SeveralEdits([new AssignIds(), new SetLayer("sub") { Frames = "1-2000000000" }], "two"),
+            new ReplacePlan(Demo with { Layers = [.. Demo.Layers.Select(l => l with { Outputs = [.. l.Outputs.Select(o => o with { Frames = FrameSet.Range(1, 2_000_000_000) })] })] }, "again"),
+        ];
+        Assert.All(edits, e => Assert.Contains("look for a digit too many", Refused(Demo, e)));
+    }
+
     [Theory]
     [InlineData(null, "v7", "like v001")]
     [InlineData("r00", "v07", "like r01")]

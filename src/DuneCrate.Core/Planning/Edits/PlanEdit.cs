@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
+using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Merging;
 
 namespace DuneCrate.Core.Planning.Edits;
@@ -43,7 +44,12 @@ public abstract record PlanEdit
 
     /// <summary>The plan after it. Layers based on another follow.</summary>
     /// <exception cref="PlanEditException">The change cannot be made; says at which field and why.</exception>
-    public Plan Apply(Plan plan) => PlanMerge.Follow(plan, Change(plan));
+    public Plan Apply(Plan plan)
+    {
+        Plan after = PlanMerge.Follow(plan, Change(plan));
+        IEnumerable<FrameSet?> ranges = after.Layers.SelectMany(l => l.Outputs.SelectMany(o => o.Passes.Select(p => p.Frames).Prepend(o.Frames)).Prepend(l.Frames));
+        return ranges.Select(PlanValidation.TooManyProblem).FirstOrDefault(p => p is not null) is { } problem ? throw new PlanEditException("frames", problem) : after;
+    }
 
     /// <summary>The change proper.</summary>
     protected abstract Plan Change(Plan plan);

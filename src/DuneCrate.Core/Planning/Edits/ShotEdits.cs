@@ -76,7 +76,7 @@ public sealed record SetShot : PlanEdit
     private int OverscanOf(ShotPlan shot) => Overscan is null ? shot.Overscan
         : Overscan.Trim() is not { Length: > 0 } text ? 0
         : int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int pixels) && pixels <= PlanValidation.MaxOverscan ? pixels
-        : throw new PlanEditException("shot.overscan", $"The overscan must be 0 to {PlanValidation.MaxOverscan} pixels on every side.");
+        : throw new PlanEditException("shot.overscan", PlanValidation.OverscanBounds);
 
     private double AspectOf(ShotPlan shot) => Aspect is null ? shot.PixelAspectRatio
         : double.TryParse(Aspect, NumberStyles.Float, CultureInfo.InvariantCulture, out double ratio) && ratio is >= 0.01 and <= 100 ? ratio
