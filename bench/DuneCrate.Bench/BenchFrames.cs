@@ -42,7 +42,7 @@ internal static class BenchFrames
         source ??= folder + "-source";
         if (!Directory.Exists(source))
         {
-            StandInRenderer.Render(plan, source, FrameSet.Range(1001, 1002), []);
+            Disk.Render(plan, source, FrameSet.Range(1001, 1002), []);
         }
 
         string layer = Path.Combine(folder, "sub");
@@ -55,7 +55,7 @@ internal static class BenchFrames
             var compression = ExrCompression.Find(plan.Layers[0].Outputs[0].Compression)!;
             var own = new ExrPart(part.Channels, part.DisplayWindow, part.DataWindow, compression, part.Attributes.Where(a => a.Name is "framesPerSecond" or "cameraLabel"));
             int shift = (frame - 1001) / 2 * picture.Width;
-            ExrWriter.Write(Path.Combine(layer, $"KP010_sub.{frame}.exr"), new ExrImage(own, picture.Planes.ToImmutableDictionary(p => p.Key, p => Shifted(p.Value, shift))));
+            ExrWriter.Write(Disk.File(Path.Combine(layer, $"KP010_sub.{frame}.exr")), new ExrImage(own, picture.Planes.ToImmutableDictionary(p => p.Key, p => Shifted(p.Value, shift))));
         }
 
         File.WriteAllText(Path.Combine(folder, "plan.json"), PlanDocument.Write(plan));
@@ -64,8 +64,8 @@ internal static class BenchFrames
 
     private static ExrImage Read(string path)
     {
-        using ExrFile file = ExrFile.Open(path);
-        return ExrImage.Read(file, file.Parts[0], null, out _);
+        using ExrFile file = Disk.Exr(path);
+        return ExrImage.Read(file, file.Parts[0], null, out _, default);
     }
 
     private static float[] Shifted(float[] plane, int by) => [.. plane[by..], .. plane[..by]];

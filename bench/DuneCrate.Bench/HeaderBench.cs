@@ -23,14 +23,14 @@ internal static class HeaderBench
         Plan full = StandInPlan.For("KP010", FrameSet.Range(1001, 1000 + Files), 64, 36);
         LayerPlan sub = full.Layers[0] with { Outputs = [full.Layers[0].Outputs[0] with { Padding = 5 }] };
         Plan plan = full with { Layers = [sub] };
-        StandInRenderer.Render(plan, folder, FrameSet.Of(1001), []);
+        Disk.Render(plan, folder, FrameSet.Of(1001), []);
         string first = Path.Combine(folder, "sub", "KP010_sub.01001.exr");
         for (int frame = 1002; frame < 1001 + Files; frame++)
         {
             File.Copy(first, Path.Combine(folder, "sub", $"KP010_sub.{frame:00000}.exr"));
         }
 
-        double best = Median(() => FolderCheck.Run(folder, plan, FactsDepth.Header, new NoFactsCache()));
+        double best = Median(() => Disk.Check(folder, plan, FactsDepth.Header, new NoFactsCache()));
         Console.WriteLine($"Header check, {Files:N0} OpenEXR files of 25 channels, warm disk, plan and rules included");
         Console.WriteLine($"  in process, median of 5     {best,8:0.000} s   {Files / best,9:N0} files a second   (goal 5,000)");
         using (ServiceProvider services = new ServiceCollection().AddDuneCrateStore(database).BuildServiceProvider())
@@ -38,9 +38,9 @@ internal static class HeaderBench
             services.MigrateDuneCrateStore();
             FactsStore store = services.GetRequiredService<FactsStore>();
             long start = Stopwatch.GetTimestamp();
-            FolderCheck.Run(folder, plan, FactsDepth.Header, store);
+            Disk.Check(folder, plan, FactsDepth.Header, store);
             store.Flush();
-            double filling = Stopwatch.GetElapsedTime(start).TotalSeconds, again = Median(() => FolderCheck.Run(folder, plan, FactsDepth.Header, store));
+            double filling = Stopwatch.GetElapsedTime(start).TotalSeconds, again = Median(() => Disk.Check(folder, plan, FactsDepth.Header, store));
             Console.WriteLine($"  first check, facts kept     {filling,8:0.000} s   {Files / filling,9:N0} files a second");
             Console.WriteLine($"  second check, unchanged     {again,8:0.000} s   {Files / again,9:N0} files a second   (goal 50,000)");
         }

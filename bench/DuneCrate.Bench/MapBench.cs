@@ -119,8 +119,8 @@ internal static class MapBench
         const int Layers = 100, PerLayer = 2000;
         string folder = Path.Combine(work, "judge");
         Plan one = StandInPlan.For("KP010", FrameSet.Of(1), 96, 54);
-        StandInRenderer.Render(one with { Layers = [one.Layers[0] with { Outputs = [one.Layers[0].Outputs[0]] }] }, folder, null, []);
-        FileFacts file = FactsReader.Read(FolderListing.OfFile(Directory.GetFiles(folder, "*.exr", SearchOption.AllDirectories)[0]), new FactsRequest(FactsDepth.Pixels, DuneCrate.Core.Stacking.RebuildRecipe.Of(one.Layers[0])));
+        Disk.Render(one with { Layers = [one.Layers[0] with { Outputs = [one.Layers[0].Outputs[0]] }] }, folder, null, []);
+        FileFacts file = Disk.Facts(Directory.GetFiles(folder, "*.exr", SearchOption.AllDirectories)[0], new FactsRequest(FactsDepth.Pixels, DuneCrate.Core.Stacking.RebuildRecipe.Of(one.Layers[0])));
         Plan plan = one with
         {
             Shot = one.Shot with { Frames = FrameSet.Range(1, PerLayer) },

@@ -54,7 +54,7 @@ internal static class PixelBench
         {
             ImmutableArray<long> table;
             int unpackedBytes;
-            using (ExrFile file = ExrFile.Open(path))
+            using (ExrFile file = Disk.Exr(path))
             {
                 (table, unpackedBytes) = (file.ChunkTables[0], file.LargestBand(file.Parts[0]));
             }
@@ -76,14 +76,14 @@ internal static class PixelBench
         const int Times = 4, Channels = 16;
         string folder = Path.Combine(work, "8k");
         Directory.CreateDirectory(folder);
-        using ExrFile file = ExrFile.Open(sourceFile);
-        ExrImage small = ExrImage.Read(file, file.Parts[0], [.. file.Parts[0].Channels.Where(c => c.Type == ChannelType.Half).Take(Channels).Select(c => c.Name)], out _);
+        using ExrFile file = Disk.Exr(sourceFile);
+        ExrImage small = ExrImage.Read(file, file.Parts[0], [.. file.Parts[0].Channels.Where(c => c.Type == ChannelType.Half).Take(Channels).Select(c => c.Name)], out _, default);
         PixelBox window = PixelBox.OfSize(small.Width * Times, small.Height * Times);
         var planes = small.Planes.ToImmutableDictionary(p => p.Key, p => Tiled(p.Value, small.Width, small.Height, Times));
         var part = new ExrPart(planes.Keys.Order().Select(c => new ExrChannel(c, ChannelType.Half)), window, window, ExrCompression.Zip, []);
         for (int i = 0; i < 2; i++)
         {
-            ExrWriter.Write(Path.Combine(folder, $"big.{i:0000}.exr"), new ExrImage(part, planes));
+            ExrWriter.Write(Disk.File(Path.Combine(folder, $"big.{i:0000}.exr")), new ExrImage(part, planes));
         }
 
         Timed large = Dune("check", folder, "--depth", "pixels", "--json", "-");

@@ -1,5 +1,6 @@
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Cli;
 
@@ -18,29 +19,44 @@ internal static class Outcome
     /// <summary>Says what went wrong in one line.</summary>
     public static int Fail(string message)
     {
-        Console.Error.WriteLine($"dune: {message.ReplaceLineEndings(" ")}");
+        Terminal.Tell($"dune: {message}");
         return Failed;
     }
 
-    /// <summary>Runs a verb; every foreseeable trouble becomes one line and an exit code.</summary>
+    /// <summary>Runs a verb; every trouble becomes one line and an exit code.</summary>
     public static int Of(Func<int> verb)
     {
         try
         {
             return verb();
         }
-        catch (CrateRefusedException e)
+        catch (Exception e)
         {
-            Console.Error.WriteLine($"dune: {e.Message}");
-            return Blocked;
+            return Of(e);
         }
-        catch (OperationCanceledException)
+    }
+
+    private static int Of(Exception failure)
+    {
+        switch (failure is AggregateException { InnerExceptions: [var only, ..] } ? only : failure)
         {
-            return Fail("stopped; nothing half done is left.");
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException or FormatException or ArgumentException or ImageException)
-        {
-            return Fail(e.Message);
+            case CrateRefusedException e:
+                Terminal.Tell($"dune: {e.Message}");
+                return Blocked;
+            case OperationCanceledException:
+                return Fail("stopped; nothing half done is left.");
+            case StorageException or FileNotFoundException or DirectoryNotFoundException or FormatException or ArgumentException or ImageException:
+                return Fail(failure.GetBaseException().Message);
+            case UnauthorizedAccessException e:
+                return Fail(e.Message.Contains("permissions", StringComparison.Ordinal) ? e.Message : "a file or folder may not be opened or written; look at its permissions.");
+            case IOException e:
+                return Fail($"a disk does not answer as it should: {e.Message}");
+            case NotSupportedException e:
+                return Fail(e.Message);
+            case OutOfMemoryException:
+                return Fail("there is not enough memory for that; check fewer files at once, or set Limits__MaxMemory.");
+            case var e:
+                return Fail($"that could not be done, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the command that you gave.");
         }
     }
 }

@@ -17,13 +17,16 @@ public static class DocumentJson
         WriteIndented = true,
         NewLine = "\n",
         Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-        Converters = { new Passes.ChannelTypeJsonConverter(), new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
+        Converters = { new Passes.ChannelTypeJsonConverter(), new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new UtcJsonConverter() },
         RespectNullableAnnotations = true,
         TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { AskForParameters } },
     };
 
     /// <summary>The same without line breaks, for storage.</summary>
     public static readonly JsonSerializerOptions Compact = new(Options) { WriteIndented = false };
+
+    /// <summary>The same for text that stands in a page: <c>&lt;</c> is written as <c>\u003c</c>, so that nothing in it can end the element.</summary>
+    public static readonly JsonSerializerOptions InPage = new(Compact) { Encoder = JavaScriptEncoder.Default };
 
     /// <summary>Reads a document that somebody else may have written: an entry of a list that is null is refused like any other value that does not fit.</summary>
     /// <exception cref="JsonException">The text is no such document; the exception says where.</exception>
@@ -63,6 +66,16 @@ public static class DocumentJson
             JsonTypeInfoKind.Dictionary when value is IDictionary entries => entries.Keys.Cast<object>().Select(key => entries[key] is { } entry ? HoleIn(entry, $"{path}.{key}") : $"{path}.{key}").FirstOrDefault(hole => hole is not null),
             _ => null,
         };
+    }
+
+    /// <summary>Times as UTC with a Z, whatever the database or a document said of their zone: one that says nothing is UTC.</summary>
+    private sealed class UtcJsonConverter : JsonConverter<DateTime>
+    {
+        public override DateTime Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => Utc(reader.GetDateTime());
+
+        public override void Write(Utf8JsonWriter writer, DateTime value, JsonSerializerOptions options) => writer.WriteStringValue(Utc(value));
+
+        private static DateTime Utc(DateTime time) => time.Kind == DateTimeKind.Unspecified ? DateTime.SpecifyKind(time, DateTimeKind.Utc) : time.ToUniversalTime();
     }
 
     private static bool IsList(Type type) => (Nullable.GetUnderlyingType(type) ?? type) is { IsGenericType: true } plain && plain.GetGenericTypeDefinition() == typeof(ImmutableArray<>);

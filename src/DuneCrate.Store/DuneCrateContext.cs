@@ -1,5 +1,6 @@
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 
 namespace DuneCrate.Store;
 
@@ -39,9 +40,21 @@ public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options)
     /// <summary>Folders with remembered facts.</summary>
     public DbSet<FactFolderRow> FactFolders => Set<FactFolderRow>();
 
+    /// <summary>Remembered rebuilds over several files.</summary>
+    public DbSet<RebuildRow> Rebuilds => Set<RebuildRow>();
+
+    /// <summary>How long what can be made anew is kept.</summary>
+    public DbSet<UpkeepRow> Upkeep => Set<UpkeepRow>();
+
     /// <summary>Headers that are alike.</summary>
     public DbSet<FactShapeRow> FactShapes => Set<FactShapeRow>();
 
     /// <inheritdoc/>
     protected override void OnModelCreating(ModelBuilder modelBuilder) => modelBuilder.ApplyConfigurationsFromAssembly(typeof(DuneCrateContext).Assembly);
+
+    /// <inheritdoc/>
+    protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder) => configurationBuilder.Properties<DateTime>().HaveConversion<UtcConverter>();
+
+    /// <summary>Times are UTC, and say so when they are read.</summary>
+    private sealed class UtcConverter() : ValueConverter<DateTime, DateTime>(t => t, t => DateTime.SpecifyKind(t, DateTimeKind.Utc));
 }

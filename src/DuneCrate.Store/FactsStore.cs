@@ -1,12 +1,16 @@
+using System.Buffers.Binary;
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Data.Common;
 using System.IO.Hashing;
 using System.Text;
 using System.Text.Json;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Stacking;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage;
 
 namespace DuneCrate.Store;
 
@@ -17,14 +21,17 @@ namespace DuneCrate.Store;
 public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : IFactsCache
 {
     /// <summary>Raised when the form or the meaning of facts changes, so that old ones are not believed.</summary>
-    private const string Form = "5";
+    private const string Form = "6";
 
-    private const int Batch = 512;
+    private const int Batch = 512, MostWaiting = 16 * Batch;
 
     private readonly ConcurrentQueue<(IntakeFile File, FactsRequest Request, FileFacts Facts)> _waiting = new();
     private readonly ConcurrentDictionary<int, FileFacts> _shapes = new();
     private readonly ConcurrentDictionary<string, int> _shapeIds = new();
     private readonly ConcurrentDictionary<string, int> _folders = new();
+    private readonly ConcurrentQueue<(RebuildKey Key, RebuildFacts Facts)> _rebuilds = new();
+    private readonly ConcurrentDictionary<int, int> _seen = new();
+    private readonly ConcurrentQueue<int> _seenNow = new();
     private readonly Lock _writing = new();
 
     /// <inheritdoc/>
@@ -41,6 +48,8 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
             {
                 continue;
             }
+
+            NoteSeen(id);
 
             bool wantsPixels = request.Depth == FactsDepth.Pixels;
             IntakeFile[] wanted = [.. folder];
@@ -93,16 +102,113 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
     }
 
     /// <inheritdoc/>
+    public RebuildFacts? FindRebuild(RebuildKey key)
+    {
+        using DuneCrateContext context = contexts.CreateDbContext();
+        byte[] hash = HashOf(key);
+        return context.Rebuilds.AsNoTracking().Where(r => r.Hash == hash).Select(r => r.Facts).FirstOrDefault() is { } facts
+            ? JsonSerializer.Deserialize<RebuildFacts>(facts, FactsDocument.Compact) : null;
+    }
+
+    /// <inheritdoc/>
+    public void KeepRebuild(RebuildKey key, RebuildFacts facts)
+    {
+        _rebuilds.Enqueue((key, facts));
+        FlushWhenMany(_rebuilds.Count);
+    }
+
+    /// <summary>Forgets what is remembered of a folder that nobody asked for since a day, and headers that no file has any more.</summary>
+    /// <param name="day">In days since 1970, UTC.</param>
+    /// <param name="cancel">Stops.</param>
+    /// <returns>Files forgotten.</returns>
+    public async Task<int> ForgetAsync(int day, CancellationToken cancel)
+    {
+        Flush();
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        int[] old = await context.FactFolders.Where(f => f.Seen < day).Select(f => f.Id).ToArrayAsync(cancel);
+        int files = 0;
+        foreach (int[] some in old.Chunk(Batch))
+        {
+            await using var transaction = await context.Database.BeginTransactionAsync(cancel);
+            files += await context.Facts.Where(f => some.Contains(f.FolderId)).ExecuteDeleteAsync(cancel);
+            await context.Rebuilds.Where(r => some.Contains(r.FolderId)).ExecuteDeleteAsync(cancel);
+            await context.FactFolders.Where(f => some.Contains(f.Id)).ExecuteDeleteAsync(cancel);
+            await transaction.CommitAsync(cancel);
+        }
+
+        if (old.Length > 0)
+        {
+            _folders.Clear();
+            lock (_writing)
+            {
+                context.FactShapes.Where(s => !context.Facts.Any(f => f.ShapeId == s.Id)).ExecuteDelete();
+                _shapes.Clear();
+                _shapeIds.Clear();
+            }
+        }
+
+        return files;
+    }
+
+    /// <summary>Notes that somebody asked for facts of a folder today; written with the next batch.</summary>
+    private void NoteSeen(int folder)
+    {
+        int today = Today;
+        if (_seen.TryGetValue(folder, out int day) && day == today)
+        {
+            return;
+        }
+
+        _seen[folder] = today;
+        _seenNow.Enqueue(folder);
+    }
+
+    private static int Today => (int)(DateTime.UtcNow - DateTime.UnixEpoch).TotalDays;
+
+    private static byte[] HashOf(RebuildKey key)
+    {
+        byte[] hash = new byte[ContentHash.Bytes];
+        BinaryPrimitives.WriteUInt128BigEndian(hash, key.Hash);
+        return hash;
+    }
+
+    /// <inheritdoc/>
     public void Keep(IntakeFile file, FactsRequest request, FileFacts facts)
     {
+        if (facts.IsTransient)
+        {
+            return;
+        }
+
         _waiting.Enqueue((file, request, facts));
-        if (_waiting.Count >= Batch)
+        FlushWhenMany(_waiting.Count);
+    }
+
+    /// <summary>Writes a batch. A disk that has no room now must not end the reading: what waits is tried again with the next batch, and the oldest of very many is given up.</summary>
+    private void FlushWhenMany(int count)
+    {
+        if (count < Batch)
+        {
+            return;
+        }
+
+        try
         {
             Flush();
         }
+        catch (DbException)
+        {
+            while (_waiting.Count > MostWaiting && _waiting.TryDequeue(out _))
+            {
+            }
+
+            while (_rebuilds.Count > MostWaiting && _rebuilds.TryDequeue(out _))
+            {
+            }
+        }
     }
 
-    /// <summary>Writes everything that waits.</summary>
+    /// <summary>Writes everything that waits. What could not be written, such as on a full disk, waits for the next time.</summary>
     public void Flush()
     {
         lock (_writing)
@@ -113,19 +219,67 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
                 waiting[one.File.FullPath] = one;
             }
 
-            if (waiting.Count == 0)
+            var rebuilds = new List<(RebuildKey Key, RebuildFacts Facts)>();
+            while (_rebuilds.TryDequeue(out var one))
+            {
+                rebuilds.Add(one);
+            }
+
+            var seen = new HashSet<int>();
+            while (_seenNow.TryDequeue(out int folder))
+            {
+                seen.Add(folder);
+            }
+
+            if (waiting.Count + rebuilds.Count + seen.Count == 0)
             {
                 return;
             }
 
-            using DuneCrateContext context = contexts.CreateDbContext();
-            FactsRow[] rows = [.. waiting.Values.GroupBy(w => FolderOf(w.File.FullPath)).SelectMany(folder =>
+            try
             {
-                int id = FolderId(context, folder.Key, make: true)!.Value;
-                return folder.Select(w => Row(context, id, w.File, w.Request, w.Facts));
-            })];
-            Write(context, rows);
+                using DuneCrateContext context = contexts.CreateDbContext();
+                FactsRow[] rows = [.. waiting.Values.GroupBy(w => FolderOf(w.File.FullPath)).SelectMany(folder =>
+                {
+                    int id = FolderId(context, folder.Key, make: true)!.Value;
+                    return folder.Select(w => Row(context, id, w.File, w.Request, w.Facts));
+                })];
+                Write(context, rows);
+                Write(context, rebuilds, seen);
+            }
+            catch
+            {
+                foreach (var one in waiting.Values)
+                {
+                    _waiting.Enqueue(one);
+                }
+
+                rebuilds.ForEach(_rebuilds.Enqueue);
+                foreach (int folder in seen)
+                {
+                    _seenNow.Enqueue(folder);
+                }
+
+                throw;
+            }
         }
+    }
+
+    private void Write(DuneCrateContext context, List<(RebuildKey Key, RebuildFacts Facts)> rebuilds, HashSet<int> seen)
+    {
+        // Before the transaction: a folder that is new is written by itself.
+        var folders = rebuilds.Select(r => FolderOf(r.Key.Lead.FullPath)).Distinct().ToDictionary(f => f, f => FolderId(context, f, make: true)!.Value);
+        using IDbContextTransaction transaction = context.Database.BeginTransaction();
+        foreach ((RebuildKey key, RebuildFacts facts) in rebuilds)
+        {
+            int folder = folders[FolderOf(key.Lead.FullPath)];
+            string text = JsonSerializer.Serialize(facts, FactsDocument.Compact);
+            context.Database.ExecuteSql($"INSERT OR REPLACE INTO rebuild_facts (Hash, FolderId, Facts) VALUES ({HashOf(key)}, {folder}, {text})");
+        }
+
+        int today = Today;
+        context.FactFolders.Where(f => seen.Contains(f.Id)).ExecuteUpdate(f => f.SetProperty(x => x.Seen, today));
+        transaction.Commit();
     }
 
     /// <summary>Writes rows over older ones with one prepared command: many times as quick as through a change tracker (<c>bench/run headers</c>).</summary>
@@ -172,7 +326,8 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
     {
         if (request.Depth == FactsDepth.Pixels)
         {
-            return row.Pixels is not null && row.Request == Key(request) ? JsonSerializer.Deserialize<FileFacts>(PackedText.Unpack(row.Pixels), FactsDocument.Compact) : null;
+            return row is { Pixels: { } pixels, Content: { Length: ContentHash.Bytes } content } && row.Request == Key(request)
+                ? JsonSerializer.Deserialize<FileFacts>(PackedText.Unpack(pixels), FactsDocument.Compact)! with { Content = [.. content] } : null;
         }
 
         if (Shape(context, row.ShapeId) is not { } shape)
@@ -207,7 +362,7 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
             RenderSeconds = facts.Parts.IsEmpty ? null : facts.Parts[0].RenderSeconds,
             Request = hasPixels ? Key(request) : null,
             Pixels = hasPixels ? PackedText.Pack(JsonSerializer.Serialize(facts, FactsDocument.Compact)) : null,
-            Content = file.Content is { IsEmpty: false } content ? [.. content] : null,
+            Content = !facts.Content.IsEmpty ? [.. facts.Content] : !file.Content.IsEmpty ? [.. file.Content] : null,
         };
     }
 
@@ -252,7 +407,7 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
         FactFolderRow? row = context.FactFolders.AsNoTracking().FirstOrDefault(f => f.Path == path);
         if (row is null && make)
         {
-            row = new FactFolderRow { Path = path };
+            row = new FactFolderRow { Path = path, Seen = Today };
             using DuneCrateContext own = contexts.CreateDbContext();
             own.FactFolders.Add(row);
             own.SaveChanges();

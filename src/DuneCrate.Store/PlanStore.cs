@@ -14,14 +14,14 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
     /// Replaces the plan of a shot, if its revision still is the one before <paramref name="step"/>'s, and keeps the version. False when somebody else was
     /// faster; nothing was saved then.
     /// </summary>
-    public async Task<bool> SaveAsync(Plan plan, PlanRevisionRow step)
+    public async Task<bool> SaveAsync(Plan plan, PlanRevisionRow step, CancellationToken cancel = default)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
-        await using var transaction = await context.Database.BeginTransactionAsync();
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
         string json = PlanDocument.Write(plan);
         int changed = await context.Shots.Where(s => s.Id == step.ShotId && s.Revision == step.Revision - 1).ExecuteUpdateAsync(s => s
             .SetProperty(x => x.PlanJson, json).SetProperty(x => x.Revision, step.Revision)
-            .SetProperty(x => x.LastEvent, step.What).SetProperty(x => x.LastEventAt, step.At));
+            .SetProperty(x => x.LastEvent, step.What).SetProperty(x => x.LastEventAt, step.At), cancel);
         if (changed != 1)
         {
             return false;
@@ -29,77 +29,82 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
 
         step.Plan = PackedText.Pack(json);
         context.PlanRevisions.Add(step);
-        await context.SaveChangesAsync();
-        await context.PlanRevisions.Where(r => r.ShotId == step.ShotId && r.Revision < step.Revision - KeptRevisions).ExecuteDeleteAsync();
-        await transaction.CommitAsync();
+        await context.SaveChangesAsync(cancel);
+        await context.PlanRevisions.Where(r => r.ShotId == step.ShotId && r.Revision < step.Revision - KeptRevisions).ExecuteDeleteAsync(cancel);
+        await transaction.CommitAsync(cancel);
         return true;
     }
 
     /// <summary>The plan of a shot at a revision, as a document; null when it is not kept any more.</summary>
-    public async Task<string?> PlanAtAsync(int shotId, int revision)
+    public async Task<string?> PlanAtAsync(int shotId, int revision, CancellationToken cancel = default)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
-        byte[]? packed = await context.PlanRevisions.Where(r => r.ShotId == shotId && r.Revision == revision).Select(r => r.Plan).FirstOrDefaultAsync();
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        byte[]? packed = await context.PlanRevisions.Where(r => r.ShotId == shotId && r.Revision == revision).Select(r => r.Plan).FirstOrDefaultAsync(cancel);
         return packed is null ? null : PackedText.Unpack(packed);
     }
 
     /// <summary>The versions of a plan without the plans themselves, newest first.</summary>
-    public async Task<List<PlanRevisionRow>> RevisionsAsync(int shotId, int most = 200)
+    public async Task<List<PlanRevisionRow>> RevisionsAsync(int shotId, int most = 200, CancellationToken cancel = default)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         return await context.PlanRevisions.AsNoTracking().Where(r => r.ShotId == shotId).OrderByDescending(r => r.Revision).Take(most)
-            .Select(r => new PlanRevisionRow { ShotId = r.ShotId, Revision = r.Revision, Plan = Array.Empty<byte>(), What = r.What, Kind = r.Kind, Session = r.Session, By = r.By, At = r.At }).ToListAsync();
+            .Select(r => new PlanRevisionRow { ShotId = r.ShotId, Revision = r.Revision, Plan = Array.Empty<byte>(), What = r.What, Kind = r.Kind, Session = r.Session, By = r.By, At = r.At }).ToListAsync(cancel);
     }
 
     /// <summary>Settles what holds for all shots of a show.</summary>
-    public async Task SaveShowAsync(int showId, ShowPlan settings, string frameRate, int width, int height)
+    public async Task SaveShowAsync(int showId, ShowPlan settings, string frameRate, int width, int height, CancellationToken cancel = default)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         string json = System.Text.Json.JsonSerializer.Serialize(settings, Core.DocumentJson.Options);
         await context.Shows.Where(s => s.Id == showId).ExecuteUpdateAsync(s => s
             .SetProperty(x => x.SettingsJson, json).SetProperty(x => x.Name, settings.Name)
-            .SetProperty(x => x.FrameRate, frameRate).SetProperty(x => x.Width, width).SetProperty(x => x.Height, height));
+            .SetProperty(x => x.FrameRate, frameRate).SetProperty(x => x.Width, width).SetProperty(x => x.Height, height), cancel);
     }
 
     /// <summary>What was confirmed for a shot.</summary>
-    public async Task<List<PreflightTickRow>> TicksAsync(int shotId)
+    public async Task<List<PreflightTickRow>> TicksAsync(int shotId, CancellationToken cancel = default)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
-        return await context.PreflightTicks.AsNoTracking().Where(t => t.ShotId == shotId).OrderBy(t => t.Id).ToListAsync();
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context.PreflightTicks.AsNoTracking().Where(t => t.ShotId == shotId).OrderBy(t => t.Id).ToListAsync(cancel);
     }
 
     /// <summary>Confirms a line, or takes the confirmation back when <paramref name="by"/> is null.</summary>
-    public async Task TickAsync(int shotId, string item, string? by)
+    public async Task TickAsync(int shotId, string item, string? by, CancellationToken cancel = default)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
-        await context.PreflightTicks.Where(t => t.ShotId == shotId && t.Item == item).ExecuteDeleteAsync();
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
+        await context.PreflightTicks.Where(t => t.ShotId == shotId && t.Item == item).ExecuteDeleteAsync(cancel);
         if (by is not null)
         {
             context.PreflightTicks.Add(new PreflightTickRow { ShotId = shotId, Item = item, By = by, At = DateTime.UtcNow });
-            await context.SaveChangesAsync();
+            await context.SaveChangesAsync(cancel);
         }
+
+        await transaction.CommitAsync(cancel);
     }
 
     /// <summary>The plans that a show keeps for new shots, by name.</summary>
-    public async Task<List<PlanTemplateRow>> TemplatesAsync(int showId)
+    public async Task<List<PlanTemplateRow>> TemplatesAsync(int showId, CancellationToken cancel = default)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
-        return await context.PlanTemplates.AsNoTracking().Where(t => t.ShowId == showId).OrderBy(t => t.Name).ToListAsync();
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context.PlanTemplates.AsNoTracking().Where(t => t.ShowId == showId).OrderBy(t => t.Name).ToListAsync(cancel);
     }
 
     /// <summary>Keeps a plan for new shots; one of the same name is replaced.</summary>
-    public async Task KeepTemplateAsync(int showId, string name, Plan plan)
+    public async Task KeepTemplateAsync(int showId, string name, Plan plan, CancellationToken cancel = default)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
-        await context.PlanTemplates.Where(t => t.ShowId == showId && t.Name == name).ExecuteDeleteAsync();
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
+        await context.PlanTemplates.Where(t => t.ShowId == showId && t.Name == name).ExecuteDeleteAsync(cancel);
         context.PlanTemplates.Add(new PlanTemplateRow { ShowId = showId, Name = name, PlanJson = PlanDocument.Write(plan), At = DateTime.UtcNow });
-        await context.SaveChangesAsync();
+        await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
     }
 
     /// <summary>Forgets a plan that was kept for new shots.</summary>
-    public async Task RemoveTemplateAsync(int showId, int id)
+    public async Task RemoveTemplateAsync(int showId, int id, CancellationToken cancel = default)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
-        await context.PlanTemplates.Where(t => t.ShowId == showId && t.Id == id).ExecuteDeleteAsync();
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        await context.PlanTemplates.Where(t => t.ShowId == showId && t.Id == id).ExecuteDeleteAsync(cancel);
     }
 }

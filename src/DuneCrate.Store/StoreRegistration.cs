@@ -1,4 +1,5 @@
 using DuneCrate.Core.Intake;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.Extensions.DependencyInjection;
@@ -8,23 +9,18 @@ namespace DuneCrate.Store;
 /// <summary>Puts the store into an application.</summary>
 public static class StoreRegistration
 {
-    /// <summary>Registers the database file, the queries and the facts cache.</summary>
+    /// <summary>Makes the database file ready and registers it, the queries and the facts cache.</summary>
+    /// <exception cref="StoreException">The file is damaged, no database, or newer than this program.</exception>
     public static IServiceCollection AddDuneCrateStore(this IServiceCollection services, string databaseFile)
     {
-        services.AddDbContextFactory<DuneCrateContext>(o => o.UseSqlite($"Data Source={databaseFile};Default Timeout=30"));
+        StoreFile.Prepare(databaseFile);
+        string connection = new SqliteConnectionStringBuilder { DataSource = databaseFile, DefaultTimeout = 30 }.ToString();
+        services.AddDbContextFactory<DuneCrateContext>(o => o.UseSqlite(connection));
         services.AddSingleton<ShowStore>();
         services.AddSingleton<PlanStore>();
         services.AddSingleton<FactsStore>();
         services.AddSingleton<IFactsCache>(s => s.GetRequiredService<FactsStore>());
         return services;
-    }
-
-    /// <summary>Brings the database up to date and into WAL mode.</summary>
-    public static void MigrateDuneCrateStore(this IServiceProvider services)
-    {
-        using DuneCrateContext context = services.GetRequiredService<IDbContextFactory<DuneCrateContext>>().CreateDbContext();
-        context.Database.Migrate();
-        context.Database.ExecuteSqlRaw("PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;");
     }
 }
 

@@ -1,5 +1,5 @@
 using System.Net;
-using DuneCrate.Core.Intake;
+using DuneCrate.Core.Images;
 using DuneCrate.Store;
 using DuneCrate.Web.Demo;
 using DuneCrate.Web.Live;
@@ -7,8 +7,10 @@ using DuneCrate.Web.Pictures;
 using DuneCrate.Web.Planning;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
+using DuneCrate.Web.Upkeep;
 using DuneCrate.Web.Work;
 using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.HostFiltering;
 using Microsoft.AspNetCore.StaticFiles;
 
 namespace DuneCrate.Web;
@@ -16,43 +18,68 @@ namespace DuneCrate.Web;
 /// <summary>Puts the application together; the command line, the page tests and the browser tests all start it here.</summary>
 public static class DuneCrateApp
 {
-    /// <summary>The application, ready to be started. The database is brought up to date.</summary>
+    private const string ContentPolicy =
+        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'self'; form-action 'self'; base-uri 'none'; object-src 'none'";
+
+    /// <summary>The application, ready to be started. The data folder is taken and the database brought up to date.</summary>
+    /// <exception cref="IOException">The data folder is in use, or the database cannot be used; the message says why and what to do.</exception>
     public static WebApplication Build(ServeOptions options)
     {
-        Directory.CreateDirectory(options.DataFolder);
-        WebApplicationBuilder builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, ApplicationName = typeof(DuneCrateApp).Assembly.GetName().Name });
-        builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
-        builder.WebHost.ConfigureKestrel(k => k.Listen(IPAddress.Parse(options.Bind), options.Port));
+        var data = DataFolder.Take(options.DataFolder);
+        try
+        {
+            return Build(options, data);
+        }
+        catch
+        {
+            data.Dispose();
+            throw;
+        }
+    }
+
+    private static WebApplication Build(ServeOptions options, DataFolder data)
+    {
+        WebApplicationBuilder builder = WebApplication.CreateBuilder(
+            new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, ApplicationName = typeof(DuneCrateApp).Assembly.GetName().Name });
+        builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning)
+            .AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
+        builder.WebHost.ConfigureKestrel(k => k.Listen(options.Bind, options.Port));
         builder.Services.AddSingleton(options);
+        builder.Services.AddSingleton(_ => data);
         builder.Services.AddSingleton(ReadLimits.Default.With(name => builder.Configuration[$"Limits:{name}"]));
-        builder.Services.AddDuneCrateStore(Path.Combine(options.DataFolder, "dune-crate.db"));
-        builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));
-        builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotDesk>().AddSingleton<PictureStore>();
-        builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanDesk>();
-        builder.Services.AddSingleton<CheckWork>().AddHostedService(s => s.GetRequiredService<CheckWork>());
-        builder.Services.AddSingleton<CrateWork>().AddHostedService(s => s.GetRequiredService<CrateWork>());
-        builder.Services.AddSingleton<FarmWork>().AddSingleton<RenameDesk>();
+        builder.Services.AddDuneCrateStore(data.At("dune-crate.db"));
+        builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(new DirectoryInfo(data.At("keys")));
+        builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotViews>().AddSingleton<PictureService>();
+        builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<LiveChecks>().AddSingleton<LiveCrates>();
+        builder.Services.AddSingleton<CheckQueue>().AddHostedService(s => s.GetRequiredService<CheckQueue>());
+        builder.Services.AddSingleton<CrateQueue>().AddHostedService(s => s.GetRequiredService<CrateQueue>());
+        builder.Services.AddSingleton<StandInFarm>().AddSingleton<FileRenamer>();
         builder.Services.AddSingleton<ArrivalWatch>().AddHostedService(s => s.GetRequiredService<ArrivalWatch>());
-        builder.Services.AddSingleton<DemoWork>();
+        builder.Services.AddSingleton<UpkeepWork>().AddHostedService(s => s.GetRequiredService<UpkeepWork>());
+        builder.Services.AddSingleton<DemoBuilder>();
         if (options.IsDemo)
         {
-            builder.Services.AddHostedService(s => s.GetRequiredService<DemoWork>());
+            builder.Services.AddHostedService(s => s.GetRequiredService<DemoBuilder>());
         }
 
         builder.Services.AddAntiforgery(a => a.HeaderName = "X-Form-Token");
         builder.Services.AddRazorPages();
-        if (IPAddress.IsLoopback(IPAddress.Parse(options.Bind)))
+        builder.Services.Configure<HostFilteringOptions>(h =>
         {
-            builder.Services.Configure<Microsoft.AspNetCore.HostFiltering.HostFilteringOptions>(h => h.AllowedHosts = ["127.0.0.1", "localhost", "[::1]"]);
-        }
+            // A request that names no host is refused; on this machine alone, one that names another host too.
+            h.AllowEmptyHosts = false;
+            h.AllowedHosts = IPAddress.IsLoopback(options.Bind) ? ["127.0.0.1", "localhost", "[::1]"] : ["*"];
+        });
 
         WebApplication app = builder.Build();
-        app.Services.MigrateDuneCrateStore();
+        app.Services.GetRequiredService<DataFolder>();
+        app.Services.GetRequiredService<StorageRoots>();
+        app.UseHostFiltering();
         app.UseExceptionHandler("/problem");
         app.UseStatusCodePagesWithReExecute("/problem", "?code={0}");
         app.Use((context, next) =>
         {
-            context.Response.Headers.ContentSecurityPolicy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'self'";
+            context.Response.Headers.ContentSecurityPolicy = ContentPolicy;
             context.Response.Headers.XContentTypeOptions = "nosniff";
             context.Response.Headers["Referrer-Policy"] = "same-origin";
             return next();

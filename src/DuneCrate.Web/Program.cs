@@ -1,10 +1,11 @@
 using System.CommandLine;
 using System.Net.Sockets;
+using DuneCrate.Core.Documents;
 using DuneCrate.Web;
 
 var port = new Option<int>("--port") { Description = "Port; 0 takes a free one", DefaultValueFactory = _ => 0 };
 var data = new Option<string?>("--data") { Description = "Folder for the database; made when it is not there" };
-var bind = new Option<string>("--bind") { Description = "Address to listen on", DefaultValueFactory = _ => "127.0.0.1" };
+var bind = new Option<string>("--bind") { Description = "Address or name to listen on", DefaultValueFactory = _ => "127.0.0.1" };
 var roots = new Option<string[]>("--root") { Description = "NAME=DIR: a folder that shots may be taken in from; as often as wanted. A root called crates is where crates go", DefaultValueFactory = _ => [] };
 var fresh = new Option<bool>("--fresh") { Description = "Throw the demo's data away and make it anew" };
 var demo = new Command("demo", "Make the demo show if it is not there and start the web application on it.") { port, data, fresh };
@@ -15,25 +16,45 @@ serve.SetAction((parsed, cancel) => Run(() => ServeOptions.ForServe(parsed.GetVa
 ParseResult result = new RootCommand("Dune Crate's web application.") { demo, serve }.Parse(args);
 if (result.Errors.Count > 0)
 {
-    Console.Error.WriteLine($"dune: {result.Errors[0].Message}");
-    return 2;
+    return Fail(result.Errors[0].Message);
 }
 
-return await result.InvokeAsync();
+return await result.InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
 
 static async Task<int> Run(Func<ServeOptions> options, CancellationToken cancel)
 {
+    ServeOptions chosen;
     try
     {
-        await using WebApplication app = DuneCrateApp.Build(options());
+        chosen = options();
+        await using WebApplication app = DuneCrateApp.Build(chosen);
         await app.StartAsync(cancel);
         Console.WriteLine($"Dune Crate is at {app.Urls.First()}");
         await app.WaitForShutdownAsync(cancel);
         return 0;
     }
-    catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentException or SocketException)
+    catch (OperationCanceledException)
     {
-        Console.Error.WriteLine($"dune: {e.Message.ReplaceLineEndings(" ")}");
-        return 2;
+        return 0;
     }
+    catch (Exception e) when (e is SocketException || e.GetBaseException() is SocketException)
+    {
+        return Fail($"nothing can listen there: {((SocketException)e.GetBaseException()).SocketErrorCode switch
+        {
+            SocketError.AddressAlreadyInUse => "the port is in use; choose another with --port, or 0 for a free one.",
+            SocketError.AccessDenied => "the port may only be used by the system; choose one above 1023 with --port.",
+            SocketError.AddressNotAvailable => "the address is none of this machine's; choose another with --bind.",
+            var other => $"{other}; choose another --port or --bind.",
+        }}");
+    }
+    catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentException or FormatException)
+    {
+        return Fail(e.Message);
+    }
+}
+
+static int Fail(string message)
+{
+    Console.Error.WriteLine($"dune: {TerminalText.Clean(message.ReplaceLineEndings(" "))}");
+    return 2;
 }

@@ -1,3 +1,6 @@
+using System.Net;
+using DuneCrate.Core.Planning;
+
 namespace DuneCrate.Web;
 
 /// <summary>What the application runs on, checked where it is made.</summary>
@@ -7,39 +10,55 @@ namespace DuneCrate.Web;
 /// <param name="Roots">Storage roots: name to folder.</param>
 /// <param name="CratesFolder">Folder under which crates are made.</param>
 /// <param name="IsDemo">Whether the demo show is made when it is not there.</param>
-public sealed record ServeOptions(string DataFolder, int Port, string Bind, IReadOnlyDictionary<string, string> Roots, string CratesFolder, bool IsDemo)
+public sealed record ServeOptions(string DataFolder, int Port, IPAddress Bind, IReadOnlyDictionary<string, string> Roots, string CratesFolder, bool IsDemo)
 {
+    /// <summary>Stands in a folder that the demo made: only such a folder is ever thrown away.</summary>
+    private const string DemoMark = ".dune-crate-demo";
+
     /// <summary>Whether there is a stand-in farm: in the demo, and nowhere else unless asked for, because it writes made-up frames.</summary>
     public bool HasFarm { get; init; } = IsDemo;
 
     /// <summary>The demo in a folder of its own.</summary>
+    /// <exception cref="ArgumentException">The folder is to be thrown away or used and was not made by the demo.</exception>
+    /// <exception cref="IOException">The folder is in use.</exception>
     public static ServeOptions ForDemo(string folder, int port, bool fresh)
     {
-        string renders = Path.Combine(folder, "renders"), crates = Path.Combine(folder, "crates");
-        if (fresh && Directory.Exists(folder))
+        folder = Path.GetFullPath(folder);
+        string mark = Path.Combine(folder, DemoMark);
+        bool isThere = Directory.Exists(folder) && Directory.EnumerateFileSystemEntries(folder).Any();
+        if (fresh && isThere && !File.Exists(mark))
         {
-            if (!Directory.Exists(renders) && Directory.EnumerateFileSystemEntries(folder).Any())
-            {
-                throw new ArgumentException($"{folder} does not look like a demo's folder; it is not thrown away.");
-            }
-
-            Directory.Delete(folder, recursive: true);
+            throw new ArgumentException($"{folder} was not made by the demo (it has no {DemoMark}), so nothing in it is deleted. Delete it yourself if it is an older demo, or name another folder with --data.");
         }
 
+        if (fresh && isThere)
+        {
+            using DataFolder held = Web.DataFolder.Take(folder);
+            held.Empty();
+            isThere = false;
+        }
+
+        string renders = Path.Combine(folder, "renders"), crates = Path.Combine(folder, "crates");
         Directory.CreateDirectory(renders);
-        return new ServeOptions(folder, port, "127.0.0.1", new Dictionary<string, string> { ["renders"] = renders }, crates, true);
+        Directory.CreateDirectory(crates);
+        if (!isThere)
+        {
+            File.WriteAllText(mark, "The Dune Crate demo made this folder; ./dune demo --fresh throws it away.\n");
+        }
+
+        return new ServeOptions(folder, port, IPAddress.Loopback, new Dictionary<string, string> { ["renders"] = renders }, crates, true);
     }
 
     /// <summary>Real folders. Each root is written NAME=DIR.</summary>
-    /// <exception cref="ArgumentException">A root is not written so, is named twice, or is no folder.</exception>
+    /// <exception cref="ArgumentException">A root is not written so, is named twice, or is no folder; or nothing is known of the address.</exception>
     public static ServeOptions ForServe(string data, int port, string bind, IEnumerable<string> roots)
     {
         var folders = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
         foreach (string root in roots)
         {
             int equals = root.IndexOf('=');
-            string name = equals > 0 ? root[..equals] : "", folder = equals > 0 ? Path.GetFullPath(root[(equals + 1)..]) : "";
-            if (Core.Planning.PlanValidation.NameProblem(name) is not null || !folders.TryAdd(name, folder))
+            string name = equals > 0 ? root[..equals] : "", folder = equals > 0 && equals < root.Length - 1 ? Path.GetFullPath(root[(equals + 1)..]) : "";
+            if (PlanValidation.NameProblem(name) is not null || folder.Length == 0 || !folders.TryAdd(name, folder))
             {
                 throw new ArgumentException($"'{root}' is not a storage root, or its name stands twice; write --root renders=/path/to/renders.");
             }
@@ -50,8 +69,33 @@ public sealed record ServeOptions(string DataFolder, int Port, string Bind, IRea
             }
         }
 
+        if (port is < 0 or > ushort.MaxValue)
+        {
+            throw new ArgumentException($"{port} is not a port; use 0 to {ushort.MaxValue}, 0 for a free one.");
+        }
+
         string crates = folders.TryGetValue("crates", out string? given) ? given : Path.Combine(data, "crates");
         folders.Remove("crates");
-        return new ServeOptions(Path.GetFullPath(data), port, bind, folders, crates, false);
+        return new ServeOptions(Path.GetFullPath(data), port, Address(bind), folders, Path.GetFullPath(crates), false);
     }
+
+    /// <summary>An address, or the first address of a name.</summary>
+    private static IPAddress Address(string bind)
+    {
+        if (IPAddress.TryParse(bind, out IPAddress? address))
+        {
+            return address;
+        }
+
+        try
+        {
+            return Dns.GetHostAddresses(bind) is [var first, ..] ? first : throw new ArgumentException(Unknown(bind));
+        }
+        catch (Exception e) when (e is System.Net.Sockets.SocketException or ArgumentException)
+        {
+            throw new ArgumentException(Unknown(bind), e);
+        }
+    }
+
+    private static string Unknown(string bind) => $"'{bind}' is neither an address nor the name of one; write --bind 127.0.0.1, --bind 0.0.0.0 or --bind localhost.";
 }

@@ -138,7 +138,7 @@ public sealed class BrowserFixture : IAsyncLifetime
     public void MakeShot(Plan plan, params string[] faults)
     {
         string code = plan.Shot.Code;
-        StandInRenderer.Render(plan, Path.Combine(Renders, code), null, [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
+        Disk.Render(plan, Path.Combine(Renders, code), null, [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
         PlanShot(plan);
         Go($"/KELP/{code}/receive");
         Fill("#folder", code);

@@ -52,7 +52,7 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         // The renderer gets the plan that the pages export.
         string json = browser.Script<string>("const x = new XMLHttpRequest(); x.open('GET', '/KELP/KP100/plan?handler=Export', false); x.send(); return x.responseText;");
         Plan plan = PlanDocument.Read(json).Plan!;
-        StandInRenderer.Render(plan, Path.Combine(browser.Renders, "KP100"), null, []);
+        Disk.Render(plan, Path.Combine(browser.Renders, "KP100"), null, []);
 
         // Receive: outside the roots first.
         browser.Station("receive");
@@ -86,7 +86,7 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.Press("Seal crate v001");
         browser.UntilText("Whole, read back");
         browser.UntilText("v001 sealed");
-        Assert.True(CrateVerifier.Verify(Path.Combine(browser.Crates, "KELP", "KP100", "KP100_crate_v001")).IsWhole);
+        Assert.True(CrateVerifier.Verify(Disk.Folder(Path.Combine(browser.Crates, "KELP", "KP100", "KP100_crate_v001")), null, default).IsWhole);
         browser.Press("Verify");
         browser.UntilText("Whole, read back");
 

@@ -110,7 +110,7 @@ public sealed partial class AppFixture : IAsyncLifetime
         Plan plan = StandInPlan.For(code, FrameSet.Parse(Frames), 64, 36);
         (string text, Uri address) = await PostAsync("/KELP/new-shot", "?handler=Import", ("Json", PlanDocument.Write(plan)));
         Assert.True(address.AbsolutePath == $"/KELP/{code}/plan", text);
-        StandInRenderer.Render(plan, Path.Combine(Renders, code), null, [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
+        Disk.Render(plan, Path.Combine(Renders, code), null, [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
         return plan;
     }
 

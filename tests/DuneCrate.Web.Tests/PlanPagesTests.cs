@@ -244,7 +244,7 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
     {
         Plan plan = await AddDemoAsync("PZ010");
         await app.PostAsync("/KELP/PZ010/plan/estimate", "?handler=Choose", ("frame", "1004"), ("scale", "0.5"), ("revision", "0"));
-        StandInRenderer.Render(DuneCrate.Core.Checks.TestFrameCheck.PlanFor(plan, 1004, 0.5), Path.Combine(app.Renders, "PZ010_test"), null, []);
+        Disk.Render(DuneCrate.Core.Checks.TestFrameCheck.PlanFor(plan, 1004, 0.5), Path.Combine(app.Renders, "PZ010_test"), null, []);
         (string text, _) = await app.PostAsync("/KELP/PZ010/plan/estimate", "?handler=Take", ("root", "renders"), ("folder", "PZ010_test"), ("revision", "1"));
         Assert.Contains("nothing blocks", text);
         Assert.Contains("12 of 12 files measured", text);

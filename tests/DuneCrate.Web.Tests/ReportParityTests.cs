@@ -49,7 +49,7 @@ public class ReportParityTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.All(new[] { withLast, withFirst }, page => Assert.Contains("0 still there", page));
 
         void Render(string frames, params string[] faults) =>
-            StandInRenderer.Render(plan, Path.Combine(app.Renders, "RP170"), Core.Frames.FrameSet.Parse(frames), [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
+            Disk.Render(plan, Path.Combine(app.Renders, "RP170"), Core.Frames.FrameSet.Parse(frames), [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
 
         async Task<int> ReportIdAsync()
         {

@@ -29,7 +29,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Contains("FL010_crate_v001", crates);
         Assert.Contains("by Ada Reed", crates);
         string folder = Path.Combine(app.Crates, "KELP", "FL010", "FL010_crate_v001");
-        Assert.True(CrateVerifier.Verify(folder).IsWhole);
+        Assert.True(CrateVerifier.Verify(Disk.Folder(folder), null, default).IsWhole);
 
         CrateRow row = (await app.Service<ShowStore>().CratesAsync((await app.Service<ShowStore>().ShotAsync("KELP", "FL010"))!.Id))[0];
         Assert.Contains("FL010", await app.GetAsync($"/KELP/FL010/crate?handler=Slip&id={row.Id}"));
@@ -142,7 +142,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
     {
         Plan plan = await app.AddShotAsync("PO010");
         plan = plan with { Shot = plan.Shot with { Overscan = 4 } };
-        StandInRenderer.Render(plan, Path.Combine(app.Renders, "PO010"), null, []);
+        Disk.Render(plan, Path.Combine(app.Renders, "PO010"), null, []);
         await app.EditAsync("PO010", 0, new SetShot { Overscan = "4" });
         await app.CheckAsync("PO010");
         Assert.Contains("64 × 36 + 4", await app.GetAsync("/KELP/PO010/look"));
@@ -187,7 +187,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         ShowStore store = app.Service<ShowStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "ST010"))!;
         await store.SetFolderAsync(shot.Id, "renders", "ST010");
-        CheckWork work = app.Service<CheckWork>();
+        CheckQueue work = app.Service<CheckQueue>();
         CheckRow check = await store.AddCheckAsync(shot.Id, pixels: true);
         await store.SetCheckAsync(check.Id, WorkState.Stopped);
         Assert.Contains("The check was stopped", await app.GetAsync("/KELP/ST010/receive"));

@@ -3,6 +3,7 @@ using DuneCrate.Core.Checks;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Cli.Verbs;
 
@@ -16,17 +17,26 @@ internal static class CrateVerb
         var to = new Option<string>("--to") { Description = "The folder in which the crate is made", Required = true };
         var layout = new Option<string>("--layout") { Description = string.Join("; ", CrateLayouts.All.Select(l => $"{l.Key}: {l.Value}")), DefaultValueFactory = _ => CrateLayouts.ByLayer };
         var waive = new Option<string?>("--waive") { Description = "A dune-crate.waivers/1 document: findings that somebody accepts" };
-        var verb = new Command("crate", "Check every pixel, then seal a crate, or say what blocks.") { plan, from, to, layout, waive };
+        Option<string[]> roots = Shared.Roots();
+        var verb = new Command("crate", "Check every pixel, then seal a crate, or say what blocks.") { plan, from, to, layout, waive, roots };
         verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
         {
             Plan sheet = Shared.ReadPlan(parsed.GetRequiredValue(plan));
-            string folder = parsed.GetRequiredValue(from);
-            IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file ? WaiverDocument.ReadFile(file) : [];
-            (Intake intake, CheckReport report) = FolderCheck.Run(folder, sheet, FactsDepth.Pixels, new NoFactsCache(), new ProgressLine<IntakeProgress>(Shared.Describe), cancel, Shared.Limits());
+            StoragePath folder = Shared.Folder(parsed.GetRequiredValue(from), parsed.GetValue(roots));
+            IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file ? WaiverDocument.ReadFile(Shared.File(file, "waiver")) : [];
+            (Intake intake, CheckReport report) = FolderCheck.Run(folder, sheet, FactsDepth.Pixels, new NoFactsCache(), Shared.Limits(), new ProgressLine<IntakeProgress>(Shared.Describe), false, cancel);
             CrateContents contents = CrateContents.Of(sheet, intake, parsed.GetRequiredValue(layout));
-            string crate = CrateBuilder.Seal(contents, report.With(waivers), folder, parsed.GetRequiredValue(to), new ProgressLine<CrateProgress>(p => $"{p.Doing} {p.Files} of {p.OfFiles} files"), cancel);
-            Console.Out.WriteLine(crate);
-            Console.Error.WriteLine($"sealed {contents.Files} files, {contents.Bytes >> 20} MiB; every file was read back and is as it was written.");
+            if (CrateBuilder.WhatBlocks(report.With(waivers)) is { } blocked)
+            {
+                throw new CrateRefusedException(blocked);
+            }
+
+            string target = parsed.GetRequiredValue(to);
+            Directory.CreateDirectory(target);
+            SealedCrate crate = CrateBuilder.Seal(
+                contents, report.With(waivers), Shared.Folder(target), Guid.NewGuid(), new ProgressLine<CrateProgress>(p => $"{p.Doing} {p.Files} of {p.OfFiles} files"), cancel);
+            Terminal.Say(crate.Folder.Display);
+            Terminal.Tell($"sealed {contents.Files} files, {contents.Bytes >> 20} MiB; every file was read back and is as it was written.");
             return Outcome.Done;
         })));
         return verb;

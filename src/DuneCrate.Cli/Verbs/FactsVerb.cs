@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
 using System.CommandLine;
 using System.Globalization;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Cli.Verbs;
 
@@ -26,15 +28,15 @@ internal static class FactsVerb
         {
             if (Directory.Exists(path))
             {
-                files.AddRange(FolderListing.Of(path));
+                files.AddRange(FolderListing.Of(Shared.Folder(path), cancel));
             }
-            else if (File.Exists(path))
+            else if (Path.Exists(path) && FolderListing.OfFile(StorageRoot.File(path), path) is { } file)
             {
-                files.Add(FolderListing.OfFile(path) with { Path = path });
+                files.Add(file);
             }
             else
             {
-                return Outcome.Fail($"there is no file or folder {path}.");
+                return Outcome.Fail(Path.Exists(path) ? $"{path} is no regular file." : $"there is no file or folder {path}.");
             }
         }
 
@@ -43,20 +45,20 @@ internal static class FactsVerb
         Parallel.For(0, files.Count, new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel }, i => facts[i] = FactsReader.Read(files[i], new FactsRequest(depth), limits, cancel));
         if (json)
         {
-            Console.Out.Write(new FactsDocument([.. facts]).Write());
+            Terminal.Write(new FactsDocument([.. facts]).Write());
             return Outcome.Done;
         }
 
         foreach (FileFacts file in facts)
         {
-            Console.Out.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{file.Path}  {file.Format}  {file.Bytes:N0} bytes{(file.Problem is null ? "" : $"  {file.Problem}")}"));
+            Terminal.Say(string.Create(CultureInfo.InvariantCulture, $"{file.Path}  {file.Format}  {file.Bytes:N0} bytes{(file.Problem is null ? "" : $"  {file.Problem}")}"));
             foreach (PartFacts part in file.Parts)
             {
-                Console.Out.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  part {part.Index}  {part.DisplayWindow.Width} × {part.DisplayWindow.Height}  {part.Compression}  {part.FrameRate?.ToDisplay() ?? "no rate"}  {part.Camera ?? "no camera"}"));
+                Terminal.Say(string.Create(CultureInfo.InvariantCulture, $"  part {part.Index}  {part.DisplayWindow.Width} × {part.DisplayWindow.Height}  {part.Compression}  {part.FrameRate?.ToDisplay() ?? "no rate"}  {part.Camera ?? "no camera"}"));
                 foreach (ChannelFacts channel in part.Channels)
                 {
                     string numbers = channel.Samples is { } s ? string.Create(CultureInfo.InvariantCulture, $"  min {s.Min:g6}  max {s.Max:g6}  mean {s.Mean:g6}  deviation {s.StdDev:g6}  nan {s.Nan}  inf {s.Inf}") : "";
-                    Console.Out.WriteLine($"    {channel.Name,-24} {channel.Type.Name(),-6} {channel.Pass,-18}{numbers}");
+                    Terminal.Say($"    {channel.Name,-24} {channel.Type.Name(),-6} {channel.Pass,-18}{numbers}");
                 }
             }
         }

@@ -16,14 +16,14 @@ internal static class PlanVerb
         verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
         {
             string path = parsed.GetRequiredValue(folder);
-            Intake intake = new IntakeRun(new NoFactsCache(), Shared.Limits()).Run(path, null, FactsDepth.Header, new ProgressLine<IntakeProgress>(Shared.Describe), cancel);
+            Intake intake = new IntakeRun(new NoFactsCache(), Shared.Limits()).Run(Shared.Folder(path), null, FactsDepth.Header, new ProgressLine<IntakeProgress>(Shared.Describe), cancel);
             string code = parsed.GetValue(shot) ?? Path.GetFileName(Path.TrimEndingDirectorySeparator(Path.GetFullPath(path)));
             if (PlanGuess.Of(intake, new ShowPlan { Code = parsed.GetValue(show)! }, code) is not { } plan)
             {
                 return Outcome.Fail($"no picture in {path} can be read; there is nothing to plan from.");
             }
 
-            Console.Out.Write(PlanDocument.Write(plan));
+            Terminal.Write(PlanDocument.Write(plan));
             return Outcome.Done;
         })));
         return verb;

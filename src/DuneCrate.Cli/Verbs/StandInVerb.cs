@@ -2,6 +2,7 @@ using System.CommandLine;
 using System.Globalization;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Cli.Verbs;
@@ -61,10 +62,16 @@ internal static class StandInVerb
             faults.Add(fault);
         }
 
+        if (set.LongCount > PlanLimits.MaxFrames)
+        {
+            return Outcome.Fail($"--frames: {PlanValidation.TooManyProblem(set)}");
+        }
+
         Directory.CreateDirectory(to);
-        File.WriteAllText(Path.Combine(to, "plan.json"), PlanDocument.Write(plan));
-        StandInRenderer.Render(plan, to, null, faults, new ProgressLine<RenderProgress>(p => $"{p.Done} of {p.Of} layer frames"), cancel);
-        Console.Error.WriteLine($"rendered {set.LongCount} frames of {shot} into {to}");
+        StoragePath folder = Shared.Folder(to);
+        folder.At("plan.json").ReplaceText(PlanDocument.Write(plan));
+        StandInRenderer.Render(plan, folder, null, faults, new ProgressLine<RenderProgress>(p => $"{p.Done} of {p.Of} layer frames"), cancel);
+        Terminal.Tell($"rendered {set.LongCount} frames of {shot} into {to}");
         return Outcome.Done;
     }
 }

@@ -12,13 +12,13 @@ internal static class VerifyVerb
         var verb = new Command("verify", "Read a crate back against its manifest and checksums.") { crate };
         verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
         {
-            CrateProof proof = CrateVerifier.Verify(parsed.GetRequiredValue(crate), cancel);
+            CrateProof proof = CrateVerifier.Verify(Shared.Folder(parsed.GetRequiredValue(crate)), null, cancel);
             foreach (string problem in proof.Problems)
             {
-                Console.Out.WriteLine(problem);
+                Terminal.Say(problem);
             }
 
-            Console.Out.WriteLine(proof.IsWhole ? $"{proof.Manifest.Name} is whole: {proof.Files} files, {proof.Bytes >> 20} MiB." : $"{proof.Manifest.Name} is not whole: {proof.Problems.Length} of {proof.Files} files differ.");
+            Terminal.Say(proof.IsWhole ? $"{proof.Manifest.Name} is whole: {proof.Files} files, {proof.Bytes >> 20} MiB." : $"{proof.Manifest.Name} is not whole: {proof.Problems.Length} of {proof.Files} files differ.");
             return proof.IsWhole ? Outcome.Done : Outcome.Blocked;
         })));
         return verb;

@@ -13,6 +13,9 @@ namespace DuneCrate.Core.Checks;
 /// </summary>
 public sealed class CheckContext
 {
+    /// <summary>Strays whose names are compared with the outputs'; a folder with more of them is no slip of a hand.</summary>
+    private const int MostCompared = 2_000;
+
     /// <summary>Matches an intake to a plan.</summary>
     /// <param name="plan">The plan, or null.</param>
     /// <param name="intake">What was found.</param>
@@ -51,7 +54,7 @@ public sealed class CheckContext
             }
         }
 
-        Strays = [.. SequenceFinder.Find(left).Select(s => Stray(s, outputs))];
+        Strays = [.. SequenceFinder.Find(left).AsParallel().AsOrdered().Select((s, i) => i < MostCompared ? Stray(s, outputs) : new StraySequence(s, null, 0, StrayKind.Unplanned))];
         ILookup<PlannedOutput, FrameSet> misnamed = Strays.Where(s => s.IsMisnamed).ToLookup(s => s.Nearest!, s => s.Sequence.Frames);
         Lanes = [.. outputs.Select(o => new CheckLane(o, o.Name, o.Layer.Name, claimed[o].ToImmutable(), FrameSet.UnionOf(misnamed[o])))];
     }
@@ -122,10 +125,30 @@ public sealed class CheckContext
             }
         }
 
-        // Of equally near outputs the one that lacks the frames is meant.
-        (PlannedOutput? output, int distance) = outputs
-            .Select(o => (Output: o, Distance: EditDistance.Between(o.Name.Prefix + o.Name.Suffix, name.Prefix + name.Suffix)))
-            .OrderBy(o => o.Distance).ThenBy(o => sequence.Frames.Except(o.Output.Frames).LongCount).FirstOrDefault();
+        (PlannedOutput? output, int distance) = Nearest(name.Prefix + name.Suffix, sequence.Frames, outputs);
         return new StraySequence(sequence, output, distance, output is null ? StrayKind.Unplanned : StraySequence.KindOf(name, output.Name, distance));
+    }
+
+    /// <summary>The output whose name is nearest; of equally near ones the one that lacks the frames is meant.</summary>
+    private static (PlannedOutput? Output, int Distance) Nearest(string name, FrameSet frames, ImmutableArray<PlannedOutput> outputs)
+    {
+        (PlannedOutput? best, int distance) = (null, int.MaxValue - 1);
+        long outside = 0;
+        foreach (PlannedOutput output in outputs)
+        {
+            int found = EditDistance.Between(output.Name.Prefix + output.Name.Suffix, name, distance);
+            if (found > distance)
+            {
+                continue;
+            }
+
+            long lacks = frames.Except(output.Frames).LongCount;
+            if (best is null || found < distance || lacks < outside)
+            {
+                (best, distance, outside) = (output, found, lacks);
+            }
+        }
+
+        return (best, best is null ? 0 : distance);
     }
 }

@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Checks;
 
@@ -19,7 +21,7 @@ public static class FirstFrameCheck
     /// <param name="cache">Remembers facts.</param>
     /// <param name="limits">Bounds on files.</param>
     /// <param name="cancel">Stops between files.</param>
-    public static ImmutableArray<Finding> Run(string folder, Plan plan, string layer, int frame, IFactsCache cache, ReadLimits? limits = null, CancellationToken cancel = default)
+    public static ImmutableArray<Finding> Run(StoragePath folder, Plan plan, string layer, int frame, IFactsCache cache, ReadLimits limits, CancellationToken cancel)
     {
         Plan small = plan with
         {
@@ -32,17 +34,14 @@ public static class FirstFrameCheck
         var facts = ImmutableDictionary.CreateBuilder<string, FileFacts>();
         foreach (PlannedOutput output in PlannedOutput.Of(small))
         {
-            string path = output.Name.At(frame), full = Path.Combine(folder, path);
-            if (!File.Exists(full))
+            string path = output.Name.At(frame);
+            if (!folder.TryAt(path, out StoragePath? place, out _) || FolderListing.OfFile(place, path) is not { } file)
             {
                 continue;
             }
 
-            IntakeFile file = FolderListing.OfFile(full) is var listed ? new IntakeFile(listed.FullPath, path, listed.Bytes, listed.Modified) : null!;
             var request = new FactsRequest(FactsDepth.Pixels, output.HasBeauty ? Stacking.RebuildRecipe.Of(output.Layer) : null) { Catalogue = plan.Catalogue };
-            FileFacts found = cache.Find(file, request) ?? FactsReader.Read(file, request, limits, cancel);
-            cache.Keep(file, request, found);
-            facts[path] = found;
+            facts[path] = cache.Find(file, request) ?? FactsReader.Read(file, request, cache, limits, cancel);
         }
 
         var intake = new Intake.Intake(folder, FactsDepth.Pixels, DateTime.UtcNow, SequenceFinder.Find(facts.Keys), facts.ToImmutable(), ImmutableDictionary<(string, int), Stacking.RebuildFacts>.Empty);

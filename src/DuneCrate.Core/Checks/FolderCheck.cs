@@ -5,6 +5,7 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Checks;
 
@@ -15,7 +16,7 @@ public static class FolderCheck
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="OperationCanceledException">The run was stopped; what was read is in the cache.</exception>
     public static (Intake.Intake Intake, CheckReport Report) Run(
-        string folder, Plan? plan, FactsDepth depth, IFactsCache cache, IProgress<IntakeProgress>? progress = null, CancellationToken cancel = default, ReadLimits? limits = null, bool byContent = false)
+        StoragePath folder, Plan? plan, FactsDepth depth, IFactsCache cache, ReadLimits limits, IProgress<IntakeProgress>? progress, bool byContent, CancellationToken cancel)
     {
         long start = Stopwatch.GetTimestamp();
         Intake.Intake intake = new IntakeRun(cache, limits) { ByContent = byContent }.Run(folder, plan, depth, progress, cancel);
@@ -41,7 +42,7 @@ public static class FolderCheck
         ];
         return new CheckReport
         {
-            Root = intake.Folder,
+            Root = intake.Folder.Display,
             Depth = intake.Depth,
             Rules = plan?.Show.Rules,
             Sequences = Summaries(context),

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Naming;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Checks;
 
@@ -10,7 +11,7 @@ namespace DuneCrate.Core.Checks;
 public sealed record Rename(string From, string To);
 
 /// <summary>
-/// Puts names right that are nearly so: slips, letter case, the number after the extension, other digits. Nothing is ever written over, and either all files move or none.
+/// Puts names right that are nearly so: slips, letter case, the number after the extension, other digits. Nothing is ever written over.
 /// </summary>
 public static class Renames
 {
@@ -24,38 +25,69 @@ public static class Renames
         return [.. wanted.Where(r => !context.Intake.Facts.ContainsKey(r.To)).GroupBy(r => r.To).Where(g => g.Count() == 1).Select(g => g.First()).OrderBy(r => r.From, StringComparer.Ordinal)];
     }
 
-    /// <summary>The way back.</summary>
-    public static ImmutableArray<Rename> Back(IEnumerable<Rename> renames) => [.. renames.Reverse().Select(r => new Rename(r.To, r.From))];
-
-    /// <summary>Renames files below a folder.</summary>
-    /// <exception cref="IOException">A file is gone, a name is taken, or the disk refuses; what had been moved is moved back.</exception>
-    /// <exception cref="UnauthorizedAccessException">The folder may not be written.</exception>
-    public static void Apply(string folder, IReadOnlyList<Rename> renames)
+    /// <summary>Gives files below a folder their new names; when one cannot be moved, those before it are moved back. No link is followed, and no name that is taken is written over.</summary>
+    /// <returns>What could not be done, and what of it could not be taken back either.</returns>
+    public static RenameOutcome Apply(StoragePath folder, ImmutableArray<Rename> renames)
     {
-        int done = 0;
+        for (int done = 0; done < renames.Length; done++)
+        {
+            if (Move(folder, renames[done].From, renames[done].To) is not { } problem)
+            {
+                continue;
+            }
+
+            RenameOutcome back = Back(folder, renames[..done]);
+            return new RenameOutcome($"{renames[done].From} could not be renamed: {problem}. {(back.Left.IsEmpty ? "Nothing was renamed." : back.Problem)}", back.Left);
+        }
+
+        return RenameOutcome.Done;
+    }
+
+    /// <summary>
+    /// Gives files their old names again, whatever of the renaming had been done: those that have their old name have it still, those that are gone are passed over.
+    /// </summary>
+    /// <returns>Those that still have their new names, and why.</returns>
+    public static RenameOutcome Back(StoragePath folder, ImmutableArray<Rename> renames)
+    {
+        var left = ImmutableArray.CreateBuilder<Rename>();
+        string? problem = null;
+        foreach (Rename rename in renames.Reverse())
+        {
+            bool hasNew = Stands(folder, rename.To), hasOld = Stands(folder, rename.From);
+            string? wrong = !hasNew ? null : hasOld ? "its old name is taken" : Move(folder, rename.To, rename.From);
+            if (wrong is not null)
+            {
+                left.Add(rename);
+                problem ??= $"{rename.To} could not get its old name {rename.From} again: {wrong}";
+            }
+        }
+
+        left.Reverse();
+        return left.Count == 0 ? RenameOutcome.Done
+            : new RenameOutcome($"{problem}. {left.Count} {(left.Count == 1 ? "file has its new name" : "files have their new names")} still.", left.ToImmutable());
+    }
+
+    private static bool Stands(StoragePath folder, string path) => folder.TryAt(path, out StoragePath? place, out _) && place.IsThere;
+
+    private static string? Move(StoragePath folder, string from, string to)
+    {
         try
         {
-            for (; done < renames.Count; done++)
-            {
-                string to = Inside(folder, renames[done].To);
-                Directory.CreateDirectory(Path.GetDirectoryName(to)!);
-                File.Move(Inside(folder, renames[done].From), to);
-            }
+            folder.At(from).MoveTo(folder.At(to));
+            return null;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
-            foreach (Rename back in Back(renames.Take(done)))
-            {
-                File.Move(Inside(folder, back.From), Inside(folder, back.To));
-            }
-
-            throw new IOException($"{renames[done].From} could not be renamed to {renames[done].To}, so nothing was: {e.Message}", e);
+            return StorageException.ReasonOf(e);
         }
     }
+}
 
-    private static string Inside(string folder, string path)
-    {
-        string root = Path.GetFullPath(folder) + Path.DirectorySeparatorChar, full = Path.GetFullPath(Path.Combine(root, path));
-        return full.StartsWith(root, StringComparison.Ordinal) ? full : throw new IOException($"{path} leads out of the folder.");
-    }
+/// <summary>What a renaming came to.</summary>
+/// <param name="Problem">What could not be done and what was done about it, for people; null when all is done.</param>
+/// <param name="Left">Files that have their new names although they should not.</param>
+public sealed record RenameOutcome(string? Problem, ImmutableArray<Rename> Left)
+{
+    /// <summary>All is done.</summary>
+    public static readonly RenameOutcome Done = new(null, []);
 }

@@ -1,5 +1,5 @@
 using System.Globalization;
-using CsvHelper;
+using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Core.Checks;
 
@@ -7,7 +7,7 @@ namespace DuneCrate.Core.Checks;
 public static class ReportCsv
 {
     /// <summary>One line per finding.</summary>
-    public static string Findings(CheckReport report) => Write(
+    public static string Findings(CheckReport report) => CsvText.Write(
         ["rule", "severity", "output", "layer", "pass", "frames", "expected", "found", "message", "remedy", "waived", "handed"],
         report.Findings.Select(f => new[]
         {
@@ -19,10 +19,10 @@ public static class ReportCsv
     public static string Rerun(CheckReport report) => Rerun(RerunList.Of(report, 0, null));
 
     /// <summary>One line per portion of a rerun list.</summary>
-    public static string Rerun(RerunList list) => Write(["layer", "frames", "count"], list.Portions.Select(p => new[] { p.Layer, p.Frames.ToString(), p.Count.ToString(CultureInfo.InvariantCulture) }));
+    public static string Rerun(RerunList list) => CsvText.Write(["layer", "frames", "count"], list.Portions.Select(p => new[] { p.Layer, p.Frames.ToString(), p.Count.ToString(CultureInfo.InvariantCulture) }));
 
     /// <summary>One line per shot of a show.</summary>
-    public static string Shots(ShowReport report) => Write(
+    public static string Shots(ShowReport report) => CsvText.Write(
         ["shot", "checked", "depth", "stale", "planned", "here", "missing", "files", "bytes", "blockers", "warnings", "notes", "waived", "rerun", "crate"],
         report.Shots.Select(s => new[]
         {
@@ -31,22 +31,4 @@ public static class ReportCsv
         }));
 
     private static string Number(long number) => number.ToString(CultureInfo.InvariantCulture);
-
-    private static string Write(string[] head, IEnumerable<string?[]> rows)
-    {
-        using var text = new StringWriter { NewLine = "\n" };
-        using var csv = new CsvWriter(text, CultureInfo.InvariantCulture);
-        foreach (string?[] row in rows.Prepend(head))
-        {
-            foreach (string? field in row)
-            {
-                csv.WriteField(field);
-            }
-
-            csv.NextRecord();
-        }
-
-        csv.Flush();
-        return text.ToString().ReplaceLineEndings("\n");
-    }
 }

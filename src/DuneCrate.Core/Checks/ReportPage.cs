@@ -1,6 +1,5 @@
 using System.Globalization;
-using System.Net;
-using System.Text;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Core.Checks;
@@ -23,63 +22,71 @@ public static class ReportPage
     /// <param name="taken">When, UTC; null leaves it out, so that the same report gives the same bytes.</param>
     public static string Write(CheckReport report, string title, DateTime? taken = null)
     {
-        var page = new StringBuilder();
         CheckSummary s = report.Summary;
-        page.Append(Head(title));
-        page.Append(CultureInfo.InvariantCulture, $"<p>{s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes in {s.Files:N0} files, {s.Bytes / 1048576.0:N1} MiB; read: {(report.Depth == Intake.FactsDepth.Pixels ? "every pixel" : "names, sizes and headers")}.");
-        page.Append(CultureInfo.InvariantCulture, $" <span class=\"dim\">{Text(report.Root)}{(taken is { } at ? $", {at:yyyy-MM-dd HH:mm} UTC" : "")}</span></p>\n");
+        HtmlDocument page = Begin(title);
+        string read = report.Depth == Intake.FactsDepth.Pixels ? "every pixel" : "names, sizes and headers";
+        page.Add($"<p>{s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes in {s.Files:N0} files, {s.Bytes / 1048576.0:N1} MiB; read: {read}.");
+        string when = taken is { } at ? string.Create(CultureInfo.InvariantCulture, $", {at:yyyy-MM-dd HH:mm} UTC") : "";
+        page.Add($" <span class=\"dim\">{report.Root}{when}</span></p>\n");
         if (report.Rules is { Count: > 0 } rules)
         {
-            page.Append(CultureInfo.InvariantCulture, $"<p class=\"dim\">The show changes {rules.Count} rules: {Text(string.Join(", ", rules.Select(r => r.Value.Off ? $"{r.Key} off" : r.Key)))}.</p>\n");
+            string changed = string.Join(", ", rules.Select(r => r.Value.Off ? $"{r.Key} off" : r.Key));
+            page.Add($"<p class=\"dim\">The show changes {rules.Count} rules: {changed}.</p>\n");
         }
 
         Findings(page, "Findings", [.. report.Findings.Where(f => f.Waived is null)]);
         Findings(page, "Waived", [.. report.Findings.Where(f => f.Waived is not null)]);
         if (!report.Rerun.IsEmpty)
         {
-            page.Append("<h2>To render again</h2>\n<table><tr><th>Layer</th><th>Frames</th><th class=\"num\">Count</th></tr>\n");
+            page.Add($"<h2>To render again</h2>\n<table><tr><th>Layer</th><th>Frames</th><th class=\"num\">Count</th></tr>\n");
             foreach (RerunEntry entry in report.Rerun)
             {
-                page.Append(CultureInfo.InvariantCulture, $"<tr><td><b>{Text(entry.Layer)}</b></td><td><code>{Text(entry.Frames)}</code></td><td class=\"num\">{entry.Frames.LongCount}</td></tr>\n");
+                page.Add($"<tr><td><b>{entry.Layer}</b></td><td><code>{Breakable(entry.Frames)}</code></td><td class=\"num\">{entry.Frames.LongCount}</td></tr>\n");
             }
 
-            page.Append("</table>\n");
+            page.Add($"</table>\n");
         }
 
-        page.Append("<h2>Sequences</h2>\n<table><tr><th>Name</th><th>Layer</th><th>Frames</th><th>Missing</th><th class=\"num\">Files</th><th class=\"num\">MiB</th><th>Size</th></tr>\n");
+        page.Add($"<h2>Sequences</h2>\n<table><tr><th>Name</th><th>Layer</th><th>Frames</th><th>Missing</th><th class=\"num\">Files</th><th class=\"num\">MiB</th><th>Size</th></tr>\n");
         foreach (SequenceSummary q in report.Sequences)
         {
-            page.Append(CultureInfo.InvariantCulture, $"<tr><td><code>{Text(q.Name)}</code></td><td>{Text(q.Layer)}</td><td><code>{Text(q.Frames)}</code></td><td><code>{Text(q.Missing)}</code></td><td class=\"num\">{q.Files}</td><td class=\"num\">{q.Bytes / 1048576.0:N1}</td><td>{q.Width} × {q.Height}</td></tr>\n");
+            page.Add($"<tr><td><code>{q.Name}</code></td><td>{q.Layer}</td><td><code>{Breakable(q.Frames)}</code></td><td><code>{Breakable(q.Missing)}</code></td>");
+            page.Add($"<td class=\"num\">{q.Files}</td><td class=\"num\">{q.Bytes / 1048576.0:N1}</td><td>{q.Width} × {q.Height}</td></tr>\n");
         }
 
-        return page.Append("</table>\n</body></html>\n").ToString();
+        return page.Add($"</table>\n</body></html>\n").ToString();
     }
 
-    /// <summary>The beginning of a page up to its heading.</summary>
-    internal static string Head(string title) => $"<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{Text(title)}</title><style>\n{Style}</style></head><body>\n<h1>{Text(title)}</h1>\n";
+    /// <summary>A page up to its heading.</summary>
+    internal static HtmlDocument Begin(string title) => new HtmlDocument()
+        .Add($"<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{title}</title><style>\n{new Markup(Style)}</style></head><body>\n<h1>{title}</h1>\n");
 
-    private static void Findings(StringBuilder page, string title, Finding[] findings)
+    /// <summary>A frame set that may break over lines.</summary>
+    internal static string Breakable(FrameSet frames) => frames.ToString().Replace(",", ", ", StringComparison.Ordinal);
+
+    private static void Findings(HtmlDocument page, string title, Finding[] findings)
     {
         if (findings.Length == 0)
         {
-            page.Append(title == "Findings" ? "<h2>Findings</h2>\n<p>None: everything is as planned.</p>\n" : "");
+            page.Add(new Markup(title == "Findings" ? "<h2>Findings</h2>\n<p>None: everything is as planned.</p>\n" : ""));
             return;
         }
 
-        page.Append(CultureInfo.InvariantCulture, $"<h2>{title}</h2>\n<table><tr><th>Severity</th><th>What</th><th>Frames</th><th>Expected</th><th>Found</th><th>What to do</th></tr>\n");
+        page.Add($"<h2>{title}</h2>\n<table><tr><th>Severity</th><th>What</th><th>Frames</th><th>Expected</th><th>Found</th><th>What to do</th></tr>\n");
         foreach (Finding f in findings)
         {
             string severity = f.Severity.ToString().ToLowerInvariant();
-            page.Append(CultureInfo.InvariantCulture, $"<tr><td class=\"{severity}\">{severity}</td><td><b>{Text(RuleBook.Find(f.Rule)?.Title ?? f.Rule)}</b> <span class=\"dim\">{Text(f.Rule)}</span><br>{Text(f.Message)}<br><code>{Text(f.Output)}</code></td>");
-            page.Append(CultureInfo.InvariantCulture, $"<td><code>{Text(f.Frames)}</code></td><td>{Text(f.Expected)}</td><td>{Text(f.Found)}</td><td>{Text(f.Waived is { } w ? $"Accepted by {w.By}: {w.Reason}" : f.Remedy)}{(f.Handed is { } handed ? $"<br><b>With {Text(handed.To)}</b> {Text(handed.Note)}" : "")}</td></tr>\n");
+            page.Add($"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(f.Rule)?.Title ?? f.Rule}</b> <span class=\"dim\">{f.Rule}</span><br>{f.Message}");
+            page.Add($"<br><code>{f.Output}</code></td><td><code>{Breakable(f.Frames)}</code></td><td>{f.Expected}</td><td>{f.Found}</td>");
+            page.Add($"<td>{(f.Waived is { } w ? $"Accepted by {w.By}: {w.Reason}" : f.Remedy)}");
+            if (f.Handed is { } handed)
+            {
+                page.Add($"<br><b>With {handed.To}</b> {handed.Note}");
+            }
+
+            page.Add($"</td></tr>\n");
         }
 
-        page.Append("</table>\n");
+        page.Add($"</table>\n");
     }
-
-    /// <summary>A frame set that may break over lines.</summary>
-    internal static string Text(FrameSet frames) => Text(frames.ToString().Replace(",", ", ", StringComparison.Ordinal));
-
-    /// <summary>Text as it stands in a page.</summary>
-    internal static string Text(string text) => WebUtility.HtmlEncode(text);
 }

@@ -1,5 +1,5 @@
 using System.Globalization;
-using System.Text;
+using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Core.Checks;
 
@@ -10,42 +10,50 @@ public static class ShowReportPage
     public static string Write(ShowReport report)
     {
         ShowTotals t = report.Totals;
-        var page = new StringBuilder(ReportPage.Head($"{report.Name}, where the shots stand"));
-        page.Append(CultureInfo.InvariantCulture, $"<p>{t.Checked} of {t.Shots} shots checked; {t.Here:N0} of {t.Planned:N0} planned files are here, {t.Missing:N0} are missing; {t.Blockers} blockers, {t.Warnings} warnings, {t.Notes} notes, {t.Waived} waived; {t.Rerun:N0} frames to render again; {t.Bytes / 1048576.0:N1} MiB in {t.Files:N0} files.</p>\n");
-        page.Append("<h2>Shots</h2>\n<table><tr><th>Shot</th><th>Checked</th><th class=\"num\">Planned</th><th class=\"num\">Missing</th><th class=\"num\">Blockers</th><th class=\"num\">Warnings</th><th class=\"num\">Waived</th><th class=\"num\">To render again</th><th class=\"num\">MiB</th><th>Crate</th></tr>\n");
+        HtmlDocument page = ReportPage.Begin($"{report.Name}, where the shots stand");
+        page.Add($"<p>{t.Checked} of {t.Shots} shots checked; {t.Here:N0} of {t.Planned:N0} planned files are here, {t.Missing:N0} are missing; ");
+        page.Add($"{t.Blockers} blockers, {t.Warnings} warnings, {t.Notes} notes, {t.Waived} waived; {t.Rerun:N0} frames to render again; {t.Bytes / 1048576.0:N1} MiB in {t.Files:N0} files.</p>\n");
+        page.Add($"<h2>Shots</h2>\n<table><tr><th>Shot</th><th>Checked</th><th class=\"num\">Planned</th><th class=\"num\">Missing</th><th class=\"num\">Blockers</th>");
+        page.Add($"<th class=\"num\">Warnings</th><th class=\"num\">Waived</th><th class=\"num\">To render again</th><th class=\"num\">MiB</th><th>Crate</th></tr>\n");
         foreach (ShotLine s in report.Shots)
         {
-            page.Append(CultureInfo.InvariantCulture, $"<tr><td><b>{ReportPage.Text(s.Shot)}</b></td><td>{(s.Checked is { } at ? $"{at:yyyy-MM-dd HH:mm} UTC, {(s.Depth == "pixels" ? "every pixel" : "headers")}{(s.Stale ? "; the plan changed since" : "")}" : "not yet")}</td><td class=\"num\">{s.Planned}</td><td class=\"num\">{s.Missing}</td><td class=\"num\">{s.Blockers}</td><td class=\"num\">{s.Warnings}</td><td class=\"num\">{s.Waived}</td><td class=\"num\">{s.Rerun}</td><td class=\"num\">{s.Bytes / 1048576.0:N1}</td><td>{ReportPage.Text(s.Crate ?? "")}</td></tr>\n");
+            page.Add($"<tr><td><b>{s.Shot}</b></td><td>{When(s)}</td><td class=\"num\">{s.Planned}</td><td class=\"num\">{s.Missing}</td><td class=\"num\">{s.Blockers}</td>");
+            page.Add($"<td class=\"num\">{s.Warnings}</td><td class=\"num\">{s.Waived}</td><td class=\"num\">{s.Rerun}</td><td class=\"num\">{s.Bytes / 1048576.0:N1}</td><td>{s.Crate}</td></tr>\n");
         }
 
-        page.Append("</table>\n<h2>What is wrong across the show</h2>\n");
+        page.Add($"</table>\n<h2>What is wrong across the show</h2>\n");
         if (report.Rules.IsEmpty)
         {
-            page.Append("<p>Nothing that is not waived.</p>\n");
+            page.Add($"<p>Nothing that is not waived.</p>\n");
         }
         else
         {
-            page.Append("<table><tr><th>Severity</th><th>What</th><th class=\"num\">Findings</th><th class=\"num\">Frames</th><th>Shots</th></tr>\n");
+            page.Add($"<table><tr><th>Severity</th><th>What</th><th class=\"num\">Findings</th><th class=\"num\">Frames</th><th>Shots</th></tr>\n");
             foreach (RuleLine r in report.Rules)
             {
                 string severity = r.Severity.ToString().ToLowerInvariant();
-                page.Append(CultureInfo.InvariantCulture, $"<tr><td class=\"{severity}\">{severity}</td><td><b>{ReportPage.Text(RuleBook.Find(r.Rule)?.Title ?? r.Rule)}</b> <span class=\"dim\">{ReportPage.Text(r.Rule)}</span></td><td class=\"num\">{r.Findings}</td><td class=\"num\">{r.Frames}</td><td>{ReportPage.Text(string.Join(", ", r.Shots))}</td></tr>\n");
+                page.Add($"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(r.Rule)?.Title ?? r.Rule}</b> <span class=\"dim\">{r.Rule}</span></td>");
+                page.Add($"<td class=\"num\">{r.Findings}</td><td class=\"num\">{r.Frames}</td><td>{string.Join(", ", r.Shots)}</td></tr>\n");
             }
 
-            page.Append("</table>\n");
+            page.Add($"</table>\n");
         }
 
         if (!report.Hands.IsEmpty)
         {
-            page.Append("<h2>In whose hands</h2>\n<table><tr><th>With</th><th>Shot</th><th>What</th><th>Frames</th><th>Note</th></tr>\n");
+            page.Add($"<h2>In whose hands</h2>\n<table><tr><th>With</th><th>Shot</th><th>What</th><th>Frames</th><th>Note</th></tr>\n");
             foreach ((string to, HandedFinding f) in report.Hands.SelectMany(h => h.Findings.Select(f => (h.To, f))))
             {
-                page.Append(CultureInfo.InvariantCulture, $"<tr><td><b>{ReportPage.Text(to)}</b></td><td>{ReportPage.Text(f.Shot)}</td><td>{ReportPage.Text(RuleBook.Find(f.Rule)?.Title ?? f.Rule)} <code>{ReportPage.Text(f.Output)}{(f.Pass is null ? "" : " " + ReportPage.Text(f.Pass))}</code></td><td><code>{ReportPage.Text(f.Frames)}</code></td><td>{ReportPage.Text(f.Note)}</td></tr>\n");
+                page.Add($"<tr><td><b>{to}</b></td><td>{f.Shot}</td><td>{RuleBook.Find(f.Rule)?.Title ?? f.Rule} <code>{f.Output}{(f.Pass is null ? "" : " " + f.Pass)}</code></td>");
+                page.Add($"<td><code>{ReportPage.Breakable(f.Frames)}</code></td><td>{f.Note}</td></tr>\n");
             }
 
-            page.Append("</table>\n");
+            page.Add($"</table>\n");
         }
 
-        return page.Append("</body></html>\n").ToString();
+        return page.Add($"</body></html>\n").ToString();
     }
+
+    private static string When(ShotLine shot) => shot.Checked is not { } at ? "not yet"
+        : string.Create(CultureInfo.InvariantCulture, $"{at:yyyy-MM-dd HH:mm} UTC, {(shot.Depth == "pixels" ? "every pixel" : "headers")}{(shot.Stale ? "; the plan changed since" : "")}");
 }

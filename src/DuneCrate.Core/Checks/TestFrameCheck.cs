@@ -1,9 +1,11 @@
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Estimates;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Checks;
 
@@ -20,11 +22,11 @@ public static class TestFrameCheck
     /// <summary>Reads the test frame's files below a folder.</summary>
     /// <returns>The report, and the change that notes bytes, seconds and blockers in the plan.</returns>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
-    public static (CheckReport Report, SetTestFrame Measured) Run(string folder, Plan plan, IFactsCache cache, CancellationToken cancel = default)
+    public static (CheckReport Report, SetTestFrame Measured) Run(StoragePath folder, Plan plan, IFactsCache cache, ReadLimits limits, CancellationToken cancel)
     {
         TestFrame test = plan.Shot.TestFrame ?? throw new InvalidOperationException("No test frame is chosen.");
         Plan small = PlanFor(plan, test.Frame, test.Scale);
-        (Intake.Intake intake, CheckReport report) = FolderCheck.Run(folder, small, FactsDepth.Pixels, cache, null, cancel);
+        (Intake.Intake intake, CheckReport report) = FolderCheck.Run(folder, small, FactsDepth.Pixels, cache, limits, null, false, cancel);
         var bytes = new OrderedDictionary<string, long>();
         var ratios = new OrderedDictionary<string, double>();
         var seconds = new OrderedDictionary<string, double>(test.Seconds ?? []);

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using DuneCrate.Core.Storage;
 using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Core.Checks;
@@ -45,13 +46,15 @@ public sealed record WaiverDocument(ImmutableArray<Waiver> Waivers)
     [JsonPropertyOrder(-1)]
     public string Schema { get; init; } = SchemaName;
 
+    private const long MostBytes = 16L << 20;
+
     /// <summary>Reads a waiver file.</summary>
     /// <exception cref="FormatException">It is no such document, or a waiver lacks a name or a reason.</exception>
-    public static ImmutableArray<Waiver> ReadFile(string path)
+    public static ImmutableArray<Waiver> ReadFile(StoragePath path)
     {
         try
         {
-            var document = DocumentJson.Read<WaiverDocument>(File.ReadAllText(path));
+            var document = DocumentJson.Read<WaiverDocument>(path.ReadText(MostBytes));
             return document.Schema == SchemaName && document.Waivers.All(w => w.By.Trim().Length > 0 && w.Reason.Trim().Length > 0)
                 ? document.Waivers
                 : throw new FormatException($"{path} is no {SchemaName} document, or a waiver in it lacks by or reason.");

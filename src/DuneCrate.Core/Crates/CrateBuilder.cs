@@ -1,9 +1,11 @@
 using System.Buffers;
-using System.Collections.Immutable;
 using System.Globalization;
+using System.IO.Hashing;
 using System.Security.Cryptography;
 using System.Text;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
 
@@ -18,9 +20,17 @@ public readonly record struct CrateProgress(string Doing, int Files, int OfFiles
 /// <summary>The crate cannot be sealed; the message says why and what to do.</summary>
 public sealed class CrateRefusedException(string message) : Exception(message);
 
+/// <summary>A crate that was sealed.</summary>
+/// <param name="Folder">Its folder.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Files">All files in it.</param>
+/// <param name="Bytes">Their bytes.</param>
+/// <param name="SumsDigest">SHA-256 of its list of checksums, to be kept elsewhere.</param>
+public sealed record SealedCrate(StoragePath Folder, string Name, int Files, long Bytes, string SumsDigest);
+
 /// <summary>
-/// Seals crates. Everything is copied and hashed into a hidden folder beside the crate's place, flushed to disk, read back against
-/// its checksums, and then renamed: at no moment is there half a crate under the crate's name.
+/// Seals crates. Everything is copied and hashed into a hidden folder beside the crate's place, held against what the check read, flushed to disk, read back against its checksums, and
+/// then renamed: at no moment is there half a crate under the crate's name.
 /// </summary>
 public static class CrateBuilder
 {
@@ -28,11 +38,12 @@ public static class CrateBuilder
     private const int BufferBytes = 1 << 20;
 
     /// <summary>The version that a new crate of a shot would get below a folder: one above the highest there is.</summary>
-    public static int NextVersion(string destination, string shot)
+    public static int NextVersion(StoragePath destination, string shot)
     {
         string prefix = $"{shot}_crate_v";
-        return !Directory.Exists(destination) ? 1 : 1 + Directory.EnumerateFileSystemEntries(destination, prefix + "*").Select(Path.GetFileName)
-            .Select(n => int.TryParse(n.AsSpan(prefix.Length), NumberStyles.None, CultureInfo.InvariantCulture, out int version) ? version : 0).DefaultIfEmpty(0).Max();
+        int Version(string name) => name.StartsWith(prefix, StringComparison.Ordinal)
+            && int.TryParse(name.AsSpan(prefix.Length), NumberStyles.None, CultureInfo.InvariantCulture, out int version) && version < int.MaxValue ? version : 0;
+        return !destination.IsFolder ? 1 : 1 + destination.Entries().Select(e => Version(e.Name)).DefaultIfEmpty(0).Max();
     }
 
     /// <summary>Name of a crate's folder: <c>KP010_crate_v001</c>.</summary>
@@ -48,16 +59,18 @@ public static class CrateBuilder
             : settling.Length > 0 ? $"{settling.Sum(f => f.Frames.LongCount)} files are still being written. Wait, check again, then seal." : null;
     }
 
-    /// <summary>Seals a crate and returns its folder.</summary>
+    /// <summary>Seals a crate.</summary>
     /// <param name="contents">What goes in.</param>
     /// <param name="report">The check that it rests on, waivers included; must be at pixel depth.</param>
-    /// <param name="source">The folder that the files come from.</param>
     /// <param name="destination">Where the crate's folder is put; made when it is not there.</param>
+    /// <param name="id">A word of its own, by which whoever asks knows the crate again.</param>
     /// <param name="progress">Told after every file.</param>
     /// <param name="cancel">Stops; nothing is left.</param>
-    /// <exception cref="CrateRefusedException">Something blocks, a file changed since the check, or what was written does not read back.</exception>
-    /// <exception cref="IOException">The disk is full or a file cannot be read or written; nothing is left.</exception>
-    public static string Seal(CrateContents contents, CheckReport report, string source, string destination, IProgress<CrateProgress>? progress = null, CancellationToken cancel = default)
+    /// <exception cref="CrateRefusedException">Something blocks, a file is not what was checked, or what was written does not read back.</exception>
+    /// <exception cref="IOException">The disk is full or a file cannot be read or written; the message says when something is left.</exception>
+    /// <exception cref="OperationCanceledException">It was stopped, and nothing is left.</exception>
+    public static SealedCrate Seal(
+        CrateContents contents, CheckReport report, StoragePath destination, Guid id, IProgress<CrateProgress>? progress, CancellationToken cancel)
     {
         if (WhatBlocks(report) is { } reason)
         {
@@ -69,39 +82,82 @@ public static class CrateBuilder
             throw new CrateRefusedException("There is nothing to seal: no file of the plan has come.");
         }
 
-        if (report.Depth != Intake.FactsDepth.Pixels)
+        if (report.Depth != FactsDepth.Pixels)
         {
             throw new CrateRefusedException("The check has read headers only. Check every pixel first.");
         }
 
-        Directory.CreateDirectory(destination);
+        destination.CreateFolder();
         SweepAbandoned(destination);
         int version = NextVersion(destination, contents.Plan.Shot.Code);
-        string name = NameOf(contents.Plan.Shot.Code, version), work = Path.Combine(destination, $".{name}.{Machine}.{Environment.ProcessId}.{Guid.NewGuid():N}{Partial}");
-        Directory.CreateDirectory(work);
+        string name = NameOf(contents.Plan.Shot.Code, version);
+        StoragePath work = destination.At($".{name}.{Machine}.{Environment.ProcessId}.{id:N}{Partial}"), final = destination.At(name);
         try
         {
-            Fill(contents, report, source, work, name, version, progress, cancel);
-            CrateProof proof = CrateVerifier.Verify(work, name, (done, of) => progress?.Report(new CrateProgress("proving", done, of, 0, 0)), cancel);
+            work.CreateFolder();
+            ChecksumList sums = Fill(contents, report, work, name, version, id, progress, cancel);
+            string digest = ChecksumList.Digest(sums.Write());
+            CrateProof proof = CrateVerifier.Verify(work, name, digest, (done, of) => progress?.Report(new CrateProgress("proving", done, of, 0, 0)), cancel);
             if (!proof.IsWhole)
             {
                 throw new CrateRefusedException($"What was written does not read back: {proof.Problems[0]}. Nothing was sealed; look at the disk.");
             }
 
-            string final = Path.Combine(destination, name);
-            Directory.Move(work, final);
-            return final;
+            FlushFolders(work);
+            work.MoveTo(final);
+            destination.FlushFolder();
+            return new SealedCrate(final, name, sums.Sums.Count + 1, proof.Bytes + Encoding.UTF8.GetByteCount(sums.Write()), digest);
         }
-        catch
+        catch (Exception e)
         {
-            Directory.Delete(work, recursive: true);
+            try
+            {
+                work.DeleteFolder();
+            }
+            catch (Exception left) when (left is IOException or UnauthorizedAccessException)
+            {
+                throw new IOException($"{e.Message} What had been written could not be taken away and is left in {work}.", e);
+            }
+
             throw;
         }
     }
 
-    private static void Fill(CrateContents contents, CheckReport report, string source, string work, string name, int version, IProgress<CrateProgress>? progress, CancellationToken cancel)
+    /// <summary>The crate that was sealed under a word of its own, if it is there; for whoever was killed before he could note it.</summary>
+    public static SealedCrate? Find(StoragePath destination, string shot, Guid id)
     {
-        var sums = new SortedDictionary<string, string>(StringComparer.Ordinal);
+        string prefix = $"{shot}_crate_v";
+        foreach ((string name, FileStamp stamp) in destination.IsFolder ? destination.Entries() : [])
+        {
+            StoragePath folder = destination.Below(name);
+            if (stamp.Kind != FileKind.Folder || !name.StartsWith(prefix, StringComparison.Ordinal) || CrateVerifier.ManifestOf(folder)?.Id != id.ToString("N"))
+            {
+                continue;
+            }
+
+            (string Path, FileStamp Stamp)[] files = [.. folder.Everything()];
+            string sums = folder.At(ChecksumList.FileName).ReadText(ChecksumList.MostBytes);
+            return new SealedCrate(folder, name, files.Length, files.Sum(f => f.Stamp.Length), ChecksumList.Digest(sums));
+        }
+
+        return null;
+    }
+
+    /// <summary>Takes away what a killed sealing left under a word of its own.</summary>
+    /// <returns>Whether anything was there.</returns>
+    /// <exception cref="IOException">It cannot be taken away.</exception>
+    public static bool Sweep(StoragePath destination, Guid id)
+    {
+        string end = $".{id:N}{Partial}";
+        StoragePath? left = destination.IsFolder ? destination.Entries().Where(e => e.Name.EndsWith(end, StringComparison.Ordinal)).Select(e => destination.Below(e.Name)).FirstOrDefault() : null;
+        left?.DeleteFolder();
+        return left is not null;
+    }
+
+    private static ChecksumList Fill(
+        CrateContents contents, CheckReport report, StoragePath work, string name, int version, Guid id, IProgress<CrateProgress>? progress, CancellationToken cancel)
+    {
+        var sums = new ChecksumList();
         CrateFile[] files = [.. contents.Sequences.SelectMany(s => s.Files)];
         long done = 0;
         byte[] buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
@@ -109,8 +165,7 @@ public static class CrateBuilder
         {
             for (int i = 0; i < files.Length; i++)
             {
-                cancel.ThrowIfCancellationRequested();
-                sums[files[i].To] = Copy(Path.Combine(source, files[i].From), Path.Combine(work, files[i].To), files[i], buffer);
+                sums.Add(files[i].To, Copy(contents.Folder.At(files[i].From), work.At(files[i].To), files[i], buffer, cancel));
                 done += files[i].Bytes;
                 progress?.Report(new CrateProgress("copying", i + 1, files.Length, done, contents.Bytes));
             }
@@ -120,42 +175,58 @@ public static class CrateBuilder
             ArrayPool<byte>.Shared.Return(buffer);
         }
 
-        CrateManifest manifest = CrateDescription.Manifest(contents, name, version, DateTime.UtcNow, report.Findings);
-        sums["crate.json"] = WriteText(Path.Combine(work, "crate.json"), manifest.Write());
-        sums["slip.html"] = WriteText(Path.Combine(work, "slip.html"), PackingSlip.Write(manifest));
-        WriteText(Path.Combine(work, CrateVerifier.SumsFile), string.Concat(sums.Select(s => $"{s.Value}  {s.Key}\n")));
+        CrateManifest manifest = CrateDescription.Manifest(contents, name, version, DateTime.UtcNow, report.Findings, id, sums.Digest());
+        sums.Add(CrateManifest.FileName, WriteText(work.At(CrateManifest.FileName), manifest.Write()));
+        sums.Add(PackingSlip.FileName, WriteText(work.At(PackingSlip.FileName), PackingSlip.Write(manifest)));
+        WriteText(work.At(ChecksumList.FileName), sums.Write());
+        return sums;
     }
 
-    /// <summary>Copies and hashes in one reading; the copy is flushed to the disk.</summary>
-    private static string Copy(string from, string to, CrateFile file, byte[] buffer)
+    /// <summary>Copies and hashes in one reading; the copy is flushed to the disk. What was copied must be what the check read.</summary>
+    private static string Copy(StoragePath from, StoragePath to, CrateFile file, byte[] buffer, CancellationToken cancel)
     {
-        Directory.CreateDirectory(Path.GetDirectoryName(to)!);
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
-        using var input = new FileStream(from, FileMode.Open, FileAccess.Read, FileShare.Read, 0, FileOptions.SequentialScan);
-        using var output = new FileStream(to, FileMode.CreateNew, FileAccess.Write, FileShare.None, 0);
+        var content = new XxHash128();
+        using StorageFile input = from.Open();
+        using FileStream output = to.CreateNew();
         long copied = 0;
-        for (int read; (read = input.Read(buffer)) > 0; copied += read)
+        for (int read; (read = RandomAccess.Read(input.Handle, buffer.AsSpan(0, BufferBytes), copied)) > 0; copied += read)
         {
+            cancel.ThrowIfCancellationRequested();
             hash.AppendData(buffer, 0, read);
+            content.Append(buffer.AsSpan(0, read));
             output.Write(buffer, 0, read);
         }
 
-        if (copied != file.Bytes)
+        if (copied != file.Bytes || file.Content.IsDefaultOrEmpty || !content.GetCurrentHash().AsSpan().SequenceEqual(file.Content.AsSpan()))
         {
-            throw new CrateRefusedException($"{file.From} has changed since the check: {copied} bytes instead of {file.Bytes}. Check again, then seal.");
+            throw new CrateRefusedException($"{file.From} is not what was checked: {(copied != file.Bytes ? $"it has {copied} bytes instead of {file.Bytes}" : "its content has changed")}. Check again, then seal.");
         }
 
         output.Flush(flushToDisk: true);
         return Convert.ToHexStringLower(hash.GetHashAndReset());
     }
 
-    private static string WriteText(string path, string text)
+    private static string WriteText(StoragePath path, string text)
     {
         byte[] bytes = Encoding.UTF8.GetBytes(text);
-        using var output = new FileStream(path, FileMode.CreateNew, FileAccess.Write);
+        using FileStream output = path.CreateNew();
         output.Write(bytes);
         output.Flush(flushToDisk: true);
         return Convert.ToHexStringLower(SHA256.HashData(bytes));
+    }
+
+    private static void FlushFolders(StoragePath folder)
+    {
+        foreach ((string name, FileStamp stamp) in folder.Entries())
+        {
+            if (stamp.Kind == FileKind.Folder)
+            {
+                FlushFolders(folder.Below(name));
+            }
+        }
+
+        folder.FlushFolder();
     }
 
     private static string Machine => string.Concat(Environment.MachineName.Where(c => char.IsAsciiLetterOrDigit(c) || c == '-'));
@@ -164,17 +235,25 @@ public static class CrateBuilder
     /// Removes what killed builds left: hidden folders of ours whose process on this machine is gone. Those of other machines on a
     /// shared store are left alone for a day.
     /// </summary>
-    private static void SweepAbandoned(string destination)
+    private static void SweepAbandoned(StoragePath destination)
     {
-        foreach (string left in Directory.EnumerateDirectories(destination, $".*_crate_v*{Partial}"))
+        foreach ((string name, FileStamp stamp) in destination.Entries())
         {
-            string[] pieces = Path.GetFileName(left).Split('.');
-            bool isOurs = pieces.Length > 5 && pieces[^4] == Machine && int.TryParse(pieces[^3], NumberStyles.None, CultureInfo.InvariantCulture, out _);
-            bool isGone = isOurs ? !Directory.Exists($"/proc/{pieces[^3]}") : DateTime.UtcNow - Directory.GetLastWriteTimeUtc(left) > TimeSpan.FromDays(1);
-            if (isGone)
+            string[] pieces = name.Split('.');
+            if (stamp.Kind != FileKind.Folder || !name.StartsWith('.') || !name.EndsWith(Partial, StringComparison.Ordinal) || !name.Contains("_crate_v", StringComparison.Ordinal) || pieces.Length < 6)
             {
-                Directory.Delete(left, recursive: true);
+                continue;
+            }
+
+            bool isOurs = pieces[^4] == Machine && int.TryParse(pieces[^3], NumberStyles.None, CultureInfo.InvariantCulture, out _);
+            if (isOurs ? !IsRunning(pieces[^3], stamp) : DateTime.UtcNow - stamp.Modified > TimeSpan.FromDays(1))
+            {
+                destination.Below(name).DeleteFolder();
             }
         }
     }
+
+    /// <summary>Whether the process that made a folder still runs; a process that began after the folder was last changed only has its number.</summary>
+    private static bool IsRunning(string process, FileStamp folder) =>
+        Directory.Exists($"/proc/{process}") && Directory.GetLastWriteTimeUtc($"/proc/{process}") <= folder.Modified.AddSeconds(1);
 }

@@ -9,7 +9,7 @@ namespace DuneCrate.Core.Crates;
 public static class CrateDescription
 {
     /// <summary>The manifest of a crate.</summary>
-    public static CrateManifest Manifest(CrateContents contents, string name, int version, DateTime time, IEnumerable<Finding> findings)
+    public static CrateManifest Manifest(CrateContents contents, string name, int version, DateTime time, IEnumerable<Finding> findings, Guid id, string digest)
     {
         ShotPlan shot = contents.Plan.Shot;
         ImmutableArray<CratePass> passes = [.. Stacked(contents.Sequences.SelectMany(s => s.Output.Passes.Select(p => Pass(s, p))), contents.Plan)];
@@ -19,6 +19,8 @@ public static class CrateDescription
             Name = name,
             Version = version,
             Sealed = time,
+            Id = id.ToString("N"),
+            Contents = digest,
             Show = new ShowPlan { Code = contents.Plan.Show.Code, Name = contents.Plan.Show.Name, ColourSpace = contents.Plan.Show.ColourSpace },
             Shot = shot.Code,
             Frames = shot.Frames,

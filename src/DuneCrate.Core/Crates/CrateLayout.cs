@@ -6,6 +6,7 @@ using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
 
@@ -14,7 +15,8 @@ namespace DuneCrate.Core.Crates;
 /// <param name="To">Path in the crate.</param>
 /// <param name="Bytes">Size.</param>
 /// <param name="Frame">Its frame.</param>
-public sealed record CrateFile(string From, string To, long Bytes, int Frame);
+/// <param name="Content">XXH3 (128 bit) of what was checked; empty when pixels were not read.</param>
+public sealed record CrateFile(string From, string To, long Bytes, int Frame, ImmutableArray<byte> Content);
 
 /// <summary>One sequence or still of a crate.</summary>
 /// <param name="Output">The planned output it comes from.</param>
@@ -63,10 +65,11 @@ public static class CrateLayouts
 
 /// <summary>What a crate will hold: worked out from plan and intake alone, before anything is copied.</summary>
 /// <param name="Plan">The plan.</param>
+/// <param name="Folder">The folder that the files come from.</param>
 /// <param name="Layout">Name of the layout.</param>
 /// <param name="Sequences">What goes in.</param>
 /// <param name="LeftOut">What stays out.</param>
-public sealed record CrateContents(Plan Plan, string Layout, ImmutableArray<CrateSequence> Sequences, ImmutableArray<LeftOut> LeftOut)
+public sealed record CrateContents(Plan Plan, StoragePath Folder, string Layout, ImmutableArray<CrateSequence> Sequences, ImmutableArray<LeftOut> LeftOut)
 {
     /// <summary>Bytes of all files that go in.</summary>
     public long Bytes => Sequences.Sum(s => s.Bytes);
@@ -99,7 +102,7 @@ public sealed record CrateContents(Plan Plan, string Layout, ImmutableArray<Crat
                 bool planned = output.Frames.Contains(best.Frame) || output.Name.Padding == 0;
                 if (planned)
                 {
-                    files.Add(new CrateFile(best.Facts.Path, name.At(best.Frame), best.Facts.Bytes, best.Frame));
+                    files.Add(new CrateFile(best.Facts.Path, name.At(best.Frame), best.Facts.Bytes, best.Frame, best.Facts.Content));
                 }
 
                 left.AddRange(claims.Where(f => !planned || f != best).Select(f => new LeftOut(f.Facts.Path, f.Facts.Bytes, planned ? "another file claims its frame" : "outside the planned frames")));
@@ -115,7 +118,7 @@ public sealed record CrateContents(Plan Plan, string Layout, ImmutableArray<Crat
             StrayKind.Format => $"another format than {s.Nearest!.Key}",
             _ => $"misnamed; rename it to {s.Nearest!.Name.At(f.Frame)}",
         }))));
-        return new CrateContents(plan, layout, sequences.ToImmutable(), left.ToImmutable());
+        return new CrateContents(plan, intake.Folder, layout, sequences.ToImmutable(), left.ToImmutable());
     }
 
     private static string Extension(PlannedOutput output)

@@ -14,6 +14,12 @@ public sealed record CrateManifest
     /// <summary>The document's schema name.</summary>
     public const string SchemaName = "dune-crate.crate/1";
 
+    /// <summary>Name of its file.</summary>
+    public const string FileName = "crate.json";
+
+    /// <summary>Bytes that it may have.</summary>
+    public const long MostBytes = 64L << 20;
+
     /// <summary>Always <see cref="SchemaName"/>.</summary>
     public required string Schema { get; init; }
 
@@ -25,6 +31,14 @@ public sealed record CrateManifest
 
     /// <summary>When it was sealed, UTC.</summary>
     public required DateTime Sealed { get; init; }
+
+    /// <summary>A word of its own, so that whoever asked for the crate knows it again.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Id { get; init; }
+
+    /// <summary>SHA-256 of the lines of SHA256SUMS that are not about crate.json and slip.html: ties the list of checksums to this document. Null in crates of earlier versions.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Contents { get; init; }
 
     /// <summary>The show.</summary>
     public required ShowPlan Show { get; init; }

@@ -1,6 +1,8 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using System.Globalization;
 using System.Security.Cryptography;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
 
@@ -15,94 +17,177 @@ public sealed record CrateProof(CrateManifest Manifest, int Files, long Bytes, I
     public bool IsWhole => Problems.IsEmpty;
 }
 
-/// <summary>Reads crates back against their manifest and checksums.</summary>
+/// <summary>Reads crates back against their manifest and checksums. Whatever a crate holds, the answer is what is whole and what is not; no link in it is followed.</summary>
 public static class CrateVerifier
 {
-    /// <summary>Name of the list of checksums.</summary>
-    public const string SumsFile = "SHA256SUMS";
-
     /// <summary>Reads a crate back.</summary>
-    /// <exception cref="FormatException">The folder is no crate: it has no valid crate.json or no readable list of checksums.</exception>
-    public static CrateProof Verify(string crate, CancellationToken cancel = default) => Verify(crate, Path.GetFileName(Path.TrimEndingDirectorySeparator(Path.GetFullPath(crate))), null, cancel);
+    /// <param name="crate">Its folder.</param>
+    /// <param name="sumsDigest">SHA-256 of its list of checksums as it was noted when it was sealed; null when nobody noted it.</param>
+    /// <param name="cancel">Stops.</param>
+    /// <exception cref="FormatException">The folder is no crate: it has no valid crate.json.</exception>
+    /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
+    public static CrateProof Verify(StoragePath crate, string? sumsDigest, CancellationToken cancel) =>
+        Verify(crate, Path.GetFileName(crate.FullPath), sumsDigest, null, cancel);
 
-    internal static CrateProof Verify(string crate, string name, Action<int, int>? progress, CancellationToken cancel)
+    internal static CrateProof Verify(StoragePath crate, string name, string? sumsDigest, Action<int, int>? progress, CancellationToken cancel)
     {
         CrateManifest manifest = Manifest(crate);
-        Dictionary<string, string> sums = Sums(Path.Combine(crate, SumsFile));
-        var problems = new List<string>();
+        var problems = new ConcurrentBag<string>();
         if (manifest.Name != name)
         {
             problems.Add($"the folder is called {name}, the crate {manifest.Name}");
         }
 
-        var present = Directory.EnumerateFiles(crate, "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.None })
-            .Select(f => Path.GetRelativePath(crate, f).Replace('\\', '/')).Where(f => f != SumsFile).ToHashSet(StringComparer.Ordinal);
-        problems.AddRange(present.Where(f => !sums.ContainsKey(f)).Order(StringComparer.Ordinal).Select(f => $"{f} was added"));
-        foreach (string needed in (string[])["crate.json", "slip.html"])
+        ChecksumList sums = Sums(crate, manifest, sumsDigest, problems);
+        Dictionary<string, FileStamp> present = Present(crate, problems);
+        foreach ((string path, FileStamp stamp) in present.Where(p => !sums.Sums.ContainsKey(p.Key) && p.Key != ChecksumList.FileName))
         {
-            if (!sums.ContainsKey(needed))
+            problems.Add(stamp.Kind == FileKind.Regular ? $"{path} was added" : $"{path} was added and is {Word(stamp.Kind)}");
+        }
+
+        long bytes = 0;
+        int done = 0;
+        Parallel.ForEach(sums.Sums, new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel }, entry =>
+        {
+            if (Problem(crate, entry.Key, entry.Value, present, ref bytes, cancel) is { } problem)
+            {
+                problems.Add(problem);
+            }
+
+            progress?.Invoke(Interlocked.Increment(ref done), sums.Sums.Count);
+        });
+        foreach (CratePass pass in manifest.Passes)
+        {
+            FrameName files = NameIn(pass.Files);
+            if (pass.Frames.Select(files.At).FirstOrDefault(f => !sums.Sums.ContainsKey(f)) is { } missing)
+            {
+                problems.Add($"{missing} is in the manifest and has no checksum");
+            }
+        }
+
+        return new CrateProof(manifest, sums.Sums.Count, bytes, [.. problems.Distinct().Order(StringComparer.Ordinal)]);
+    }
+
+    /// <summary>The manifest of a folder, or null when it is no crate.</summary>
+    public static CrateManifest? ManifestOf(StoragePath crate)
+    {
+        try
+        {
+            return Manifest(crate);
+        }
+        catch (FormatException)
+        {
+            return null;
+        }
+    }
+
+    private static CrateManifest Manifest(StoragePath crate)
+    {
+        try
+        {
+            return CrateManifest.Read(crate.At(CrateManifest.FileName).ReadText(CrateManifest.MostBytes));
+        }
+        catch (FileNotFoundException)
+        {
+            throw new FormatException($"{crate} is no crate: it has no {CrateManifest.FileName}.");
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            throw new FormatException($"{crate} is no crate: its {CrateManifest.FileName} {StorageException.ReasonOf(e)}.");
+        }
+    }
+
+    /// <summary>The list of checksums, held against what the manifest and the application know of it; empty when it cannot be read.</summary>
+    private static ChecksumList Sums(StoragePath crate, CrateManifest manifest, string? sumsDigest, ConcurrentBag<string> problems)
+    {
+        string text;
+        ChecksumList sums;
+        try
+        {
+            text = crate.At(ChecksumList.FileName).ReadText(ChecksumList.MostBytes);
+            sums = ChecksumList.Read(text);
+        }
+        catch (FormatException e)
+        {
+            problems.Add(e.Message.TrimEnd('.'));
+            return new ChecksumList();
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            problems.Add($"{ChecksumList.FileName} {StorageException.ReasonOf(e)}");
+            return new ChecksumList();
+        }
+
+        foreach (string needed in (string[])[CrateManifest.FileName, PackingSlip.FileName])
+        {
+            if (!sums.Sums.ContainsKey(needed))
             {
                 problems.Add($"{needed} has no checksum");
             }
         }
 
-        long bytes = 0;
-        int done = 0;
-        object gate = new();
-        Parallel.ForEach(sums, new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel }, entry =>
+        if (manifest.Contents is { } contents && contents != sums.Digest())
         {
-            string? problem = !present.Contains(entry.Key) ? $"{entry.Key} is missing" : null;
-            long length = 0;
-            if (problem is null)
-            {
-                using FileStream stream = File.OpenRead(Path.Combine(crate, entry.Key));
-                length = stream.Length;
-                problem = Convert.ToHexStringLower(SHA256.HashData(stream)) == entry.Value ? null : $"{entry.Key} was changed";
-            }
-
-            lock (gate)
-            {
-                bytes += length;
-                progress?.Invoke(++done, sums.Count);
-                if (problem is not null)
-                {
-                    problems.Add(problem);
-                }
-            }
-        });
-        foreach (CratePass pass in manifest.Passes)
-        {
-            var name2 = NameIn(pass.Files);
-            problems.AddRange(pass.Frames.Select(f => name2.At(f)).Where(f => !sums.ContainsKey(f)).Take(1).Select(f => $"{f} is in the manifest and has no checksum"));
+            problems.Add($"{ChecksumList.FileName} was changed: it is not the list that {CrateManifest.FileName} speaks of");
         }
 
-        return new CrateProof(manifest, sums.Count, bytes, [.. problems.Distinct().Order(StringComparer.Ordinal)]);
-    }
-
-    private static Naming.FrameName NameIn(string files)
-    {
-        int first = files.IndexOf('#'), count = files.Count(c => c == '#');
-        return first < 0 ? new Naming.FrameName(files, "", 0) : new Naming.FrameName(files[..first], files[(first + count)..], count);
-    }
-
-    private static CrateManifest Manifest(string crate)
-    {
-        string path = Path.Combine(crate, "crate.json");
-        return File.Exists(path) ? CrateManifest.Read(File.ReadAllText(path)) : throw new FormatException($"{crate} is no crate: it has no crate.json.");
-    }
-
-    private static Dictionary<string, string> Sums(string path)
-    {
-        var sums = new Dictionary<string, string>(StringComparer.Ordinal);
-        foreach (string line in File.Exists(path) ? File.ReadLines(path) : throw new FormatException($"There is no {SumsFile} beside crate.json."))
+        if (sumsDigest is not null && sumsDigest != ChecksumList.Digest(text))
         {
-            string file = line.Length > 66 ? line[66..] : "";
-            if (file.Length == 0 || line[64] != ' ' || file.StartsWith('/') || file.Split('/').Contains("..") || !sums.TryAdd(file, line[..64].ToLower(CultureInfo.InvariantCulture)))
-            {
-                throw new FormatException($"{SumsFile} has a line that is no checksum of a file in the crate: '{line[..Math.Min(line.Length, 80)]}'.");
-            }
+            problems.Add($"{ChecksumList.FileName} is not the list that was noted when the crate was sealed");
         }
 
         return sums;
+    }
+
+    private static Dictionary<string, FileStamp> Present(StoragePath crate, ConcurrentBag<string> problems)
+    {
+        var present = new Dictionary<string, FileStamp>(StringComparer.Ordinal);
+        try
+        {
+            foreach ((string path, FileStamp stamp) in crate.Everything())
+            {
+                present[path] = stamp;
+            }
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            problems.Add($"a folder of the crate {StorageException.ReasonOf(e)}");
+        }
+
+        return present;
+    }
+
+    private static string? Problem(StoragePath crate, string path, string sum, Dictionary<string, FileStamp> present, ref long bytes, CancellationToken cancel)
+    {
+        if (!present.TryGetValue(path, out FileStamp stamp))
+        {
+            return $"{path} is missing";
+        }
+
+        if (stamp.Kind != FileKind.Regular)
+        {
+            return $"{path} is {Word(stamp.Kind)}, and a crate has none";
+        }
+
+        try
+        {
+            using StorageFile file = crate.At(path).OpenItself();
+            using FileStream stream = file.ToStream();
+            Interlocked.Add(ref bytes, file.Length);
+            cancel.ThrowIfCancellationRequested();
+            return Convert.ToHexStringLower(SHA256.HashData(stream)) == sum ? null : $"{path} was changed";
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return $"{path} {StorageException.ReasonOf(e)}";
+        }
+    }
+
+    private static string Word(FileKind kind) => kind == FileKind.Link ? "a link" : "no regular file";
+
+    private static FrameName NameIn(string files)
+    {
+        int first = files.IndexOf('#'), count = files.Count(c => c == '#');
+        return first < 0 ? new FrameName(files, "", 0) : new FrameName(files[..first], files[(first + count)..], count);
     }
 }

@@ -45,7 +45,7 @@ public readonly record struct FrameRate
         {
             rate = new FrameRate(n, d);
         }
-        else if (parts.Length == 1 && decimal.TryParse(parts[0], NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out decimal value) && value is > 0 and < 10000)
+        else if (parts.Length == 1 && decimal.TryParse(parts[0], NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out decimal value) && value is >= 0.001m and < 10000)
         {
             decimal whole = Math.Ceiling(value);
             bool ntsc = value != whole && Math.Abs(value - whole * 1000 / 1001) < 0.005m;

@@ -7,7 +7,7 @@ namespace DuneCrate.Core.Frames;
 /// <param name="First">The lowest frame.</param>
 /// <param name="Last">The highest frame; always reachable from <paramref name="First"/> in whole steps.</param>
 /// <param name="Step">Frames from one to the next, at least 1.</param>
-public readonly record struct FrameRun(int First, int Last, int Step)
+public readonly record struct FrameRun(int First, int Last, long Step)
 {
     /// <summary>How many frames the run holds.</summary>
     public long Count => ((long)Last - First) / Step + 1;
@@ -16,7 +16,7 @@ public readonly record struct FrameRun(int First, int Last, int Step)
     public bool Contains(int frame) => frame >= First && frame <= Last && ((long)frame - First) % Step == 0;
 
     /// <summary>The part of the run inside <paramref name="low"/>..<paramref name="high"/> (inclusive), or nothing.</summary>
-    internal FrameRun? Within(int low, int high)
+    internal FrameRun? Within(long low, long high)
     {
         long first = First, last = Last;
         if (low > first)
@@ -32,33 +32,43 @@ public readonly record struct FrameRun(int First, int Last, int Step)
         return first > last ? null : Of(first, last, Step);
     }
 
-    /// <summary>The frames that two runs share: again a run, whose step is the least common multiple (Chinese remainder theorem).</summary>
+    /// <summary>
+    /// The frames that two runs share: again a run, whose step is the least common multiple. Its frames solve x ≡ First (mod Step), x ≡ other.First (mod other.Step), by the Chinese
+    /// remainder theorem with the extended Euclidean algorithm (Knuth, <em>The Art of Computer Programming</em>, volume 2, 4.3.2 and 4.5.2).
+    /// </summary>
     internal FrameRun? Shared(FrameRun other)
     {
-        long gcd = Gcd(Step, other.Step);
-        if ((other.First - (long)First) % gcd != 0)
+        (long gcd, long inverse) = Euclid(Step, other.Step);
+        long apart = (long)other.First - First;
+        if (apart % gcd != 0)
         {
             return null;
         }
 
-        long lcm = Step / gcd * other.Step;
-        long frame = First;
-        while (((frame - other.First) % other.Step) != 0)
-        {
-            frame += Step;
-        }
-
-        long low = Math.Max(First, other.First), high = Math.Min(Last, other.Last);
-        if (frame < low)
-        {
-            frame += (low - frame + lcm - 1) / lcm * lcm;
-        }
-
+        // Steps are below 2^31, so that no product here reaches 2^63.
+        long modulus = other.Step / gcd, lcm = Step * modulus;
+        long times = Modulo(apart / gcd % modulus * Modulo(inverse, modulus), modulus);
+        long frame = First + times * Step, low = Math.Max(First, other.First), high = Math.Min(Last, other.Last);
+        frame += frame < low ? (low - frame + lcm - 1) / lcm * lcm : -((frame - low) / lcm * lcm);
         return frame > high ? null : Of(frame, frame + (high - frame) / lcm * lcm, lcm);
     }
 
-    private static FrameRun Of(long first, long last, long step) =>
-        new((int)first, (int)last, first == last ? 1 : (int)step);
+    /// <summary>Greatest common divisor of two steps, and the x of a·x + b·y = gcd.</summary>
+    private static (long Gcd, long X) Euclid(long a, long b)
+    {
+        (long x, long next) = (1, 0);
+        while (b != 0)
+        {
+            long quotient = a / b;
+            (a, b) = (b, a - quotient * b);
+            (x, next) = (next, x - quotient * next);
+        }
 
-    private static long Gcd(long a, long b) => b == 0 ? a : Gcd(b, a % b);
+        return (a, x);
+    }
+
+    private static long Modulo(long value, long modulus) => (value % modulus + modulus) % modulus;
+
+    private static FrameRun Of(long first, long last, long step) =>
+        new((int)first, (int)last, first == last ? 1 : step);
 }

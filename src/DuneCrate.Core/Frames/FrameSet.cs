@@ -15,6 +15,7 @@ namespace DuneCrate.Core.Frames;
 /// <remarks>
 /// Two sets are equal when they hold the same frames; there is one canonical list of runs for every set. A stepped run is
 /// written only from three frames on. The default and empty value is <see cref="Empty"/>, written as an empty text.
+/// Operations work on runs and cost what the runs cost, but where steps interleave: then frames are told one by one, at most <see cref="MostToldApart"/> of them.
 /// Safe to share between threads.
 /// </remarks>
 [JsonConverter(typeof(FrameSetJsonConverter))]
@@ -23,7 +24,8 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     /// <summary>The set without frames.</summary>
     public static readonly FrameSet Empty = new([]);
 
-    private const int MostMarked = 1 << 24;
+    /// <summary>Frames of interleaved steps that are told one by one at most; sets beyond it are refused.</summary>
+    public const int MostToldApart = 1 << 22;
 
     private FrameSet(ImmutableArray<FrameRun> runs)
     {
@@ -63,12 +65,13 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
 
     /// <summary>Every <paramref name="step"/>-th frame from <paramref name="first"/> up to at most <paramref name="last"/>.</summary>
     /// <exception cref="ArgumentOutOfRangeException">The range is reversed or the step is below 1.</exception>
-    public static FrameSet Range(int first, int last, int step = 1)
+    public static FrameSet Range(int first, int last, long step = 1)
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(last, first);
         ArgumentOutOfRangeException.ThrowIfLessThan(step, 1);
         var builder = new RunBuilder();
-        builder.Add(new FrameRun(first, (int)(first + ((long)last - first) / step * step), step));
+        int end = (int)(first + ((long)last - first) / step * step);
+        builder.Add(new FrameRun(first, end, end == first ? 1 : step));
         return builder.ToSet();
     }
 
@@ -109,9 +112,17 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
             runs.Add(run);
         }
 
-        problem = null;
-        set = FromRuns(runs);
-        return true;
+        try
+        {
+            set = FromRuns(runs);
+            problem = null;
+            return true;
+        }
+        catch (OverflowException e)
+        {
+            problem = e.Message;
+            return false;
+        }
     }
 
     private static bool TryParseRun(string piece, out FrameRun run, [NotNullWhen(false)] out string? problem)
@@ -199,6 +210,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     }
 
     /// <summary>The frames of either set.</summary>
+    /// <exception cref="OverflowException">Their steps interleave in too many frames.</exception>
     public FrameSet Union(FrameSet other) => IsEmpty ? other : other.IsEmpty ? this : FromRuns([.. Runs, .. other.Runs]);
 
     /// <summary>The frames of both sets.</summary>
@@ -227,6 +239,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     }
 
     /// <summary>The frames of any of the sets: for many sets at once, quicker than one after the other.</summary>
+    /// <exception cref="OverflowException">Their steps interleave in too many frames.</exception>
     public static FrameSet UnionOf(IEnumerable<FrameSet> sets)
     {
         FrameSet[] some = [.. sets.Where(s => !s.IsEmpty)];
@@ -234,6 +247,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     }
 
     /// <summary>The frames of this set that the other one lacks.</summary>
+    /// <exception cref="OverflowException">What is left interleaves in too many frames.</exception>
     public FrameSet Except(FrameSet other)
     {
         if (IsEmpty || other.IsEmpty)
@@ -242,117 +256,209 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
         }
 
         var left = new List<FrameRun>();
+        int first = 0;
         foreach (FrameRun run in Runs)
         {
-            List<FrameRun> rest = [run];
-            foreach (FrameRun taken in other.Runs)
+            // Runs of a set neither overlap nor interleave: each one taken leaves pieces before it that are done, and at most one behind it.
+            FrameRun? rest = run;
+            while (first < other.Runs.Length && other.Runs[first].Last < run.First)
             {
-                if (taken.Last < run.First || taken.First > run.Last)
-                {
-                    continue;
-                }
-
-                rest = [.. rest.SelectMany(piece => Subtract(piece, taken))];
+                first++;
             }
 
-            left.AddRange(rest);
+            for (int i = first; rest is { } open && i < other.Runs.Length && other.Runs[i].First <= run.Last; i++)
+            {
+                rest = Subtract(open, other.Runs[i], left);
+            }
+
+            if (rest is { } whole)
+            {
+                left.Add(whole);
+            }
         }
 
         return FromRuns(left);
     }
 
-    private static IEnumerable<FrameRun> Subtract(FrameRun run, FrameRun taken)
+    /// <summary>Takes a run out of another: adds what is left before its end, and returns what is left behind it.</summary>
+    private static FrameRun? Subtract(FrameRun run, FrameRun taken, List<FrameRun> left)
     {
         if (run.Shared(taken) is not { } gone)
         {
-            yield return run;
-            yield break;
+            return run;
         }
 
-        if (run.First < gone.First && run.Within(run.First, gone.First - 1) is { } before)
+        if (run.First < gone.First && run.Within(run.First, gone.First - 1L) is { } before)
         {
-            yield return before;
+            left.Add(before);
         }
 
-        int stride = gone.Count == 1 ? run.Step : gone.Step;
-        for (int phase = run.Step; phase < stride; phase += run.Step)
+        long stride = gone.Count == 1 ? run.Step : gone.Step;
+        if (gone.Count <= stride / run.Step)
         {
-            long last = (long)gone.Last - stride + phase;
-            yield return new FrameRun(gone.First + phase, (int)last, last == gone.First + phase ? 1 : stride);
+            // Few and far apart: the stretches between them.
+            for (long at = gone.First; at < gone.Last; at += stride)
+            {
+                if (run.Within(at + 1, at + stride - 1) is { } between)
+                {
+                    left.Add(between);
+                }
+            }
+        }
+        else
+        {
+            // Many and near: what keeps the same distance behind each of them.
+            for (long phase = run.Step; phase < stride; phase += run.Step)
+            {
+                long end = gone.Last - stride + phase;
+                left.Add(new FrameRun((int)(gone.First + phase), (int)end, end == gone.First + phase ? 1 : stride));
+            }
         }
 
-        if (run.Last > gone.Last && run.Within(gone.Last + 1, run.Last) is { } after)
-        {
-            yield return after;
-        }
+        return run.Last > gone.Last ? run.Within(gone.Last + 1L, run.Last) : null;
     }
 
+    /// <summary>The canonical set of any runs. Unbroken runs are joined as runs; frames of steps are told one by one only where steps interleave with each other.</summary>
     private static FrameSet FromRuns(List<FrameRun> runs)
     {
-        runs.Sort((a, b) => a.First != b.First ? a.First.CompareTo(b.First) : a.Last.CompareTo(b.Last));
-        var builder = new RunBuilder();
-        for (int i = 0; i < runs.Count;)
+        List<FrameRun> solid = Joined(runs.Where(r => r.Step == 1)), stepped = [];
+        long told = 0;
+        foreach (FrameRun run in runs.Where(r => r.Step > 1))
         {
-            // A cluster is a stretch of runs that overlap or interleave; apart from it, runs are fed as they are.
-            int end = runs[i].Last, j = i + 1;
-            bool solid = runs[i].Step == 1;
-            while (j < runs.Count && runs[j].First <= end)
+            Cut(run, solid, stepped, ref told);
+        }
+
+        var builder = new RunBuilder();
+        stepped.Sort((a, b) => a.First != b.First ? a.First.CompareTo(b.First) : a.Last.CompareTo(b.Last));
+        int s = 0;
+        for (int i = 0; i < stepped.Count;)
+        {
+            int end = stepped[i].Last, j = i + 1;
+            while (j < stepped.Count && stepped[j].First <= end)
             {
-                solid &= runs[j].Step == 1;
-                end = Math.Max(end, runs[j].Last);
+                end = Math.Max(end, stepped[j].Last);
                 j++;
+            }
+
+            // Stepped runs are cut where unbroken ones begin: those before a cluster are fed before it, none lies inside.
+            for (; s < solid.Count && solid[s].First < stepped[i].First; s++)
+            {
+                builder.Add(solid[s]);
             }
 
             if (j == i + 1)
             {
-                builder.Add(runs[i]);
-            }
-            else if (solid)
-            {
-                builder.Add(new FrameRun(runs[i].First, end, 1));
+                builder.Add(stepped[i]);
             }
             else
             {
-                Interleave(runs, i, j, end, builder);
+                Interleave(stepped, i, j, builder, ref told);
             }
 
             i = j;
         }
 
+        for (; s < solid.Count; s++)
+        {
+            builder.Add(solid[s]);
+        }
+
         return builder.ToSet();
     }
 
-    /// <summary>Feeds a cluster frame by frame: marked in a row of bits while that is small, else sorted.</summary>
-    private static void Interleave(List<FrameRun> runs, int from, int to, int last, RunBuilder builder)
+    /// <summary>Unbroken runs, ascending, with those joined that touch or overlap.</summary>
+    private static List<FrameRun> Joined(IEnumerable<FrameRun> runs)
     {
-        int first = runs[from].First;
-        if ((long)last - first >= MostMarked)
+        var joined = new List<FrameRun>();
+        foreach (FrameRun run in runs.OrderBy(r => r.First))
         {
-            foreach (int frame in runs[from..to].SelectMany(Expand).Distinct().Order())
+            if (joined.Count > 0 && run.First <= joined[^1].Last + 1L)
             {
-                builder.Add(new FrameRun(frame, frame, 1));
+                joined[^1] = new FrameRun(joined[^1].First, Math.Max(joined[^1].Last, run.Last), 1);
             }
-
-            return;
+            else
+            {
+                joined.Add(run);
+            }
         }
 
-        var marked = new BitArray(last - first + 1);
+        return joined;
+    }
+
+    /// <summary>The pieces of a stepped run that lie between unbroken ones.</summary>
+    private static void Cut(FrameRun run, List<FrameRun> solid, List<FrameRun> pieces, ref long told)
+    {
+        FrameRun? rest = run;
+        int i = FirstEndingFrom(solid, run.First);
+        for (; rest is { } open && i < solid.Count && solid[i].First <= open.Last; i++)
+        {
+            if (++told > MostToldApart)
+            {
+                throw TooMany();
+            }
+
+            if (open.First < solid[i].First && open.Within(open.First, solid[i].First - 1L) is { } before)
+            {
+                pieces.Add(before);
+            }
+
+            rest = open.Last > solid[i].Last ? open.Within(solid[i].Last + 1L, open.Last) : null;
+        }
+
+        if (rest is { } whole)
+        {
+            pieces.Add(whole);
+        }
+    }
+
+    /// <summary>The place of the first run that does not end before a frame.</summary>
+    private static int FirstEndingFrom(List<FrameRun> runs, int frame)
+    {
+        int low = 0, high = runs.Count;
+        while (low < high)
+        {
+            int middle = (low + high) / 2;
+            (low, high) = runs[middle].Last < frame ? (middle + 1, high) : (low, middle);
+        }
+
+        return low;
+    }
+
+    /// <summary>Feeds a cluster of interleaved steps frame by frame.</summary>
+    private static void Interleave(List<FrameRun> runs, int from, int to, RunBuilder builder, ref long told)
+    {
+        long count = 0;
         for (int i = from; i < to; i++)
         {
-            for (long frame = runs[i].First; frame <= runs[i].Last; frame += runs[i].Step)
+            count += runs[i].Count;
+        }
+
+        if ((told += count) > MostToldApart)
+        {
+            throw TooMany();
+        }
+
+        int[] frames = new int[count];
+        int next = 0;
+        for (int i = from; i < to; i++)
+        {
+            foreach (int frame in Expand(runs[i]))
             {
-                marked[(int)(frame - first)] = true;
+                frames[next++] = frame;
             }
         }
 
-        for (int i = 0; i < marked.Length; i++)
+        Array.Sort(frames);
+        for (int i = 0; i < frames.Length; i++)
         {
-            if (marked[i])
+            if (i == 0 || frames[i] != frames[i - 1])
             {
-                builder.Add(new FrameRun(first + i, first + i, 1));
+                builder.Add(new FrameRun(frames[i], frames[i], 1));
             }
         }
     }
+
+    private static OverflowException TooMany() => new($"Steps that interleave in more than {MostToldApart:N0} frames are not told apart; look for a digit too many.");
 
     private static IEnumerable<int> Expand(FrameRun run)
     {
@@ -456,7 +562,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
             _count = 0;
         }
 
-        private void Emit(long first, long last, long step) => _done.Add(new FrameRun((int)first, (int)last, (int)step));
+        private void Emit(long first, long last, long step) => _done.Add(new FrameRun((int)first, (int)last, step));
 
         public FrameSet ToSet()
         {

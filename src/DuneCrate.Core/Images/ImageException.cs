@@ -34,4 +34,10 @@ public enum ImageProblem
 
     /// <summary>Empty or a few bytes: probably still being written.</summary>
     Tiny,
+
+    /// <summary>Somebody wrote to it while it was read.</summary>
+    Changing,
+
+    /// <summary>It was not to be had at this moment: not to be opened, no regular file, or not read in time.</summary>
+    NotRead,
 }

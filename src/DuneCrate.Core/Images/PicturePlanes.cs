@@ -1,72 +1,101 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images.Exr;
-using DuneCrate.Core.Images.Rasters;
-using DuneCrate.Core.Passes;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Images;
 
-/// <summary>Channels of a picture of any format that is read, in memory.</summary>
-/// <param name="Planes">By channel: width × height floats, row-major, top line first; 8- and 16-bit samples stand for 0..1. Lost lines are 0.</param>
-/// <param name="Window">The data window.</param>
+/// <summary>Channels of a picture of any format, in memory.</summary>
+/// <param name="Planes">By channel: pixels of <paramref name="Window"/> shrunk by <paramref name="Shrink"/>, row-major, top line first; 8- and 16-bit samples stand for 0..1. Lost lines are 0.</param>
+/// <param name="Window">The part of the data window that was read.</param>
+/// <param name="Shrink">How many pixels across and down one sample stands for: 1 for every pixel. The last of a line or column may stand for fewer.</param>
 /// <param name="IsEncoded">Whether colours are stored along the sRGB curve, as 8- and 16-bit pictures have them (common practice).</param>
 /// <param name="Problem">What is lost, or null.</param>
-public sealed record PicturePlanes(ImmutableDictionary<string, float[]> Planes, PixelBox Window, bool IsEncoded, string? Problem)
+public sealed record PicturePlanes(ImmutableDictionary<string, float[]> Planes, PixelBox Window, int Shrink, bool IsEncoded, string? Problem)
 {
     /// <summary>Bytes that the planes take.</summary>
     public long Bytes => Planes.Values.Sum(p => p.LongLength * sizeof(float));
 
+    /// <summary>Samples across.</summary>
+    public int Width => Across(Window.Width, Shrink);
+
+    /// <summary>Samples down.</summary>
+    public int Height => Across(Window.Height, Shrink);
+
     /// <summary>Reads the channels that are asked for, as far as the file has them.</summary>
-    /// <param name="path">The file.</param>
-    /// <param name="format">What its name promises: exr, png, tiff, jpeg or tga.</param>
-    /// <param name="channels">Names of channels.</param>
-    /// <exception cref="ImageException">The file cannot be read, or has none of the channels.</exception>
-    public static PicturePlanes Read(string path, string format, IReadOnlyCollection<string> channels) => format == "exr" ? OfExr(path, channels) : OfRaster(path, format, channels);
-
-    private static PicturePlanes OfExr(string path, IReadOnlyCollection<string> channels)
+    /// <param name="lines">The picture, opened for these channels and not read yet.</param>
+    /// <param name="shrink">How many pixels one sample is to stand for, across and down.</param>
+    /// <param name="isMean">Whether a sample is the mean of its pixels, as colour wants it; else the first of them, since means of data and ids are values that are nowhere.</param>
+    /// <param name="box">The part to read, in data window coordinates; the whole window when null.</param>
+    /// <param name="cancel">Stops.</param>
+    /// <exception cref="ImageException">The pixels are of a kind that is not read.</exception>
+    public static PicturePlanes Read(PictureLines lines, int shrink, bool isMean, PixelBox? box, CancellationToken cancel)
     {
-        using ExrFile file = ExrFile.Open(path);
-        ExrPart part = file.Parts.FirstOrDefault(p => p.Channels.Any(c => channels.Contains(c.Name))) ?? throw None(path, channels);
-        ExrImage image = ExrImage.Read(file, part, channels, out string? problem);
-        return new PicturePlanes(image.Planes, part.DataWindow, false, problem);
-    }
-
-    private static PicturePlanes OfRaster(string path, string format, IReadOnlyCollection<string> channels)
-    {
-        RasterHeader header = RasterFile.ReadHeader(path, format, RasterLimits.Default);
-        if (header.Unsupported is { } unsupported)
+        PixelBox window = box is { } part ? lines.Window.Intersect(part) : lines.Window;
+        int width = Across(window.Width, shrink), height = Across(window.Height, shrink), left = window.MinX - lines.Window.MinX;
+        float[][] whole = [.. lines.Channels.Select(_ => new float[lines.Window.Width])];
+        float[][] planes = [.. lines.Channels.Select(_ => new float[checked(width * height)])];
+        for (int y = window.MinY; y <= window.MaxY; y++)
         {
-            throw new ImageException(path, 0, unsupported, ImageProblem.Unsupported);
-        }
-
-        (int Index, string Name)[] wanted = [.. header.Channels.Index().Where(c => channels.Contains(c.Item))];
-        if (wanted.Length == 0)
-        {
-            throw None(path, channels);
-        }
-
-        int line = header.Width * header.Type.Bytes(), width = header.Width;
-        var planes = wanted.ToImmutableDictionary(c => c.Name, _ => new float[checked(width * header.Height)]);
-        string? problem = null;
-        try
-        {
-            RasterFile.ReadBands(path, header, (samples, y, lines) =>
+            int row = (y - window.MinY) / shrink;
+            bool isFirst = (y - window.MinY) % shrink == 0;
+            if (!isFirst && !isMean)
             {
-                for (int i = 0; i < lines; i++)
-                {
-                    foreach ((int index, string name) in wanted)
-                    {
-                        SampleLine.ToFloats(samples.Slice((i * header.Channels.Length + index) * line, line), header.Type, planes[name].AsSpan((y + i) * width, width));
-                    }
-                }
-            });
-        }
-        catch (ImageException e) when (e.Problem == ImageProblem.Truncated)
-        {
-            problem = e.Reason;
+                continue;
+            }
+
+            lines.Read(y, whole, cancel);
+            for (int c = 0; c < planes.Length; c++)
+            {
+                Shorten(whole[c].AsSpan(left, (int)window.Width), planes[c].AsSpan(row * width, width), shrink, isMean);
+            }
         }
 
-        return new PicturePlanes(planes, PixelBox.OfSize(width, header.Height), header.Type is ChannelType.UInt8 or ChannelType.UInt16, problem);
+        if (isMean && shrink > 1)
+        {
+            foreach (float[] plane in planes)
+            {
+                Divide(plane, window, width, shrink);
+            }
+        }
+
+        return new PicturePlanes(lines.Channels.Index().ToImmutableDictionary(c => c.Item, c => planes[c.Index]), window, shrink, lines.IsEncoded, lines.Problem);
     }
 
-    private static ImageException None(string path, IReadOnlyCollection<string> channels) => new(path, 0, $"it has none of {string.Join(", ", channels)}");
+    /// <summary>Bytes that the planes of some channels would take.</summary>
+    public static long BytesOf(PixelBox window, int shrink, int channels) => (long)Across(window.Width, shrink) * Across(window.Height, shrink) * channels * sizeof(float);
+
+    /// <summary>Samples along so many pixels.</summary>
+    public static int Across(long pixels, int shrink) => (int)((pixels + shrink - 1) / shrink);
+
+    private static void Shorten(ReadOnlySpan<float> line, Span<float> to, int shrink, bool isMean)
+    {
+        if (shrink == 1)
+        {
+            line.CopyTo(to);
+            return;
+        }
+
+        for (int x = 0; x < to.Length; x++)
+        {
+            ReadOnlySpan<float> pixels = line.Slice(x * shrink, Math.Min(shrink, line.Length - x * shrink));
+            if (!isMean)
+            {
+                to[x] = pixels[0];
+                continue;
+            }
+
+            foreach (float pixel in pixels)
+            {
+                to[x] += pixel;
+            }
+        }
+    }
+
+    private static void Divide(float[] plane, PixelBox window, int width, int shrink)
+    {
+        for (int i = 0; i < plane.Length; i++)
+        {
+            (int row, int column) = Math.DivRem(i, width);
+            plane[i] /= Math.Min(shrink, window.Width - (long)column * shrink) * Math.Min(shrink, window.Height - (long)row * shrink);
+        }
+    }
 }

@@ -18,6 +18,10 @@ public readonly record struct PixelBox(int MinX, int MinY, int MaxX, int MaxY)
     /// <summary>The box with a border of so many pixels around it.</summary>
     public PixelBox Grown(int border) => new(MinX - border, MinY - border, MaxX + border, MaxY + border);
 
+    /// <summary>The pixels that both boxes hold; empty when there are none.</summary>
+    public PixelBox Intersect(PixelBox other) =>
+        new(Math.Max(MinX, other.MinX), Math.Max(MinY, other.MinY), Math.Min(MaxX, other.MaxX), Math.Min(MaxY, other.MaxY));
+
     /// <summary>Whether it holds every pixel of another box.</summary>
     public bool Covers(PixelBox other) => MinX <= other.MinX && MinY <= other.MinY && MaxX >= other.MaxX && MaxY >= other.MaxY;
 

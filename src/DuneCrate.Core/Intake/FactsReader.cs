@@ -1,8 +1,9 @@
-using System.Collections.Immutable;
+using System.Globalization;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Rasters;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Intake;
 
@@ -15,34 +16,61 @@ public static class FactsReader
     /// <summary>Files shorter than this cannot hold a picture: they are still being written, or were given up.</summary>
     public const int TinyBytes = 64;
 
-    /// <summary>Reads one file.</summary>
+    /// <summary>Reads one file, or has what is remembered of it; what is read is remembered unless it holds for this moment only.</summary>
+    /// <inheritdoc cref="Read(IntakeFile, FactsRequest, ReadLimits, CancellationToken)"/>
     /// <param name="file">The file as the folder lists it.</param>
     /// <param name="request">What to read.</param>
-    /// <param name="limits">Bounds on what the file may claim.</param>
+    /// <param name="cache">Remembers.</param>
+    /// <param name="limits">Bounds on what the file may claim and cost.</param>
     /// <param name="cancel">Stops between chunks.</param>
-    /// <exception cref="OperationCanceledException">The read was stopped.</exception>
-    public static FileFacts Read(IntakeFile file, FactsRequest request, ReadLimits? limits = null, CancellationToken cancel = default)
+    public static FileFacts Read(IntakeFile file, FactsRequest request, IFactsCache cache, ReadLimits limits, CancellationToken cancel)
     {
-        limits ??= ReadLimits.Default;
-        var facts = new FileFacts { Path = file.Path, Format = file.Format, Bytes = file.Bytes, Modified = file.Modified };
-        if (file.Bytes < TinyBytes)
+        FileFacts facts = Read(file, request, limits, cancel);
+        if (!facts.IsTransient)
         {
-            return facts with { Problem = file.Bytes == 0 ? "the file is empty" : $"the file has {file.Bytes} bytes, too few for a picture", Trouble = ImageProblem.Tiny };
+            cache.Keep(file with { Bytes = facts.Bytes, Modified = facts.Modified }, request, facts);
         }
 
+        return facts;
+    }
+
+    /// <summary>Reads one file.</summary>
+    /// <param name="listed">The file as the folder lists it.</param>
+    /// <param name="request">What to read.</param>
+    /// <param name="limits">Bounds on what the file may claim and cost.</param>
+    /// <param name="cancel">Stops between chunks.</param>
+    /// <exception cref="OperationCanceledException">The read was stopped.</exception>
+    public static FileFacts Read(IntakeFile listed, FactsRequest request, ReadLimits limits, CancellationToken cancel)
+    {
+        var facts = new FileFacts { Path = listed.Path, Format = listed.Format, Bytes = listed.Bytes, Modified = listed.Modified };
+        try
+        {
+            using StorageFile file = listed.Place.Open();
+            facts = facts with { Bytes = file.Length, Modified = file.Stamp.Modified };
+            if (file.Length < TinyBytes)
+            {
+                return facts with { Problem = file.Length == 0 ? "the file is empty" : $"the file has {file.Length} bytes, too few for a picture", Trouble = ImageProblem.Tiny };
+            }
+
+            facts = ReadInTime(listed, file, facts, request, limits, cancel);
+            return facts.Content.IsEmpty || !file.HasChanged ? facts
+                : facts with { Content = [], Problem = "somebody wrote to the file while it was read", Trouble = ImageProblem.Changing };
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return facts with { Problem = $"the file {StorageException.ReasonOf(e)}", Trouble = ImageProblem.NotRead };
+        }
+    }
+
+    private static FileFacts ReadInTime(IntakeFile listed, StorageFile file, FileFacts facts, FactsRequest request, ReadLimits limits, CancellationToken cancel)
+    {
         using CancellationTokenSource? timed = request.Depth == FactsDepth.Pixels ? CancellationTokenSource.CreateLinkedTokenSource(cancel) : null;
         timed?.CancelAfter(TimeSpan.FromSeconds(limits.SecondsPerFile));
         CancellationToken stop = timed?.Token ?? cancel;
+        ContentHash? content = request.Depth == FactsDepth.Pixels ? new ContentHash() : null;
         try
         {
-            if (file.Format != "exr")
-            {
-                return RasterFacts.Read(file, facts, request, limits.Rasters, stop);
-            }
-
-            using ExrFile exr = ExrFile.Open(file.FullPath, limits.Exr);
-            facts = facts with { Readable = true, Parts = [.. exr.Parts.Select(HeaderFacts.Of)], MendedChunks = exr.MendedChunks };
-            return ReadExr(exr, facts, request, stop);
+            facts = listed.Format == "exr" ? ReadExr(file, facts, request, limits, content, stop) : RasterFacts.Read(file, facts, request, limits, stop);
         }
         catch (OperationCanceledException e) when (cancel.IsCancellationRequested && e.CancellationToken != cancel)
         {
@@ -51,38 +79,48 @@ public static class FactsReader
         }
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {
-            return facts with { Problem = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"reading was given up after {limits.SecondsPerFile:0.#} s; its pixels are not proved"), Trouble = ImageProblem.Unsupported };
+            string seconds = limits.SecondsPerFile.ToString("0.#", CultureInfo.InvariantCulture);
+            return facts with { Problem = $"reading was given up after {seconds} s; its pixels are not proved", Trouble = ImageProblem.NotRead };
         }
         catch (ImageException e)
         {
-            return Named(file, facts) with { Problem = e.Offset == 0 ? Otherwise(file) ?? e.Message : e.Message, Trouble = e.Problem };
+            facts = Named(file, facts) with { Problem = e.Offset == 0 ? Otherwise(listed, file) ?? e.Message : e.Message, Trouble = e.Problem };
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        catch (InsufficientMemoryException e)
         {
-            return facts with { Problem = $"the file cannot be opened: {e.Message}", Trouble = ImageProblem.Unreadable };
+            return facts with { Problem = $"pixels were not checked: {e.Message}", Trouble = ImageProblem.Unsupported };
         }
+
+        return content is null ? facts : facts with { Content = content.Finish(file.Handle, cancel) };
     }
 
     /// <summary>The facts with the format that the content has.</summary>
-    private static FileFacts Named(IntakeFile file, FileFacts facts) => facts.Readable ? facts : facts with { Format = ContentOf(file) ?? facts.Format };
+    private static FileFacts Named(StorageFile file, FileFacts facts) => facts.Readable ? facts : facts with { Format = RasterFile.FormatOf(file) ?? facts.Format };
 
     /// <summary>That a file is of another format than its name says, or null.</summary>
-    private static string? Otherwise(IntakeFile file) =>
-        ContentOf(file) is { } format && format != file.Format ? $"the file is named {RasterFile.Words(file.Format)} and is {RasterFile.Words(format)}" : null;
+    private static string? Otherwise(IntakeFile listed, StorageFile file) =>
+        RasterFile.FormatOf(file) is { } format && format != listed.Format ? $"the file is named {RasterFile.Words(listed.Format)} and is {RasterFile.Words(format)}" : null;
 
-    private static string? ContentOf(IntakeFile file)
+    private static FileFacts ReadExr(StorageFile file, FileFacts facts, FactsRequest request, ReadLimits limits, ContentHash? content, CancellationToken cancel)
     {
+        ExrFile exr = ExrFile.Read(file, limits.Exr, content);
         try
         {
-            return RasterFile.FormatOf(file.FullPath);
+            facts = facts with { Readable = true, Parts = [.. exr.Parts.Select(HeaderFacts.Of)], MendedChunks = exr.MendedChunks };
+            return ReadPixels(exr, facts, request, limits, cancel);
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        catch (ImageException e)
         {
-            return null;
+            // What was read of it stays.
+            return facts with { Problem = e.Message, Trouble = e.Problem };
+        }
+        finally
+        {
+            exr.GiveBuffersBack();
         }
     }
 
-    private static FileFacts ReadExr(ExrFile exr, FileFacts facts, FactsRequest request, CancellationToken cancel)
+    private static FileFacts ReadPixels(ExrFile exr, FileFacts facts, FactsRequest request, ReadLimits limits, CancellationToken cancel)
     {
         var lost = new List<(int First, int Last)>();
         foreach (ExrPart part in exr.Parts)
@@ -108,6 +146,7 @@ public static class FactsReader
                     continue;
                 }
 
+                using IDisposable memory = limits.Memory.Take(exr.ReadingBytes(part), cancel);
                 using PixelScan scan = ExrScan.For(part, found, request);
                 reason = ExrScan.Run(exr, part, scan, lost, cancel) ?? reason;
                 facts = facts with { Parts = facts.Parts.SetItem(part.Index, scan.Finish(found)), Rebuild = scan.Rebuild ?? facts.Rebuild };
@@ -119,7 +158,7 @@ public static class FactsReader
             return facts;
         }
 
-        FrameSet lines = FrameSet.From(lost.SelectMany(l => Enumerable.Range(l.First, l.Last - l.First + 1)));
+        FrameSet lines = FrameSet.UnionOf(lost.Select(l => FrameSet.Range(l.First, l.Last)));
         return facts with { LostLines = lines, Trouble = ImageProblem.Truncated, Problem = $"lines {Describe(lines)} are lost: {reason}" };
     }
 

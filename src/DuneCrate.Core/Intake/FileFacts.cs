@@ -51,6 +51,14 @@ public sealed record FileFacts
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public int MendedChunks { get; init; }
 
+    /// <summary>XXH3 (128 bit) of the whole file as it was read for these facts; empty at header depth, and when the file was written to meanwhile.</summary>
+    [JsonIgnore]
+    public ImmutableArray<byte> Content { get; init; } = [];
+
+    /// <summary>Whether they hold for this moment only, so that they are not remembered.</summary>
+    [JsonIgnore]
+    public bool IsTransient => Trouble is ImageProblem.Tiny or ImageProblem.Changing or ImageProblem.NotRead;
+
     /// <summary>The parts.</summary>
     public ImmutableArray<PartFacts> Parts { get; init; } = [];
 

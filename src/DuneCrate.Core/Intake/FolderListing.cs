@@ -1,39 +1,57 @@
 using System.Collections.Immutable;
+using System.IO.Enumeration;
+using DuneCrate.Core.Storage;
+using Microsoft.Win32.SafeHandles;
 
 namespace DuneCrate.Core.Intake;
 
 /// <summary>Lists the pictures below a folder.</summary>
 public static class FolderListing
 {
-    /// <summary>Every file with a picture's name below <paramref name="folder"/>, ordered by path. Hidden names and links to folders are passed over.</summary>
-    /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
-    public static ImmutableArray<IntakeFile> Of(string folder)
-    {
-        var root = new DirectoryInfo(folder);
-        if (!root.Exists)
-        {
-            throw new DirectoryNotFoundException($"There is no folder {folder}.");
-        }
+    /// <summary>Most files of a folder: more than any shot has.</summary>
+    public const int MostFiles = 5_000_000;
 
-        int start = root.FullName.TrimEnd('/').Length + 1;
+    /// <summary>
+    /// Every file with a picture's name below <paramref name="folder"/>, ordered by path. Hidden names and links to folders are passed over; links to files are followed for size
+    /// and time.
+    /// </summary>
+    /// <param name="folder">The folder.</param>
+    /// <param name="cancel">Stops between files.</param>
+    /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
+    /// <exception cref="StorageException">It lies outside the roots, or holds too many files.</exception>
+    public static ImmutableArray<IntakeFile> Of(StoragePath folder, CancellationToken cancel)
+    {
+        // Listed through the open folder, so that what is listed is what was checked.
+        using SafeFileHandle handle = folder.OpenFolder();
+        string top = Posix.ProcPath(handle);
+        int start = top.Length + 1, count = 0;
         var options = new EnumerationOptions { RecurseSubdirectories = true, IgnoreInaccessible = true, AttributesToSkip = FileAttributes.None };
-        var found = new System.IO.Enumeration.FileSystemEnumerable<IntakeFile>(root.FullName, (ref System.IO.Enumeration.FileSystemEntry entry) =>
+        var found = new FileSystemEnumerable<IntakeFile>(top, (ref FileSystemEntry entry) => Listed(folder, handle, entry.ToFullPath()[start..], ref entry), options)
         {
-            string full = entry.ToFullPath();
-            return new IntakeFile(full, full[start..], entry.Length, entry.LastWriteTimeUtc.UtcDateTime);
-        }, options)
-        {
-            ShouldIncludePredicate = (ref System.IO.Enumeration.FileSystemEntry entry) => !entry.IsDirectory && entry.FileName[0] != '.' && IntakeFile.FormatOf(entry.FileName.ToString()).Length > 0,
-            ShouldRecursePredicate = (ref System.IO.Enumeration.FileSystemEntry entry) => entry.FileName[0] != '.' && (entry.Attributes & FileAttributes.ReparsePoint) == 0,
+            ShouldIncludePredicate = (ref FileSystemEntry entry) =>
+            {
+                cancel.ThrowIfCancellationRequested();
+                return !entry.IsDirectory && entry.FileName[0] != '.' && IntakeFile.FormatOf(entry.FileName.ToString()).Length > 0
+                    && (++count <= MostFiles ? true : throw new StorageException(folder.Display, $"holds more than {MostFiles} pictures; name a folder further down."));
+            },
+            ShouldRecursePredicate = (ref FileSystemEntry entry) => entry.FileName[0] != '.' && !IsLink(ref entry),
         };
         return [.. found.OrderBy(f => f.Path, StringComparer.Ordinal)];
     }
 
-    /// <summary>One file as a listing of its own.</summary>
-    /// <exception cref="FileNotFoundException">There is no such file.</exception>
-    public static IntakeFile OfFile(string path)
+    /// <summary>One file as a listing of its own, or null when no regular file stands there that may be read.</summary>
+    /// <param name="place">The file.</param>
+    /// <param name="path">Its path relative to the folder that is taken in.</param>
+    public static IntakeFile? OfFile(StoragePath place, string path) =>
+        place.Look() is { Kind: FileKind.Regular } stamp ? new IntakeFile(place, path, stamp.Length, stamp.Modified) : null;
+
+    private static bool IsLink(ref FileSystemEntry entry) => (entry.Attributes & FileAttributes.ReparsePoint) != 0;
+
+    private static IntakeFile Listed(StoragePath folder, SafeFileHandle handle, string path, ref FileSystemEntry entry)
     {
-        var info = new FileInfo(path);
-        return info.Exists ? new IntakeFile(info.FullName, info.Name, info.Length, info.LastWriteTimeUtc) : throw new FileNotFoundException($"There is no file {path}.", path);
+        StoragePath place = folder.Below(path);
+        return IsLink(ref entry) && Posix.Ask(handle, path, follow: true) is { } target
+            ? new IntakeFile(place, path, target.Length, target.Modified)
+            : new IntakeFile(place, path, entry.Length, entry.LastWriteTimeUtc.UtcDateTime);
     }
 }

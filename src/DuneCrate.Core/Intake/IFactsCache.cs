@@ -1,3 +1,6 @@
+using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Storage;
+
 namespace DuneCrate.Core.Intake;
 
 /// <summary>
@@ -16,9 +19,22 @@ public interface IFactsCache
     IReadOnlyDictionary<string, FileFacts> FindAll(IReadOnlyCollection<IntakeFile> files, FactsRequest request, Func<IntakeFile, FactsRequest> each) =>
         files.Select(f => (f.FullPath, Facts: Find(f, each(f)))).Where(f => f.Facts is not null).ToDictionary(f => f.FullPath, f => f.Facts!);
 
-    /// <summary>Remembers the facts of a file.</summary>
+    /// <summary>Remembers the facts of a file, which hold for longer than this moment.</summary>
     void Keep(IntakeFile file, FactsRequest request, FileFacts facts);
+
+    /// <summary>A rebuild over several files that was measured before, or null.</summary>
+    RebuildFacts? FindRebuild(RebuildKey key) => null;
+
+    /// <summary>Remembers a rebuild over several files.</summary>
+    void KeepRebuild(RebuildKey key, RebuildFacts facts)
+    {
+    }
 }
+
+/// <summary>Names a rebuild over several files.</summary>
+/// <param name="Lead">The file with the beauty.</param>
+/// <param name="Hash">XXH3 (128 bit) of the recipe and of the content hashes of all files involved.</param>
+public readonly record struct RebuildKey(StoragePath Lead, UInt128 Hash);
 
 /// <summary>Remembers nothing: for one-off runs.</summary>
 public sealed class NoFactsCache : IFactsCache

@@ -1,13 +1,15 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Intake;
 
-/// <summary>One file as the folder lists it, unopened.</summary>
-/// <param name="FullPath">Where it is.</param>
+/// <summary>One file as the folder lists it, unopened. Size and time of a link are those of the file that it leads to.</summary>
+/// <param name="Place">Where it is.</param>
 /// <param name="Path">Path relative to the folder that is taken in, with <c>/</c>.</param>
 /// <param name="Bytes">Size.</param>
 /// <param name="Modified">Time of the last change, UTC.</param>
-public sealed record IntakeFile(string FullPath, string Path, long Bytes, DateTime Modified)
+public sealed record IntakeFile(StoragePath Place, string Path, long Bytes, DateTime Modified)
 {
     private static readonly Dictionary<string, string> Formats = new(StringComparer.OrdinalIgnoreCase)
     {
@@ -20,11 +22,28 @@ public sealed record IntakeFile(string FullPath, string Path, long Bytes, DateTi
         ["tga"] = "tga",
     };
 
+    /// <summary>Its key: the path from the top of the file system.</summary>
+    public string FullPath => Place.FullPath;
+
     /// <summary>XXH3 (128 bit) of the whole file, when files are told apart by content instead of by time; else empty.</summary>
     public ImmutableArray<byte> Content { get; init; } = [];
 
     /// <summary>Format by extension, also in <c>name.exr.0001</c>; empty for files that are no pictures.</summary>
     public string Format { get; } = FormatOf(Path);
+
+    /// <summary>The file with its content hashed, which reads every byte; as it is when it cannot be read.</summary>
+    public IntakeFile Hashed(CancellationToken cancel)
+    {
+        try
+        {
+            using StorageFile file = Place.Open();
+            return this with { Content = new ContentHash().Finish(file.Handle, cancel) };
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return this;
+        }
+    }
 
     /// <summary>The format that a name promises, or an empty text.</summary>
     public static string FormatOf(string path)

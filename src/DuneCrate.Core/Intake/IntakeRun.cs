@@ -1,10 +1,10 @@
 using System.Collections.Immutable;
-using System.IO.Hashing;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Intake;
 
@@ -16,7 +16,7 @@ namespace DuneCrate.Core.Intake;
 /// <param name="Facts">Facts by relative path.</param>
 /// <param name="Rebuilds">Rebuilds of layers whose passes lie in several files, by layer and frame.</param>
 public sealed record Intake(
-    string Folder, FactsDepth Depth, DateTime Taken, ImmutableArray<FileSequence> Sequences,
+    StoragePath Folder, FactsDepth Depth, DateTime Taken, ImmutableArray<FileSequence> Sequences,
     ImmutableDictionary<string, FileFacts> Facts, ImmutableDictionary<(string Layer, int Frame), RebuildFacts> Rebuilds);
 
 /// <summary>How far an intake is.</summary>
@@ -28,7 +28,7 @@ public sealed record Intake(
 public readonly record struct IntakeProgress(int Files, int OfFiles, long Bytes, long OfBytes, string Current);
 
 /// <summary>Takes a folder in: lists it, finds sequences, reads facts on all cores. Stopping loses nothing that the cache was told.</summary>
-public sealed class IntakeRun(IFactsCache cache, ReadLimits? limits = null)
+public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
 {
     /// <summary>A file that changed this recently and looks incomplete is looked at again before it is judged.</summary>
     public static readonly TimeSpan Settling = TimeSpan.FromSeconds(2);
@@ -41,60 +41,42 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits? limits = null)
     /// <summary>Reads a folder.</summary>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="OperationCanceledException">The run was stopped.</exception>
-    public Intake Run(string folder, Plan? plan, FactsDepth depth, IProgress<IntakeProgress>? progress = null, CancellationToken cancel = default)
+    public Intake Run(StoragePath folder, Plan? plan, FactsDepth depth, IProgress<IntakeProgress>? progress, CancellationToken cancel)
     {
-        ImmutableArray<IntakeFile> files = FolderListing.Of(folder);
+        ImmutableArray<IntakeFile> files = FolderListing.Of(folder, cancel);
         string[] paths = [.. files.Select(f => f.Path)];
         var naming = Task.Run(() => SequenceFinder.Find(paths), cancel);
-        Dictionary<string, RebuildRecipe> recipes = plan is null || depth == FactsDepth.Header ? [] : RecipesByPath(plan, naming.GetAwaiter().GetResult());
+        bool sums = plan is not null && depth == FactsDepth.Pixels;
+        Dictionary<string, RebuildRecipe> recipes = sums ? RecipesByPath(plan!, naming.GetAwaiter().GetResult()) : [];
         var request = new FactsRequest(depth) { Catalogue = plan?.Catalogue ?? PassCatalogue.Shipped };
         var facts = new FileFacts[files.Length];
-        long bytes = 0, total = files.Sum(f => f.Bytes);
-        int done = 0;
+        var told = new Progress(progress, files.Length + (sums ? SplitRebuild.Count(plan!, paths.ToHashSet()) : 0), files.Sum(f => f.Bytes));
+        var side = new ParallelOptions { MaxDegreeOfParallelism = _workers, CancellationToken = cancel };
         if (ByContent)
         {
             var hashed = files.ToArray();
-            Parallel.For(0, files.Length, new ParallelOptions { MaxDegreeOfParallelism = _workers, CancellationToken = cancel }, i => hashed[i] = files[i] with { Content = ContentOf(files[i]) });
+            Parallel.For(0, files.Length, side, i => hashed[i] = files[i].Hashed(cancel));
             files = [.. hashed];
         }
 
         IReadOnlyDictionary<string, FileFacts> known = cache.FindAll(files, request, f => request with { Rebuild = recipes.GetValueOrDefault(f.Path) });
-        Parallel.For(0, files.Length, new ParallelOptions { MaxDegreeOfParallelism = _workers, CancellationToken = cancel }, i =>
+        Parallel.For(0, files.Length, side, i =>
         {
-            facts[i] = known.TryGetValue(files[i].FullPath, out FileFacts? same) ? same.Path == files[i].Path ? same : same with { Path = files[i].Path } : Read(files[i], request with { Rebuild = recipes.GetValueOrDefault(files[i].Path) }, cancel);
-            progress?.Report(new IntakeProgress(Interlocked.Increment(ref done), files.Length, Interlocked.Add(ref bytes, files[i].Bytes), total, files[i].Path));
+            facts[i] = known.TryGetValue(files[i].FullPath, out FileFacts? same)
+                ? same.Path == files[i].Path ? same : same with { Path = files[i].Path }
+                : FactsReader.Read(files[i], request with { Rebuild = recipes.GetValueOrDefault(files[i].Path) }, cache, limits, cancel);
+            told.Done(files[i].Path, files[i].Bytes);
         });
         LookAgain(files, facts, request, recipes, cancel);
         var byPath = facts.ToImmutableDictionary(f => f.Path);
-        return new Intake(folder, depth, DateTime.UtcNow, naming.GetAwaiter().GetResult(), byPath, plan is null || depth == FactsDepth.Header
-            ? ImmutableDictionary<(string, int), RebuildFacts>.Empty
-            : new SplitRebuild(folder, plan, byPath).Run(_workers, cancel));
-    }
-
-    private FileFacts Read(IntakeFile file, FactsRequest request, CancellationToken cancel)
-    {
-        FileFacts facts = FactsReader.Read(file, request, limits, cancel);
-        if (facts.Trouble is not (ImageProblem.Tiny or ImageProblem.Unreadable))
+        var rebuilds = ImmutableDictionary<(string, int), RebuildFacts>.Empty;
+        if (sums)
         {
-            cache.Keep(file, request, facts);
+            var split = new SplitRebuild(folder, plan!, byPath, cache, limits);
+            rebuilds = split.Run(split.Jobs(), _workers, path => told.Done(path, 0), cancel);
         }
 
-        return facts;
-    }
-
-    private static ImmutableArray<byte> ContentOf(IntakeFile file)
-    {
-        try
-        {
-            using FileStream stream = File.OpenRead(file.FullPath);
-            var hash = new XxHash128();
-            hash.Append(stream);
-            return [.. hash.GetCurrentHash()];
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            return [];
-        }
+        return new Intake(folder, depth, DateTime.UtcNow, naming.GetAwaiter().GetResult(), byPath, rebuilds);
     }
 
     /// <summary>
@@ -103,7 +85,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits? limits = null)
     /// </summary>
     private void LookAgain(ImmutableArray<IntakeFile> files, FileFacts[] facts, FactsRequest request, Dictionary<string, RebuildRecipe> recipes, CancellationToken cancel)
     {
-        int[] fresh = [.. Enumerable.Range(0, files.Length).Where(i => facts[i].Trouble is ImageProblem.Truncated or ImageProblem.Unreadable && DateTime.UtcNow - files[i].Modified < Settling)];
+        int[] fresh = [.. Enumerable.Range(0, files.Length).Where(i => IsIncomplete(facts[i].Trouble) && DateTime.UtcNow - files[i].Modified < Settling)];
         if (fresh.Length == 0)
         {
             return;
@@ -116,23 +98,36 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits? limits = null)
             cancel.ThrowIfCancellationRequested();
         }
 
-        foreach (int i in fresh.Where(i => File.Exists(files[i].FullPath)))
+        foreach (int i in fresh)
         {
-            IntakeFile now = FolderListing.OfFile(files[i].FullPath) with { Path = files[i].Path };
-            if (now.Bytes != files[i].Bytes || now.Modified != files[i].Modified)
+            if (FolderListing.OfFile(files[i].Place, files[i].Path) is { } now
+                && (now.Bytes != files[i].Bytes || now.Modified != files[i].Modified || facts[i].Trouble == ImageProblem.Changing))
             {
-                facts[i] = Read(now, request with { Rebuild = recipes.GetValueOrDefault(now.Path) }, cancel);
+                facts[i] = FactsReader.Read(now, request with { Rebuild = recipes.GetValueOrDefault(now.Path) }, cache, limits, cancel);
             }
         }
     }
+
+    private static bool IsIncomplete(ImageProblem trouble) =>
+        trouble is ImageProblem.Truncated or ImageProblem.Unreadable or ImageProblem.Changing or ImageProblem.NotRead;
 
     private static Dictionary<string, RebuildRecipe> RecipesByPath(Plan plan, ImmutableArray<FileSequence> sequences)
     {
         var byName = PlannedOutput.Of(plan).Where(o => o.HasBeauty)
             .Select(o => (o.Name, Recipe: RebuildRecipe.Of(o.Layer))).Where(o => o.Recipe is not null)
-            .ToDictionary(o => (o.Name.Prefix, o.Name.Suffix), o => o.Recipe!);
+            .DistinctBy(o => (o.Name.Prefix, o.Name.Suffix)).ToDictionary(o => (o.Name.Prefix, o.Name.Suffix), o => o.Recipe!);
         return sequences.Where(s => byName.ContainsKey((s.Name.Prefix, s.Name.Suffix)))
             .SelectMany(s => s.Files.Select(f => (f.Path, Recipe: byName[(s.Name.Prefix, s.Name.Suffix)])))
             .ToDictionary(f => f.Path, f => f.Recipe);
+    }
+
+    /// <summary>Counts what is done, from any thread.</summary>
+    private sealed class Progress(IProgress<IntakeProgress>? told, int of, long ofBytes)
+    {
+        private int _done;
+        private long _bytes;
+
+        public void Done(string path, long bytes) =>
+            told?.Report(new IntakeProgress(Interlocked.Increment(ref _done), of, Interlocked.Add(ref _bytes, bytes), ofBytes, path));
     }
 }

@@ -3,6 +3,7 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Rasters;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Intake;
 
@@ -11,9 +12,9 @@ internal static class RasterFacts
 {
     /// <summary>Reads a file; its pixels are those of its first picture.</summary>
     /// <exception cref="ImageException">The header cannot be read.</exception>
-    public static FileFacts Read(IntakeFile file, FileFacts facts, FactsRequest request, RasterLimits limits, CancellationToken cancel)
+    public static FileFacts Read(StorageFile file, FileFacts facts, FactsRequest request, ReadLimits limits, CancellationToken cancel)
     {
-        RasterHeader header = RasterFile.ReadHeader(file.FullPath, file.Format, limits);
+        RasterHeader header = RasterFile.ReadHeader(file, facts.Format, limits.Rasters);
         var window = PixelBox.OfSize(header.Width, header.Height);
         var part = new PartFacts
         {
@@ -37,25 +38,34 @@ internal static class RasterFacts
             return facts with { Problem = $"pixels were not checked: {unsupported}", Trouble = ImageProblem.Unsupported };
         }
 
+        using IDisposable memory = limits.Memory.Take(RasterFile.ReadingBytes(header), cancel);
         using var scan = new PixelScan([.. part.Channels.Select(c => new ScanChannel(c.Name, c.Type, request.PassOf(c)))], window, request);
-        int next = 0;
-        try
+        using RasterReader reader = RasterFile.OpenPixels(file, header);
+        var lost = new List<FrameSet>();
+        string? reason = null;
+        for (int y = 0; y < header.Height; y += reader.BandLines)
         {
-            RasterFile.ReadBands(file.FullPath, header, (samples, y, lines) =>
+            int last = Math.Min(y + reader.BandLines, header.Height) - 1;
+            try
             {
-                scan.AddBand(samples, new PixelBox(0, y, header.Width - 1, y + lines - 1));
-                next = y + lines;
-            }, cancel);
+                scan.AddBand(reader.Read(y, cancel), new PixelBox(0, y, header.Width - 1, last));
+            }
+            catch (ImageException e) when (e.Problem == ImageProblem.Truncated)
+            {
+                reason ??= e.Reason;
+                lost.Add(FrameSet.Range(y, reader.CanGoOn ? last : header.Height - 1));
+                if (!reader.CanGoOn)
+                {
+                    break;
+                }
+            }
         }
-        catch (ImageException e) when (e.Problem == ImageProblem.Truncated)
+
+        if (lost.Count > 0)
         {
-            int first = header.Format == "tga" && next == header.Height ? 0 : Math.Min(next, header.Height - 1);
-            facts = facts with
-            {
-                Trouble = ImageProblem.Truncated,
-                Problem = header.Format == "tga" ? e.Reason : $"lines from {first} on are lost: {e.Reason}",
-                LostLines = header.Format == "tga" ? null : FrameSet.Range(first, header.Height - 1),
-            };
+            FrameSet lines = FrameSet.UnionOf(lost);
+            string which = lines.Last == header.Height - 1 ? $"lines from {lines.First} on are lost" : $"lines up to {lines.Last} are lost";
+            facts = facts with { Trouble = ImageProblem.Truncated, Problem = $"{which}: {reason}", LostLines = lines };
         }
 
         return facts with { Parts = [scan.Finish(part)], Rebuild = scan.Rebuild };

@@ -1,22 +1,65 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using System.IO.Hashing;
+using System.Runtime.InteropServices;
+using System.Text;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Intake;
 
 /// <summary>
-/// Measures the rebuild of layers whose beauty and light passes lie in several files (file per pass), frame by frame. Each worker
-/// holds the pictures of one frame's terms.
+/// Measures the rebuild of layers whose beauty and light passes lie in several files (file per pass), frame by frame. Files are read side by side, a band of each at a time; what was
+/// measured is remembered for as long as all files involved stay the same.
 /// </summary>
-internal sealed class SplitRebuild(string folder, Plan plan, ImmutableDictionary<string, FileFacts> facts)
+internal sealed class SplitRebuild(StoragePath folder, Plan plan, ImmutableDictionary<string, FileFacts> facts, IFactsCache cache, ReadLimits limits)
 {
-    /// <summary>The rebuilds by layer and frame; frames that lack a file or a channel are left out.</summary>
-    public ImmutableDictionary<(string Layer, int Frame), RebuildFacts> Run(int workers, CancellationToken cancel)
+    /// <summary>One frame of a layer to be summed.</summary>
+    /// <param name="Layer">Name of the layer.</param>
+    /// <param name="Frame">The frame.</param>
+    /// <param name="Recipe">What sums to what.</param>
+    /// <param name="Files">The files with the channels that each gives, the one with the beauty first.</param>
+    /// <param name="Key">Names the recipe and everything that the files held when their facts were read.</param>
+    internal sealed record Job(string Layer, int Frame, RebuildRecipe Recipe, ImmutableArray<(string Path, ImmutableArray<string> Channels)> Files, RebuildKey Key);
+
+    /// <summary>How many frames there are to sum at most, from names alone.</summary>
+    public static int Count(Plan plan, IReadOnlySet<string> paths) => Layers(plan).Sum(l => l.Lead.Frames.Count(f => paths.Contains(l.Lead.Name.At(f))));
+
+    /// <summary>What there is to sum; frames that lack a file or a channel, or have a damaged one, are left out.</summary>
+    public ImmutableArray<Job> Jobs() =>
+        [.. Layers(plan).SelectMany(l => l.Lead.Frames.Where(f => facts.ContainsKey(l.Lead.Name.At(f))).Select(f => JobAt(l, f)).OfType<Job>())];
+
+    /// <summary>The rebuilds by layer and frame.</summary>
+    /// <param name="jobs">What there is to sum.</param>
+    /// <param name="workers">Frames at once.</param>
+    /// <param name="done">Told after every frame, with the name of its first file.</param>
+    /// <param name="cancel">Stops.</param>
+    public ImmutableDictionary<(string Layer, int Frame), RebuildFacts> Run(ImmutableArray<Job> jobs, int workers, Action<string> done, CancellationToken cancel)
     {
         var found = new ConcurrentDictionary<(string, int), RebuildFacts>();
+        Parallel.ForEach(jobs, new ParallelOptions { MaxDegreeOfParallelism = workers, CancellationToken = cancel }, job =>
+        {
+            if ((cache.FindRebuild(job.Key) ?? Measure(job, cancel)) is { } result)
+            {
+                found[(job.Layer, job.Frame)] = result;
+            }
+
+            done(job.Files[0].Path);
+        });
+        return found.ToImmutableDictionary();
+    }
+
+    /// <summary>A layer whose sum lies in several files.</summary>
+    /// <param name="Name">Its name.</param>
+    /// <param name="Recipe">What sums to what.</param>
+    /// <param name="Homes">Where each channel lies.</param>
+    /// <param name="Lead">The output with the beauty.</param>
+    private sealed record SplitLayer(string Name, RebuildRecipe Recipe, Dictionary<string, PlannedOutput> Homes, PlannedOutput Lead);
+
+    private static IEnumerable<SplitLayer> Layers(Plan plan)
+    {
         foreach (IGrouping<LayerPlan, PlannedOutput> layer in PlannedOutput.Of(plan).GroupBy(o => o.Layer))
         {
             if (RebuildRecipe.Of(layer.Key) is not { } recipe)
@@ -26,83 +69,59 @@ internal sealed class SplitRebuild(string folder, Plan plan, ImmutableDictionary
 
             var homes = layer.SelectMany(o => o.Passes.SelectMany(p => p.Channels.Keys.Select(c => (Channel: c, Output: o))))
                 .Where(h => recipe.Channels.Contains(h.Channel)).DistinctBy(h => h.Channel).ToDictionary(h => h.Channel, h => h.Output);
-            if (homes.Count == 0 || homes.Values.Distinct().Count() < 2 || homes.Values.FirstOrDefault(o => o.HasBeauty) is not { } lead)
+            if (homes.Values.Distinct().Count() >= 2 && homes.Values.FirstOrDefault(o => o.HasBeauty) is { } lead)
             {
-                continue;
+                yield return new SplitLayer(layer.Key.Name, recipe, homes, lead);
             }
-
-            Parallel.ForEach(lead.Frames, new ParallelOptions { MaxDegreeOfParallelism = workers, CancellationToken = cancel }, frame =>
-            {
-                if (Measure(recipe, homes, frame, cancel) is { } result)
-                {
-                    found[(layer.Key.Name, frame)] = result;
-                }
-            });
         }
-
-        return found.ToImmutableDictionary();
     }
 
-    private RebuildFacts? Measure(RebuildRecipe recipe, Dictionary<string, PlannedOutput> homes, int frame, CancellationToken cancel)
+    private Job? JobAt(SplitLayer layer, int frame)
     {
-        var planes = new Dictionary<string, float[]>();
-        PixelBox? window = null;
-        foreach (IGrouping<string, KeyValuePair<string, PlannedOutput>> file in homes.GroupBy(h => h.Value.Name.At(frame)))
+        var files = ImmutableArray.CreateBuilder<(string, ImmutableArray<string>)>();
+        var key = new StringBuilder(layer.Recipe.Signature);
+        foreach (IGrouping<PlannedOutput, string> home in layer.Homes.GroupBy(h => h.Value, h => h.Key).OrderBy(h => h.Key == layer.Lead ? 0 : 1))
         {
-            if (!facts.TryGetValue(file.Key, out FileFacts? known) || known.Trouble != ImageProblem.None || file.Any(c => known.FindChannel(c.Key) is null))
+            string path = home.Key.Name.At(frame);
+            if (!facts.TryGetValue(path, out FileFacts? known) || known.Trouble != ImageProblem.None || known.Content.IsEmpty || home.Any(c => known.FindChannel(c) is null))
             {
                 return null;
             }
 
-            string[] channels = [.. file.Select(c => c.Key)];
-            try
-            {
-                using ExrFile exr = ExrFile.Open(Path.Combine(folder, file.Key));
-                ExrPart part = exr.Parts.First(p => p.Channels.Any(c => c.Name == channels[0]));
-                if (window is { } other && other != part.DataWindow)
-                {
-                    return null;
-                }
+            files.Add((path, [.. home]));
+            key.Append('|').Append(Convert.ToHexString(known.Content.AsSpan())).Append(' ').AppendJoin(',', home);
+        }
 
-                window = part.DataWindow;
-                foreach ((string name, float[] plane) in ExrImage.Read(exr, part, channels, out _, cancel).Planes)
-                {
-                    planes[name] = plane;
-                }
+        UInt128 hash = XxHash128.HashToUInt128(MemoryMarshal.AsBytes(key.ToString().AsSpan()));
+        return new Job(layer.Name, frame, layer.Recipe, files.ToImmutable(), new RebuildKey(folder.At(files[0].Item1), hash));
+    }
+
+    private RebuildFacts? Measure(Job job, CancellationToken cancel)
+    {
+        try
+        {
+            using RebuildLines lines = RebuildLines.Open(job.Recipe, [.. job.Files.Select(f => (folder.At(f.Path), f.Channels))], limits);
+            using IDisposable memory = limits.Memory.Take(lines.ReadingBytes, cancel);
+            var measure = new RebuildMeasure(job.Recipe, (int)lines.Window.Width);
+            for (int y = lines.Window.MinY; y <= lines.Window.MaxY; y++)
+            {
+                lines.Read(y, cancel);
+                measure.AddLine(lines.Beauty, lines.Terms, lines.Window.MinX, y);
             }
-            catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
+
+            if (lines.Problem is not null)
             {
                 return null;
             }
+
+            RebuildFacts facts = measure.Finish();
+            cache.KeepRebuild(job.Key, facts);
+            return facts;
         }
-
-        return window is { } box && recipe.Channels.All(planes.ContainsKey) ? Measure(recipe, planes, box) : null;
-    }
-
-    /// <summary>Measures pictures in memory: planes of the box's width × height, row-major, by channel name.</summary>
-    internal static RebuildFacts Measure(RebuildRecipe recipe, IReadOnlyDictionary<string, float[]> planes, PixelBox box)
-    {
-        int width = (int)box.Width;
-        var measure = new RebuildMeasure(recipe, width);
-        for (int y = 0; y < box.Height; y++)
+        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException or InsufficientMemoryException)
         {
-            float[] Line(string channel) => planes[channel].AsSpan(y * width, width).ToArray();
-            float[] Product(ImmutableArray<ImmutableArray<string>> factors, int colour)
-            {
-                float[] line = Line(factors[0][colour]);
-                foreach (ImmutableArray<string> factor in factors.Skip(1))
-                {
-                    System.Numerics.Tensors.TensorPrimitives.Multiply(line, Line(factor[colour]), line);
-                }
-
-                return line;
-            }
-
-            measure.AddLine(
-                [.. Enumerable.Range(0, 3).Select(c => Line(recipe.Beauty[c]))],
-                [.. recipe.Terms.Select(t => Enumerable.Range(0, 3).Select(c => Product(t.Factors, c)).ToArray())], box.MinX, y + box.MinY);
+            // The file was read a moment ago: whatever is the matter now is found when it is read again.
+            return null;
         }
-
-        return measure.Finish();
     }
 }

@@ -35,13 +35,14 @@ public sealed record FileSequence(FrameName Name, ImmutableArray<SequenceFile> F
             return FrameSet.Empty;
         }
 
-        var distances = new Dictionary<int, long>();
+        var distances = new Dictionary<long, long>();
         int? last = null;
         foreach (FrameRun run in Frames.Runs)
         {
             if (last is { } before)
             {
-                distances[run.First - before] = distances.GetValueOrDefault(run.First - before) + 1;
+                long apart = (long)run.First - before;
+                distances[apart] = distances.GetValueOrDefault(apart) + 1;
             }
 
             if (run.Count > 1)
@@ -52,7 +53,7 @@ public sealed record FileSequence(FrameName Name, ImmutableArray<SequenceFile> F
             last = run.Last;
         }
 
-        int step = distances.OrderByDescending(d => d.Value).ThenBy(d => d.Key).First().Key;
+        long step = distances.OrderByDescending(d => d.Value).ThenBy(d => d.Key).First().Key;
         return FrameSet.Range(Frames.First, Frames.Last, step).Except(Frames);
     }
 }

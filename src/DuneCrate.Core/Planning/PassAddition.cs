@@ -23,6 +23,10 @@ public sealed record PassAddition(string Key, string Name, PassKind Kind, Immuta
     public string? Problem =>
         PlanValidation.NameProblem(Key.EndsWith(".*", StringComparison.Ordinal) ? Key[..^2] : Key) is { } name ? $"The key: {name}" :
         Channels.IsDefaultOrEmpty ? "A pass needs at least one channel, such as R G B." :
+        Channels.Length > PlanLimits.MaxChannels ? $"{Channels.Length} channels are more than the {PlanLimits.MaxChannels} that a pass may have." :
+        Channels.Any(c => c.Length is 0 or > 64 || c.Any(char.IsControl)) ? "A channel's name has 1 to 64 characters." :
+        PlanLimits.TextProblem("The name", Name) is { } words ? words :
+        PlanLimits.TextProblem("The remark", Remark, PlanLimits.NoteLength) is { } remark ? remark :
         Channels.Distinct().Count() != Channels.Length ? "A channel stands twice." :
         !Operations.Contains(Operation) ? $"The operation must be one of {string.Join(", ", Operations)}." : null;
 

@@ -21,7 +21,7 @@ public static class PlanGuess
         (FileSequence Sequence, FileFacts First)[] found =
         [
             .. intake.Sequences.Select(s => (s, First: s.Files.Select(f => intake.Facts[f.Path]).FirstOrDefault(f => f is { Readable: true, Parts.IsEmpty: false })))
-                .Where(s => s.First is not null).Select(s => (s.s, s.First!)),
+                .Where(s => s.First is not null && PlanValidation.TemplateProblem(TemplateOf(s.s)) is null).Select(s => (s.s, s.First!)),
         ];
         if (found.Length == 0)
         {
@@ -37,7 +37,7 @@ public static class PlanGuess
             Shot = new ShotPlan
             {
                 Code = shot,
-                Frames = (long)frames.Last - frames.First < PlanValidation.MaxFrames ? FrameSet.Range(frames.First, frames.Last) : frames,
+                Frames = (long)frames.Last - frames.First < PlanLimits.MaxFrames ? FrameSet.Range(frames.First, frames.Last) : frames,
                 FrameRate = parts.Any(p => p.FrameRate is not null) ? Most(parts.Where(p => p.FrameRate is not null).Select(p => p.FrameRate!.Value)) : new FrameRate(24, 1),
                 Width = (int)width,
                 Height = (int)height,
@@ -65,16 +65,18 @@ public static class PlanGuess
             .Select(p => new PassPlan { Pass = p.Key, Channels = new OrderedDictionary<string, ChannelType>(p.DistinctBy(c => c.Name).Select(c => KeyValuePair.Create(c.Name, c.Type))) });
         return new OutputPlan
         {
-            Template = sequence.IsStill ? sequence.Name.Prefix : $"{sequence.Name.Prefix}{{frame}}{sequence.Name.Suffix}",
-            Padding = Math.Max(1, sequence.Name.Padding),
+            Template = TemplateOf(sequence),
+            Padding = Math.Clamp(sequence.Name.Padding, 1, PlanLimits.MaxPadding),
             Compression = first.Format == "exr" ? first.Parts[0].Compression : null,
             Frames = sequence.IsStill ? FrameSet.Of(shot.First) : sequence.Frames.Equals(shot) ? null : Filled(sequence),
             Passes = [.. passes],
         };
     }
 
+    private static string TemplateOf(FileSequence sequence) => sequence.IsStill ? sequence.Name.Prefix : $"{sequence.Name.Prefix}{{frame}}{sequence.Name.Suffix}";
+
     /// <summary>First to last at the sequence's own step: what is missing was planned, too. Not so with a stray number far away from all others.</summary>
-    private static FrameSet Filled(FileSequence sequence) => sequence.Frames.Union(sequence.Gaps()) is { LongCount: <= PlanValidation.MaxFrames } filled ? filled : sequence.Frames;
+    private static FrameSet Filled(FileSequence sequence) => sequence.Frames.Union(sequence.Gaps()) is { LongCount: <= PlanLimits.MaxFrames } filled ? filled : sequence.Frames;
 
     /// <summary>The first folder, or when all share it the file's stem.</summary>
     private static string LayerOf(FrameName name, (FileSequence Sequence, FileFacts First)[] all)
@@ -84,11 +86,16 @@ public static class PlanGuess
         bool isShared = all.Length > 1 && all.All(f => Folder(f.Sequence.Name) == folder);
         string stem = name.Prefix[(name.Prefix.LastIndexOf('/') + 1)..].TrimEnd('.', '_', '-');
         string text = folder.Length > 0 && !isShared ? folder : stem.Length > 0 ? stem : folder.Length > 0 ? folder : "frames";
-        return string.Concat(text.Select(c => char.IsLetterOrDigit(c) || c is '_' or '-' ? c : '_'));
+        return Clean(text);
     }
 
     /// <summary>The pass that a channel belongs to: by the catalogue, else what stands before the last dot of its name.</summary>
-    internal static string PassOf(string channel, PassCatalogue catalogue) => catalogue.PassOfChannel(channel) ?? (channel.LastIndexOf('.') is > 0 and int dot ? channel[..dot] : channel);
+    internal static string PassOf(string channel, PassCatalogue catalogue) => catalogue.PassOfChannel(channel)
+        ?? string.Join('.', (channel.LastIndexOf('.') is > 0 and int dot ? channel[..dot] : channel).Split('.').Select(Clean));
+
+    /// <summary>A text as a name that goes into file names.</summary>
+    private static string Clean(string text) => text.Length == 0 ? "_"
+        : string.Concat(text.Take(PlanLimits.NameLength).Select(c => char.IsAsciiLetterOrDigit(c) || c is '_' or '-' ? c : '_'));
 
     private static T Most<T>(IEnumerable<T> values) => values.GroupBy(v => v).MaxBy(g => g.Count())!.Key;
 }

@@ -66,7 +66,7 @@ public sealed record PlannedOutput(Plan Plan, LayerPlan Layer, OutputPlan Output
                 FrameSet frames = output.Frames ?? layer.Frames ?? plan.Shot.Frames;
                 foreach (ImmutableArray<PassPlan> passes in template.IsPerPass ? rendered.Select(p => ImmutableArray.Create(p)) : [rendered])
                 {
-                    outputs.Add(new PlannedOutput(plan, layer, output, template.Fill(Values(plan, layer, passes), Math.Clamp(output.Padding, 1, PlanValidation.MaxPadding)), (template.IsPerPass ? passes[0].Frames : null) ?? frames, passes));
+                    outputs.Add(new PlannedOutput(plan, layer, output, template.Fill(Values(plan, layer, passes), Math.Clamp(output.Padding, 1, PlanLimits.MaxPadding)), (template.IsPerPass ? passes[0].Frames : null) ?? frames, passes));
                 }
             }
         }

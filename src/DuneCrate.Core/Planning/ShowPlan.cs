@@ -64,6 +64,40 @@ public sealed record ShowPlan
         ? PassCatalogue.Shipped
         : Catalogues.GetValue(this, show => PassCatalogue.Shipped.With((show.Passes ?? []).Select(p => p.ToDefinition()), show.Aliases ?? []));
 
+    /// <summary>Settings as they were kept, however they came to be there: what is wrong with them is left out.</summary>
+    /// <param name="json">The document, or null when nothing was settled.</param>
+    /// <param name="code">Code of the show.</param>
+    /// <param name="name">Its name.</param>
+    public static ShowPlan ReadKept(string? json, string code, string name)
+    {
+        ShowPlan show;
+        try
+        {
+            show = json is null ? new ShowPlan { Code = code } : DocumentJson.Read<ShowPlan>(json);
+        }
+        catch (JsonException)
+        {
+            show = new ShowPlan { Code = code };
+        }
+
+        show = show with { Code = code, Name = name };
+        string[] wrong = [.. PlanValidation.Check(show).Select(p => p.Field)];
+        bool IsWrong(string field) => wrong.Any(w => w == field || w.StartsWith(field + "[", StringComparison.Ordinal));
+        return show with
+        {
+            ColourSpace = IsWrong("show.colourSpace") ? null : show.ColourSpace,
+            Template = IsWrong("show.template") ? null : show.Template,
+            Padding = IsWrong("show.padding") ? null : show.Padding,
+            VersionStyle = IsWrong("show.versionStyle") ? null : show.VersionStyle,
+            Passes = IsWrong("show.passes") ? null : show.Passes,
+            Aliases = IsWrong("show.aliases") ? null : show.Aliases,
+            Rules = IsWrong("show.rules") ? null : show.Rules,
+            Settings = IsWrong("show.settings") ? null : show.Settings,
+            Machines = IsWrong("show.machines") ? null : show.Machines,
+            Preflight = IsWrong("show.preflight") ? null : show.Preflight,
+        };
+    }
+
     /// <summary>These settings with the passes and aliases that another plan's show adds and this one lacks: nothing that is brought in becomes unknown.</summary>
     public ShowPlan WithAdditionsOf(ShowPlan other)
     {

@@ -17,7 +17,7 @@ public static class GltfRoster
     public const float GlossyUpTo = 0.4f;
 
     /// <summary>Bytes that a file may have.</summary>
-    public const long MaxBytes = 256L << 20;
+    public const long MaxBytes = 128L << 20;
 
     /// <summary>Reads a file's items: objects, then lights, cameras, locators, then materials; equal names get a number.</summary>
     /// <exception cref="FormatException">The stream is no glTF 2.0; the message says why.</exception>
@@ -39,10 +39,20 @@ public static class GltfRoster
 
     private static ImmutableArray<SceneItem> Items(ModelRoot model)
     {
+        if (model.LogicalNodes.Count > Planning.PlanLimits.MaxNodes)
+        {
+            throw new FormatException($"it has {model.LogicalNodes.Count:N0} nodes, more than the {Planning.PlanLimits.MaxNodes:N0} that are read. Export what the shot shows");
+        }
+
         CheckTrees(model.LogicalNodes);
-        HashSet<Node> animated = [.. model.LogicalAnimations.SelectMany(a => a.Channels).Select(c => c.TargetNode).OfType<Node>().SelectMany(Under)];
+        HashSet<Node> animated = Under(model.LogicalAnimations.SelectMany(a => a.Channels).Select(c => c.TargetNode).OfType<Node>());
         var found = model.LogicalNodes.Where(n => !IsPiece(n)).Select(n => Item(n, animated)).OfType<SceneItem>().OrderBy(i => i.Kind).ToList();
         found.AddRange(model.LogicalMaterials.Select(m => new SceneItem { Name = m.Name ?? $"material_{m.LogicalIndex}", Kind = ItemKind.Material, Traits = [.. Traits(m).Order()] }));
+        if (found.Count > Planning.PlanLimits.MaxItems)
+        {
+            throw new FormatException($"it has {found.Count:N0} items, more than the {Planning.PlanLimits.MaxItems:N0} that a roster keeps. Export what passes depend on");
+        }
+
         var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
         return [.. found.Select(i => i with { Name = Unique(Clean(i.Name), i.Kind, taken) })];
     }
@@ -71,7 +81,24 @@ public static class GltfRoster
         }
     }
 
-    private static IEnumerable<Node> Under(Node node) => node.VisualChildren.SelectMany(Under).Prepend(node);
+    /// <summary>Nodes with everything below them, each walked once however many animations move it and however deep it hangs.</summary>
+    private static HashSet<Node> Under(IEnumerable<Node> tops)
+    {
+        var found = new HashSet<Node>();
+        var open = new Stack<Node>(tops);
+        while (open.TryPop(out Node? node))
+        {
+            if (found.Add(node))
+            {
+                foreach (Node child in node.VisualChildren)
+                {
+                    open.Push(child);
+                }
+            }
+        }
+
+        return found;
+    }
 
     private static SceneItem? Item(Node node, HashSet<Node> animated)
     {

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using CsvHelper;
 using CsvHelper.Configuration;
+using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Core.Scene;
 
@@ -14,30 +15,7 @@ public static class RosterTable
     private static readonly string[] Heads = ["name", "kind", "traits", "id", "colour", "mask", "behind", "note"];
 
     /// <summary>The table, comma-separated.</summary>
-    public static string Write(IEnumerable<SceneItem> items)
-    {
-        using var text = new StringWriter(CultureInfo.InvariantCulture);
-        using (var csv = new CsvWriter(text, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n" }))
-        {
-            void Line(IEnumerable<string> fields)
-            {
-                foreach (string field in fields)
-                {
-                    csv.WriteField(field);
-                }
-
-                csv.NextRecord();
-            }
-
-            Line(Heads);
-            foreach (SceneItem item in items)
-            {
-                Line(Heads.Select(h => Text(item, h)));
-            }
-        }
-
-        return text.ToString();
-    }
+    public static string Write(IEnumerable<SceneItem> items) => CsvText.Write(Heads, items.Select(i => Heads.Select(h => Text(i, h))));
 
     /// <summary>Reads a table.</summary>
     /// <exception cref="FormatException">A line cannot be read; the message names it.</exception>
@@ -50,7 +28,12 @@ public static class RosterTable
         string[]? heads = null;
         while (csv.Read())
         {
-            string[] fields = csv.Record ?? [];
+            string[] fields = [.. (csv.Record ?? []).Select(CsvText.Plain)];
+            if (csv.Row > Planning.PlanLimits.MaxItems + 1)
+            {
+                throw new FormatException($"The table has more than {Planning.PlanLimits.MaxItems:N0} lines. Leave out what no pass depends on.");
+            }
+
             if (heads is null)
             {
                 bool hasHeads = fields.Length > 0 && fields[0].Equals("name", StringComparison.OrdinalIgnoreCase);

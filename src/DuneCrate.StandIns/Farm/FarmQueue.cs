@@ -42,8 +42,14 @@ public sealed class FarmQueue : IDisposable
     }
 
     /// <summary>Takes an order.</summary>
+    /// <exception cref="ArgumentException">It is larger than the farm takes.</exception>
     public FarmJob Add(FarmOrder order)
     {
+        if (order.Problem is { } problem)
+        {
+            throw new ArgumentException(problem);
+        }
+
         lock (_lock)
         {
             int id = _jobs.IsEmpty ? 1 : _jobs.Keys.Last() + 1;
@@ -124,7 +130,7 @@ public sealed class FarmQueue : IDisposable
 
     private void RenderNext(FarmJob job)
     {
-        (string layer, int frame) = At(job.Order.Portions, job.Done);
+        (string layer, int frame) = job.Order.Steps[job.Done];
         Set(job.Id, j => j.State == FarmState.Waiting ? j with { State = FarmState.Rendering, Says = $"{layer} {frame}" } : j with { Says = j.State == FarmState.Rendering ? $"{layer} {frame}" : j.Says });
         long start = Stopwatch.GetTimestamp();
         try
@@ -146,12 +152,5 @@ public sealed class FarmQueue : IDisposable
         }
 
         Set(job.Id, j => j with { Done = j.Done + 1, State = j.State == FarmState.Rendering && j.Done + 1 == j.Of ? FarmState.Done : j.State, Says = j.State == FarmState.Rendering && j.Done + 1 == j.Of ? $"{j.Of} layer frames" : j.Says });
-    }
-
-    /// <summary>The layer frame of a number: frame by frame, the layers of a frame one after the other.</summary>
-    private static (string Layer, int Frame) At(ImmutableArray<RerunPortion> portions, int number)
-    {
-        IEnumerable<(string Layer, int Frame)> all = portions.SelectMany(p => p.Frames.Select(f => (p.Layer, Frame: f)));
-        return all.OrderBy(a => a.Frame).ThenBy(a => Array.FindIndex([.. portions], p => p.Layer == a.Layer)).ElementAt(number);
     }
 }

@@ -7,6 +7,7 @@ using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Scene;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.StandIns.Renderer;
 
@@ -36,7 +37,7 @@ public static class StandInRenderer
     /// <param name="cancel">Stops between layer frames.</param>
     /// <exception cref="ArgumentException">The picture is larger than the stand-in renders.</exception>
     /// <exception cref="IOException">A file cannot be written.</exception>
-    public static void Render(Plan plan, string folder, FrameSet? frames, IReadOnlyCollection<Fault> faults, IProgress<RenderProgress>? progress = null, CancellationToken cancel = default)
+    public static void Render(Plan plan, StoragePath folder, FrameSet? frames, IReadOnlyCollection<Fault> faults, IProgress<RenderProgress>? progress = null, CancellationToken cancel = default)
     {
         PixelBox window = plan.Shot.DataWindow;
         if (window.Width * window.Height > MostPixels)
@@ -45,9 +46,9 @@ public static class StandInRenderer
         }
 
         ImmutableArray<PlannedOutput> outputs = PlannedOutput.Of(plan);
-        foreach (string directory in outputs.Select(o => Path.GetDirectoryName(Path.Combine(folder, o.Name.Prefix))!).Distinct())
+        foreach (StoragePath directory in outputs.Select(o => folder.At(o.Name.At(0)).Parent).Distinct())
         {
-            Directory.CreateDirectory(directory);
+            directory.CreateFolder();
         }
 
         (int Frame, string Layer)[] jobs = [.. from frame in frames ?? plan.Shot.Frames from layer in plan.Layers where !layer.Off && layer.Passes.Any() select (frame, layer.Name)];
@@ -59,7 +60,7 @@ public static class StandInRenderer
         });
     }
 
-    private static void RenderLayerFrame(Plan plan, string folder, PlannedOutput[] outputs, int frame, Fault[] faults)
+    private static void RenderLayerFrame(Plan plan, StoragePath folder, PlannedOutput[] outputs, int frame, Fault[] faults)
     {
         foreach (IGrouping<(int Source, double Scale), PlannedOutput> group in outputs.GroupBy(o => (Source: Has(o, "copy") ? frame - 1 : frame, Scale: Has(o, "wrong-size") ? 0.75 : 1)))
         {
@@ -92,7 +93,7 @@ public static class StandInRenderer
         fault.Pass is not null ? output.Passes.Any(p => p.Pass == fault.Pass) :
         fault.Kind == "half-depth" ? output.Passes.Any(p => p.Pass == "depth") : output.HasBeauty;
 
-    private static void Write(ShotPlan shot, string folder, PlannedOutput output, int frame, Dictionary<string, float[]> planes, HashSet<string> kinds)
+    private static void Write(ShotPlan shot, StoragePath folder, PlannedOutput output, int frame, Dictionary<string, float[]> planes, HashSet<string> kinds)
     {
         if (kinds.Contains("missing"))
         {
@@ -101,21 +102,18 @@ public static class StandInRenderer
 
         string name = output.Name.At(frame);
         name = kinds.Contains("repadded") ? (output.Name with { Padding = output.Name.Padding + 1 }).At(frame) : kinds.Contains("renamed") ? Swapped(name) : name;
-        string path = Path.Combine(folder, name), partial = Path.Combine(Path.GetDirectoryName(path)!, $".{Path.GetFileName(path)}.partial");
-        if (kinds.Contains("empty"))
+        folder.At(name).Replace(stream =>
         {
-            File.WriteAllBytes(path, []);
-            return;
-        }
+            if (kinds.Contains("empty"))
+            {
+                return;
+            }
 
-        ExrWriter.Write(partial, Image(shot, output, planes, kinds));
-        if (kinds.Contains("truncated"))
-        {
-            using FileStream stream = File.OpenWrite(partial);
-            stream.SetLength(stream.Length * 3 / 5);
-        }
-
-        File.Move(partial, path, overwrite: true);
+            using var whole = new MemoryStream();
+            ExrWriter.Write(whole, Image(shot, output, planes, kinds));
+            whole.SetLength(kinds.Contains("truncated") ? whole.Length * 3 / 5 : whole.Length);
+            whole.WriteTo(stream);
+        }, isLasting: false);
     }
 
     /// <summary>Swaps the last two letters before the number: the slip of a hand that types names.</summary>

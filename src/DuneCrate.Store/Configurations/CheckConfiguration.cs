@@ -10,5 +10,6 @@ internal sealed class CheckConfiguration : IEntityTypeConfiguration<CheckRow>
     {
         builder.ToTable("checks");
         builder.Property(c => c.State).HasConversion<string>();
+        builder.HasIndex(c => new { c.ShotId, c.State });
     }
 }

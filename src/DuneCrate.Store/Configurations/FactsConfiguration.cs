@@ -22,6 +22,16 @@ internal sealed class FactFolderConfiguration : IEntityTypeConfiguration<FactFol
     }
 }
 
+internal sealed class RebuildConfiguration : IEntityTypeConfiguration<RebuildRow>
+{
+    public void Configure(EntityTypeBuilder<RebuildRow> builder)
+    {
+        builder.ToTable("rebuild_facts");
+        builder.HasKey(r => r.Hash);
+        builder.HasIndex(r => r.FolderId);
+    }
+}
+
 internal sealed class FactShapeConfiguration : IEntityTypeConfiguration<FactShapeRow>
 {
     public void Configure(EntityTypeBuilder<FactShapeRow> builder)

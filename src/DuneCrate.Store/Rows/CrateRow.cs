@@ -21,6 +21,12 @@ public sealed class CrateRow
     /// <summary>Its folder once it is sealed.</summary>
     public string? Path { get; set; }
 
+    /// <summary>A word of its own that stands in its crate.json, so that a crate that was published and not noted is known again.</summary>
+    public Guid SealId { get; set; }
+
+    /// <summary>SHA-256 of its list of checksums when it was sealed; null for crates of earlier versions.</summary>
+    public string? SumsDigest { get; set; }
+
     /// <summary>Who sealed it.</summary>
     public string By { get; set; } = "";
 

@@ -39,6 +39,22 @@ public sealed class FactFolderRow
 
     /// <summary>Full path.</summary>
     public required string Path { get; set; }
+
+    /// <summary>The day on which its facts were last asked for, in days since 1970, UTC.</summary>
+    public int Seen { get; set; }
+}
+
+/// <summary>A remembered rebuild of a frame whose passes lie in several files.</summary>
+public sealed class RebuildRow
+{
+    /// <summary>XXH3 (128 bit) of the recipe and the content of all files.</summary>
+    public required byte[] Hash { get; set; }
+
+    /// <summary>The folder of the file with the beauty.</summary>
+    public int FolderId { get; set; }
+
+    /// <summary>The facts as JSON.</summary>
+    public required string Facts { get; set; }
 }
 
 /// <summary>What headers say that are alike but for name, size, time and render seconds.</summary>

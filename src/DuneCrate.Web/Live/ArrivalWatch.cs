@@ -1,8 +1,10 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
@@ -15,28 +17,38 @@ namespace DuneCrate.Web.Live;
 /// <param name="Layers">By layer.</param>
 /// <param name="First">Findings about the first whole frame of a layer; a layer that is not in it has none yet.</param>
 /// <param name="Taken">When, UTC.</param>
-public sealed record ArrivalView(ImmutableArray<LayerArrival> Layers, ImmutableDictionary<string, (int Frame, ImmutableArray<Finding> Findings)> First, DateTime Taken);
+/// <param name="Problem">Why the folder could not be looked at, or null.</param>
+public sealed record ArrivalView(
+    ImmutableArray<LayerArrival> Layers, ImmutableDictionary<string, (int Frame, ImmutableArray<Finding> Findings)> First, DateTime Taken, string? Problem = null);
 
 /// <summary>
 /// Watches the folders of shots that somebody looks at, by change notices and by looking every few seconds, since network file systems give none. Only names, sizes and times
-/// are read, and once the first whole frame of each layer. Pages are told when something has changed.
+/// are read, and once the first whole frame of each layer; never while a page waits. Pages are told when something has changed.
 /// </summary>
-public sealed class ArrivalWatch(ShowStore store, ShotDesk desk, StorageRoots roots, ShotEvents events, IFactsCache facts, ReadLimits limits, ILogger<ArrivalWatch> log) : BackgroundService
+public sealed class ArrivalWatch(ShowStore store, ShotViews views, StorageRoots roots, ShotEvents events, IFactsCache facts, ReadLimits limits, ILogger<ArrivalWatch> log) : BackgroundService
 {
-    private static readonly TimeSpan Pace = TimeSpan.FromSeconds(1), LookAnyway = TimeSpan.FromSeconds(5);
+    private static readonly TimeSpan Pace = TimeSpan.FromSeconds(1), LookAnyway = TimeSpan.FromSeconds(5), Forgotten = TimeSpan.FromMinutes(1);
 
-    private readonly ConcurrentDictionary<int, Watched> _watched = new();
+    private readonly ConcurrentDictionary<int, WatchedFolder> _watched = new();
 
-    /// <summary>What has come of a shot, looked at now when it is not watched yet.</summary>
-    public ArrivalView? Of(ShotRow shot, Plan plan)
+    /// <summary>
+    /// What had come of a shot when it was last looked at; null when nobody has looked yet. A look is begun when the last is some seconds old, and the shot's pages are told of what it
+    /// shows.
+    /// </summary>
+    public ArrivalView? Of(ShotRow shot, StoragePath? folder)
     {
-        if (roots.Resolve(shot.Root, shot.Folder).Path is not { } folder || !Directory.Exists(folder))
+        if (folder is null)
         {
             return null;
         }
 
-        Watched watched = _watched.GetOrAdd(shot.Id, _ => new Watched(folder));
-        return watched.Folder == folder && watched.View is { } view && DateTime.UtcNow - view.Taken < LookAnyway ? view : Look(shot, plan, folder, watched);
+        WatchedFolder watched = Watch(shot.Id, folder);
+        if (watched.View is not { } view || DateTime.UtcNow - view.Taken > LookAnyway)
+        {
+            _ = Background.DoAsync(log, $"look at the folder of {shot.Code}", () => LookAsync(shot.Id, CancellationToken.None), CancellationToken.None);
+        }
+
+        return watched.View;
     }
 
     /// <inheritdoc/>
@@ -47,124 +59,105 @@ public sealed class ArrivalWatch(ShowStore store, ShotDesk desk, StorageRoots ro
         {
             foreach (int id in events.Watched)
             {
-                await Background.DoAsync(log, $"look at the folder of shot {id}", () => LookAsync(id), stoppingToken);
+                // Beside each other: a slow disk under one shot holds up no other.
+                _ = Background.DoAsync(log, $"look at the folder of shot {id}", () => LookAsync(id, stoppingToken), stoppingToken);
             }
 
-            foreach ((int id, Watched watched) in _watched.Where(w => !events.IsWatched(w.Key)))
+            foreach ((int id, WatchedFolder watched) in _watched)
             {
-                watched.Dispose();
-                _watched.TryRemove(id, out _);
+                if (!events.IsWatched(id) && watched.IsIdleFor(Forgotten) && _watched.TryRemove(KeyValuePair.Create(id, watched)))
+                {
+                    watched.Dispose();
+                }
             }
         }
     }
 
-    private async Task LookAsync(int id)
+    /// <inheritdoc/>
+    public override void Dispose()
     {
-        if (await store.ShotAsync(id) is not { } shot || roots.Resolve(shot.Root, shot.Folder).Path is not { } folder || !Directory.Exists(folder))
-        {
-            return;
-        }
-
-        Watched watched = _watched.GetOrAdd(id, _ => new Watched(folder));
-        bool isDue = watched.View is not { } known || watched.TakeNotice() || known.Layers.Any(l => l.Outputs.Any(o => !o.Settling.IsEmpty)) || DateTime.UtcNow - known.Taken >= LookAnyway;
-        if (!isDue)
-        {
-            return;
-        }
-
-        string? before = watched.View is null ? null : Text(watched.View);
-        ArrivalView view = Look(shot, desk.PlanOf(shot), folder, watched);
-        if (Text(view) != before)
-        {
-            events.Tell(id, "arrival", new { landed = view.Layers.Sum(l => l.Landed), planned = view.Layers.Sum(l => l.Planned) });
-        }
-    }
-
-    private ArrivalView Look(ShotRow shot, Plan plan, string folder, Watched watched)
-    {
-        if (watched.Folder != folder)
+        foreach (WatchedFolder watched in _watched.Values)
         {
             watched.Dispose();
-            _watched[shot.Id] = watched = new Watched(folder);
         }
 
-        ImmutableArray<LayerArrival> layers = ArrivalBoard.Of(plan, FolderListing.Of(folder), DateTime.UtcNow);
-        var first = watched.View?.First ?? ImmutableDictionary<string, (int, ImmutableArray<Finding>)>.Empty;
-        (string, int)[] unread =
-        [
-            .. layers.Where(l => l.FirstWhole is { } frame && !(first.TryGetValue(l.Layer, out var known) && known.Item1 == frame && watched.Revision == shot.Revision))
-                .Select(l => (l.Layer, l.FirstWhole!.Value)),
-        ];
-        watched.View = new ArrivalView(layers, first, DateTime.UtcNow);
-        if (unread.Length > 0 && watched.Begin())
-        {
-            // Pixels are read beside: no page waits for them.
-            _ = Background.DoAsync(log, $"read the first frames of {shot.Code}", () => Task.Run(() => ReadFirst(shot, plan, folder, watched, unread)), default);
-        }
-
-        return watched.View;
+        base.Dispose();
     }
 
-    private void ReadFirst(ShotRow shot, Plan plan, string folder, Watched watched, (string Layer, int Frame)[] unread)
+    /// <summary>The watch of a shot; one on another folder than the shot has now is ended.</summary>
+    private WatchedFolder Watch(int id, StoragePath folder)
     {
-        try
-        {
-            foreach ((string layer, int frame) in unread)
-            {
-                ImmutableArray<Finding> findings = FirstFrameCheck.Run(folder, plan, layer, frame, facts, limits);
-                watched.View = watched.View! with { First = watched.View.First.SetItem(layer, (frame, findings)) };
-            }
-
-            watched.Revision = shot.Revision;
-            events.Tell(shot.Id, "arrival", new { first = unread.Length });
-        }
-        finally
-        {
-            watched.End();
-        }
+        WatchedFolder watched = _watched.AddOrUpdate(id, _ => new WatchedFolder(folder), (_, known) => known.Folder.Equals(folder) ? known : known.Successor(folder));
+        watched.Touch();
+        return watched;
     }
 
-    private static string Text(ArrivalView view) => string.Join('|', view.Layers.Select(l => $"{l.Layer} {l.Landed} {l.State} {string.Join(',', l.Outputs.Select(o => $"{o.Landed}/{o.Settling}"))} {(view.First.TryGetValue(l.Layer, out var f) ? f.Frame : -1)}"));
-
-    /// <summary>One folder with its notices.</summary>
-    private sealed class Watched : IDisposable
+    private async Task LookAsync(int id, CancellationToken ending)
     {
-        private readonly FileSystemWatcher? _watcher;
-        private int _noticed, _reading;
-
-        public Watched(string folder)
+        if (await store.ShotAsync(id, ending) is not { } shot || roots.Place(shot.Root, shot.Folder).Path is not { } folder)
         {
-            Folder = folder;
+            return;
+        }
+
+        WatchedFolder watched = Watch(id, folder);
+        bool isDue = watched.View is not { } known || watched.TakeNotice() || known.Layers.Any(l => l.Outputs.Any(o => !o.Settling.IsEmpty)) || DateTime.UtcNow - known.Taken >= LookAnyway;
+        if (isDue && watched.TryBegin())
+        {
             try
             {
-                _watcher = new FileSystemWatcher(folder) { IncludeSubdirectories = true, EnableRaisingEvents = true };
-                _watcher.Created += Note;
-                _watcher.Changed += Note;
-                _watcher.Renamed += Note;
-                _watcher.Deleted += Note;
+                await Task.Run(() => Look(shot, views.PlanOf(shot), watched, ending), CancellationToken.None);
             }
-            catch (Exception e) when (e is IOException or ArgumentException)
+            finally
             {
-                // No notices to be had: looking every few seconds does.
-                _watcher = null;
+                watched.End();
             }
         }
-
-        public string Folder { get; }
-
-        public ArrivalView? View { get; set; }
-
-        public int Revision { get; set; } = -1;
-
-        /// <summary>Whether the caller may read first frames now; only one does at a time.</summary>
-        public bool Begin() => Interlocked.Exchange(ref _reading, 1) == 0;
-
-        public void End() => Interlocked.Exchange(ref _reading, 0);
-
-        public bool TakeNotice() => Interlocked.Exchange(ref _noticed, 0) == 1;
-
-        private void Note(object sender, FileSystemEventArgs e) => Interlocked.Exchange(ref _noticed, 1);
-
-        public void Dispose() => _watcher?.Dispose();
     }
+
+    private void Look(ShotRow shot, Plan plan, WatchedFolder watched, CancellationToken ending)
+    {
+        string? before = watched.View is null ? null : Text(watched.View);
+        var first = watched.View?.First ?? ImmutableDictionary<string, (int, ImmutableArray<Finding>)>.Empty;
+        try
+        {
+            watched.Listen();
+            watched.View = new ArrivalView(ArrivalBoard.Of(plan, FolderListing.Of(watched.Folder, ending), DateTime.UtcNow), first, DateTime.UtcNow);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            watched.View = new ArrivalView([], first, DateTime.UtcNow, Failures.Words("The folder cannot be looked at", e));
+        }
+
+        if (Text(watched.View) != before)
+        {
+            events.Tell(shot.Id, "arrival", new { landed = watched.View.Layers.Sum(l => l.Landed), planned = watched.View.Layers.Sum(l => l.Planned) });
+        }
+
+        ReadFirst(shot, plan, watched, ending);
+    }
+
+    /// <summary>Reads the first whole frame of each layer whose first frame is another than the one that was read.</summary>
+    private void ReadFirst(ShotRow shot, Plan plan, WatchedFolder watched, CancellationToken ending)
+    {
+        (string Layer, int Frame)[] unread =
+        [
+            .. watched.View!.Layers
+                .Where(l => l.FirstWhole is { } frame && !(watched.View.First.TryGetValue(l.Layer, out var known) && known.Frame == frame && watched.Revision == shot.Revision))
+                .Select(l => (l.Layer, l.FirstWhole!.Value)),
+        ];
+        foreach ((string layer, int frame) in unread)
+        {
+            ImmutableArray<Finding> findings = FirstFrameCheck.Run(watched.Folder, plan, layer, frame, facts, limits, ending);
+            watched.View = watched.View with { First = watched.View.First.SetItem(layer, (frame, findings)) };
+        }
+
+        watched.Revision = shot.Revision;
+        if (unread.Length > 0)
+        {
+            events.Tell(shot.Id, "arrival", new { first = unread.Length });
+        }
+    }
+
+    private static string Text(ArrivalView view) => view.Problem + string.Join('|', view.Layers.Select(l =>
+        $"{l.Layer} {l.Landed} {l.State} {string.Join(',', l.Outputs.Select(o => $"{o.Landed}/{o.Settling}"))} {(view.First.TryGetValue(l.Layer, out var f) ? f.Frame : -1)}"));
 }

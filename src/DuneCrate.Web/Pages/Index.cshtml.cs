@@ -7,9 +7,9 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Pages;
 
 /// <summary>The yard: every shot of every show as one row.</summary>
-public sealed class IndexModel(ShowStore store, ShotDesk desk, DemoWork demo) : PageModel
+public sealed class IndexModel(ShowStore store, ShotViews desk, DemoBuilder demo) : PageModel
 {
-    private readonly Dictionary<int, List<ShotView>> _views = [];
+    private ILookup<int, YardShot> _shots = Array.Empty<YardShot>().ToLookup(s => s.ShowId);
 
     /// <summary>The shows.</summary>
     public List<ShowRow> Shows { get; private set; } = [];
@@ -18,18 +18,15 @@ public sealed class IndexModel(ShowStore store, ShotDesk desk, DemoWork demo) : 
     public string? Doing => demo.Doing;
 
     /// <summary>Whether something runs, so that the page should ask again.</summary>
-    public bool IsBusy => Doing is not null || _views.Values.Any(v => v.Any(s => s.IsChecking));
+    public bool IsBusy => Doing is not null || _shots.Any(v => v.Any(s => s.IsChecking));
 
     /// <summary>The shots of a show.</summary>
-    public List<ShotView> Of(ShowRow show) => _views[show.Id];
+    public IEnumerable<YardShot> Of(ShowRow show) => _shots[show.Id];
 
     /// <summary>Shows the yard.</summary>
-    public async Task OnGetAsync()
+    public async Task OnGetAsync(CancellationToken cancel)
     {
-        Shows = await store.ShowsAsync();
-        foreach (ShowRow show in Shows)
-        {
-            _views[show.Id] = await desk.ViewsAsync(show);
-        }
+        Shows = await store.ShowNamesAsync(cancel);
+        _shots = await desk.YardAsync(cancel);
     }
 }

@@ -11,7 +11,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Pages;
 
 /// <summary>Makes a shot, from a few fields or from a plan that somebody wrote.</summary>
-public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotDesk desk) : PageModel
+public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews desk) : PageModel
 {
     private readonly Dictionary<string, string> _problems = [];
 
@@ -68,7 +68,7 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotDesk desk
     /// <inheritdoc/>
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
-        _show = (await store.ShowsAsync()).FirstOrDefault(s => s.Code == Show);
+        _show = (await store.ShowNamesAsync(context.HttpContext.RequestAborted)).FirstOrDefault(s => s.Code == Show);
         if (_show is null)
         {
             context.Result = NotFound();

@@ -48,14 +48,14 @@ public sealed class NewShowModel(ShowStore store) : PageModel
         {
             _problems["code"] = wrong;
         }
-        else if (code.ToLowerInvariant() is "rules" or "new-show" or "problem" or "css" or "js" or "lib" or "settings")
+        else if (code.ToLowerInvariant() is "rules" or "new-show" or "problem" or "css" or "js" or "lib" or "settings" or "upkeep")
         {
             _problems["code"] = $"'{code}' is an address of the application; choose another code.";
         }
 
-        if (string.IsNullOrWhiteSpace(Name))
+        if (string.IsNullOrWhiteSpace(Name) || PlanLimits.TextProblem("The name", Name) is not null)
         {
-            _problems["name"] = "A name is needed.";
+            _problems["name"] = PlanLimits.TextProblem("The name", Name) ?? "A name is needed.";
         }
 
         if (!FrameRate.TryParse(Rate, out FrameRate rate, out string? noRate))

@@ -16,7 +16,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Pages;
 
 /// <summary>What holds for all shots of a show: rate, size, naming, catalogue, aliases, rules, render settings, preflight list, templates.</summary>
-public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotDesk desk) : PageModel
+public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotViews desk) : PageModel
 {
     private readonly Dictionary<string, string> _problems = [];
 
@@ -77,10 +77,10 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotDesk
             _problems["rate"] = noRate;
         }
 
-        if (!int.TryParse(Text("width"), out int width) || !int.TryParse(Text("height"), out int height) || width is < 1 or > PlanValidation.MaxSide || height is < 1 or > PlanValidation.MaxSide)
+        if (!int.TryParse(Text("width"), out int width) || !int.TryParse(Text("height"), out int height) || width is < 1 or > PlanLimits.MaxSide || height is < 1 or > PlanLimits.MaxSide)
         {
             (width, height) = (Row.Width, Row.Height);
-            _problems["size"] = $"Width and height are whole numbers from 1 to {PlanValidation.MaxSide}.";
+            _problems["size"] = $"Width and height are whole numbers from 1 to {PlanLimits.MaxSide}.";
         }
 
         if (OrNull("template") is { } template && !NameTemplate.TryParse(template, out _, out string? noTemplate))
@@ -114,7 +114,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotDesk
             Name = Text("name"),
             ColourSpace = OrNull("colourSpace"),
             Template = OrNull("template"),
-            Padding = Number("padding", 1, PlanValidation.MaxPadding),
+            Padding = Number("padding", 1, PlanLimits.MaxPadding),
             VersionStyle = OrNull("versionStyle"),
             Machines = Number("machines", 1, 100_000),
             Passes = passes.IsEmpty ? null : passes,
@@ -233,7 +233,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotDesk
 
     private async Task<bool> LoadAsync()
     {
-        ShowRow? row = (await shows.ShowsAsync()).FirstOrDefault(s => s.Code == Show);
+        ShowRow? row = (await shows.ShowNamesAsync(HttpContext.RequestAborted)).FirstOrDefault(s => s.Code == Show);
         if (row is null)
         {
             return false;

@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Pages;
 
 /// <summary>Where all shots of a show stand, and what is wrong across them.</summary>
-public sealed class ShowSummaryModel(ShowStore store, ShotDesk desk) : PageModel
+public sealed class ShowSummaryModel(ShowStore store, ShotViews desk) : PageModel
 {
     /// <summary>Show code in the address.</summary>
     [BindProperty(SupportsGet = true)]
@@ -22,13 +22,13 @@ public sealed class ShowSummaryModel(ShowStore store, ShotDesk desk) : PageModel
     /// <inheritdoc/>
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
-        if ((await store.ShowsAsync()).FirstOrDefault(s => s.Code == Show) is not { } show)
+        if ((await store.ShowNamesAsync(context.HttpContext.RequestAborted)).FirstOrDefault(s => s.Code == Show) is not { } show)
         {
             context.Result = NotFound();
             return;
         }
 
-        Report = ShowReport.Of(show.Code, show.Name, (await desk.ViewsAsync(show)).Select(v =>
+        Report = ShowReport.Of(show.Code, show.Name, (await desk.ViewsAsync(show, context.HttpContext.RequestAborted)).Select(v =>
             new ShotState(v.Row.Code, v.Lanes, v.Report, v.Reported?.Ended, v.IsStale, v.Crates.FirstOrDefault(c => c.State == WorkState.Done)?.Name)));
         await next();
     }

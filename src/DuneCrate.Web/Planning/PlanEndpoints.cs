@@ -36,13 +36,13 @@ public static class PlanEndpoints
     /// <param name="Desk">Parsed plans.</param>
     /// <param name="Roots">Storage roots.</param>
     /// <param name="Tokens">Form tokens.</param>
-    public sealed record Services(ShowStore Shows, PlanDesk Plans, ShotDesk Desk, StorageRoots Roots, IAntiforgery Tokens)
+    public sealed record Services(ShowStore Shows, PlanEditor Plans, ShotViews Desk, StorageRoots Roots, IAntiforgery Tokens)
     {
         /// <summary>Takes them from the request's services.</summary>
         public static ValueTask<Services> BindAsync(HttpContext http)
         {
             IServiceProvider s = http.RequestServices;
-            return ValueTask.FromResult(new Services(s.GetRequiredService<ShowStore>(), s.GetRequiredService<PlanDesk>(), s.GetRequiredService<ShotDesk>(), s.GetRequiredService<StorageRoots>(), s.GetRequiredService<IAntiforgery>()));
+            return ValueTask.FromResult(new Services(s.GetRequiredService<ShowStore>(), s.GetRequiredService<PlanEditor>(), s.GetRequiredService<ShotViews>(), s.GetRequiredService<StorageRoots>(), s.GetRequiredService<IAntiforgery>()));
         }
     }
 
@@ -72,7 +72,7 @@ public static class PlanEndpoints
             : Results.NotFound();
     }
 
-    private static async Task<IResult> StepAsync(HttpContext http, string show, string shot, string view, Services of, Func<PlanDesk, int, Editor, Task<EditOutcome>> step)
+    private static async Task<IResult> StepAsync(HttpContext http, string show, string shot, string view, Services of, Func<PlanEditor, int, Editor, Task<EditOutcome>> step)
     {
         if (!await of.Tokens.IsRequestValidAsync(http))
         {

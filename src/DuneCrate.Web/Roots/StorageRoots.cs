@@ -1,75 +1,81 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Storage;
+
 namespace DuneCrate.Web.Roots;
 
-/// <summary>The folders that people may name paths under. Nothing outside them is ever opened for a path that came from a page.</summary>
-public sealed class StorageRoots(ServeOptions options)
+/// <summary>
+/// The folders that people may name paths under. Nothing outside them is ever opened for a path that came from a page. What pages ask of disks is answered from what was seen last and
+/// looked up beside them, so that no page waits for a disk.
+/// </summary>
+public sealed class StorageRoots
 {
+    private const int MostChildren = 500;
+    private static readonly TimeSpan Freshness = TimeSpan.FromSeconds(10);
+
+    private readonly Dictionary<string, StorageRoot> _roots;
+    private readonly StorageRoot _crates;
+    private readonly SeenLately<string, long?> _free;
+    private readonly SeenLately<string, ImmutableArray<string>> _children;
+
+    /// <summary>The roots of the application's options; the folder of crates is made when it is not there.</summary>
+    /// <exception cref="IOException">A root is not there.</exception>
+    public StorageRoots(ServeOptions options)
+    {
+        Directory.CreateDirectory(options.CratesFolder);
+        ImmutableArray<StorageRoot> all = StorageRoot.Together(options.Roots.Append(KeyValuePair.Create("", options.CratesFolder)));
+        _roots = all.SkipLast(1).ToDictionary(r => r.Name, StringComparer.OrdinalIgnoreCase);
+        _crates = all[^1];
+        Names = [.. _roots.Keys.Order(StringComparer.OrdinalIgnoreCase)];
+        _free = new(Freshness, root => new DriveInfo(_roots[root].FullPath).AvailableFreeSpace);
+        _children = new(Freshness, root =>
+            [.. _roots[root].Top.Entries().Where(e => e.Stamp.Kind == FileKind.Folder && e.Name[0] != '.').Select(e => e.Name).Order(StringComparer.Ordinal).Take(MostChildren)]);
+    }
+
     /// <summary>Names of the roots.</summary>
-    public IReadOnlyCollection<string> Names { get; } = [.. options.Roots.Keys.Order(StringComparer.OrdinalIgnoreCase)];
+    public IReadOnlyCollection<string> Names { get; }
 
     /// <summary>The folder under which the crates of a shot are made.</summary>
-    public string CratesOf(string show, string shot) => Path.Combine(options.CratesFolder, show, shot);
+    public StoragePath CratesOf(string show, string shot) => _crates.Top.At($"{show}/{shot}");
 
-    /// <summary>The full path of a folder below a root, or a message that says why it is refused.</summary>
-    public (string? Path, string? Problem) Resolve(string? root, string? folder)
+    /// <summary>The folder of a crate by the full path that was noted when it was sealed; null when it lies in no root now.</summary>
+    public StoragePath? CrateAt(string fullPath) => Under(_crates, fullPath);
+
+    /// <summary>A folder below a root by its full path, or null when it lies in none.</summary>
+    public StoragePath? Find(string fullPath) => _roots.Values.Select(r => Under(r, fullPath)).FirstOrDefault(p => p is not null);
+
+    /// <summary>A folder below a root by its name, or a message that says why it is refused. The disk is not asked.</summary>
+    public (StoragePath? Path, string? Problem) Place(string? root, string? folder)
     {
-        if (root is null || !options.Roots.TryGetValue(root, out string? top))
+        if (root is null || !_roots.TryGetValue(root, out StorageRoot? top))
         {
-            return (null, Names.Count == 0 ? "No storage root is configured. Start the application with --root NAME=DIR." : $"There is no storage root '{root}'; choose {string.Join(" or ", Names)}.");
+            return (null, Names.Count == 0
+                ? "No storage root is configured. Start the application with --root NAME=DIR."
+                : $"There is no storage root '{root}'; choose {string.Join(" or ", Names)}.");
         }
 
         folder = (folder ?? "").Trim().Trim('/');
-        if (folder.Contains('\0') || Path.IsPathRooted(folder) || folder.Split('/', '\\').Contains(".."))
-        {
-            return (null, $"'{folder}' leads out of {root}. Name a folder below it, such as KP010.");
-        }
-
-        string full = Path.GetFullPath(Path.Combine(top, folder));
-        if (!Directory.Exists(full))
-        {
-            return (null, $"There is no folder '{folder}' in {root}.");
-        }
-
-        return Real(full) is { } real && Real(top) is { } realTop && (real == realTop || real.StartsWith(realTop.TrimEnd('/') + '/', StringComparison.Ordinal))
-            ? (full, null)
-            : (null, $"'{folder}' is a link that leads out of {root}.");
+        return top.Top.TryAt(folder, out StoragePath? path, out _) && folder.Length <= 1000 ? (path, null)
+            : (null, $"'{folder[..Math.Min(folder.Length, 100)]}' leads out of {root}. Name a folder below it, such as KP010.");
     }
 
-    /// <summary>Room left on the disk of a root (of the first one when none is named), in bytes; null when it is not known.</summary>
-    public long? FreeBytes(string? root)
+    /// <summary>A folder below a root that is there and may be read, or a message that says why it is refused.</summary>
+    public (StoragePath? Path, string? Problem) Resolve(string? root, string? folder)
     {
-        string? folder = options.Roots.GetValueOrDefault(root ?? Names.FirstOrDefault() ?? "");
-        try
-        {
-            return folder is null ? null : new DriveInfo(folder).AvailableFreeSpace;
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentException)
-        {
-            return null;
-        }
+        (StoragePath? path, string? problem) = Place(root, folder);
+        return path is null || path.IsFolder ? (path, problem)
+            : (null, path.IsThere ? $"'{path.Relative}' in {root} is no folder, or a link that leads out of it." : $"There is no folder '{path.Relative}' in {root}.");
     }
 
-    /// <summary>Folders directly below a folder of a root, for the chooser.</summary>
-    public IReadOnlyList<string> Children(string root, string folder) => Resolve(root, folder).Path is { } path
-        ? [.. Directory.EnumerateDirectories(path).Select(Path.GetFileName).OfType<string>().Where(n => n[0] != '.').Order(StringComparer.Ordinal).Take(500)]
-        : [];
+    /// <summary>Room left on the disk of a root (of the first one when none is named) as it was lately, in bytes; null while it is not known.</summary>
+    public long? FreeBytes(string? root) => _roots.ContainsKey(root ?? "") ? _free.Get(root!) : Names.FirstOrDefault() is { } first ? _free.Get(first) : null;
 
-    /// <summary>The path with every link followed, or null when one leads nowhere.</summary>
-    private static string? Real(string path)
+    /// <summary>Folders directly below a root as they were lately, for the chooser; none while they are not known.</summary>
+    public IReadOnlyList<string> Children(string root) => _roots.ContainsKey(root) && _children.Get(root) is { IsDefault: false } children ? children : [];
+
+    private static StoragePath? Under(StorageRoot root, string fullPath)
     {
-        string at = "/";
-        foreach (string step in path.Split('/', StringSplitOptions.RemoveEmptyEntries))
-        {
-            at = Path.Combine(at, step);
-            try
-            {
-                at = new DirectoryInfo(at).ResolveLinkTarget(returnFinalTarget: true)?.FullName ?? at;
-            }
-            catch (IOException)
-            {
-                return null;
-            }
-        }
-
-        return at;
+        string folder = root.FullPath.Length == 0 ? "/" : root.FullPath + "/", given = Path.TrimEndingDirectorySeparator(Path.GetFullPath(root.Given)) + "/";
+        string? rest = fullPath.StartsWith(folder, StringComparison.Ordinal) ? fullPath[folder.Length..] : fullPath.StartsWith(given, StringComparison.Ordinal) ? fullPath[given.Length..] : null;
+        return fullPath + "/" == folder || fullPath + "/" == given ? root.Top : rest is not null && root.Top.TryAt(rest.TrimEnd('/'), out StoragePath? path, out _) ? path : null;
     }
 }

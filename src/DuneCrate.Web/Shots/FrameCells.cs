@@ -32,7 +32,7 @@ public static class FrameCells
         return text.ToString();
     }
 
-    private static void Append(StringBuilder text, char letter, FrameSet frames, int next)
+    private static void Append(StringBuilder text, char letter, FrameSet frames, long next)
     {
         if (frames.IsEmpty)
         {
@@ -43,8 +43,8 @@ public static class FrameCells
         bool isFirst = true;
         foreach (FrameRun run in frames.Runs)
         {
-            int span = run.Step == 1 ? run.Last - run.First : 0;
-            for (int at = run.First; at <= run.Last; at += span + Math.Max(1, run.Step))
+            long span = run.Step == 1 ? (long)run.Last - run.First : 0;
+            for (long at = run.First; at <= run.Last; at += span + Math.Max(1, run.Step))
             {
                 text.Append(isFirst ? "" : ",");
                 Number(text, at - next);
@@ -58,7 +58,7 @@ public static class FrameCells
         }
     }
 
-    private static void Number(StringBuilder text, int number)
+    private static void Number(StringBuilder text, long number)
     {
         if (number < 0)
         {
@@ -69,7 +69,7 @@ public static class FrameCells
         int place = text.Length;
         do
         {
-            text.Insert(place, Digits[number % 36]);
+            text.Insert(place, Digits[(int)(number % 36)]);
             number /= 36;
         }
         while (number > 0);

@@ -5,7 +5,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Shots;
 
 /// <summary>What the page models of the six stations share: the shot of the address and the selection.</summary>
-public abstract class ShotPage(ShotDesk desk) : PageModel
+public abstract class ShotPage(ShotViews desk) : PageModel
 {
     /// <summary>Show code in the address.</summary>
     [BindProperty(SupportsGet = true)]
@@ -36,7 +36,7 @@ public abstract class ShotPage(ShotDesk desk) : PageModel
     /// <inheritdoc/>
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
-        if (await LoadAsync())
+        if (await LoadAsync(context.HttpContext.RequestAborted))
         {
             await next();
         }
@@ -47,9 +47,9 @@ public abstract class ShotPage(ShotDesk desk) : PageModel
     }
 
     /// <summary>Reads the shot again, after a change.</summary>
-    protected async Task<bool> LoadAsync()
+    protected async Task<bool> LoadAsync(CancellationToken cancel)
     {
-        ShotView? view = await desk.ViewAsync(Show, Shot, new Selection(Layer, Pass, Frame, FindingQuery.Of(Request.Query)));
+        ShotView? view = await desk.ViewAsync(Show, Shot, new Selection(Layer, Pass, Frame, FindingQuery.Of(Request.Query)), cancel);
         View = view!;
         return view is not null;
     }

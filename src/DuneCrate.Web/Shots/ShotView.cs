@@ -4,6 +4,7 @@ using DuneCrate.Core.Checks;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Storage;
 using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Web.Shots;
@@ -42,14 +43,14 @@ public sealed class ShotView
     /// <summary>Its plan.</summary>
     public required Plan Plan { get; init; }
 
+    /// <summary>What is wrong with the plan as it is kept; what cannot be used of it is left out of <see cref="Plan"/>.</summary>
+    public required ImmutableArray<PlanProblem> PlanProblems { get; init; }
+
     /// <summary>The newest check in whatever state, or null.</summary>
     public required CheckRow? Newest { get; init; }
 
     /// <summary>The newest finished check, or null.</summary>
     public required CheckRow? Reported { get; init; }
-
-    /// <summary>Its key, or 0.</summary>
-    public required int ReportId { get; init; }
 
     /// <summary>Its report with waivers, or null.</summary>
     public required CheckReport? Report { get; init; }
@@ -60,8 +61,8 @@ public sealed class ShotView
     /// <summary>Crates, newest first.</summary>
     public required List<CrateRow> Crates { get; init; }
 
-    /// <summary>Full path of the folder with the files, or null.</summary>
-    public required string? Folder { get; init; }
+    /// <summary>The folder with the files, or null when none was named. It may be gone.</summary>
+    public required StoragePath? Folder { get; init; }
 
     /// <summary>What the address asks for.</summary>
     public required Selection Wanted { get; init; }
@@ -95,7 +96,10 @@ public sealed class ShotView
     /// <summary>Whether the plan was changed since the report.</summary>
     public bool IsStale => Reported is not null && Reported.Revision != Row.Revision;
 
-    /// <summary>Whether a check is waiting or running.</summary>
+    /// <summary>Key of the newest finished check, or 0.</summary>
+    public int ReportId => Reported?.Id ?? 0;
+
+    /// <summary>Whether a check is waiting or running, as far as the database knows.</summary>
     public bool IsChecking => Newest?.State is WorkState.Queued or WorkState.Running;
 
     /// <summary>Whether pixels were read for the report.</summary>
@@ -156,12 +160,12 @@ public sealed class ShotView
         bool sums = Plan.Layers.Any(l => !l.Rebuild.IsEmpty);
         return
         [
-            new("Plan", passes == 0 ? "no passes yet" : $"{layers} {(layers == 1 ? "layer" : "layers")} · {passes} {(passes == 1 ? "pass" : "passes")}", passes > 0 ? StationState.Done : StationState.Begun),
+            new("Plan", !PlanProblems.IsEmpty ? $"{PlanProblems.Length} {(PlanProblems.Length == 1 ? "problem" : "problems")}" : passes == 0 ? "no passes yet" : $"{layers} {(layers == 1 ? "layer" : "layers")} · {passes} {(passes == 1 ? "pass" : "passes")}", passes > 0 && PlanProblems.IsEmpty ? StationState.Done : StationState.Begun),
             new("Receive", Report is null ? "nothing yet" : planned == 0 ? "nothing planned" : arrived == planned ? "all here" : $"{100 * arrived / planned} %", Report is null ? StationState.Open : arrived == planned && planned > 0 ? StationState.Done : StationState.Begun),
             new("Check", Report is null ? "not checked" : blockers > 0 ? $"{blockers} {(blockers == 1 ? "blocker" : "blockers")}{(warnings > 0 ? $" · {warnings} to look at" : "")}" : warnings > 0 ? $"{warnings} to look at" : "clean", Report is null ? StationState.Open : blockers + warnings == 0 ? StationState.Done : StationState.Begun),
             new("Look", Report is null ? "no frames" : $"frame {Selected.Frame}", Report is null ? StationState.Open : StationState.Done),
             new("Stack", !sums ? "no sum planned" : !HasPixels ? "not summed" : off.IsEmpty ? "sums" : $"sum off in {off.LongCount} {(off.IsStill ? "frame" : "frames")}", !sums || !HasPixels ? StationState.Open : off.IsEmpty ? StationState.Done : StationState.Begun),
-            new("Crate", last is not null ? $"v{last.Name![^3..]} sealed" : Report is null ? "nothing to seal" : blockers > 0 ? "blocked" : "ready to seal", last is not null ? StationState.Done : StationState.Open),
+            new("Crate", last is { VerifyProblems.Length: > 0 } ? $"v{last.Name![^3..]} not whole" : last is not null ? $"v{last.Name![^3..]} sealed" : Report is null ? "nothing to seal" : blockers > 0 ? "blocked" : "ready to seal", last is { VerifyProblems.Length: > 0 } ? StationState.Begun : last is not null ? StationState.Done : StationState.Open),
         ];
     }
 }

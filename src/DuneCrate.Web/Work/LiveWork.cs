@@ -6,12 +6,15 @@ namespace DuneCrate.Web.Work;
 /// Pieces of work that wait or run, by the id of what they work on. Several may be asked for on the same thing: each ends for itself, so that what still waits is never
 /// taken for done. Safe to use from any thread.
 /// </summary>
-public sealed class LiveWork
+public class LiveWork
 {
     private ImmutableDictionary<int, ImmutableArray<WorkProgress>> _all = ImmutableDictionary<int, ImmutableArray<WorkProgress>>.Empty;
 
     /// <summary>What waits or runs at this moment: of each thing the piece of work that was asked for first.</summary>
     public ImmutableDictionary<int, WorkProgress> Now => Volatile.Read(ref _all).ToImmutableDictionary(a => a.Key, a => a.Value[0]);
+
+    /// <summary>What waits or runs on a thing, the first asked for first.</summary>
+    public ImmutableArray<WorkProgress> Of(int id) => Volatile.Read(ref _all).GetValueOrDefault(id, []);
 
     /// <summary>Adds a piece of work; it ends when the answer is disposed.</summary>
     public IDisposable Begin(int id, WorkProgress progress)
@@ -29,3 +32,9 @@ public sealed class LiveWork
         public void Dispose() => work.End(id, progress);
     }
 }
+
+/// <summary>Checks that wait or run, by their keys.</summary>
+public sealed class LiveChecks : LiveWork;
+
+/// <summary>Crates that are being sealed or read back, or wait for it, by their keys.</summary>
+public sealed class LiveCrates : LiveWork;

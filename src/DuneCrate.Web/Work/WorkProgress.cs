@@ -2,9 +2,11 @@ using System.Diagnostics;
 
 namespace DuneCrate.Web.Work;
 
-/// <summary>Live progress of one piece of background work. Written by the work, read by pages.</summary>
-public sealed class WorkProgress(CancellationTokenSource stop)
+/// <summary>Live progress of one piece of background work, and the way to stop it. Written by the work, read by pages. Safe to use from any thread.</summary>
+public sealed class WorkProgress
 {
+    // Never disposed: it has no timer, and a stop may come at any moment, also after the end.
+    private readonly CancellationTokenSource _stop = new();
     private readonly long _started = Stopwatch.GetTimestamp();
     private long _done, _of;
     private volatile string _doing = "";
@@ -24,6 +26,9 @@ public sealed class WorkProgress(CancellationTokenSource stop)
     /// <summary>Time left at the pace so far, or null when too little is done to tell.</summary>
     public TimeSpan? Left => Share > 0.02 ? Stopwatch.GetElapsedTime(_started) * (1 / Share - 1) : null;
 
+    /// <summary>Cancelled once somebody has asked the work to stop, whether it waits or runs.</summary>
+    public CancellationToken Stopped => _stop.Token;
+
     /// <summary>Sets both numbers; those of late reports never go back.</summary>
     public void Set(long done, long of)
     {
@@ -35,5 +40,5 @@ public sealed class WorkProgress(CancellationTokenSource stop)
     }
 
     /// <summary>Asks the work to stop.</summary>
-    public void Stop() => stop.Cancel();
+    public void Stop() => _stop.Cancel();
 }

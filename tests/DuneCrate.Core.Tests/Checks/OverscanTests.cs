@@ -17,7 +17,7 @@ public sealed class OverscanTests : IDisposable
 
     private readonly TempFolder _folder = new();
 
-    public OverscanTests() => StandInRenderer.Render(With, _folder.Path, null, []);
+    public OverscanTests() => Disk.Render(With, _folder.Path, null, []);
 
     public void Dispose() => _folder.Dispose();
 
@@ -39,7 +39,7 @@ public sealed class OverscanTests : IDisposable
     {
         using var plain = new TempFolder();
         Plan without = With with { Shot = With.Shot with { Overscan = 0 } };
-        StandInRenderer.Render(without, plain.Path, FrameSet.Of(1001), []);
+        Disk.Render(without, plain.Path, FrameSet.Of(1001), []);
         string name = PlannedOutput.Of(With).First(o => o.Layer.Name == "sub" && o.Passes.Any(p => p.Pass == "depth")).Name.At(1001);
         (ExrImage wide, ExrImage narrow) = (Depth(_folder[name]), Depth(plain[name]));
         int stride = Width + 2 * Overscan;
@@ -67,8 +67,8 @@ public sealed class OverscanTests : IDisposable
     public void Files_without_the_planned_overscan_are_rendered_again()
     {
         using var plain = new TempFolder();
-        StandInRenderer.Render(With with { Shot = With.Shot with { Overscan = 0 } }, plain.Path, null, []);
-        CheckReport report = FolderCheck.Run(plain.Path, With, FactsDepth.Header, new NoFactsCache()).Report;
+        Disk.Render(With with { Shot = With.Shot with { Overscan = 0 } }, plain.Path, null, []);
+        CheckReport report = Disk.Check(plain.Path, With, FactsDepth.Header, new NoFactsCache()).Report;
         Assert.All(report.Findings.Where(f => f.Rule == "format.data-window"), f => Assert.Contains("have no overscan; 8 pixels are planned on every side", f.Message));
         Assert.Equal(["kelp", "seabed", "sub"], report.Rerun.Select(r => r.Layer).Distinct().Order());
     }
@@ -85,7 +85,7 @@ public sealed class OverscanTests : IDisposable
     [Fact]
     public void What_came_can_be_planned_and_guessed()
     {
-        (Core.Intake.Intake intake, CheckReport report) = FolderCheck.Run(_folder.Path, Planned(0), FactsDepth.Header, new NoFactsCache());
+        (Core.Intake.Intake intake, CheckReport report) = Disk.Check(_folder.Path, Planned(0), FactsDepth.Header, new NoFactsCache());
         Replan change = Replan.Of(report.Findings.First(f => f.Rule == "format.data-window"), new CheckContext(Planned(0), intake, DateTime.UtcNow))!;
         Assert.Equal((Overscan, "the shot has 8 pixels of overscan"), (change.After.Shot.Overscan, change.What));
         Assert.Equal((Overscan, Width), (PlanGuess.Of(intake, With.Show, "KP010")!.Shot is var shot ? (shot.Overscan, shot.Width) : default));
@@ -96,9 +96,9 @@ public sealed class OverscanTests : IDisposable
     {
         Plan raw = new SetOutputs([], null) { Compression = "none" }.Apply(With);
         using var folder = new TempFolder();
-        StandInRenderer.Render(raw, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(raw, folder.Path, FrameSet.Of(1001), []);
         Assert.All(PlanEstimate.Of(raw).Outputs, o => Assert.InRange(o.BytesPerFrame / new FileInfo(folder[o.Output.Name.At(1001)]).Length, 0.95, 1.05));
-        var manifest = CrateDescription.Manifest(new CrateContents(With, CrateLayouts.ByLayer, [], []), "KP010", 1, DateTime.UnixEpoch, []);
+        var manifest = CrateDescription.Manifest(new CrateContents(With, Disk.Folder(folder.Path), CrateLayouts.ByLayer, [], []), "KP010", 1, DateTime.UnixEpoch, [], Guid.Empty, "");
         Assert.Equal(Overscan, manifest.Overscan);
         Assert.Contains("96 × 54 and 8 pixels of overscan on every side", PackingSlip.Write(manifest));
     }
@@ -139,11 +139,11 @@ public sealed class OverscanTests : IDisposable
 
     private static Plan Planned(int overscan) => With with { Shot = With.Shot with { Overscan = overscan } };
 
-    private CheckReport Check(Plan plan, FactsDepth depth = FactsDepth.Header) => FolderCheck.Run(_folder.Path, plan, depth, new NoFactsCache()).Report;
+    private CheckReport Check(Plan plan, FactsDepth depth = FactsDepth.Header) => Disk.Check(_folder.Path, plan, depth, new NoFactsCache()).Report;
 
     private static ExrImage Depth(string path)
     {
-        using ExrFile file = ExrFile.Open(path);
-        return ExrImage.Read(file, file.Parts[0], ["Z"], out _);
+        using ExrFile file = Disk.Exr(path);
+        return ExrImage.Read(file, file.Parts[0], ["Z"], out _, default);
     }
 }

@@ -15,10 +15,10 @@ public class RenamesTests
         string[] before = Names(shot);
         var renames = Find(shot);
         Assert.Equal(["kelp/KP010_kelp.1002.exr", "sub/KP010_sub.1004.exr", "sub/KP010_sub.1010.exr", "sub/KP010_sub.1011.exr"], renames.Select(r => r.To).Order());
-        Renames.Apply(shot.Folder, renames);
+        Assert.Equal(RenameOutcome.Done, Renames.Apply(Disk.Folder(shot.Folder), renames));
         Assert.Empty(shot.Check(FactsDepth.Header).Findings);
         Assert.Empty(Find(shot));
-        Renames.Apply(shot.Folder, Renames.Back(renames));
+        Assert.Equal(RenameOutcome.Done, Renames.Back(Disk.Folder(shot.Folder), renames));
         Assert.Equal(before, Names(shot));
     }
 
@@ -47,8 +47,9 @@ public class RenamesTests
         Assert.Equal(2, renames.Length);
         string[] before = Names(shot);
         File.WriteAllText(shot[renames[1].To], "somebody was quicker");
-        IOException problem = Assert.Throws<IOException>(() => Renames.Apply(shot.Folder, renames));
-        Assert.Contains("so nothing was", problem.Message);
+        RenameOutcome outcome = Renames.Apply(Disk.Folder(shot.Folder), renames);
+        Assert.Contains("Nothing was renamed", outcome.Problem);
+        Assert.Empty(outcome.Left);
         Assert.Equal("somebody was quicker", File.ReadAllText(shot[renames[1].To]));
         File.Delete(shot[renames[1].To]);
         Assert.Equal(before, Names(shot));
@@ -60,13 +61,12 @@ public class RenamesTests
     public void No_name_leads_out_of_the_folder(string to)
     {
         using var shot = new ShotFixture();
-        IOException problem = Assert.Throws<IOException>(() => Renames.Apply(shot.Folder, [new Rename("sub/KP010_sub.1001.exr", to)]));
-        Assert.Contains("leads out of the folder", problem.Message);
+        Assert.Contains("leads out of its folder", Renames.Apply(Disk.Folder(shot.Folder), [new Rename("sub/KP010_sub.1001.exr", to)]).Problem);
         Assert.True(File.Exists(shot["sub/KP010_sub.1001.exr"]));
     }
 
     private static System.Collections.Immutable.ImmutableArray<Rename> Find(ShotFixture shot) =>
-        Renames.Of(new CheckContext(shot.Plan, new IntakeRun(new NoFactsCache()).Run(shot.Folder, shot.Plan, FactsDepth.Header), DateTime.UtcNow));
+        Renames.Of(new CheckContext(shot.Plan, Disk.TakeIn(shot.Folder, shot.Plan, FactsDepth.Header), DateTime.UtcNow));
 
     private static void Move(ShotFixture shot, string from, string to) => File.Move(shot[from], shot[to]);
 

@@ -23,7 +23,7 @@ public class ReportTests
     public void The_same_input_gives_the_same_bytes_whatever_the_order_of_facts()
     {
         using var shot = new ShotFixture(Trouble);
-        var intake = FolderCheck.Run(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Intake;
+        var intake = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Intake;
         var turned = intake with { Facts = System.Collections.Immutable.ImmutableDictionary.CreateRange(intake.Facts.Reverse()) };
         Assert.Equal(FolderCheck.Judge(shot.Plan, intake, intake.Taken).Write(), FolderCheck.Judge(shot.Plan, turned, intake.Taken).Write());
     }
@@ -86,9 +86,9 @@ public class ReportTests
         File.WriteAllText(folder["good.json"], """{"schema":"dune-crate.waivers/1","waivers":[{"rule":"frames.extra","layer":"sub","frames":"1","by":"Ada Reed","reason":"handles"}]}""");
         File.WriteAllText(folder["nobody.json"], """{"schema":"dune-crate.waivers/1","waivers":[{"rule":"frames.extra","by":" ","reason":"x"}]}""");
         File.WriteAllText(folder["broken.json"], "{");
-        Assert.Equal("handles", Assert.Single(WaiverDocument.ReadFile(folder["good.json"])).Reason);
-        Assert.Throws<FormatException>(() => WaiverDocument.ReadFile(folder["nobody.json"]));
-        Assert.Throws<FormatException>(() => WaiverDocument.ReadFile(folder["broken.json"]));
+        Assert.Equal("handles", Assert.Single(WaiverDocument.ReadFile(Disk.File(folder["good.json"]))).Reason);
+        Assert.Throws<FormatException>(() => WaiverDocument.ReadFile(Disk.File(folder["nobody.json"])));
+        Assert.Throws<FormatException>(() => WaiverDocument.ReadFile(Disk.File(folder["broken.json"])));
     }
 
     [Fact]

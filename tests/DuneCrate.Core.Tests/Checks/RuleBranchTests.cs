@@ -149,7 +149,7 @@ public sealed class RuleBranchTests : IDisposable
     {
         Each(_shot, "kelp", 1003, Colour, (_, _) => 0);
         _shot.SpoilLight("seabed", 1006, v => 1.5f * v).Spoil("sub", 1003, "A", (_, _) => 1);
-        DuneCrate.Core.Intake.Intake intake = new IntakeRun(new NoFactsCache()).Run(_shot.Folder, _shot.Plan, FactsDepth.Pixels);
+        DuneCrate.Core.Intake.Intake intake = Disk.TakeIn(_shot.Folder, _shot.Plan, FactsDepth.Pixels);
         DateTime now = DateTime.UtcNow;
         string Judged(IEnumerable<KeyValuePair<string, FileFacts>> facts) => FolderCheck.Judge(_shot.Plan, intake with { Facts = facts.ToImmutableDictionary() }, now).Write();
         KeyValuePair<string, FileFacts>[] shuffled = [.. intake.Facts];

@@ -83,9 +83,9 @@ public class RuleSettingsTests
     {
         using var shot = new ShotFixture("nonfinite:sub:1004", "copy:seabed:1006", "8-bit:seabed:1008", "unlit:sub:1002", "half-depth:seabed:1007", "truncated:kelp:1003");
         var cache = new WrittenFacts();
-        CheckReport fresh = FolderCheck.Run(shot.Folder, shot.Plan, FactsDepth.Pixels, cache).Report;
+        CheckReport fresh = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, cache).Report;
         Assert.True(cache.Kept > 0);
-        CheckReport known = FolderCheck.Run(shot.Folder, shot.Plan, FactsDepth.Pixels, cache).Report;
+        CheckReport known = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, cache).Report;
         Assert.True(cache.Found >= cache.Kept, "the second check read files again");
         Assert.Equal(Text(fresh), Text(known));
 

@@ -46,7 +46,7 @@ public class RunsTests
     public void A_plan_made_from_clean_files_finds_nothing_wrong_with_them()
     {
         using var shot = new ShotFixture();
-        var intake = new IntakeRun(new NoFactsCache()).Run(shot.Folder, null, FactsDepth.Header);
+        var intake = Disk.TakeIn(shot.Folder, null, FactsDepth.Header);
         Plan guess = PlanGuess.Of(intake, new ShowPlan { Code = "KELP" }, "KP010")!;
         Assert.Equal((ShotFixture.AllFrames, 96, 54, "cam_main", "24 fps"), (guess.Shot.Frames.ToString(), guess.Shot.Width, guess.Shot.Height, guess.Shot.Camera, guess.Shot.FrameRate.ToDisplay()));
         Assert.Equal(shot.Plan.Layers.SelectMany(l => l.Passes).Select(p => p.Pass).Distinct().Order(), guess.Layers.SelectMany(l => l.Passes).Select(p => p.Pass).Distinct().Order());
@@ -58,7 +58,7 @@ public class RunsTests
     public void A_plan_from_files_plans_the_frames_that_are_missing_inside_too()
     {
         using var shot = new ShotFixture("missing:sub:1004-1005");
-        shot.Plan = PlanGuess.Of(new IntakeRun(new NoFactsCache()).Run(shot.Folder, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010")!;
+        shot.Plan = PlanGuess.Of(Disk.TakeIn(shot.Folder, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010")!;
         Assert.Equal("1004-1005", Assert.Single(shot.Check(FactsDepth.Header).Findings, f => f.Rule == "frames.missing").Frames.ToString());
     }
 
@@ -68,7 +68,7 @@ public class RunsTests
         using var shot = new ShotFixture();
         string first = shot[PlannedOutput.Of(shot.Plan)[0].Name.At(1001)];
         File.Copy(first, first.Replace("1001", "1999999999", StringComparison.Ordinal));
-        Plan guess = PlanGuess.Of(new IntakeRun(new NoFactsCache()).Run(shot.Folder, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010")!;
+        Plan guess = PlanGuess.Of(Disk.TakeIn(shot.Folder, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010")!;
         Assert.Equal("1001-1012,1999999999", guess.Shot.Frames.ToString());
         Assert.Equal(["padding"], PlanValidation.Check(guess).Select(p => p.Field.Split('.')[^1]));
     }
@@ -77,35 +77,7 @@ public class RunsTests
     public void No_plan_is_made_from_a_folder_without_pictures()
     {
         using var folder = new TempFolder();
-        Assert.Null(PlanGuess.Of(new IntakeRun(new NoFactsCache()).Run(folder.Path, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010"));
-    }
-
-    [Fact]
-    public void Names_are_put_right_and_given_back_and_nothing_is_written_over()
-    {
-        using var shot = new ShotFixture("renamed:sub:1003", "repadded:kelp:1004");
-        CheckContext Context() => new(shot.Plan, new IntakeRun(new NoFactsCache()).Run(shot.Folder, shot.Plan, FactsDepth.Header), DateTime.UtcNow);
-        var renames = Renames.Of(Context());
-        Assert.Equal(["kelp/KP010_kelp.01004.exr → kelp/KP010_kelp.1004.exr", "sub/KP010_sbu.1003.exr → sub/KP010_sub.1003.exr"], renames.Select(r => $"{r.From} → {r.To}"));
-        Renames.Apply(shot.Folder, renames);
-        Assert.Empty(shot.Check(FactsDepth.Header).Findings);
-        Renames.Apply(shot.Folder, Renames.Back(renames));
-        Assert.Equal(renames.AsEnumerable(), Renames.Of(Context()));
-        File.Copy(shot["sub/KP010_sub.1002.exr"], shot["sub/KP010_sub.1003.exr"]);
-        Assert.Contains("so nothing was", Assert.Throws<IOException>(() => Renames.Apply(shot.Folder, renames)).Message);
-        Assert.True(File.Exists(shot["kelp/KP010_kelp.01004.exr"]));
-        Assert.DoesNotContain(Renames.Of(Context()), r => r.To == "sub/KP010_sub.1003.exr");
-    }
-
-    [Theory]
-    [InlineData("../x.exr")]
-    [InlineData("/tmp/x.exr")]
-    public void No_name_leads_out_of_the_folder(string to)
-    {
-        using var folder = new TempFolder();
-        File.WriteAllText(folder["a.exr"], "");
-        Assert.Throws<IOException>(() => Renames.Apply(folder.Path, [new Rename("a.exr", to)]));
-        Assert.True(File.Exists(folder["a.exr"]));
+        Assert.Null(PlanGuess.Of(Disk.TakeIn(folder.Path, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010"));
     }
 
     /// <summary>Median absolute deviation of 1 1 2 2 4 6 9 is 1 about the median 2: the usual worked example of the statistic; times 1.4826.</summary>

@@ -16,8 +16,8 @@ public class SamePictureTests
         using var folder = new TempFolder();
         PixelBox window = PixelBox.OfSize(4, 2);
         var part = new ExrPart([new ExrChannel("B", ChannelType.Half), new ExrChannel("G", ChannelType.Half), new ExrChannel("R", ChannelType.Half)], window, window, ExrCompression.Zip, []);
-        ExrWriter.Write(folder["a.0001.exr"], new ExrImage(part, new[] { "R", "G", "B" }.ToImmutableDictionary(c => c, c => new float[] { 1, 2, 3, 4, 5, 6, 7, c[0] })));
-        return FactsReader.Read(FolderListing.OfFile(folder["a.0001.exr"]), new FactsRequest(FactsDepth.Pixels));
+        ExrWriter.Write(Disk.File(folder["a.0001.exr"]), new ExrImage(part, new[] { "R", "G", "B" }.ToImmutableDictionary(c => c, c => new float[] { 1, 2, 3, 4, 5, 6, 7, c[0] })));
+        return Disk.Facts(folder["a.0001.exr"], new FactsRequest(FactsDepth.Pixels));
     });
 
     [Theory]
@@ -53,7 +53,7 @@ public class SamePictureTests
     private static DuneCrate.Core.Intake.Intake Intake(string pictures)
     {
         ImmutableDictionary<string, FileFacts> facts = pictures.Select((letter, i) => (letter, Frame: i + 1)).Where(f => f.letter != ' ').Select(f => Facts(f.Frame, f.letter)).ToImmutableDictionary(f => f.Path);
-        return new("/x", FactsDepth.Pixels, DateTime.UtcNow, SequenceFinder.Find(facts.Keys), facts, ImmutableDictionary<(string, int), RebuildFacts>.Empty);
+        return new(Disk.Folder(Path.GetTempPath()), FactsDepth.Pixels, DateTime.UtcNow, SequenceFinder.Find(facts.Keys), facts, ImmutableDictionary<(string, int), RebuildFacts>.Empty);
     }
 
     private static FileFacts Facts(int frame, char picture)

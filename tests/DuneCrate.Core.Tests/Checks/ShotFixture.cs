@@ -14,7 +14,7 @@ public sealed class ShotFixture : IDisposable
     public ShotFixture(params string[] faults)
     {
         Plan = StandInPlan.For("KP010", FrameSet.Parse(AllFrames), 96, 54);
-        StandInRenderer.Render(Plan, _folder.Path, null, [.. faults.Select(Of)]);
+        Disk.Render(Plan, _folder.Path, null, [.. faults.Select(Of)]);
     }
 
     public Plan Plan { get; set; }
@@ -23,7 +23,7 @@ public sealed class ShotFixture : IDisposable
 
     public string this[string name] => _folder[name];
 
-    public CheckReport Check(FactsDepth depth = FactsDepth.Pixels, bool withPlan = true) => FolderCheck.Run(Folder, withPlan ? Plan : null, depth, new NoFactsCache()).Report;
+    public CheckReport Check(FactsDepth depth = FactsDepth.Pixels, bool withPlan = true) => Disk.Check(Folder, withPlan ? Plan : null, depth, new NoFactsCache()).Report;
 
     public void Dispose() => _folder.Dispose();
 

@@ -17,7 +17,7 @@ internal sealed class SpoiledShot : IDisposable
     private static readonly Lazy<TempFolder> Clean = new(() =>
     {
         var folder = new TempFolder();
-        StandInRenderer.Render(CleanPlan, folder.Path, null, []);
+        Disk.Render(CleanPlan, folder.Path, null, []);
         return folder;
     });
 
@@ -43,7 +43,7 @@ internal sealed class SpoiledShot : IDisposable
         System.IO.Path.Combine(Folder, PlannedOutput.Of(CleanPlan).First(o => o.Layer.Name == layer && o.Passes.Any(p => p.Channels.ContainsKey(channel))).Name.At(frame));
 
     /// <summary>Checks every pixel of it.</summary>
-    public CheckReport Check(FactsDepth depth = FactsDepth.Pixels) => FolderCheck.Run(Folder, Plan, depth, new NoFactsCache()).Report;
+    public CheckReport Check(FactsDepth depth = FactsDepth.Pixels) => Disk.Check(Folder, Plan, depth, new NoFactsCache()).Report;
 
     /// <summary>What a rule finds.</summary>
     public Finding[] Found(string rule) => [.. Check().Findings.Where(f => f.Rule == rule)];
@@ -92,7 +92,7 @@ internal sealed class SpoiledShot : IDisposable
     public void Manifest(string layer, int frame, string manifest)
     {
         string name;
-        using (ExrFile file = ExrFile.Open(Path(layer, "CryptoObject00.R", frame)))
+        using (ExrFile file = Disk.Exr(Path(layer, "CryptoObject00.R", frame)))
         {
             name = file.Parts[0].Attributes.First(a => a.Name.EndsWith("/manifest", StringComparison.Ordinal)).Name;
         }
@@ -126,9 +126,9 @@ internal sealed class SpoiledShot : IDisposable
     {
         string path = Path(layer, channel, frame);
         ExrImage image;
-        using (ExrFile file = ExrFile.Open(path))
+        using (ExrFile file = Disk.Exr(path))
         {
-            image = ExrImage.Read(file, file.Parts[0], null, out _);
+            image = ExrImage.Read(file, file.Parts[0], null, out _, default);
         }
 
         ExrPart part = image.Part;
@@ -138,7 +138,7 @@ internal sealed class SpoiledShot : IDisposable
         var own = new ExrPart(part.Channels.Select(c => c.Name == half ? new ExrChannel(c.Name, ChannelType.Half) : c), window ?? part.DisplayWindow, box, part.Compression, attribute is null ? kept : kept.Append(attribute), pixelAspectRatio: aspect);
         int size = (int)(box.Width * box.Height);
         ImmutableDictionary<string, float[]> changed = planes?.Invoke(image.Planes) ?? image.Planes;
-        ExrWriter.Write(path, new ExrImage(own, changed.ToImmutableDictionary(p => p.Key, p => p.Value[..size])));
+        ExrWriter.Write(Disk.File(path), new ExrImage(own, changed.ToImmutableDictionary(p => p.Key, p => p.Value[..size])));
         return this;
     }
 

@@ -11,15 +11,18 @@ public class CrateTests
 {
     private static (CrateContents Contents, CheckReport Report) Read(ShotFixture shot, string layout = CrateLayouts.ByLayer)
     {
-        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = FolderCheck.Run(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
+        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
         return (CrateContents.Of(shot.Plan, intake, layout), report);
     }
 
     private static string Seal(ShotFixture shot, TempFolder to, params Waiver[] waivers)
     {
         (CrateContents contents, CheckReport report) = Read(shot);
-        return CrateBuilder.Seal(contents, report.With(waivers), shot.Folder, to.Path);
+        return Seal(contents, report.With(waivers), to);
     }
+
+    private static string Seal(CrateContents contents, CheckReport report, TempFolder to, IProgress<CrateProgress>? progress = null, CancellationToken cancel = default) =>
+        CrateBuilder.Seal(contents, report, Disk.Folder(to.Path), Guid.NewGuid(), progress, cancel).Folder.FullPath;
 
     [Fact]
     public void A_sealed_crate_passes_sha256sum_and_our_own_reading()
@@ -31,7 +34,7 @@ public class CrateTests
         using Process check = Process.Start(new ProcessStartInfo("sha256sum", "-c --quiet SHA256SUMS") { WorkingDirectory = crate, RedirectStandardOutput = true })!;
         check.WaitForExit();
         Assert.Equal(0, check.ExitCode);
-        CrateProof proof = CrateVerifier.Verify(crate);
+        CrateProof proof = CrateVerifier.Verify(Disk.Folder(crate), null, default);
         Assert.True(proof.IsWhole);
         Assert.Equal(12 * 12 + 2, proof.Files);
         Assert.Equal(File.ReadAllBytes(shot["sub_data/KP010_sub_data.1003.exr"]), File.ReadAllBytes(Path.Combine(crate, "sub/sub_data/sub_data.1003.exr")));
@@ -77,7 +80,7 @@ public class CrateTests
         Assert.Contains("pixels.nonfinite sub 1004", Assert.Throws<CrateRefusedException>(() => Seal(shot, to)).Message);
         Assert.Empty(Directory.GetFileSystemEntries(to.Path));
         string crate = Seal(shot, to, new Waiver { Rule = "pixels.nonfinite", By = "Ada <b>Reed", Reason = "covered by the title" });
-        Assert.Equal("Ada <b>Reed", CrateVerifier.Verify(crate).Manifest.Waived[0].Waived!.By);
+        Assert.Equal("Ada <b>Reed", CrateVerifier.Verify(Disk.Folder(crate), null, default).Manifest.Waived[0].Waived!.By);
         Assert.Contains("Ada &lt;b&gt;Reed", File.ReadAllText(Path.Combine(crate, "slip.html")));
     }
 
@@ -95,7 +98,7 @@ public class CrateTests
         using var shot = new ShotFixture();
         using var to = new TempFolder();
         CheckReport header = shot.Check(FactsDepth.Header);
-        Assert.Contains("Check every pixel", Assert.Throws<CrateRefusedException>(() => CrateBuilder.Seal(Read(shot).Contents, header, shot.Folder, to.Path)).Message);
+        Assert.Contains("Check every pixel", Assert.Throws<CrateRefusedException>(() => Seal(Read(shot).Contents, header, to)).Message);
     }
 
     [Fact]
@@ -105,7 +108,7 @@ public class CrateTests
         using var to = new TempFolder();
         Directory.CreateDirectory(to["KP010_crate_v007"]);
         Assert.Equal("KP010_crate_v008", Path.GetFileName(Seal(shot, to)));
-        Assert.Equal(1, CrateBuilder.NextVersion(to["nowhere"], "KP010"));
+        Assert.Equal(1, CrateBuilder.NextVersion(Disk.Folder(to.Path).At("nowhere"), "KP010"));
     }
 
     [Fact]
@@ -115,7 +118,7 @@ public class CrateTests
         using var to = new TempFolder();
         (CrateContents contents, CheckReport report) = Read(shot);
         File.AppendAllText(shot["seabed_shadow/KP010_seabed_shadow.1012.exr"], "x");
-        Assert.Contains("has changed since the check", Assert.Throws<CrateRefusedException>(() => CrateBuilder.Seal(contents, report, shot.Folder, to.Path)).Message);
+        Assert.Contains("is not what was checked", Assert.Throws<CrateRefusedException>(() => Seal(contents, report, to)).Message);
         Assert.Empty(Directory.GetFileSystemEntries(to.Path));
     }
 
@@ -126,7 +129,7 @@ public class CrateTests
         using var to = new TempFolder();
         (CrateContents contents, CheckReport report) = Read(shot);
         using var stop = new CancellationTokenSource();
-        Assert.ThrowsAny<OperationCanceledException>(() => CrateBuilder.Seal(contents, report, shot.Folder, to.Path, new StopAfter(40, stop), stop.Token));
+        Assert.ThrowsAny<OperationCanceledException>(() => Seal(contents, report, to, new StopAfter(40, stop), stop.Token));
         Assert.Empty(Directory.GetFileSystemEntries(to.Path));
     }
 
@@ -140,7 +143,7 @@ public class CrateTests
         Directory.CreateDirectory(gone);
         Directory.CreateDirectory(elsewhere);
         File.WriteAllText(Path.Combine(gone, "crate.json"), "{");
-        Assert.Throws<FormatException>(() => CrateVerifier.Verify(gone));
+        Assert.Throws<FormatException>(() => CrateVerifier.Verify(Disk.Folder(gone), null, default));
         Assert.Equal("KP010_crate_v001", Path.GetFileName(Seal(shot, to)));
         Assert.False(Directory.Exists(gone));
         Assert.True(Directory.Exists(elsewhere));
@@ -157,7 +160,7 @@ public class CrateTests
         File.WriteAllBytes(Path.Combine(crate, "kelp/kelp/kelp.1005.exr"), bytes);
         File.Delete(Path.Combine(crate, "sub/sub/sub.1001.exr"));
         File.WriteAllText(Path.Combine(crate, "note.txt"), "");
-        Assert.Equal(["kelp/kelp/kelp.1005.exr was changed", "note.txt was added", "sub/sub/sub.1001.exr is missing"], CrateVerifier.Verify(crate).Problems.AsEnumerable());
+        Assert.Equal(["kelp/kelp/kelp.1005.exr was changed", "note.txt was added", "sub/sub/sub.1001.exr is missing"], CrateVerifier.Verify(Disk.Folder(crate), null, default).Problems.AsEnumerable());
     }
 
     [Theory]
@@ -169,14 +172,14 @@ public class CrateTests
         using var to = new TempFolder();
         string crate = Seal(shot, to);
         File.AppendAllText(Path.Combine(crate, "SHA256SUMS"), line.Replace("0123", new string('0', 64)) + "\n");
-        Assert.Throws<FormatException>(() => CrateVerifier.Verify(crate));
+        Assert.Contains(CrateVerifier.Verify(Disk.Folder(crate), null, default).Problems, p => p.Contains("no checksum of a file in the crate", StringComparison.Ordinal));
     }
 
     [Fact]
     public void A_folder_that_is_no_crate_is_said_to_be_none()
     {
         using var folder = new TempFolder();
-        Assert.Contains("is no crate", Assert.Throws<FormatException>(() => CrateVerifier.Verify(folder.Path)).Message);
+        Assert.Contains("is no crate", Assert.Throws<FormatException>(() => CrateVerifier.Verify(Disk.Folder(folder.Path), null, default)).Message);
     }
 
     [Fact]

@@ -17,9 +17,9 @@ public sealed class MutatedDocumentTests : IDisposable
     private static readonly Lazy<string> Manifest = new(() =>
     {
         using var frames = new TempFolder();
-        StandInRenderer.Render(Whole, frames.Path, FrameSet.Of(1001), []);
-        (Core.Intake.Intake intake, _) = FolderCheck.Run(frames.Path, Whole, FactsDepth.Header, new NoFactsCache());
-        CrateManifest manifest = CrateDescription.Manifest(CrateContents.Of(Whole, intake), "KP010_crate_v001", 1, DateTime.UnixEpoch, []);
+        Disk.Render(Whole, frames.Path, FrameSet.Of(1001), []);
+        (Core.Intake.Intake intake, _) = Disk.Check(frames.Path, Whole, FactsDepth.Header, new NoFactsCache());
+        CrateManifest manifest = CrateDescription.Manifest(CrateContents.Of(Whole, intake), "KP010_crate_v001", 1, DateTime.UnixEpoch, [], Guid.Empty, "");
         Assert.NotEmpty(manifest.Passes);
         return manifest.Write();
     });
@@ -45,7 +45,7 @@ public sealed class MutatedDocumentTests : IDisposable
         Assert.Equal(PlanDocument.Write(plan), PlanDocument.Write(PlanDocument.Read(PlanDocument.Write(plan)).Plan!));
         Assert.All(PlanRuleBook.Check(PlanContext.Of(plan)), f => Assert.NotEmpty(f.Message));
         Assert.True(PlanEstimate.Of(plan).Bytes >= 0);
-        Assert.NotEmpty(FolderCheck.Run(_folder.Path, plan, FactsDepth.Pixels, new NoFactsCache()).Report.Write());
+        Assert.NotEmpty(Disk.Check(_folder.Path, plan, FactsDepth.Pixels, new NoFactsCache()).Report.Write());
     });
 
     [Theory]
@@ -81,14 +81,14 @@ public sealed class MutatedDocumentTests : IDisposable
     {
         string whole = JsonSerializer.Serialize(
             new WaiverDocument([new Waiver { Rule = "frames.missing", Output = "sub/KP010_sub.####.exr", Layer = "sub", Pass = "beauty", Frames = FrameSet.Parse("1001-1002"), By = "Ada Reed", Reason = "not seen" }]), DocumentJson.Options);
-        CheckReport report = FolderCheck.Run(_folder.Path, Whole, FactsDepth.Header, new NoFactsCache()).Report;
+        CheckReport report = Disk.Check(_folder.Path, Whole, FactsDepth.Header, new NoFactsCache()).Report;
         JsonMutations.AllAreUsed(whole, change, json =>
         {
             string path = _folder["waive.json"];
             File.WriteAllText(path, json);
             try
             {
-                Assert.NotNull(report.With(WaiverDocument.ReadFile(path)).Write());
+                Assert.NotNull(report.With(WaiverDocument.ReadFile(Disk.File(path))).Write());
             }
             catch (FormatException e)
             {

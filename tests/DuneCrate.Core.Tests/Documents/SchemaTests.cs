@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Text.Json.Nodes;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Tests.Checks;
 
@@ -38,7 +39,7 @@ public sealed class SchemaTests : IDisposable
         using var shot = new ShotFixture("truncated:sub:1002", "nonfinite:sub:1003", "empty:kelp:1004");
         foreach (FactsDepth depth in Enum.GetValues<FactsDepth>())
         {
-            FileFacts[] facts = [.. FolderListing.Of(shot.Folder).Select(f => FactsReader.Read(f, new FactsRequest(depth)))];
+            FileFacts[] facts = [.. FolderListing.Of(Disk.Folder(shot.Folder), default).Select(f => FactsReader.Read(f, new FactsRequest(depth), ReadLimits.Default, default))];
             Assert.Equal("", Complaint("facts", new FactsDocument([.. facts]).Write()));
         }
     }
@@ -78,8 +79,8 @@ public sealed class SchemaTests : IDisposable
     {
         using var shot = new ShotFixture("missing:sub:1002");
         Waiver waiver = new() { Rule = "frames.missing", By = "a wrangler", Reason = "not needed" };
-        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = FolderCheck.Run(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
-        string crate = CrateBuilder.Seal(CrateContents.Of(shot.Plan, intake), report.With([waiver]), shot.Folder, _folder["out"]);
+        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
+        string crate = CrateBuilder.Seal(CrateContents.Of(shot.Plan, intake), report.With([waiver]), Disk.Folder(_folder["out"]), Guid.NewGuid(), null, default).Folder.FullPath;
         Assert.Equal("", Complaint("crate", File.ReadAllText(Path.Combine(crate, "crate.json"))));
     }
 
@@ -89,7 +90,7 @@ public sealed class SchemaTests : IDisposable
         const string text = """{ "schema": "dune-crate.waivers/1", "waivers": [ { "rule": "frames.missing", "layer": "sub", "frames": "1001-1004", "by": "a wrangler", "reason": "cut from the edit" } ] }""";
         Assert.Equal("", Complaint("waivers", text));
         File.WriteAllText(_folder["waivers.json"], text);
-        Assert.Single(WaiverDocument.ReadFile(_folder["waivers.json"]));
+        Assert.Single(WaiverDocument.ReadFile(Disk.File(_folder["waivers.json"])));
     }
 
     [Theory]

@@ -30,7 +30,7 @@ public class ExrAgainstToolsTests
             ? ["--pattern", "fill:topleft=0.00002,0.00001,0.00003,0.00001:bottomright=0.00005,0.00004,0.00001,0.00009", "97x61", "4"]
             : ["--create", "97x61", "4", "--noise:type=gaussian:mean=0.7:stddev=1.3:seed=5"];
         Tool.Oiio([.. picture, "-d", type, "--compression", compression, "-o", path]);
-        FileFacts facts = FactsReader.Read(FolderListing.OfFile(path), new FactsRequest(FactsDepth.Pixels));
+        FileFacts facts = Disk.Facts(path, new FactsRequest(FactsDepth.Pixels));
         Assert.Null(facts.Problem);
         Assert.Equal(compression, facts.Parts[0].Compression);
         var expected = Tool.Stats(path);
@@ -84,8 +84,8 @@ public class ExrAgainstToolsTests
         string path = folder["a.exr"];
         Tool.Oiio("--create", "19x23", "3", "--noise:type=uniform:min=-2:max=9:seed=3", "-d", "float", "--compression", "zip", "-o", path);
         var expected = Tool.Samples(path);
-        using ExrFile file = ExrFile.Open(path);
-        ExrImage image = ExrImage.Read(file, file.Parts[0], null, out _);
+        using ExrFile file = Disk.Exr(path);
+        ExrImage image = ExrImage.Read(file, file.Parts[0], null, out _, default);
         Assert.Equal(19 * 23, expected.Count);
         foreach (((int x, int y), float[] rgb) in expected)
         {
@@ -99,7 +99,7 @@ public class ExrAgainstToolsTests
     {
         using var folder = new TempFolder();
         Tool.Oiio("--create", "40x30-10-5", "3", "--noise:seed=2", "--fullsize", "64x48+0+0", "-d", "half", "-o", folder["a.exr"]);
-        PartFacts part = FactsReader.Read(FolderListing.OfFile(folder["a.exr"]), new FactsRequest(FactsDepth.Pixels)).Parts[0];
+        PartFacts part = Disk.Facts(folder["a.exr"], new FactsRequest(FactsDepth.Pixels)).Parts[0];
         Assert.Equal(new PixelBox(-10, -5, 29, 24), part.DataWindow);
         Assert.Equal(PixelBox.OfSize(64, 48), part.DisplayWindow);
         Assert.Equal(40 * 30, part.Channels[0].Samples!.Pixels);
@@ -154,11 +154,11 @@ public class ExrAgainstToolsTests
         using var folder = new TempFolder();
         string theirs = folder["theirs.exr"], ours = folder["ours.exr"];
         Tool.Oiio("--pattern", "fill:topleft=0,0.1,0.2,1:topright=4,2,1,1:bottomleft=0.5,0.5,0.5,0.2:bottomright=-1,9,30,0", "131x77", "4", "--create", "131x77", "4", "--noise:type=gaussian:mean=0:stddev=0.2:seed=4", "--add", "-d", "half", "--compression", "zip", "-o", theirs);
-        using (ExrFile file = ExrFile.Open(theirs))
+        using (ExrFile file = Disk.Exr(theirs))
         {
-            ExrImage image = ExrImage.Read(file, file.Parts[0], null, out _);
+            ExrImage image = ExrImage.Read(file, file.Parts[0], null, out _, default);
             ExrPart part = image.Part;
-            ExrWriter.Write(ours, new ExrImage(new ExrPart(part.Channels, part.DisplayWindow, part.DataWindow, ExrCompression.Find(compression)!, []), image.Planes));
+            ExrWriter.Write(Disk.File(ours), new ExrImage(new ExrPart(part.Channels, part.DisplayWindow, part.DataWindow, ExrCompression.Find(compression)!, []), image.Planes));
         }
 
         Assert.Contains("PASS", Tool.Run("idiff", "-fail", "0", "-warn", "0", theirs, ours));
@@ -186,7 +186,7 @@ public class ExrAgainstToolsTests
     {
         using var folder = new TempFolder();
         Plan plan = DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Of(1001), 64, 36);
-        DuneCrate.StandIns.Renderer.StandInRenderer.Render(plan, folder.Path, null, []);
+        Disk.Render(plan, folder.Path, null, []);
         foreach (string path in Directory.EnumerateFiles(folder.Path, "*.exr", SearchOption.AllDirectories))
         {
             Assert.Matches("scanline|'R'|'Z'|channels", Tool.Run("exrinfo", path));
@@ -211,7 +211,7 @@ public class ExrAgainstToolsTests
         Assert.Equal([3, 11, 20, 26], facts.FindChannel("G")!.Samples!.NonFiniteBox!);
     }
 
-    private static FileFacts Facts(string path) => FactsReader.Read(FolderListing.OfFile(path), new FactsRequest(FactsDepth.Pixels));
+    private static FileFacts Facts(string path) => Disk.Facts(path, new FactsRequest(FactsDepth.Pixels));
 
     /// <summary>1e-5 relative, and the six decimals that oiiotool prints.</summary>
     private static void AssertNear(double expected, double found) => Assert.True(Math.Abs(expected - found) <= Math.Max(Tolerance * Math.Abs(expected), 6e-7), $"{expected} expected, {found} found");

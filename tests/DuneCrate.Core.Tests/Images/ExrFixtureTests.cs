@@ -23,8 +23,8 @@ public class ExrFixtureTests
     [InlineData("dwaa")]
     public void Subsampled_channels_are_read_as_the_library_reads_them(string compression)
     {
-        using ExrFile file = ExrFile.Open(Fixture($"subsampled-{compression}")), plain = ExrFile.Open(Fixture($"subsampled-{compression}.plain"));
-        ExrImage found = ExrImage.Read(file, file.Parts[0], null, out string? problem), expected = ExrImage.Read(plain, plain.Parts[0], null, out _);
+        using ExrFile file = Disk.Exr(Fixture($"subsampled-{compression}")), plain = Disk.Exr(Fixture($"subsampled-{compression}.plain"));
+        ExrImage found = ExrImage.Read(file, file.Parts[0], null, out string? problem, default), expected = ExrImage.Read(plain, plain.Parts[0], null, out _, default);
         Assert.Null(problem);
         Assert.Equal(["A", "BY", "RY", "Y"], found.Planes.Keys.Order());
         Assert.All(expected.Planes, p => Assert.Equal(p.Value, found.Planes[p.Key]));
@@ -33,8 +33,8 @@ public class ExrFixtureTests
     [Fact]
     public void Subsampled_samples_stand_where_the_format_says()
     {
-        using ExrFile file = ExrFile.Open(Fixture("subsampled-none"));
-        ExrImage image = ExrImage.Read(file, file.Parts[0], null, out _);
+        using ExrFile file = Disk.Exr(Fixture("subsampled-none"));
+        ExrImage image = ExrImage.Read(file, file.Parts[0], null, out _, default);
         foreach ((string name, int step) in new[] { ("Y", 1), ("RY", 2) })
         {
             for (int y = 0; y < 38; y++)
@@ -72,9 +72,9 @@ public class ExrFixtureTests
     [InlineData("tiles-decreasing", ExrLineOrder.Decreasing)]
     public void The_order_in_the_file_does_not_matter(string name, ExrLineOrder order)
     {
-        using ExrFile file = ExrFile.Open(Fixture(name));
+        using ExrFile file = Disk.Exr(Fixture(name));
         Assert.Equal(order, file.Parts[0].LineOrder);
-        Assert.Equal(Enumerable.Range(0, 1200).Select(i => (float)(Half)(i * 0.01f)), ExrImage.Read(file, file.Parts[0], null, out _).Planes["R"]);
+        Assert.Equal(Enumerable.Range(0, 1200).Select(i => (float)(Half)(i * 0.01f)), ExrImage.Read(file, file.Parts[0], null, out _, default).Planes["R"]);
         Assert.Null(Facts(name).Problem);
     }
 
@@ -107,7 +107,7 @@ public class ExrFixtureTests
         Tool.Oiio("--pattern", "fill:topleft=0,0.1,0.2,1:topright=4,2,1,1:bottomleft=0.5,0.5,0.5,0.2:bottomright=1,9,30,0", "64x32", "4", "-d", "half", "--compression", "dwaa", "-o", folder["new.exr"]);
         byte[] bytes = File.ReadAllBytes(folder["new.exr"]);
         int at;
-        using (ExrFile file = ExrFile.Open(folder["new.exr"]))
+        using (ExrFile file = Disk.Exr(folder["new.exr"]))
         {
             at = (int)Assert.Single(file.ChunkTables[0]);
         }
@@ -122,12 +122,12 @@ public class ExrFixtureTests
         File.WriteAllBytes(folder["old.exr"], older);
 
         Tool.Run("exrmaketiled", "-z", "none", "-t", "256", "256", folder["old.exr"], folder["plain.exr"]);
-        using ExrFile old = ExrFile.Open(folder["old.exr"]), plain = ExrFile.Open(folder["plain.exr"]);
-        ExrImage found = ExrImage.Read(old, old.Parts[0], null, out string? problem), expected = ExrImage.Read(plain, plain.Parts[0], null, out _);
+        using ExrFile old = Disk.Exr(folder["old.exr"]), plain = Disk.Exr(folder["plain.exr"]);
+        ExrImage found = ExrImage.Read(old, old.Parts[0], null, out string? problem, default), expected = ExrImage.Read(plain, plain.Parts[0], null, out _, default);
         Assert.Null(problem);
         Assert.All(expected.Planes, p => Assert.All(p.Value.Zip(found.Planes[p.Key]), v => Assert.Equal(v.First, v.Second, 0.004f * MathF.Abs(v.First))));
     }
 
     private static FileFacts Facts(string name) =>
-        FactsReader.Read(FolderListing.OfFile(File.Exists(name) ? name : Fixture(name)), new FactsRequest(FactsDepth.Pixels));
+        Disk.Facts(File.Exists(name) ? name : Fixture(name), new FactsRequest(FactsDepth.Pixels));
 }

@@ -20,7 +20,7 @@ public class ExrHostileTests
     {
         using var folder = new TempFolder();
         File.WriteAllBytes(folder["a.exr"], bytes);
-        return FactsReader.Read(FolderListing.OfFile(folder["a.exr"]), new FactsRequest(depth));
+        return Disk.Facts(folder["a.exr"], new FactsRequest(depth));
     }
 
     private static int Find(byte[] bytes, string text) => bytes.AsSpan().IndexOf(Encoding.ASCII.GetBytes(text));
@@ -98,7 +98,7 @@ public class ExrHostileTests
     {
         using var folder = new TempFolder();
         File.WriteAllBytes(folder["a.exr"], bytes);
-        using ExrFile file = ExrFile.Open(folder["a.exr"]);
+        using ExrFile file = Disk.Exr(folder["a.exr"]);
         return [.. file.ChunkTables[0]];
     }
 
@@ -180,7 +180,7 @@ public class ExrHostileTests
         byte[] bytes = Good();
         using var folder = new TempFolder();
         File.WriteAllBytes(folder["a.exr"], bytes);
-        using (ExrFile file = ExrFile.Open(folder["a.exr"]))
+        using (ExrFile file = Disk.Exr(folder["a.exr"]))
         {
             bytes[file.ChunkTables[0][2]] ^= 1;
         }

@@ -13,15 +13,15 @@ public class ExrReadingTests(ToolPictures pictures) : IClassFixture<ToolPictures
         foreach (string type in ToolPictures.Types)
         {
             string path = pictures[type, compression, layout];
-            using ExrFile file = ExrFile.Open(path);
+            using ExrFile file = Disk.Exr(path);
             Assert.Equal(compression, file.Parts[0].Compression.Name);
             Assert.Equal(layout is "mipmap" or "ripmap", file.Parts[0].Chunks.SmallerLevels > 0);
             Assert.Equal(layout == "parts" ? 2 : 1, file.Parts.Length);
             string[] plain = ToolPictures.Plain(path, file.Parts.Length);
             foreach (ExrPart part in file.Parts)
             {
-                using ExrFile oracle = ExrFile.Open(plain[part.Index]);
-                AssertSame(ExrImage.Read(oracle, oracle.Parts[0], null, out _), ExrImage.Read(file, part, null, out string? problem), $"{type}, part {part.Index}", compression.StartsWith("dwa", StringComparison.Ordinal));
+                using ExrFile oracle = Disk.Exr(plain[part.Index]);
+                AssertSame(ExrImage.Read(oracle, oracle.Parts[0], null, out _, default), ExrImage.Read(file, part, null, out string? problem, default), $"{type}, part {part.Index}", compression.StartsWith("dwa", StringComparison.Ordinal));
                 Assert.Null(problem);
             }
         }
@@ -34,7 +34,7 @@ public class ExrReadingTests(ToolPictures pictures) : IClassFixture<ToolPictures
         foreach (string type in ToolPictures.Types.Where(t => t != "uint"))
         {
             string path = pictures[type, compression, layout];
-            FileFacts facts = FactsReader.Read(FolderListing.OfFile(path), new FactsRequest(FactsDepth.Pixels));
+            FileFacts facts = Disk.Facts(path, new FactsRequest(FactsDepth.Pixels));
             Assert.Null(facts.Problem);
             Dictionary<string, ToolStats> expected = pictures.Stats[path];
             Assert.Equal(5, expected.Count);

@@ -40,7 +40,7 @@ public sealed class MutatedFilesTests : IDisposable
             long start = Stopwatch.GetTimestamp();
             try
             {
-                FileFacts facts = FactsReader.Read(FolderListing.OfFile(path), new FactsRequest(FactsDepth.Pixels), new ReadLimits { SecondsPerFile = 20 });
+                FileFacts facts = Disk.Facts(path, new FactsRequest(FactsDepth.Pixels), new ReadLimits { SecondsPerFile = 20 });
                 Interlocked.Add(ref unread, facts.Readable ? 0 : 1);
                 Interlocked.Add(ref damaged, facts is { Readable: true, Problem: not null } ? 1 : 0);
                 if (!facts.Readable && facts.Problem is null)

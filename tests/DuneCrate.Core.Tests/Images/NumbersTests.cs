@@ -154,7 +154,7 @@ public class NumbersTests
         using var folder = new TempFolder();
         PixelBox window = PixelBox.OfSize(values.Length, 1);
         var part = new ExrPart([new ExrChannel("R", type)], window, window, ExrCompression.None, []);
-        ExrWriter.Write(folder["a.exr"], new ExrImage(part, System.Collections.Immutable.ImmutableDictionary<string, float[]>.Empty.Add("R", values)));
-        return FactsReader.Read(FolderListing.OfFile(folder["a.exr"]), new FactsRequest(FactsDepth.Pixels)).Parts[0].Channels[0].Samples!;
+        ExrWriter.Write(Disk.File(folder["a.exr"]), new ExrImage(part, System.Collections.Immutable.ImmutableDictionary<string, float[]>.Empty.Add("R", values)));
+        return Disk.Facts(folder["a.exr"], new FactsRequest(FactsDepth.Pixels)).Parts[0].Channels[0].Samples!;
     }
 }

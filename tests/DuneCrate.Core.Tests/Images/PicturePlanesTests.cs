@@ -108,6 +108,9 @@ public sealed class PicturePlanesTests : IDisposable
         return path;
     }
 
-    private static PicturePlanes Read(string path, params string[] channels) =>
-        PicturePlanes.Read(path, IntakeFile.FormatOf(path), channels.Length == 0 ? Rgba : channels);
+    private static PicturePlanes Read(string path, params string[] channels)
+    {
+        using PictureLines lines = PictureLines.Open(Disk.File(path), IntakeFile.FormatOf(path), channels.Length == 0 ? Rgba : channels, ReadLimits.Default);
+        return PicturePlanes.Read(lines, 1, isMean: true, null, default);
+    }
 }

@@ -36,7 +36,7 @@ public static class TestImages
     {
         string path = folder[name];
         Directory.CreateDirectory(Path.GetDirectoryName(path)!);
-        ExrWriter.Write(path, images);
+        ExrWriter.Write(Disk.File(path), images);
         return path;
     }
 }

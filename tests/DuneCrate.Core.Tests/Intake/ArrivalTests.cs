@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.StandIns.Renderer;
 
@@ -22,7 +23,7 @@ public class ArrivalTests
     [Fact]
     public void Tiny_files_are_still_being_written()
     {
-        LayerArrival sub = Board(new IntakeFile("/x/a", "sub/KP010_sub.1001.exr", 12, Now.AddHours(-1)))[0];
+        LayerArrival sub = Board(new IntakeFile(Place, "sub/KP010_sub.1001.exr", 12, Now.AddHours(-1)))[0];
         Assert.Equal("1001", sub.Outputs[0].Settling.ToString());
     }
 
@@ -55,7 +56,7 @@ public class ArrivalTests
 
     [Fact]
     public void Files_outside_the_plan_do_not_count() =>
-        Assert.Equal(0, Board(new IntakeFile("/x/a", "sub/KP010_sub.1999.exr", 5000, Now.AddHours(-1)), new IntakeFile("/x/b", "sub/other.1001.exr", 5000, Now.AddHours(-1)))[0].Landed);
+        Assert.Equal(0, Board(new IntakeFile(Place, "sub/KP010_sub.1999.exr", 5000, Now.AddHours(-1)), new IntakeFile(Place, "sub/other.1001.exr", 5000, Now.AddHours(-1)))[0].Landed);
 
     [Theory]
     [InlineData("wrong-camera:sub:1001", "format.camera")]
@@ -66,13 +67,15 @@ public class ArrivalTests
     {
         using var folder = new TempFolder();
         Assert.True(Fault.TryParse(fault, out Fault? wrong, out _));
-        StandInRenderer.Render(Plan, folder.Path, FrameSet.Of(1001), [wrong]);
-        Assert.Contains(FirstFrameCheck.Run(folder.Path, Plan, "sub", 1001, new NoFactsCache()), f => f.Rule == rule);
-        Assert.Empty(FirstFrameCheck.Run(folder.Path, Plan, "kelp", 1001, new NoFactsCache()));
+        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), [wrong]);
+        Assert.Contains(FirstFrameCheck.Run(Disk.Folder(folder.Path), Plan, "sub", 1001, new NoFactsCache(), ReadLimits.Default, default), f => f.Rule == rule);
+        Assert.Empty(FirstFrameCheck.Run(Disk.Folder(folder.Path), Plan, "kelp", 1001, new NoFactsCache(), ReadLimits.Default, default));
     }
+
+    private static Core.Storage.StoragePath Place => Disk.Folder(Path.GetTempPath());
 
     private static ImmutableArray<LayerArrival> Board(params IntakeFile[] files) => ArrivalBoard.Of(Plan, files, Now);
 
     private static IEnumerable<IntakeFile> Files(string name, int count, Func<int, DateTime> modified) =>
-        Enumerable.Range(0, count).Select(i => string.Format(System.Globalization.CultureInfo.InvariantCulture, name, 1001 + i)).Select((n, i) => new IntakeFile("/x/" + n, n, 5000, modified(i)));
+        Enumerable.Range(0, count).Select(i => string.Format(System.Globalization.CultureInfo.InvariantCulture, name, 1001 + i)).Select((n, i) => new IntakeFile(Place, n, 5000, modified(i)));
 }

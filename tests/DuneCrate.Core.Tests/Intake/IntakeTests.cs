@@ -22,9 +22,9 @@ public class IntakeTests
             File.WriteAllText(folder[name], "");
         }
 
-        Assert.Equal(["a/x.0001.exr", "a/x.exr.0002", "a/y.PNG"], FolderListing.Of(folder.Path).Select(f => f.Path));
-        Assert.Throws<DirectoryNotFoundException>(() => FolderListing.Of(folder["nowhere"]));
-        Assert.Throws<FileNotFoundException>(() => FolderListing.OfFile(folder["nowhere.exr"]));
+        Assert.Equal(["a/x.0001.exr", "a/x.exr.0002", "a/y.PNG"], FolderListing.Of(Disk.Folder(folder.Path), default).Select(f => f.Path));
+        Assert.Throws<DirectoryNotFoundException>(() => FolderListing.Of(Disk.Folder(folder.Path).At("nowhere"), default));
+        Assert.Null(FolderListing.OfFile(Disk.File(folder["nowhere.exr"]), "nowhere.exr"));
     }
 
     [Fact]
@@ -34,15 +34,15 @@ public class IntakeTests
         Directory.CreateDirectory(folder["real"]);
         File.WriteAllText(folder["real/x.0001.exr"], "");
         Directory.CreateSymbolicLink(folder["loop"], folder.Path);
-        Assert.Single(FolderListing.Of(folder.Path));
+        Assert.Single(FolderListing.Of(Disk.Folder(folder.Path), default));
     }
 
     [Fact]
     public void Header_facts_say_what_the_header_says()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, FrameSet.Of(1001), []);
-        FileFacts facts = FactsReader.Read(FolderListing.OfFile(folder["sub/KP010_sub.1001.exr"]), new FactsRequest(FactsDepth.Header));
+        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        FileFacts facts = Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(FactsDepth.Header));
         PartFacts part = Assert.Single(facts.Parts);
         Assert.True(facts.Readable);
         Assert.Equal(("zip", "scanlineimage", "cam_main", new FrameRate(24, 1), PixelBox.OfSize(48, 27)), (part.Compression, part.Type, part.Camera, part.FrameRate, part.DisplayWindow));
@@ -57,30 +57,30 @@ public class IntakeTests
         string path = TestImages.Write(folder, "a.exr", TestImages.Make(PixelBox.OfSize(64, 64), ExrCompression.Zip, ("R", ChannelType.Half)));
         byte[] bytes = File.ReadAllBytes(path);
         long firstChunk;
-        using (ExrFile file = ExrFile.Open(path))
+        using (ExrFile file = Disk.Exr(path))
         {
             firstChunk = file.ChunkTables[0][0];
         }
 
         bytes.AsSpan((int)firstChunk).Fill(0xAA); // Whatever stands in the pixels, header facts do not notice.
         File.WriteAllBytes(path, bytes);
-        Assert.Null(FactsReader.Read(FolderListing.OfFile(path), new FactsRequest(FactsDepth.Header)).Problem);
-        Assert.NotNull(FactsReader.Read(FolderListing.OfFile(path), new FactsRequest(FactsDepth.Pixels)).Problem);
+        Assert.Null(Disk.Facts(path, new FactsRequest(FactsDepth.Header)).Problem);
+        Assert.NotNull(Disk.Facts(path, new FactsRequest(FactsDepth.Pixels)).Problem);
     }
 
     [Fact]
     public void An_unchanged_file_is_not_read_twice()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, null, []);
+        Disk.Render(Plan, folder.Path, null, []);
         var cache = new CountingCache();
-        new IntakeRun(cache).Run(folder.Path, Plan, FactsDepth.Pixels);
+        Disk.TakeIn(folder.Path, Plan, FactsDepth.Pixels, cache);
         int kept = cache.Kept;
-        new IntakeRun(cache).Run(folder.Path, Plan, FactsDepth.Pixels);
+        Disk.TakeIn(folder.Path, Plan, FactsDepth.Pixels, cache);
         Assert.Equal(36, kept);
         Assert.Equal(kept, cache.Kept);
         File.SetLastWriteTimeUtc(folder["sub/KP010_sub.1002.exr"], DateTime.UtcNow.AddMinutes(-5));
-        new IntakeRun(cache).Run(folder.Path, Plan, FactsDepth.Pixels);
+        Disk.TakeIn(folder.Path, Plan, FactsDepth.Pixels, cache);
         Assert.Equal(kept + 1, cache.Kept);
     }
 
@@ -88,7 +88,7 @@ public class IntakeTests
     public void A_stopped_run_keeps_what_it_read()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, null, []);
+        Disk.Render(Plan, folder.Path, null, []);
         var cache = new CountingCache();
         using var stop = new CancellationTokenSource();
         var progress = new Told(p =>
@@ -98,9 +98,9 @@ public class IntakeTests
                 stop.Cancel();
             }
         });
-        Assert.ThrowsAny<OperationCanceledException>(() => new IntakeRun(cache).Run(folder.Path, Plan, FactsDepth.Pixels, progress, stop.Token));
+        Assert.ThrowsAny<OperationCanceledException>(() => Disk.TakeIn(folder.Path, Plan, FactsDepth.Pixels, cache, progress, stop.Token));
         Assert.InRange(cache.Kept, 10, 35);
-        var intake = new IntakeRun(cache).Run(folder.Path, Plan, FactsDepth.Pixels);
+        var intake = Disk.TakeIn(folder.Path, Plan, FactsDepth.Pixels, cache);
         Assert.Equal(36, intake.Facts.Count);
         Assert.Equal(36, cache.Kept);
     }
@@ -109,10 +109,10 @@ public class IntakeTests
     public void A_reading_that_is_stopped_says_so_with_the_callers_token()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
         using var stop = new CancellationTokenSource();
         stop.Cancel();
-        OperationCanceledException stopped = Assert.ThrowsAny<OperationCanceledException>(() => FactsReader.Read(FolderListing.OfFile(folder["sub/KP010_sub.1001.exr"]), new FactsRequest(FactsDepth.Pixels), null, stop.Token));
+        OperationCanceledException stopped = Assert.ThrowsAny<OperationCanceledException>(() => Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(FactsDepth.Pixels), null, stop.Token));
         Assert.Equal(stop.Token, stopped.CancellationToken);
     }
 
@@ -120,9 +120,9 @@ public class IntakeTests
     public void Progress_counts_files_and_bytes_to_the_end()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, null, []);
+        Disk.Render(Plan, folder.Path, null, []);
         var seen = new ConcurrentBag<IntakeProgress>();
-        new IntakeRun(new NoFactsCache()).Run(folder.Path, null, FactsDepth.Header, new Told(seen.Add));
+        Disk.TakeIn(folder.Path, null, FactsDepth.Header, progress: new Told(seen.Add));
         Assert.Equal(36, seen.Max(p => p.Files));
         Assert.All(seen, p => Assert.Equal(36, p.OfFiles));
         Assert.Equal(seen.Max(p => p.OfBytes), seen.Max(p => p.Bytes));
@@ -132,9 +132,9 @@ public class IntakeTests
     public void A_broken_file_does_not_break_the_run()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, null, []);
+        Disk.Render(Plan, folder.Path, null, []);
         File.WriteAllText(folder["sub/KP010_sub.1002.exr"], new string('?', 4000));
-        var intake = new IntakeRun(new NoFactsCache()).Run(folder.Path, Plan, FactsDepth.Pixels);
+        var intake = Disk.TakeIn(folder.Path, Plan, FactsDepth.Pixels);
         Assert.Equal(ImageProblem.Unreadable, intake.Facts["sub/KP010_sub.1002.exr"].Trouble);
         Assert.Equal(35, intake.Facts.Values.Count(f => f.Problem is null));
     }
@@ -147,10 +147,10 @@ public class IntakeTests
         Plan one = Plan with { Layers = [layer] };
         Plan many = new ArrangeOutputs(["sub"], OutputArrangement.PerPass).Apply(one);
         Fault fault = new("unlit", "sub", null, FrameSet.Of(1002));
-        StandInRenderer.Render(one, shared.Path, null, [fault]);
-        StandInRenderer.Render(many, split.Path, null, [new Fault("black", "sub", "diffuse_indirect", FrameSet.Of(1002))]);
-        var together = new IntakeRun(new NoFactsCache()).Run(shared.Path, one, FactsDepth.Pixels);
-        var apart = new IntakeRun(new NoFactsCache()).Run(split.Path, many, FactsDepth.Pixels);
+        Disk.Render(one, shared.Path, null, [fault]);
+        Disk.Render(many, split.Path, null, [new Fault("black", "sub", "diffuse_indirect", FrameSet.Of(1002))]);
+        var together = Disk.TakeIn(shared.Path, one, FactsDepth.Pixels);
+        var apart = Disk.TakeIn(split.Path, many, FactsDepth.Pixels);
         foreach (int frame in new[] { 1001, 1002 })
         {
             var a = together.Facts[$"sub/KP010_sub.{frame}.exr"].Rebuild!;
@@ -167,8 +167,8 @@ public class IntakeTests
     public void The_document_has_the_fields_of_the_contract()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, FrameSet.Of(1001), []);
-        FileFacts pixels = FactsReader.Read(FolderListing.OfFile(folder["sub/KP010_sub.1001.exr"]), new FactsRequest(FactsDepth.Pixels));
+        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        FileFacts pixels = Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(FactsDepth.Pixels));
         JsonNode file = JsonNode.Parse(new FactsDocument([pixels]).Write())!["files"]![0]!;
         Assert.Equal("exr", (string?)file["format"]);
         Assert.Null(file["problem"]);
@@ -185,10 +185,10 @@ public class IntakeTests
     public void Facts_survive_being_written_and_read()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, FrameSet.Of(1001), [new Fault("nonfinite", "sub", null, FrameSet.Of(1001))]);
+        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), [new Fault("nonfinite", "sub", null, FrameSet.Of(1001))]);
         foreach (FactsDepth depth in Enum.GetValues<FactsDepth>())
         {
-            FileFacts facts = FactsReader.Read(FolderListing.OfFile(folder["sub/KP010_sub.1001.exr"]), new FactsRequest(depth, DuneCrate.Core.Stacking.RebuildRecipe.Of(Plan.Layers[0])));
+            FileFacts facts = Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(depth, DuneCrate.Core.Stacking.RebuildRecipe.Of(Plan.Layers[0])));
             string written = System.Text.Json.JsonSerializer.Serialize(facts, FactsDocument.Compact);
             FileFacts read = System.Text.Json.JsonSerializer.Deserialize<FileFacts>(written, FactsDocument.Compact)!;
             Assert.Equal(written, System.Text.Json.JsonSerializer.Serialize(read, FactsDocument.Compact));

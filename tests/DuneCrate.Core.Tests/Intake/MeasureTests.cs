@@ -314,8 +314,8 @@ public sealed class MeasureTests : IDisposable
     private (PassFacts Facts, SampleStatistics[] Samples) Measure(Picture picture, string pass)
     {
         string path = _folder["a.0001.exr"];
-        ExrWriter.Write(path, picture.ToImage());
-        FileFacts facts = FactsReader.Read(FolderListing.OfFile(path), new FactsRequest(FactsDepth.Pixels));
+        ExrWriter.Write(Disk.File(path), picture.ToImage());
+        FileFacts facts = Disk.Facts(path, new FactsRequest(FactsDepth.Pixels));
         Assert.Null(facts.Problem);
         return (facts.Parts[0].Passes!.Value.Single(p => p.Pass == pass), [.. picture.Names.Select(n => facts.FindChannel(n)!.Samples!)]);
     }

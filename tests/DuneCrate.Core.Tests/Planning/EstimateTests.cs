@@ -21,7 +21,7 @@ public class EstimateTests
     {
         using var folder = new TempFolder();
         Plan plan = new SetOutputs([], null) { Compression = "none" }.Apply(StandInPlan.For("KP010", FrameSet.Of(1001), 96, 54));
-        StandInRenderer.Render(plan, folder.Path, null, []);
+        Disk.Render(plan, folder.Path, null, []);
         Assert.All(PlanEstimate.Of(plan).Outputs, o => Assert.InRange(o.BytesPerFrame / new FileInfo(folder[o.Output.Name.At(1001)]).Length, 0.95, 1.05));
     }
 
@@ -34,11 +34,11 @@ public class EstimateTests
         using var folder = new TempFolder();
         Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1006"), 320, 180);
         plan = plan with { Shot = plan.Shot with { TestFrame = new TestFrame { Frame = 1006, Scale = scale } } };
-        StandInRenderer.Render(TestFrameCheck.PlanFor(plan, 1006, scale), folder["test"], null, []);
-        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(folder["test"], plan, new NoFactsCache());
+        Disk.Render(TestFrameCheck.PlanFor(plan, 1006, scale), folder["test"], null, []);
+        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(Disk.Folder(folder["test"]), plan, new NoFactsCache(), ReadLimits.Default, default);
         Assert.Empty(report.Findings);
         plan = measured.Apply(plan);
-        StandInRenderer.Render(plan, folder["shot"], null, []);
+        Disk.Render(plan, folder["shot"], null, []);
         PlanEstimate estimate = PlanEstimate.Of(plan);
         double written = new DirectoryInfo(folder["shot"]).EnumerateFiles("*.exr", SearchOption.AllDirectories).Sum(f => f.Length);
         Assert.All(estimate.Outputs, o => Assert.True(o.IsMeasured));
@@ -66,8 +66,8 @@ public class EstimateTests
     {
         using var folder = new TempFolder();
         Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1002"), 64, 36) is var p ? p with { Shot = p.Shot with { TestFrame = new TestFrame { Frame = 1002 } } } : p;
-        StandInRenderer.Render(plan, folder.Path, FrameSet.Of(1002), [Fault.TryParse("missing:kelp:1002", out Fault? fault, out _) ? fault : null!]);
-        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(folder.Path, plan, new NoFactsCache());
+        Disk.Render(plan, folder.Path, FrameSet.Of(1002), [Fault.TryParse("missing:kelp:1002", out Fault? fault, out _) ? fault : null!]);
+        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(Disk.Folder(folder.Path), plan, new NoFactsCache(), ReadLimits.Default, default);
         Assert.Equal(["outputs.missing"], report.Findings.Select(f => f.Rule));
         Assert.Equal((1, true, false), (measured.Blockers, measured.Seconds!["sub"] > 0, measured.Bytes!.ContainsKey("kelp/KP010_kelp.####.exr")));
     }

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Stacking;
 
 namespace DuneCrate.Core.Tests.Stacking;
@@ -26,10 +27,25 @@ public class StackingTests
         return planes;
     }
 
+    /// <summary>The rebuild of planes that lie in two files: the beauty in one, the terms in the other.</summary>
+    private static RebuildPixels Rebuilt(Dictionary<string, float[]> planes, PixelBox window)
+    {
+        using var folder = new TempFolder();
+        ImmutableArray<string> beauty = ["R", "G", "B"], terms = [.. planes.Keys.Where(k => k.Contains('.'))];
+        foreach ((string name, ImmutableArray<string> channels) in new[] { ("beauty.exr", beauty), ("terms.exr", terms) })
+        {
+            var part = new ExrPart(channels.Select(c => new ExrChannel(c, ChannelType.Float)), window, window, ExrCompression.Zip, []);
+            ExrWriter.Write(Disk.File(folder[name]), new ExrImage(part, channels.ToImmutableDictionary(c => c, c => planes[c])));
+        }
+
+        using RebuildLines lines = RebuildLines.Open(Recipe, [(Disk.File(folder["beauty.exr"]), beauty), (Disk.File(folder["terms.exr"]), terms)], ReadLimits.Default);
+        return RebuildPixels.Of(Recipe, lines, 1, default);
+    }
+
     [Fact]
     public void Sums_with_products_leave_no_residual()
     {
-        RebuildPixels rebuild = RebuildPixels.Of(Recipe, Planes(12, 0.25f, 0.5f, 2f, 1.25f), PixelBox.OfSize(4, 3));
+        RebuildPixels rebuild = Rebuilt(Planes(12, 0.25f, 0.5f, 2f, 1.25f), PixelBox.OfSize(4, 3));
         Assert.Equal(0, rebuild.Facts.MeanResidual);
         Assert.Equal(0, rebuild.Facts.OffShare);
         Assert.All(rebuild.Residual, r => Assert.Equal(0, r));
@@ -42,7 +58,7 @@ public class StackingTests
         // Beauty 1, sum 1 but in 2 of 10 pixels, where it lacks 0.1 in red: mean |r| = 0.2 / 30, mean beauty = 1.
         Dictionary<string, float[]> planes = Planes(10, 0, 1, 1, 1);
         (planes["i.R"][3], planes["i.R"][7]) = (0.9f, 0.9f);
-        RebuildFacts facts = RebuildPixels.Of(Recipe, planes, new PixelBox(5, 2, 14, 2)).Facts;
+        RebuildFacts facts = Rebuilt(planes, new PixelBox(5, 2, 14, 2)).Facts;
         Assert.Equal(0.2 / 30, facts.MeanResidual, 6);
         Assert.Equal(0.2, facts.OffShare, 9);
         Assert.Equal(0.1, facts.MaxResidual, 6);
@@ -53,12 +69,12 @@ public class StackingTests
     public void A_difference_below_the_floor_is_not_off()
     {
         // 2 % of max(beauty, 0.05) = 0.001.
-        Assert.Equal(0, RebuildPixels.Of(Recipe, Planes(4, 0.0009f, 0, 0, 0), PixelBox.OfSize(2, 2)).Facts.OffShare);
-        Assert.Equal(1, RebuildPixels.Of(Recipe, Planes(4, 0.0011f, 0, 0, 0), PixelBox.OfSize(2, 2)).Facts.OffShare);
+        Assert.Equal(0, Rebuilt(Planes(4, 0.0009f, 0, 0, 0), PixelBox.OfSize(2, 2)).Facts.OffShare);
+        Assert.Equal(1, Rebuilt(Planes(4, 0.0011f, 0, 0, 0), PixelBox.OfSize(2, 2)).Facts.OffShare);
     }
 
     [Fact]
-    public void The_one_black_term_is_named_guilty() => Assert.Equal("diffuse", RebuildPixels.Of(Recipe, Planes(4, 0, 0.5f, 1, 1), PixelBox.OfSize(2, 2)).Facts.Guilty);
+    public void The_one_black_term_is_named_guilty() => Assert.Equal("diffuse", Rebuilt(Planes(4, 0, 0.5f, 1, 1), PixelBox.OfSize(2, 2)).Facts.Guilty);
 
     [Fact]
     public void A_term_counted_twice_is_named_guilty()
@@ -74,7 +90,7 @@ public class StackingTests
             }
         }
 
-        RebuildFacts facts = RebuildPixels.Of(Recipe, planes, PixelBox.OfSize(20, 20)).Facts;
+        RebuildFacts facts = Rebuilt(planes, PixelBox.OfSize(20, 20)).Facts;
         Assert.Equal("diffuse", facts.Guilty);
         Assert.True(facts.Terms[0].Likeness < -0.9);
     }
@@ -84,7 +100,7 @@ public class StackingTests
     {
         Dictionary<string, float[]> planes = Planes(10, 0, 1, 1, 1);
         (planes["R"][4], planes["d.G"][5]) = (float.NaN, float.PositiveInfinity);
-        RebuildFacts facts = RebuildPixels.Of(Recipe, planes, PixelBox.OfSize(10, 1)).Facts;
+        RebuildFacts facts = Rebuilt(planes, PixelBox.OfSize(10, 1)).Facts;
         Assert.True(double.IsFinite(facts.MeanResidual));
         Assert.Equal(0, facts.OffShare);
     }
@@ -114,7 +130,7 @@ public class StackingTests
     [Fact]
     public void Data_is_shown_between_near_and_far_without_a_view_transform()
     {
-        var depth = new PassPixels("depth", PassCatalogue.Shipped.Find("depth"), PixelBox.OfSize(3, 1), [("Z", [2, 4, 6])], null);
+        var depth = new PassPixels("depth", PassCatalogue.Shipped.Find("depth"), PixelBox.OfSize(3, 1), 1, [("Z", [2, 4, 6])], null);
         Assert.Equal(new byte[] { 0, 128, 255 }, PictureMaker.Make(depth, new PictureSettings { Near = 2, Far = 6 }).Rgb.Where((_, i) => i % 3 == 0));
         Assert.Equal((2f, 6f), PictureMaker.Range([2, 4, 6]));
         Assert.Equal((2f, 6f), PictureMaker.Range([2, 6, 1000, 1000]));
@@ -130,7 +146,7 @@ public class StackingTests
     [Fact]
     public void Ids_are_shown_as_colours_that_differ()
     {
-        byte[] rgb = PictureMaker.Make(new PassPixels("object_id", PassCatalogue.Shipped.Find("object_id"), PixelBox.OfSize(3, 1), [("object_id.Y", [0, 1, 2])], null), new PictureSettings()).Rgb;
+        byte[] rgb = PictureMaker.Make(new PassPixels("object_id", PassCatalogue.Shipped.Find("object_id"), PixelBox.OfSize(3, 1), 1, [("object_id.Y", [0, 1, 2])], null), new PictureSettings()).Rgb;
         Assert.Equal(new byte[] { 0, 0, 0 }, rgb[..3]);
         Assert.NotEqual(rgb[3..6], rgb[6..9]);
     }
@@ -154,5 +170,5 @@ public class StackingTests
     }
 
     private static PassPixels Pass(string key, float value) =>
-        new(key, PassCatalogue.Shipped.Find(key), PixelBox.OfSize(1, 1), [.. new[] { "R", "G", "B" }.Select(c => ($"{key}.{c}", new[] { value }))], null);
+        new(key, PassCatalogue.Shipped.Find(key), PixelBox.OfSize(1, 1), 1, [.. new[] { "R", "G", "B" }.Select(c => ($"{key}.{c}", new[] { value }))], null);
 }

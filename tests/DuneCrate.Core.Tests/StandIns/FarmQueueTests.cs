@@ -49,13 +49,21 @@ public sealed class FarmQueueTests : IDisposable
     }
 
     [Fact]
-    public void An_order_that_cannot_be_rendered_fails_with_the_reason_and_the_next_one_begins()
+    public void An_order_larger_than_the_farm_takes_is_refused_with_the_reason()
     {
         Plan large = Plan with { Shot = Plan.Shot with { Width = 65536, Height = 65536 } };
-        FarmJob job = _queue.Add(Order() with { Plan = large }), next = _queue.Add(Order() with { Portions = [new("kelp", FrameSet.Of(1001), 1)] });
-        job = Until(job, j => j.IsOver);
-        Assert.Equal((FarmState.Failed, 0), (job.State, job.Done));
-        Assert.Contains("could not be rendered: 65536 × 65536 pixels are more than the stand-in renders", job.Says);
+        Assert.Contains("up to 1920 × 1080", Assert.Throws<ArgumentException>(() => _queue.Add(Order() with { Plan = large })).Message);
+        FarmOrder many = Order() with { Portions = [new("sub", FrameSet.Range(1, 100_001), 100_001)] };
+        Assert.Contains("at most 100,000 layer frames", Assert.Throws<ArgumentException>(() => _queue.Add(many)).Message);
+        Assert.Empty(_queue.Jobs);
+    }
+
+    [Fact]
+    public void An_order_that_fails_leaves_the_next_one_to_begin()
+    {
+        File.WriteAllText(_folder["taken"], "");
+        FarmJob job = _queue.Add(Order() with { Folder = Disk.Folder(_folder.Path).At("taken") }), next = _queue.Add(Order() with { Portions = [new("kelp", FrameSet.Of(1001), 1)] });
+        Assert.Equal(FarmState.Failed, Until(job, j => j.IsOver).State);
         Assert.Equal(FarmState.Done, Until(next, j => j.IsOver).State);
     }
 
@@ -63,7 +71,7 @@ public sealed class FarmQueueTests : IDisposable
     public void A_folder_that_cannot_be_written_fails_the_order()
     {
         File.WriteAllText(_folder["taken"], "");
-        FarmJob job = Until(_queue.Add(Order() with { Folder = _folder["taken"] }), j => j.IsOver);
+        FarmJob job = Until(_queue.Add(Order() with { Folder = Disk.Folder(_folder.Path).At("taken") }), j => j.IsOver);
         Assert.Equal(FarmState.Failed, job.State);
         Assert.Contains("could not be rendered", job.Says);
     }
@@ -91,7 +99,7 @@ public sealed class FarmQueueTests : IDisposable
         Assert.NotEmpty(Directory.GetFiles(_folder.Path, "*.exr", SearchOption.AllDirectories));
     }
 
-    private FarmOrder Order() => new("KP010", Plan, _folder.Path, FarmOrder.Whole(Plan), [], 0);
+    private FarmOrder Order() => new("KP010", Plan, Disk.Folder(_folder.Path), FarmOrder.Whole(Plan), [], 0);
 
     /// <summary>Waits for the queue to tell of a change after which the job is as awaited.</summary>
     private FarmJob Until(FarmJob job, Func<FarmJob, bool> isReady)

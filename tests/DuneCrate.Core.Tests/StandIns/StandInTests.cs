@@ -11,16 +11,16 @@ public class StandInTests
 
     private static ExrImage Read(string path)
     {
-        using ExrFile file = ExrFile.Open(path);
-        return ExrImage.Read(file, file.Parts[0], null, out _);
+        using ExrFile file = Disk.Exr(path);
+        return ExrImage.Read(file, file.Parts[0], null, out _, default);
     }
 
     [Fact]
     public void The_same_frame_renders_to_the_same_bytes_and_the_next_differs()
     {
         using TempFolder a = new(), b = new();
-        StandInRenderer.Render(Plan, a.Path, null, []);
-        StandInRenderer.Render(Plan, b.Path, null, []);
+        Disk.Render(Plan, a.Path, null, []);
+        Disk.Render(Plan, b.Path, null, []);
         foreach (string file in Directory.EnumerateFiles(a.Path, "*.exr", SearchOption.AllDirectories))
         {
             Assert.Equal(File.ReadAllBytes(file), File.ReadAllBytes(b[Path.GetRelativePath(a.Path, file)]));
@@ -33,7 +33,7 @@ public class StandInTests
     public void Light_passes_sum_to_the_beauty()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
         foreach (LayerPlan layer in Plan.Layers)
         {
             ExrImage image = Read(folder[$"{layer.Name}/KP010_{layer.Name}.1001.exr"]);
@@ -52,7 +52,7 @@ public class StandInTests
     public void Data_is_not_filtered_and_normals_have_unit_length()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
         ExrImage data = Read(folder["sub_data/KP010_sub_data.1001.exr"]);
         Assert.Subset(new HashSet<float> { 0, 1, 2, 3, 4, 5 }, data.Planes["object_id.Y"].ToHashSet());
         for (int i = 0; i < data.Planes["Z"].Length; i++)
@@ -68,13 +68,13 @@ public class StandInTests
     public void Cryptomatte_carries_hashes_of_the_manifests_names_and_coverage_up_to_one()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, FrameSet.Of(1001), []);
-        using ExrFile file = ExrFile.Open(folder["sub_cryptomatte_object/KP010_sub_cryptomatte_object.1001.exr"]);
+        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        using ExrFile file = Disk.Exr(folder["sub_cryptomatte_object/KP010_sub_cryptomatte_object.1001.exr"]);
         string key = $"cryptomatte/{CryptomatteHash.LayerKey("CryptoObject")}/";
         Assert.Equal("MurmurHash3_32", file.Parts[0].Find(key + "hash")!.AsText());
         var manifest = System.Text.Json.JsonSerializer.Deserialize<Dictionary<string, string>>(file.Parts[0].Find(key + "manifest")!.AsText()!)!;
         var known = manifest.Values.Select(v => Convert.ToUInt32(v, 16)).Append(0u).ToHashSet();
-        ExrImage image = ExrImage.Read(file, file.Parts[0], null, out _);
+        ExrImage image = ExrImage.Read(file, file.Parts[0], null, out _, default);
         Assert.All(image.Planes["CryptoObject00.R"], id => Assert.Contains(BitConverter.SingleToUInt32Bits(id), known));
         Assert.All(Enumerable.Range(0, 64 * 36), i => Assert.InRange(image.Planes["CryptoObject00.G"][i] + image.Planes["CryptoObject00.A"][i], 0, 1));
         Assert.Contains(image.Planes["CryptoObject00.G"], g => g == 1);
@@ -84,7 +84,7 @@ public class StandInTests
     public void Layers_hold_each_other_out()
     {
         using var folder = new TempFolder();
-        StandInRenderer.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
         float[] sub = Read(folder["sub/KP010_sub.1001.exr"]).Planes["A"], kelp = Read(folder["kelp/KP010_kelp.1001.exr"]).Planes["A"];
         Assert.All(sub.Zip(kelp), p => Assert.InRange(p.First + p.Second, 0, 1));
         Assert.Contains(kelp, a => a == 1);

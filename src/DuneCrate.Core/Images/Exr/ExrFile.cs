@@ -2,7 +2,7 @@ using System.Buffers;
 using System.Buffers.Binary;
 using System.Collections.Immutable;
 using System.Runtime.InteropServices;
-using Microsoft.Win32.SafeHandles;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Images.Exr;
 
@@ -14,7 +14,8 @@ public sealed class ExrFile : IDisposable
 {
     private const int FirstRead = 16 << 10, ReadAheadBytes = 1 << 20;
 
-    private readonly SafeFileHandle _handle;
+    private readonly StorageFile _file;
+    private readonly ContentHash? _content;
     private readonly ExrLimits _limits;
     private readonly bool _isMultiPart;
     private readonly long _tablesEnd;
@@ -22,10 +23,10 @@ public sealed class ExrFile : IDisposable
     private long _aheadAt;
     private int _aheadLength;
 
-    private ExrFile(string path, SafeFileHandle handle, ExrLimits limits)
+    private ExrFile(StorageFile file, ExrLimits limits, ContentHash? content)
     {
-        (Path, _handle, _limits) = (path, handle, limits);
-        Length = RandomAccess.GetLength(handle);
+        (_file, _limits, _content) = (file, limits, content);
+        string path = Path;
         byte[] buffer = ArrayPool<byte>.Shared.Rent(FirstRead);
         try
         {
@@ -56,10 +57,10 @@ public sealed class ExrFile : IDisposable
     }
 
     /// <summary>The file's path.</summary>
-    public string Path { get; }
+    public string Path => _file.Path.Display;
 
-    /// <summary>The file's length in bytes.</summary>
-    public long Length { get; }
+    /// <summary>The file's length in bytes when it was opened.</summary>
+    public long Length => _file.Length;
 
     /// <summary>The parts, in file order.</summary>
     public ImmutableArray<ExrPart> Parts { get; }
@@ -74,21 +75,28 @@ public sealed class ExrFile : IDisposable
 
     /// <summary>Opens a file.</summary>
     /// <exception cref="ImageException">The file is not OpenEXR, contradicts itself, ends inside its header, or exceeds the limits.</exception>
-    /// <exception cref="IOException">The file cannot be opened or read.</exception>
+    /// <exception cref="IOException">The file cannot be opened or read, is no regular file, or lies outside the roots.</exception>
     /// <exception cref="UnauthorizedAccessException">The file may not be read.</exception>
-    public static ExrFile Open(string path, ExrLimits? limits = null)
+    public static ExrFile Open(StoragePath path, ExrLimits limits)
     {
-        SafeFileHandle handle = File.OpenHandle(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
+        StorageFile file = path.Open();
         try
         {
-            return new ExrFile(path, handle, limits ?? ExrLimits.Default);
+            return Read(file, limits, null);
         }
         catch
         {
-            handle.Dispose();
+            file.Dispose();
             throw;
         }
     }
+
+    /// <summary>Reads the headers and chunk tables of an open file, which is closed with the answer.</summary>
+    /// <param name="file">The file.</param>
+    /// <param name="limits">Bounds on what it may claim.</param>
+    /// <param name="content">Gets every byte that is read; null when nobody asks for the hash.</param>
+    /// <inheritdoc cref="Open" path="/exception"/>
+    public static ExrFile Read(StorageFile file, ExrLimits limits, ContentHash? content) => new(file, limits, content);
 
     /// <summary>
     /// The lines of a part's picture (inclusive, in data window coordinates) that cannot be there: one of their chunks was never written or begins
@@ -111,6 +119,10 @@ public sealed class ExrFile : IDisposable
     /// <summary>Bytes of a band: whole lines of every channel.</summary>
     /// <exception cref="ImageException">It would exceed the limits.</exception>
     public int BandBytes(ExrPart part, int band) => Checked(new ExrChunkShape(part, part.Chunks.BandBox(band)).Bytes);
+
+    /// <summary>Memory that reading a part band by band takes: the band, what it is unpacked through, a row of tiles, and what is read ahead.</summary>
+    /// <exception cref="ImageException">A band would exceed the limits.</exception>
+    public long ReadingBytes(ExrPart part) => (part.Tiling is null ? 2L : 4L) * LargestBand(part) + ReadAheadBytes;
 
     /// <summary>Bytes that a buffer for every band of a part must have.</summary>
     /// <exception cref="ImageException">It would exceed the limits.</exception>
@@ -389,12 +401,13 @@ public sealed class ExrFile : IDisposable
         int done = 0;
         while (done < buffer.Length)
         {
-            int read = RandomAccess.Read(_handle, buffer[done..], offset + done);
+            int read = RandomAccess.Read(_file.Handle, buffer[done..], offset + done);
             if (read == 0)
             {
                 break;
             }
 
+            _content?.Add(buffer.Slice(done, read), offset + done);
             done += read;
         }
 
@@ -404,7 +417,13 @@ public sealed class ExrFile : IDisposable
     /// <summary>Closes the file and gives its buffers back.</summary>
     public void Dispose()
     {
-        _handle.Dispose();
+        _file.Dispose();
+        GiveBuffersBack();
+    }
+
+    /// <summary>Gives the buffers back and leaves the file open.</summary>
+    internal void GiveBuffersBack()
+    {
         foreach (byte[] buffer in (byte[][])[_ahead, _scratch, _tile])
         {
             ArrayPool<byte>.Shared.Return(buffer);

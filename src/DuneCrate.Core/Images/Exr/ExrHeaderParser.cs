@@ -86,6 +86,10 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
         return MakePart(index, singleType, attributes.ToImmutable());
     }
 
+    /// <summary>Corners within half of what an int holds, as the reference library asks, so that arithmetic on coordinates never overflows.</summary>
+    private static bool IsNear(PixelBox box) =>
+        box.MinX > -(1 << 30) && box.MinY > -(1 << 30) && box.MaxX < 1 << 30 && box.MaxY < 1 << 30;
+
     private readonly ExrPart MakePart(int index, string singleType, ImmutableArray<ExrAttribute> attributes)
     {
         PixelBox data = Required(attributes, "dataWindow").AsBox() ?? throw Problem("the data window is not a box2i");
@@ -94,6 +98,11 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
         if (compression.Length != 1 || order.Length != 1 || order[0] > 2)
         {
             throw Problem("compression or line order is not a known value");
+        }
+
+        if (!IsNear(data) || !IsNear(display))
+        {
+            throw Problem("a window lies farther out than any picture reaches");
         }
 
         if (data.IsEmpty || data.Width > int.MaxValue / 2 || data.Height > int.MaxValue / 2 || data.Width * data.Height > limits.MaxPixels)

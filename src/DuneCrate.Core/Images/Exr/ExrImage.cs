@@ -29,7 +29,7 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
     /// Reads the named channels of a part (all of them when <paramref name="channels"/> is null). Lines that are lost stay 0 and are
     /// reported in <paramref name="problem"/>. Samples of subsampled channels are repeated over the pixels they stand for.
     /// </summary>
-    public static ExrImage Read(ExrFile file, ExrPart part, IReadOnlyCollection<string>? channels, out string? problem, CancellationToken cancel = default)
+    public static ExrImage Read(ExrFile file, ExrPart part, IReadOnlyCollection<string>? channels, out string? problem, CancellationToken cancel)
     {
         problem = null;
         int width = (int)part.DataWindow.Width;

@@ -22,7 +22,7 @@ public sealed record ExrLimits
     public long MaxPixels { get; init; } = 1L << 31;
 
     /// <summary>Unpacked bytes of one chunk.</summary>
-    public long MaxChunkBytes { get; init; } = 512L << 20;
+    public long MaxChunkBytes { get; init; } = 256L << 20;
 
     /// <summary>How many bytes one packed byte may become, times what a codec adds; DEFLATE itself cannot exceed 1032 (RFC 1951).</summary>
     public int MaxExpansion { get; init; } = 1100;

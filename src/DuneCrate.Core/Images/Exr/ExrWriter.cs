@@ -1,5 +1,6 @@
 using System.Buffers;
 using System.Buffers.Binary;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Images.Exr;
 
@@ -9,30 +10,29 @@ namespace DuneCrate.Core.Images.Exr;
 /// </summary>
 public static class ExrWriter
 {
-    /// <summary>Writes a file; an existing one is replaced. A half-written file is removed when writing fails.</summary>
-    /// <exception cref="NotSupportedException">A part is tiled, deep, or uses a compression that is not written.</exception>
-    public static void Write(string path, params IReadOnlyList<ExrImage> images)
+    /// <summary>Writes a file under a name of its own and then gives it its name; an existing one is replaced only by a whole one.</summary>
+    /// <exception cref="NotSupportedException">A part is tiled, deep, or uses a compression that is not written; nothing has changed then.</exception>
+    /// <exception cref="IOException">The disk refuses; what was there before is there still.</exception>
+    public static void Write(StoragePath path, params IReadOnlyList<ExrImage> images)
     {
-        try
+        CheckWritten(images);
+        path.Replace(stream => Write(stream, images), isLasting: false);
+    }
+
+    private static void CheckWritten(IReadOnlyList<ExrImage> images)
+    {
+        if (images.FirstOrDefault(i => i.Part.Unsupported is not null || i.Part.Tiling is not null || !i.Part.Compression.IsWritten) is { } refused)
         {
-            using var stream = new FileStream(path, FileMode.Create, FileAccess.Write, FileShare.None, 1 << 16);
-            Write(stream, images);
-        }
-        catch
-        {
-            File.Delete(path);
-            throw;
+            throw new NotSupportedException(refused.Part.Unsupported ?? (refused.Part.Tiling is not null
+                ? "tiles are read and not written"
+                : $"{refused.Part.Compression.Name} is read and not written; use none, rle, zips, zip or piz"));
         }
     }
 
     /// <summary>Writes to a seekable stream, from its present position, which must be its start.</summary>
     public static void Write(Stream stream, params IReadOnlyList<ExrImage> images)
     {
-        if (images.FirstOrDefault(i => i.Part.Unsupported is not null || i.Part.Tiling is not null || !i.Part.Compression.IsWritten) is { } refused)
-        {
-            throw new NotSupportedException(refused.Part.Unsupported ?? (refused.Part.Tiling is not null ? "tiles are read and not written" : $"{refused.Part.Compression.Name} is read and not written; use none, rle, zips, zip or piz"));
-        }
-
+        CheckWritten(images);
         stream.Write(ExrHeaderWriter.Write([.. images.Select(i => i.Part)]));
         long tables = stream.Position;
         long[][] offsets = [.. images.Select(i => new long[i.Part.Chunks.Count])];

@@ -35,6 +35,10 @@ internal static class JpegHeader
                     Type = ChannelType.UInt8,
                     Channels = components switch { 1 => ["Y"], 3 => ["R", "G", "B"], 4 => ["C", "M", "Y", "K"], _ => throw new ImageException(path, stream.Position, $"the JPEG has {components} components") },
                     Compression = "jpeg",
+
+                    // Progressive: coefficients of 16 bits of the whole picture.
+                    HeldBytes = marker[1] is 0xc2 or 0xc6 or 0xca or 0xce
+                        ? 2L * components * BinaryPrimitives.ReadUInt16BigEndian(frame[3..]) * BinaryPrimitives.ReadUInt16BigEndian(frame[1..]) : 0,
                     Unsupported = frame[0] == 8 ? null : $"JPEG with {frame[0]} bits a sample",
                 };
             }

@@ -38,6 +38,7 @@ internal static class PngHeader
             Compression = "deflate",
             Alpha = hasAlpha ? "straight" : null,
             PixelAspectRatio = aspect,
+            HeldBytes = start[28] == 0 ? 0 : (long)width * height * (hasAlpha ? 4 : 3) * (depth == 16 ? 2 : 1),
         };
     }
 

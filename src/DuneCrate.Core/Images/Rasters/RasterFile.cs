@@ -1,5 +1,6 @@
 using System.Buffers.Binary;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Images.Rasters;
 
@@ -22,19 +23,20 @@ public static class RasterFile
     };
 
     /// <summary>The format by the first bytes of a file, or null.</summary>
-    /// <exception cref="IOException">The file cannot be opened.</exception>
-    public static string? FormatOf(string path)
+    /// <exception cref="IOException">The file cannot be read.</exception>
+    public static string? FormatOf(StorageFile file)
     {
-        using FileStream stream = File.OpenRead(path);
+        using FileStream stream = file.ToStream();
         Span<byte> start = stackalloc byte[SignatureBytes];
         return FormatOf(start[..stream.ReadAtLeast(start, SignatureBytes, throwOnEndOfStream: false)]);
     }
 
     /// <summary>Reads the header of a picture that is named as <paramref name="named"/>.</summary>
     /// <exception cref="ImageException">It is no such picture, contradicts itself or claims more than the limits allow.</exception>
-    public static RasterHeader ReadHeader(string path, string named, RasterLimits limits)
+    public static RasterHeader ReadHeader(StorageFile file, string named, RasterLimits limits)
     {
-        using FileStream stream = File.OpenRead(path);
+        string path = file.Path.Display;
+        using FileStream stream = file.ToStream();
         Span<byte> start = stackalloc byte[SignatureBytes];
         string? format = FormatOf(start[..stream.ReadAtLeast(start, SignatureBytes, throwOnEndOfStream: false)]) ?? (named == "tga" ? "tga" : null);
         if (format != named)
@@ -59,33 +61,33 @@ public static class RasterFile
             throw new ImageException(path, stream.Length, "the file ends inside its header");
         }
 
-        return header.Width <= 0 || header.Height <= 0 ? throw new ImageException(path, 0, "the picture has no pixels")
-            : (long)header.Width * header.Height > limits.MaxPixels || header.Width > limits.MaxWidth ? throw new ImageException(path, 0, $"the header claims {header.Width} × {header.Height} pixels, more than is allowed")
+        if (header.Width <= 0 || header.Height <= 0)
+        {
+            throw new ImageException(path, 0, "the picture has no pixels");
+        }
+
+        if ((long)header.Width * header.Height > limits.MaxPixels || header.Width > limits.MaxWidth)
+        {
+            throw new ImageException(path, 0, $"the header claims {header.Width} × {header.Height} pixels, more than is allowed");
+        }
+
+        return header.HeldBytes > limits.MaxHeldBytes
+            ? header with { Unsupported = $"it must be unpacked as a whole, which takes {header.HeldBytes >> 20} MiB; at most {limits.MaxHeldBytes >> 20} MiB are used" }
             : header;
     }
 
     /// <summary>The name of a format for people.</summary>
     public static string Words(string format) => format switch { "exr" => "OpenEXR", "jpeg" => "JPEG", _ => format.ToUpperInvariant() };
 
-    /// <summary>
-    /// Reads the picture top to bottom in bands; in each line of a band the channels lie one after the other.
-    /// </summary>
-    /// <param name="path">The file.</param>
-    /// <param name="header">Its header.</param>
-    /// <param name="take">Gets the samples and the first line.</param>
-    /// <param name="cancel">Stops between bands.</param>
-    /// <exception cref="ImageException">The pixels cannot be read, or end early: with <see cref="ImageProblem.Truncated"/> and the lines already taken.</exception>
-    public static void ReadBands(string path, RasterHeader header, TakeBand take, CancellationToken cancel = default)
-    {
-        if (header.Format == "tga")
-        {
-            TgaReader.ReadBands(path, header, take, cancel);
-        }
-        else
-        {
-            VipsReader.ReadBands(path, header, take, cancel);
-        }
-    }
+    /// <summary>Opens the pixels of a picture whose header was read. Nothing is decoded yet.</summary>
+    /// <exception cref="ImageException">The pixels are of a kind that is not read.</exception>
+    internal static RasterReader OpenPixels(StorageFile file, RasterHeader header) =>
+        header.Unsupported is { } unsupported ? throw new ImageException(file.Path.Display, 0, unsupported, ImageProblem.Unsupported)
+        : header.Format == "tga" ? new TgaReader(file, header)
+        : new VipsReader(file, header);
+
+    /// <summary>Memory that reading the pixels takes.</summary>
+    internal static long ReadingBytes(RasterHeader header) => header.HeldBytes + 4L * Math.Max(8 << 20, header.Width * (long)header.PixelBytes);
 
     /// <summary>Turns interleaved pixels into lines of one channel after the other.</summary>
     internal static void Split(ReadOnlySpan<byte> pixels, int width, int lines, int channels, ChannelType type, Span<byte> planar)
@@ -109,9 +111,6 @@ public static class RasterFile
     internal static uint BigEndian(ReadOnlySpan<byte> bytes) => BinaryPrimitives.ReadUInt32BigEndian(bytes);
 }
 
-/// <summary>Takes the samples of some lines; <paramref name="y"/> is the first of them, from 0 at the top.</summary>
-public delegate void TakeBand(ReadOnlySpan<byte> samples, int y, int lines);
-
 /// <summary>Bounds on what pictures other than OpenEXR may claim.</summary>
 public sealed record RasterLimits
 {
@@ -119,8 +118,11 @@ public sealed record RasterLimits
     public static readonly RasterLimits Default = new();
 
     /// <summary>Pixels of a picture.</summary>
-    public long MaxPixels { get; init; } = 1L << 30;
+    public long MaxPixels { get; init; } = 1L << 28;
 
     /// <summary>Pixels across.</summary>
     public int MaxWidth { get; init; } = 1 << 18;
+
+    /// <summary>Bytes that a decoder may have to hold at once: files that must be unpacked as a whole are not read beyond it.</summary>
+    public long MaxHeldBytes { get; init; } = 256L << 20;
 }

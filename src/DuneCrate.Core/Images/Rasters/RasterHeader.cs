@@ -39,6 +39,12 @@ public sealed record RasterHeader
     /// <summary>Where the file says that its alpha is associated: the offset of the byte that holds 1; null when it does not.</summary>
     internal long? AssociatedAt { get; init; }
 
+    /// <summary>Bytes of a pixel: every channel.</summary>
+    internal int PixelBytes => Channels.Length * Type.Bytes();
+
+    /// <summary>Bytes that a decoder must hold at once beside the lines it gives: the whole picture of interlaced and progressive files, a strip of others.</summary>
+    internal long HeldBytes { get; init; }
+
     /// <summary>Why the pixels are not read, or null when they are.</summary>
     public string? Unsupported { get; init; }
 }

@@ -1,14 +1,41 @@
 using System.Buffers.Binary;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Images.Rasters;
 
 /// <summary>
 /// TGA: true colour of 24 and 32 bits and grey of 8, plain and run-length encoded, from any corner. Source: Truevision, <em>TGA FILE FORMAT SPECIFICATION</em>, version 2.0.
 /// </summary>
-internal static class TgaReader
+internal sealed class TgaReader : RasterReader
 {
-    private const int HeaderBytes = 18, FooterBytes = 26, AttributesAt = 494;
+    private const int HeaderBytes = 18, FooterBytes = 26, AttributesAt = 494, BlockBytes = 1 << 16;
+
+    private readonly StorageFile _file;
+    private readonly int _channels;
+    private readonly bool _fromTop, _fromRight, _isPacked;
+    private readonly long _start;
+    private readonly byte[] _line, _block = new byte[BlockBytes];
+    private Place[]? _lines;
+    private Place _at;
+    private long _blockAt;
+    private int _blockBytes, _whole;
+
+    /// <summary>Opens the pixels of a picture whose header was read.</summary>
+    public TgaReader(StorageFile file, RasterHeader header)
+        : base(header, file.Path.Display)
+    {
+        _file = file;
+        Span<byte> head = stackalloc byte[HeaderBytes];
+        RandomAccess.Read(file.Handle, head, 0);
+        (_channels, _isPacked) = (header.Channels.Length, header.Compression == "rle");
+        (_fromTop, _fromRight) = ((head[17] & 0x20) != 0, (head[17] & 0x10) != 0);
+        _start = HeaderBytes + head[0] + (head[1] == 1 ? BinaryPrimitives.ReadUInt16LittleEndian(head[5..]) * ((head[7] + 7) / 8) : 0);
+        (_line, _at) = (new byte[header.Width * _channels], new Place(_start, 0, false));
+    }
+
+    /// <summary>Where a line begins: its byte, and what is left of the packet that reaches into it.</summary>
+    private readonly record struct Place(long Offset, int Left, bool Repeats);
 
     /// <summary>Reads the header, and from the extension area of newer files what their alpha is.</summary>
     public static RasterHeader ReadHeader(FileStream stream, string path)
@@ -56,104 +83,118 @@ internal static class TgaReader
         return stream.ReadByte() switch { 3 => "straight", 4 => "premultiplied", _ => "unspecified" };
     }
 
-    /// <summary>Decodes the whole picture (at most 65,535² pixels by the format; limits are checked before) and gives it in one band.</summary>
-    public static void ReadBands(string path, RasterHeader header, TakeBand take, CancellationToken cancel)
+    /// <inheritdoc/>
+    public override int BandLines => 1;
+
+    /// <inheritdoc/>
+    public override bool CanGoOn => !_fromTop;
+
+    /// <inheritdoc/>
+    protected override void Fill(int y, int lines, Span<byte> planar, CancellationToken cancel)
     {
-        byte[] file = File.ReadAllBytes(path);
-        int channels = header.Channels.Length, stride = header.Width * channels;
-        byte map = file[1], descriptor = file[17];
-        int at = HeaderBytes + file[0] + (map == 1 ? BinaryPrimitives.ReadUInt16LittleEndian(file.AsSpan(5)) * ((file[7] + 7) / 8) : 0);
-        bool fromTop = (descriptor & 0x20) != 0, fromRight = (descriptor & 0x10) != 0;
-        byte[] line = new byte[stride], planar = new byte[stride];
-        var lines = new byte[header.Height][];
-        int read = 0;
-        var source = new Runs(file, at, channels, header.Compression == "rle");
-        for (; read < header.Height && source.Read(line); read++)
+        if ((!_fromTop && !TryGoTo(Header.Height - 1 - y, cancel)) || !ReadLine(_line))
         {
-            cancel.ThrowIfCancellationRequested();
-            RasterFile.Split(Ordered(line, channels, fromRight), header.Width, 1, channels, ChannelType.UInt8, planar);
-            if (fromTop)
-            {
-                take(planar, read, 1);
-            }
-            else
-            {
-                lines[read] = [.. planar];
-            }
+            throw new ImageException(Path, _file.Length, "the file ends before its picture does", ImageProblem.Truncated);
         }
 
-        for (int y = header.Height - read; !fromTop && y < header.Height; y++)
-        {
-            take(lines[header.Height - 1 - y], y, 1);
-        }
-
-        if (read < header.Height)
-        {
-            throw new ImageException(path, file.Length, "the file ends before its picture does", ImageProblem.Truncated);
-        }
+        Order(planar);
     }
 
-    /// <summary>Blue, green, red, alpha → red, green, blue, alpha; left to right.</summary>
-    private static byte[] Ordered(byte[] line, int channels, bool fromRight)
+    /// <inheritdoc/>
+    public override void Dispose()
     {
-        byte[] ordered = [.. line];
-        int width = line.Length / channels;
-        for (int x = 0; x < width; x++)
-        {
-            int from = (fromRight ? width - 1 - x : x) * channels, to = x * channels;
-            for (int c = 0; c < channels; c++)
-            {
-                ordered[to + c] = line[from + (c < 3 && channels >= 3 ? 2 - c : c)];
-            }
-        }
-
-        return ordered;
     }
 
-    /// <summary>Pixels one line at a time; packets of run-length encoded files may cross lines.</summary>
-    private sealed class Runs(byte[] file, int at, int channels, bool isPacked)
+    /// <summary>
+    /// Goes to the line of a number in the file's own order. Lines of packed pictures are found by walking through the packets once, so that pictures that begin at the bottom need not
+    /// be held. False when the file ends before it.
+    /// </summary>
+    private bool TryGoTo(int number, CancellationToken cancel)
     {
-        private int _left;
-        private bool _repeats;
-
-        public bool Read(Span<byte> line)
+        if (!_isPacked)
         {
-            if (!isPacked)
-            {
-                if (at + line.Length > file.Length)
-                {
-                    return false;
-                }
-
-                file.AsSpan(at, line.Length).CopyTo(line);
-                at += line.Length;
-                return true;
-            }
-
-            for (int x = 0; x < line.Length; x += channels)
-            {
-                if (_left == 0)
-                {
-                    if (at + 1 + channels > file.Length)
-                    {
-                        return false;
-                    }
-
-                    byte packet = file[at++];
-                    (_left, _repeats) = ((packet & 0x7f) + 1, (packet & 0x80) != 0);
-                }
-
-                if (at + channels > file.Length)
-                {
-                    return false;
-                }
-
-                file.AsSpan(at, channels).CopyTo(line[x..]);
-                _left--;
-                at += _repeats && _left > 0 ? 0 : channels;
-            }
-
+            _at = new Place(_start + (long)number * _line.Length, 0, false);
             return true;
+        }
+
+        if (_lines is null)
+        {
+            _lines = new Place[Header.Height];
+            for (_whole = 0; _whole < _lines.Length; _whole++)
+            {
+                cancel.ThrowIfCancellationRequested();
+                _lines[_whole] = _at;
+                if (!ReadLine(_line))
+                {
+                    break;
+                }
+            }
+        }
+
+        _at = _lines[number];
+        return number < _whole;
+    }
+
+    /// <summary>The next line in the file's own order; packets may cross lines. False at the file's end.</summary>
+    private bool ReadLine(Span<byte> line)
+    {
+        (long at, int left, bool repeats) = _at;
+        for (int x = 0; x < line.Length;)
+        {
+            if (_isPacked && left == 0)
+            {
+                if (Bytes(at, 1) is not [var packet])
+                {
+                    return false;
+                }
+
+                (left, repeats, at) = ((packet & 0x7f) + 1, (packet & 0x80) != 0, at + 1);
+            }
+
+            int pixels = Math.Min((line.Length - x) / _channels, !_isPacked ? BlockBytes / _channels : repeats ? 1 : left), bytes = pixels * _channels;
+            ReadOnlySpan<byte> found = Bytes(at, bytes);
+            if (found.Length < bytes)
+            {
+                return false;
+            }
+
+            found.CopyTo(line[x..]);
+            x += bytes;
+            left -= _isPacked ? pixels : 0;
+            at += repeats && left > 0 ? 0 : bytes;
+        }
+
+        _at = new Place(at, left, repeats);
+        return true;
+    }
+
+    /// <summary>Bytes of the file; fewer at its end.</summary>
+    private ReadOnlySpan<byte> Bytes(long at, int count)
+    {
+        if (at < _blockAt || at + count > _blockAt + _blockBytes)
+        {
+            (_blockAt, _blockBytes) = (at, 0);
+            for (int read; _blockBytes < _block.Length && (read = RandomAccess.Read(_file.Handle, _block.AsSpan(_blockBytes), at + _blockBytes)) > 0;)
+            {
+                _blockBytes += read;
+            }
+        }
+
+        return _block.AsSpan((int)(at - _blockAt), (int)Math.Min(count, _blockAt + _blockBytes - at));
+    }
+
+    /// <summary>Blue, green, red, alpha → red, green, blue, alpha, one channel after the other; left to right.</summary>
+    private void Order(Span<byte> planar)
+    {
+        int width = Header.Width;
+        for (int c = 0; c < _channels; c++)
+        {
+            int from = c < 3 && _channels >= 3 ? 2 - c : c;
+            Span<byte> channel = planar.Slice(c * width, width);
+            for (int x = 0; x < width; x++)
+            {
+                channel[x] = _line[(_fromRight ? width - 1 - x : x) * _channels + from];
+            }
         }
     }
 }

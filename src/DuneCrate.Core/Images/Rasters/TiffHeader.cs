@@ -10,7 +10,8 @@ namespace DuneCrate.Core.Images.Rasters;
 internal sealed class TiffHeader
 {
     private const int MostEntries = 4096, MostDirectories = 1024;
-    private const int WidthTag = 256, HeightTag = 257, BitsTag = 258, CompressionTag = 259, PhotometricTag = 262, SamplesTag = 277, XResolutionTag = 282, YResolutionTag = 283, ExtraTag = 338, FormatTag = 339, TileWidthTag = 322;
+    private const int WidthTag = 256, HeightTag = 257, BitsTag = 258, CompressionTag = 259, PhotometricTag = 262, SamplesTag = 277, XResolutionTag = 282, YResolutionTag = 283, ExtraTag = 338, FormatTag = 339,
+        TileWidthTag = 322, TileHeightTag = 323;
 
     private readonly FileStream _stream;
     private readonly string _path;
@@ -67,6 +68,8 @@ internal sealed class TiffHeader
         int left = isPalette ? 0 : Math.Max(0, samples - colours.Length), alpha = Array.FindIndex(extras, e => e is 1 or 2);
         string[] names = [.. colours, .. Enumerable.Range(0, left).Select(i => i == alpha || (i == 0 && extras.Length == 0 && left == 1) ? "A" : $"extra{i + 1}")];
         (double across, double down) = (One(XResolutionTag, 1), One(YResolutionTag, 1));
+        bool isTiled = _tags.ContainsKey(TileWidthTag);
+        double line = Math.Max(One(WidthTag, 0), One(TileWidthTag, 0)) * samples * Math.Max(1, bits / 8);
         return new RasterHeader
         {
             Format = "tiff",
@@ -75,7 +78,8 @@ internal sealed class TiffHeader
             Type = type ?? ChannelType.Float,
             Channels = [.. names.Take(isPalette ? 3 : samples)],
             Compression = (int)One(CompressionTag, 1) switch { 1 => "none", 5 => "lzw", 6 or 7 => "jpeg", 8 or 32946 => "deflate", 32773 => "packbits", 50000 => "zstd", 34925 => "lzma", var other => $"compression {other}" },
-            Storage = _tags.ContainsKey(TileWidthTag) ? "tiles" : "strips",
+            Storage = isTiled ? "tiles" : "strips",
+            HeldBytes = isTiled ? (long)Math.Min(line * One(TileHeightTag, 0), long.MaxValue / 2) : 0,
             Alpha = !names.Contains("A") ? null : alpha < 0 ? "unspecified" : extras[alpha] == 1 ? "premultiplied" : "straight",
             AssociatedAt = alpha >= 0 && extras[alpha] == 1 ? _extrasAt + 2 * alpha + (_isLittle ? 0 : 1) : null,
             PixelAspectRatio = across > 0 && down > 0 ? down / across : 1,

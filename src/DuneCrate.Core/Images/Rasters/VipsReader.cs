@@ -1,47 +1,68 @@
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Storage;
 using NetVips;
 
 namespace DuneCrate.Core.Images.Rasters;
 
 /// <summary>
-/// Pixels of PNG, TIFF and JPEG through libvips, line by line from the top. The library divides associated colour by alpha as it loads; it is given the file with that
-/// one byte changed, so that samples come as they are stored.
+/// Pixels of PNG, TIFF and JPEG through libvips, from the top. The library divides associated colour by alpha as it loads; it is given the file with that one byte changed, so that
+/// samples come as they are stored. It reads the open file itself and no path, and remembers nothing.
 /// </summary>
-internal static class VipsReader
+internal sealed class VipsReader : RasterReader
 {
-    private const int BandLines = 64;
+    private readonly StorageFile _file;
+    private FileStream? _stream;
+    private PatchedStream? _patched;
+    private Image? _image;
+    private Region? _region;
 
-    /// <summary>Reads the picture in bands of at most 64 lines.</summary>
-    public static void ReadBands(string path, RasterHeader header, TakeBand take, CancellationToken cancel)
+    static VipsReader() => Cache.Max = 0;
+
+    /// <summary>Opens the pixels of a picture whose header was read.</summary>
+    public VipsReader(StorageFile file, RasterHeader header)
+        : base(header, file.Path.Display) => _file = file;
+
+    /// <inheritdoc/>
+    protected override void Fill(int y, int lines, Span<byte> planar, CancellationToken cancel)
     {
         try
         {
-            using FileStream file = File.OpenRead(path);
-            using Stream? patched = header.AssociatedAt is { } at ? new PatchedStream(file, at, 0) : null;
-            using Image image = patched is null
-                ? Image.NewFromFile(path, access: Enums.Access.Sequential, failOn: Enums.FailOn.Error)
-                : Image.NewFromStream(patched, access: Enums.Access.Sequential, failOn: Enums.FailOn.Error);
-            if (image.Width != header.Width || image.Height != header.Height || image.Bands != header.Channels.Length || TypeOf(image.Format) != header.Type)
-            {
-                throw new ImageException(path, 0, $"the header says {header.Width} × {header.Height} with {header.Channels.Length} channels of {header.Type.Name()}, the picture is {image.Width} × {image.Height} with {image.Bands} of {image.Format}");
-            }
-
-            int line = header.Width * header.Channels.Length * header.Type.Bytes();
-            int lines = Math.Clamp((int)((8L << 20) / line), 1, BandLines);
-            byte[] planar = new byte[line * lines];
-            using Region region = Region.New(image);
-            for (int y = 0; y < header.Height; y += lines)
-            {
-                cancel.ThrowIfCancellationRequested();
-                int count = Math.Min(lines, header.Height - y);
-                RasterFile.Split(region.Fetch(0, y, header.Width, count), header.Width, count, header.Channels.Length, header.Type, planar);
-                take(planar.AsSpan(0, line * count), y, count);
-            }
+            Region region = _region ??= Open();
+            Image image = _image!;
+            using CancellationTokenRegistration stop = cancel.Register(() => image.SetKill(true));
+            RasterFile.Split(region.Fetch(0, y, Header.Width, lines), Header.Width, lines, Header.Channels.Length, Header.Type, planar);
         }
         catch (VipsException e)
         {
-            throw new ImageException(path, 0, Reason(e), ImageProblem.Truncated);
+            cancel.ThrowIfCancellationRequested();
+            throw new ImageException(Path, 0, Reason(e), ImageProblem.Truncated);
         }
+    }
+
+    private Region Open()
+    {
+        if (Header.AssociatedAt is { } at)
+        {
+            _stream = _file.ToStream();
+            _patched = new PatchedStream(_stream, at, 0);
+        }
+
+        _image = _patched is null
+            ? Image.NewFromFile(_file.ProcPath, access: Enums.Access.Sequential, failOn: Enums.FailOn.Error)
+            : Image.NewFromStream(_patched, access: Enums.Access.Sequential, failOn: Enums.FailOn.Error);
+        return _image.Width == Header.Width && _image.Height == Header.Height && _image.Bands == Header.Channels.Length && TypeOf(_image.Format) == Header.Type
+            ? Region.New(_image)
+            : throw new ImageException(Path, 0, $"the header says {Header.Width} × {Header.Height} with {Header.Channels.Length} channels of {Header.Type.Name()}, "
+                + $"the picture is {_image.Width} × {_image.Height} with {_image.Bands} of {_image.Format}");
+    }
+
+    /// <inheritdoc/>
+    public override void Dispose()
+    {
+        _region?.Dispose();
+        _image?.Dispose();
+        _patched?.Dispose();
+        _stream?.Dispose();
     }
 
     private static ChannelType? TypeOf(Enums.BandFormat format) => format switch

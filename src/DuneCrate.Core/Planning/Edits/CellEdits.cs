@@ -19,6 +19,7 @@ public sealed record WriteCells(ImmutableArray<CellText> Cells) : PlanEdit
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
     {
+        CheckCount(Cells.Length);
         foreach (CellText cell in Cells)
         {
             if (!plan.Catalogue.TryFind(cell.Pass, out _))
@@ -49,8 +50,12 @@ public sealed record WriteRoles(ImmutableArray<RoleText> Cells) : PlanEdit
     public override string Says => Cells is [var one] ? $"{one.Item} {(one.Text.Length == 0 ? "shown" : one.Text)} in {one.Layer}" : $"{Cells.Length} roles changed";
 
     /// <inheritdoc/>
-    protected override Plan Change(Plan plan) => Through(plan, Cells.Select(c => new SetRoles([c.Item], [c.Layer], Scene.ItemRoles.Find(c.Text)
-        ?? throw new PlanEditException("cell", $"'{c.Text}' is not a role; write {string.Join(", ", Enum.GetValues<Scene.ItemRole>().Select(Scene.ItemRoles.Words))}."))));
+    protected override Plan Change(Plan plan)
+    {
+        CheckCount(Cells.Length);
+        return SetRoles.Write(plan, Cells.Select(c => (c.Item, c.Layer, Scene.ItemRoles.Find(c.Text)
+            ?? throw new PlanEditException("cell", $"'{c.Text}' is not a role; write {string.Join(", ", Enum.GetValues<Scene.ItemRole>().Select(Scene.ItemRoles.Words))}."))));
+    }
 }
 
 /// <summary>A layer (or the show, named by an empty text), a render setting, and its value.</summary>
@@ -64,7 +69,11 @@ public sealed record WriteSettings(ImmutableArray<SettingText> Cells) : PlanEdit
     public override string Says => Cells is [var one] ? $"{one.Name} of {one.Layer} set to {(one.Text.Length == 0 ? "the show's" : one.Text)}" : $"{Cells.Length} render settings changed";
 
     /// <inheritdoc/>
-    protected override Plan Change(Plan plan) => Through(plan, Cells.Select(c => new SetSettings([c.Layer], c.Name, c.Text)));
+    protected override Plan Change(Plan plan)
+    {
+        CheckCount(Cells.Length);
+        return Through(plan, Cells.Select(c => new SetSettings([c.Layer], c.Name, c.Text)));
+    }
 }
 
 /// <summary>An item, a column of the roster, and the text that is to stand there.</summary>
@@ -80,12 +89,14 @@ public sealed record WriteItems(ImmutableArray<ItemText> Cells) : PlanEdit
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
     {
+        CheckCount(Cells.Length);
+        var items = plan.Items.DistinctBy(i => i.Name).ToDictionary(i => i.Name);
         foreach (ItemText cell in Cells.Where(c => c.Column != "name"))
         {
-            Scene.SceneItem item = plan.Items.FirstOrDefault(i => i.Name == cell.Item) ?? throw new PlanEditException("item", $"There is no item {cell.Item} any more.");
+            Scene.SceneItem item = items.GetValueOrDefault(cell.Item) ?? throw new PlanEditException("item", $"There is no item {cell.Item} any more.");
             try
             {
-                plan = new PutItems([Scene.RosterTable.With(item, cell.Column, cell.Text)]).Apply(plan);
+                items[cell.Item] = Scene.RosterTable.With(item, cell.Column, cell.Text);
             }
             catch (FormatException e)
             {
@@ -93,6 +104,7 @@ public sealed record WriteItems(ImmutableArray<ItemText> Cells) : PlanEdit
             }
         }
 
-        return Through(plan, Cells.Where(c => c.Column == "name" && c.Text.Trim() != c.Item).Select(c => new RenameItem(c.Item, c.Text.Trim())));
+        Scene.SceneItem[] changed = [.. Cells.Where(c => c.Column != "name").Select(c => c.Item).Distinct().Select(i => items[i])];
+        return Through(plan, Cells.Where(c => c.Column == "name" && c.Text.Trim() != c.Item).Select(PlanEdit (c) => new RenameItem(c.Item, c.Text.Trim())).Prepend(new PutItems([.. changed])));
     }
 }

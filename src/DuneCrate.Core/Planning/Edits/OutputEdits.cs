@@ -38,8 +38,8 @@ public sealed record SetOutputs(ImmutableArray<string> Layers, PassHome? Home) :
         }
 
         int? padding = Padding is null ? null
-            : int.TryParse(Padding.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out int digits) && digits is >= 1 and <= PlanValidation.MaxPadding ? digits
-            : throw new PlanEditException("padding", $"Padding must be 1 to {PlanValidation.MaxPadding} digits.");
+            : int.TryParse(Padding.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out int digits) && digits is >= 1 and <= PlanLimits.MaxPadding ? digits
+            : throw new PlanEditException("padding", $"Padding must be 1 to {PlanLimits.MaxPadding} digits.");
         foreach (string name in Named(plan, Layers))
         {
             plan = ChangeLayer(plan, name, layer => layer with

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
-using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Merging;
 
 namespace DuneCrate.Core.Planning.Edits;
@@ -43,13 +42,48 @@ public abstract record PlanEdit
     public abstract string Says { get; }
 
     /// <summary>The plan after it. Layers based on another follow.</summary>
-    /// <exception cref="PlanEditException">The change cannot be made; says at which field and why.</exception>
+    /// <exception cref="PlanEditException">
+    /// The change cannot be made, or would make something wrong in the plan that was not wrong before; says at which field and why. What a rule of the plan tells of may come of an edit,
+    /// and never of a plan that is brought in.
+    /// </exception>
     public Plan Apply(Plan plan)
     {
-        Plan after = PlanMerge.Follow(plan, Change(plan));
-        IEnumerable<FrameSet?> ranges = after.Layers.SelectMany(l => l.Outputs.SelectMany(o => o.Passes.Select(p => p.Frames).Prepend(o.Frames)).Prepend(l.Frames));
-        return ranges.Select(PlanValidation.TooManyProblem).FirstOrDefault(p => p is not null) is { } problem ? throw new PlanEditException("frames", problem) : after;
+        Plan after = Made(plan);
+        CheckNoWorse(plan, after, takesFindings: !BringsPlan);
+        return after;
     }
+
+    /// <summary>Whether it brings a plan in that was made elsewhere.</summary>
+    [JsonIgnore]
+    protected virtual bool BringsPlan => false;
+
+    /// <summary>Refuses a plan in which something is wrong that was not wrong before.</summary>
+    /// <param name="before">The plan before.</param>
+    /// <param name="after">The plan after.</param>
+    /// <param name="takesFindings">Whether that may be wrong of which rules of the plan tell.</param>
+    /// <exception cref="PlanEditException">Says at which field and why.</exception>
+    public static void CheckNoWorse(Plan before, Plan after, bool takesFindings)
+    {
+        if (ReferenceEquals(before, after))
+        {
+            return;
+        }
+
+        PlanProblem[] problems = [.. PlanValidation.Check(after).Where(p => !takesFindings || !p.IsFinding)];
+        if (problems.Length == 0)
+        {
+            return;
+        }
+
+        var known = PlanValidation.Check(before).Select(p => p.Message).ToHashSet();
+        if (problems.FirstOrDefault(p => !known.Contains(p.Message)) is { Message: { } message, Field: { } field })
+        {
+            throw new PlanEditException(field, message);
+        }
+    }
+
+    /// <summary>The plan after it, not judged yet.</summary>
+    private Plan Made(Plan plan) => PlanMerge.Follow(plan, Change(plan));
 
     /// <summary>The change proper.</summary>
     protected abstract Plan Change(Plan plan);
@@ -70,8 +104,17 @@ public abstract record PlanEdit
     /// <summary>"sub", "sub and kelp", "5 layers".</summary>
     protected static string Listed(ImmutableArray<string> names, string none) => names.IsDefaultOrEmpty ? none : names.Length <= 2 ? string.Join(" and ", names) : $"{names.Length} layers";
 
+    /// <summary>Refuses more cells than are written at once.</summary>
+    protected static void CheckCount(int cells)
+    {
+        if (cells > PlanLimits.MaxCells)
+        {
+            throw new PlanEditException("cells", $"{cells:N0} cells are more than the {PlanLimits.MaxCells:N0} that are written at once. Paste them in parts.");
+        }
+    }
+
     /// <summary>Several changes as one.</summary>
-    internal static Plan Through(Plan plan, IEnumerable<PlanEdit> edits) => edits.Aggregate(plan, (p, edit) => edit.Apply(p));
+    internal static Plan Through(Plan plan, IEnumerable<PlanEdit> edits) => edits.Aggregate(plan, (p, edit) => edit.Made(p));
 }
 
 /// <summary>A change that cannot be made.</summary>
@@ -90,7 +133,14 @@ public sealed record SeveralEdits(ImmutableArray<PlanEdit> Edits, string What) :
     public override string Says => What;
 
     /// <inheritdoc/>
-    protected override Plan Change(Plan plan) => Through(plan, Edits);
+    protected override bool BringsPlan => Edits.Any(e => e.BringsPlan);
+
+    /// <inheritdoc/>
+    protected override Plan Change(Plan plan)
+    {
+        CheckCount(Edits.Length);
+        return Through(plan, Edits);
+    }
 }
 
 /// <summary>The whole plan replaced, by an import, a template or an earlier version. The shot keeps its code and the show is the show.</summary>
@@ -98,6 +148,13 @@ public sealed record ReplacePlan(Plan With, string What) : PlanEdit
 {
     /// <inheritdoc/>
     public override string Says => What;
+
+    /// <summary>Whether it was made here of this plan or of the shot's files, and not brought in by somebody.</summary>
+    [JsonIgnore]
+    public bool IsOwn { get; init; }
+
+    /// <inheritdoc/>
+    protected override bool BringsPlan => !IsOwn;
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan) => With with { Show = plan.Show, Shot = With.Shot with { Code = plan.Shot.Code } };

@@ -15,6 +15,12 @@ public sealed record PutItems(ImmutableArray<SceneItem> Items) : PlanEdit
     protected override Plan Change(Plan plan)
     {
         var roster = plan.Items.ToList();
+        var places = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
+        foreach ((int i, SceneItem item) in roster.Index())
+        {
+            places.TryAdd(item.Name, i);
+        }
+
         foreach (SceneItem item in Items)
         {
             if (item.Problem is { } problem)
@@ -22,15 +28,14 @@ public sealed record PutItems(ImmutableArray<SceneItem> Items) : PlanEdit
                 throw new PlanEditException("item", problem);
             }
 
-            int at = roster.FindIndex(i => i.Name.Equals(item.Name, StringComparison.OrdinalIgnoreCase));
             SceneItem clean = item with { Traits = [.. item.Traits.Distinct().Order()] };
-            if (at < 0)
+            if (places.TryAdd(item.Name, roster.Count))
             {
                 roster.Add(clean);
             }
             else
             {
-                roster[at] = clean;
+                roster[places[item.Name]] = clean;
             }
         }
 
@@ -81,11 +86,15 @@ public sealed record RemoveItems(ImmutableArray<string> Items) : PlanEdit
     public override string Says => Items is [var one] ? $"item {one} removed" : $"{Items.Length} items removed";
 
     /// <inheritdoc/>
-    protected override Plan Change(Plan plan) => plan with
+    protected override Plan Change(Plan plan)
     {
-        Scene = (plan.Scene ?? new SceneRoster()) with { Items = plan.Items.RemoveAll(i => Items.Contains(i.Name)) },
-        Layers = [.. plan.Layers.Select(l => l.Roles is null ? l : l with { Roles = SetRoles.OrNull(new OrderedDictionary<string, ItemRole>(l.Roles.Where(r => !Items.Contains(r.Key)))) })],
-    };
+        var gone = Items.ToHashSet();
+        return plan with
+        {
+            Scene = (plan.Scene ?? new SceneRoster()) with { Items = plan.Items.RemoveAll(i => gone.Contains(i.Name)) },
+            Layers = [.. plan.Layers.Select(l => l.Roles is null ? l : l with { Roles = SetRoles.OrNull(new OrderedDictionary<string, ItemRole>(l.Roles.Where(r => !gone.Contains(r.Key)))) })],
+        };
+    }
 }
 
 /// <summary>Says how items take part in layers; without items or layers all of them are meant.</summary>
@@ -99,29 +108,29 @@ public sealed record SetRoles(ImmutableArray<string> Items, ImmutableArray<strin
     protected override Plan Change(Plan plan)
     {
         string[] items = Items.IsDefaultOrEmpty ? [.. plan.Items.Where(i => i.IsVisible).Select(i => i.Name)] : [.. Items];
-        if (items.FirstOrDefault(i => plan.Items.All(known => known.Name != i)) is { } unknown)
-        {
-            throw new PlanEditException("item", $"There is no item {unknown} in the roster.");
-        }
+        return Write(plan, Named(plan, Layers).SelectMany(layer => items.Select(item => (item, layer, Role))));
+    }
 
-        foreach (string name in Named(plan, Layers))
+    /// <summary>The plan with roles of any items in any layers.</summary>
+    internal static Plan Write(Plan plan, IEnumerable<(string Item, string Layer, ItemRole Role)> roles)
+    {
+        var known = plan.Items.Select(i => i.Name).ToHashSet();
+        foreach (var layer in roles.GroupBy(r => r.Layer))
         {
-            plan = ChangeLayer(plan, name, layer =>
+            plan = ChangeLayer(plan, layer.Key, l =>
             {
-                var roles = new OrderedDictionary<string, ItemRole>(layer.Roles ?? []);
-                foreach (string item in items)
+                var changed = new OrderedDictionary<string, ItemRole>(l.Roles ?? []);
+                foreach ((string item, _, ItemRole role) in layer)
                 {
-                    if (Role == ItemRole.Shown)
+                    if (!known.Contains(item))
                     {
-                        roles.Remove(item);
+                        throw new PlanEditException("item", $"There is no item {item} in the roster.");
                     }
-                    else
-                    {
-                        roles[item] = Role;
-                    }
+
+                    changed[item] = role;
                 }
 
-                return layer with { Roles = OrNull(roles) };
+                return l with { Roles = OrNull(new OrderedDictionary<string, ItemRole>(changed.Where(r => r.Value != ItemRole.Shown))) };
             });
         }
 

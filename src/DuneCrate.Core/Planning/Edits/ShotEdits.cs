@@ -75,7 +75,7 @@ public sealed record SetShot : PlanEdit
 
     private int OverscanOf(ShotPlan shot) => Overscan is null ? shot.Overscan
         : Overscan.Trim() is not { Length: > 0 } text ? 0
-        : int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int pixels) && pixels <= PlanValidation.MaxOverscan ? pixels
+        : int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int pixels) && pixels <= PlanLimits.MaxOverscan ? pixels
         : throw new PlanEditException("shot.overscan", PlanValidation.OverscanBounds);
 
     private double AspectOf(ShotPlan shot) => Aspect is null ? shot.PixelAspectRatio
@@ -87,8 +87,8 @@ public sealed record SetShot : PlanEdit
         : VersionStyle.Problem(plan.Show.VersionStyle, token) is { } problem ? throw new PlanEditException("shot.version", problem) : token;
 
     private static int Side(string? text, int now, string side) => text is null ? now
-        : int.TryParse(text.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out int pixels) && pixels is >= 1 and <= PlanValidation.MaxSide ? pixels
-        : throw new PlanEditException($"shot.{side}", $"The {side} must be 1 to {PlanValidation.MaxSide} pixels.");
+        : int.TryParse(text.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out int pixels) && pixels is >= 1 and <= PlanLimits.MaxSide ? pixels
+        : throw new PlanEditException($"shot.{side}", $"The {side} must be 1 to {PlanLimits.MaxSide} pixels.");
 }
 
 /// <summary>Sets a render setting of some layers, or of all of them; without a value they have the show's again.</summary>

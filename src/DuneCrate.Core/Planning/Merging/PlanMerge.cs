@@ -97,22 +97,26 @@ public static class PlanMerge
     private static List<LayerPlan> InOrder(Plan plan)
     {
         var order = new List<LayerPlan>();
-        void Add(LayerPlan layer, int depth)
+        var byName = plan.Layers.DistinctBy(l => l.Name).ToDictionary(l => l.Name);
+        var begun = new HashSet<string>();
+        void Add(LayerPlan layer)
         {
-            if (layer.BasedOn is { } name && depth < plan.Layers.Length && plan.FindLayer(name) is { } on && !order.Contains(on))
+            if (!begun.Add(layer.Name))
             {
-                Add(on, depth + 1);
+                return;
             }
 
-            if (!order.Contains(layer))
+            if (layer.BasedOn is { } name && byName.TryGetValue(name, out LayerPlan? on))
             {
-                order.Add(layer);
+                Add(on);
             }
+
+            order.Add(layer);
         }
 
         foreach (LayerPlan layer in plan.Layers)
         {
-            Add(layer, 0);
+            Add(layer);
         }
 
         return order;

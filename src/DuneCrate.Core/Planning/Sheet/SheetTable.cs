@@ -1,6 +1,4 @@
-using System.Globalization;
-using CsvHelper;
-using CsvHelper.Configuration;
+using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Core.Planning.Sheet;
 
@@ -16,28 +14,7 @@ public static class SheetTable
     }
 
     /// <summary>The table, comma-separated as RFC 4180 has it.</summary>
-    public static string Write(Plan plan)
-    {
-        using var text = new StringWriter(CultureInfo.InvariantCulture);
-        using (var csv = new CsvWriter(text, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n" }))
-        {
-            void Line(IEnumerable<string> fields)
-            {
-                foreach (string field in fields)
-                {
-                    csv.WriteField(field);
-                }
-
-                csv.NextRecord();
-            }
-
-            Line(plan.Layers.Select(l => l.Name).Prepend("pass"));
-            foreach (string pass in Rows(plan))
-            {
-                Line(plan.Layers.Select(l => PassSheet.Read(plan, l, pass).ToString()).Prepend(pass));
-            }
-        }
-
-        return text.ToString();
-    }
+    public static string Write(Plan plan) => CsvText.Write(
+        plan.Layers.Select(l => l.Name).Prepend("pass"),
+        Rows(plan).Select(pass => plan.Layers.Select(l => PassSheet.Read(plan, l, pass).ToString()).Prepend(pass)));
 }

@@ -18,9 +18,9 @@ namespace DuneCrate.Web.Pages.Shot;
 public sealed record ChannelLine(string Pass, string Channel, string Planned, string Found, string Mark, FrameSet Frames);
 
 /// <summary>The Check station: frame map, channel grid, findings, waivers.</summary>
-public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, RenameDesk renaming, PlanDesk plans, CheckWork work) : ShotPage(desk)
+public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm, FileRenamer renaming, PlanEditor plans, CheckQueue work) : ShotPage(desk)
 {
-    private readonly ShotDesk _desk = desk;
+    private readonly ShotViews _desk = desk;
 
     /// <inheritdoc/>
     public override string Station => "Check";
@@ -55,21 +55,39 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, Re
     /// <summary>Shows the station.</summary>
     public async Task OnGetAsync(int? since, CancellationToken cancel)
     {
-        Runs = await store.FinishedChecksAsync(View.Row.Id);
+        Runs = await store.FinishedChecksAsync(View.Row.Id, cancel: cancel);
         Before = Runs.FirstOrDefault(r => r.Id == since && r.Id != View.ReportId) ?? Runs.FirstOrDefault(r => r.Id < View.ReportId);
-        if (Before is not null && View.Report is { } now && await store.ReportAsync(Before.Id) is { } then)
+        if (Before is not null && View.Report is { } now && await store.ReportAsync(Before.Id, cancel) is { } then)
         {
             Compared = RunComparison.Of(then, now);
         }
 
-        if (View.Output is { } output && await _desk.ContextAsync(View, cancel) is { } context)
+        FillDetails();
+    }
+
+    /// <summary>What stands below the map, for the page to put in once it is at hand.</summary>
+    public IActionResult OnGetDetails()
+    {
+        FillDetails();
+        return Partial("_CheckDetails", this);
+    }
+
+    /// <summary>Whether what the check found of the files is still being read again, after a start of the application.</summary>
+    public bool IsReading { get; private set; }
+
+    private void FillDetails()
+    {
+        if (View.Output is not { } output || _desk.ContextOf(View) is not { } context)
         {
-            Intake intake = context.Intake;
-            ToRename = Renames.Of(context);
-            Strips = TrendStrip.Of(output, View.Selected.Pass, View.Range, intake);
-            FileFacts[] files = [.. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable)];
-            Channels = files.Length == 0 ? [] : [.. output.Passes.SelectMany(p => Folded(p, [.. p.Channels.Select(c => Line(output, p, c.Key, c.Value, files))]))];
+            IsReading = View.Output is not null && View.Report is not null && View.Folder is not null;
+            return;
         }
+
+        Intake intake = context.Intake;
+        ToRename = Renames.Of(context);
+        Strips = TrendStrip.Of(output, View.Selected.Pass, View.Range, intake);
+        FileFacts[] files = [.. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable)];
+        Channels = files.Length == 0 ? [] : [.. output.Passes.SelectMany(p => Folded(p, [.. p.Channels.Select(c => Line(output, p, c.Key, c.Value, files))]))];
     }
 
     /// <summary>The next portion of the findings.</summary>
@@ -86,15 +104,15 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, Re
     /// <summary>Accepts what came into the plan, and checks again.</summary>
     public async Task<IActionResult> OnPostReplanAsync(string key, int revision, CancellationToken cancel)
     {
-        if (Find(key) is not { } finding || await ReplanAsync(finding, cancel) is not { } replan)
+        if (Find(key) is not { } finding || revision != View.Row.Revision || await ReplanAsync(finding, cancel) is not { } replan)
         {
-            return await SayAsync("That finding is not in the newest report any more, or the plan has changed; look at it anew.", cancel);
+            return await SayAsync("That finding is not in the newest report any more, or the plan has changed meanwhile; nothing was changed. Look at it anew.", cancel);
         }
 
-        EditOutcome outcome = await plans.EditAsync(View.Row.Id, View.Row.Revision, new ReplacePlan(replan.After, replan.What), EditorCookies.Of(HttpContext));
-        if (!outcome.IsDone || revision != View.Row.Revision)
+        EditOutcome outcome = await plans.EditAsync(View.Row.Id, revision, new ReplacePlan(replan.After, replan.What) { IsOwn = true }, EditorCookies.Of(HttpContext));
+        if (!outcome.IsDone)
         {
-            return await SayAsync(outcome.Problem ?? "Somebody else is changing the plan. Look at it anew.", cancel);
+            return await SayAsync(outcome.Problem ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Look at it anew.", cancel);
         }
 
         await work.AskAsync(View.Row.Id, View.HasPixels);
@@ -112,6 +130,11 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, Re
         if (string.IsNullOrWhiteSpace(to) || string.IsNullOrWhiteSpace(by))
         {
             return await SayAsync("Say to whom the finding goes, and from whom.", cancel);
+        }
+
+        if ((PlanLimits.TextProblem("The name", to) ?? PlanLimits.TextProblem("The name", by) ?? PlanLimits.TextProblem("The note", note, PlanLimits.NoteLength)) is { } wrong)
+        {
+            return await SayAsync(wrong, cancel);
         }
 
         await store.HandAsync(View.Row.Id, new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), DateTime.UtcNow));
@@ -132,8 +155,25 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, Re
 
     private Finding? Find(string key) => View.Report?.Findings.FirstOrDefault(f => f.Key == key);
 
-    private async Task<Replan?> ReplanAsync(Finding finding, CancellationToken cancel) =>
-        Replan.IsFor(finding) && await _desk.ContextAsync(View, cancel) is { } context ? Replan.Of(finding, context) : null;
+    /// <summary>The change of the plan that would settle a finding; null when there is none. Waits for what the check found, which is no part of a page.</summary>
+    private async Task<Replan?> ReplanAsync(Finding finding, CancellationToken cancel)
+    {
+        if (!Replan.IsFor(finding) || View.Reported is not { } check || View.Folder is not { } folder)
+        {
+            return null;
+        }
+
+        try
+        {
+            await _desk.IntakeAsync(check, folder, View.Plan, cancel);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return null;
+        }
+
+        return _desk.ContextOf(View) is { } context ? Replan.Of(finding, context) : null;
+    }
 
     /// <summary>Shows the station with what went wrong.</summary>
     private async Task<IActionResult> SayAsync(string problem, CancellationToken cancel)
@@ -146,7 +186,7 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, Re
     /// <summary>Gives files their right names.</summary>
     public async Task<IActionResult> OnPostRenameAsync(CancellationToken cancel)
     {
-        Said = View.Folder is { } folder ? await renaming.ApplyAsync(View.Row, View.Plan, folder, cancel) : "The folder is not to be had.";
+        Said = View.Folder is { } folder ? await renaming.ApplyAsync(View.Row, View.Plan, folder, cancel) : "No folder was named yet; say on the Receive station where the frames are.";
         return Said is null ? ToStation("check") : await SayAsync(Said, cancel);
     }
 
@@ -168,6 +208,11 @@ public sealed class CheckModel(ShotDesk desk, ShowStore store, FarmWork farm, Re
         if (string.IsNullOrWhiteSpace(by) || string.IsNullOrWhiteSpace(reason))
         {
             return await SayAsync("A waiver needs a name and a reason.", cancel);
+        }
+
+        if ((PlanLimits.TextProblem("The name", by) ?? PlanLimits.TextProblem("The reason", reason, PlanLimits.NoteLength)) is { } wrong)
+        {
+            return await SayAsync(wrong, cancel);
         }
 
         await store.AddWaiverAsync(new WaiverRow

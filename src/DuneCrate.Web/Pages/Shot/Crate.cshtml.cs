@@ -1,7 +1,10 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using System.IO.Compression;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning;
+using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
@@ -13,11 +16,11 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Pages.Shot;
 
 /// <summary>The Crate station: what will be in the crate, sealing, reading back, slip and download.</summary>
-public sealed class CrateModel(ShotDesk desk, ShowStore store, StorageRoots roots, CrateWork work) : ShotPage(desk)
+public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roots, CrateQueue work) : ShotPage(desk)
 {
     // Taken before the store is read: work that ends in between is shown as running and asked for again, never missed.
     private readonly ImmutableDictionary<int, WorkProgress> _live = work.Live;
-    private readonly ShotDesk _desk = desk;
+    private readonly ShotViews _desk = desk;
     private string _layout = CrateLayouts.ByLayer;
 
     /// <inheritdoc/>
@@ -37,7 +40,14 @@ public sealed class CrateModel(ShotDesk desk, ShowStore store, StorageRoots root
     public string NextVersion => NextName[^4..];
 
     /// <summary>Name of the next crate's folder.</summary>
-    public string NextName => CrateBuilder.NameOf(View.Row.Code, CrateBuilder.NextVersion(roots.CratesOf(View.Row.Show.Code, View.Row.Code), View.Row.Code));
+    public string NextName => CrateBuilder.NameOf(View.Row.Code, NextNumber);
+
+    /// <summary>One above the highest version that was sealed from here; one that somebody else put beside them makes the crate's own higher still.</summary>
+    private int NextNumber => 1 + View.Crates.Select(c => c.Name is { } name && int.TryParse(name.AsSpan(name.LastIndexOf('v') + 1), NumberStyles.None, CultureInfo.InvariantCulture, out int version) ? version : 0)
+        .DefaultIfEmpty(0).Max();
+
+    /// <summary>Whether what the check found of the files is still being read again, after a start of the application.</summary>
+    public bool IsReading { get; private set; }
 
     /// <summary>Why it cannot be sealed, or null.</summary>
     public string? Blocks => View.Report is { } report ? CrateBuilder.WhatBlocks(report) : null;
@@ -49,12 +59,12 @@ public sealed class CrateModel(ShotDesk desk, ShowStore store, StorageRoots root
     public WorkProgress? Live(CrateRow crate) => _live.GetValueOrDefault(crate.Id);
 
     /// <summary>Shows the station.</summary>
-    public Task OnGetAsync(CancellationToken cancel) => FillAsync(cancel);
+    public void OnGet() => Fill();
 
     /// <summary>The list of crates alone; when the work is over the page is asked to load anew.</summary>
-    public async Task<IActionResult> OnGetCratesAsync(CancellationToken cancel)
+    public IActionResult OnGetCrates()
     {
-        await FillAsync(cancel);
+        Fill();
         if (!IsBusy)
         {
             Response.Headers["HX-Trigger"] = "renew";
@@ -64,10 +74,11 @@ public sealed class CrateModel(ShotDesk desk, ShowStore store, StorageRoots root
     }
 
     /// <summary>Seals a crate.</summary>
-    public async Task<IActionResult> OnPostSealAsync(string? by, CancellationToken cancel)
+    public async Task<IActionResult> OnPostSealAsync(string? by)
     {
-        await FillAsync(cancel);
-        Said = string.IsNullOrWhiteSpace(by) ? "A crate is sealed by somebody: give your name." : Contents is null ? "Take the frames in first." : Blocks;
+        Fill();
+        Said = string.IsNullOrWhiteSpace(by) ? "A crate is sealed by somebody: give your name."
+            : PlanLimits.TextProblem("The name", by) ?? (View.Report is null || View.Folder is null ? "Take the frames in first." : Blocks);
         if (Said is not null)
         {
             return Page();
@@ -89,39 +100,74 @@ public sealed class CrateModel(ShotDesk desk, ShowStore store, StorageRoots root
     }
 
     /// <summary>The slip of a crate.</summary>
-    public async Task<IActionResult> OnGetSlipAsync(int id) =>
-        await store.CrateAsync(View.Row.Id, id) is { Path: { } path } && System.IO.File.Exists(Path.Combine(path, "slip.html"))
-            ? PhysicalFile(Path.Combine(path, "slip.html"), "text/html; charset=utf-8")
-            : NotFound();
-
-    /// <summary>The whole crate as a zip, stored without compression since pictures are packed already; written as it is read.</summary>
-    public async Task<IActionResult> OnGetZipAsync(int id, CancellationToken cancel)
+    public async Task<IActionResult> OnGetSlipAsync(int id, CancellationToken cancel)
     {
-        if (await store.CrateAsync(View.Row.Id, id) is not { Path: { } folder, Name: { } name } || !Directory.Exists(folder))
+        if (await CrateAtAsync(id, cancel) is not { } crate)
         {
             return NotFound();
         }
 
-        Response.ContentType = "application/zip";
-        Response.Headers.ContentDisposition = $"attachment; filename=\"{name}.zip\"";
-        HttpContext.Features.Get<IHttpBodyControlFeature>()!.AllowSynchronousIO = true;
-        await using (var zip = new ZipArchive(Response.Body, ZipArchiveMode.Create, leaveOpen: true))
+        try
         {
-            foreach (string file in Directory.EnumerateFiles(folder, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal))
+            // Whatever stands in it now, it runs no script and sends nothing anywhere.
+            Response.Headers.ContentSecurityPolicy = "default-src 'none'; style-src 'unsafe-inline'; sandbox";
+            return Content(await Task.Run(() => crate.At(PackingSlip.FileName).ReadText(CrateManifest.MostBytes), cancel), "text/html; charset=utf-8");
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return NotFound();
+        }
+    }
+
+    /// <summary>
+    /// The whole crate as a zip, stored without compression since pictures are packed already; written as it is read. No link is followed. A crate that holds what it should not, or that
+    /// cannot be read to its end, gives no whole zip.
+    /// </summary>
+    public async Task<IActionResult> OnGetZipAsync(int id, CancellationToken cancel)
+    {
+        if (await CrateAtAsync(id, cancel) is not { } crate || await Task.Run(() => crate.IsFolder ? crate.Everything().ToArray() : [], cancel) is not { Length: > 0 } files)
+        {
+            return NotFound();
+        }
+
+        if (files.FirstOrDefault(f => f.Stamp.Kind != FileKind.Regular) is { Path: { } odd })
+        {
+            Said = $"{crate.Name} is not given out: {odd} in it is a link or no regular file. Verify the crate to see what else has changed.";
+            Fill();
+            return Page();
+        }
+
+        Response.ContentType = "application/zip";
+        Response.Headers.ContentDisposition = $"attachment; filename=\"{crate.Name}.zip\"";
+        HttpContext.Features.Get<IHttpBodyControlFeature>()!.AllowSynchronousIO = true;
+        try
+        {
+            await using var zip = new ZipArchive(Response.Body, ZipArchiveMode.Create, leaveOpen: true);
+            foreach ((string path, _) in files)
             {
-                ZipArchiveEntry entry = zip.CreateEntry($"{name}/{Path.GetRelativePath(folder, file).Replace('\\', '/')}", CompressionLevel.NoCompression);
+                ZipArchiveEntry entry = zip.CreateEntry($"{crate.Name}/{path}", CompressionLevel.NoCompression);
                 await using Stream to = await entry.OpenAsync(cancel);
-                await using FileStream from = System.IO.File.OpenRead(file);
-                await from.CopyToAsync(to, cancel);
+                using StorageFile from = crate.At(path).OpenItself();
+                await using FileStream stream = from.ToStream();
+                await stream.CopyToAsync(to, cancel);
             }
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException && !cancel.IsCancellationRequested)
+        {
+            // Half a zip has gone out: the connection is cut, so that nobody takes it for a whole one.
+            HttpContext.Abort();
         }
 
         return new EmptyResult();
     }
 
-    private async Task FillAsync(CancellationToken cancel)
+    private async Task<StoragePath?> CrateAtAsync(int id, CancellationToken cancel) =>
+        await store.CrateAsync(View.Row.Id, id, cancel) is { State: WorkState.Done, Path: { } path } ? roots.CrateAt(path) : null;
+
+    private void Fill()
     {
-        Intake? intake = await _desk.IntakeAsync(View.Row, View.Plan, View.ReportId, cancel);
-        Contents = intake is null || View.Report is null ? null : CrateContents.Of(View.Plan, intake, Layout);
+        Intake? intake = View.Report is null ? null : _desk.IntakeOf(View);
+        IsReading = intake is null && View.Report is not null && View.Folder is not null;
+        Contents = intake is null ? null : CrateContents.Of(View.Plan, intake, Layout);
     }
 }

@@ -5,7 +5,7 @@ using DuneCrate.Web.Shots;
 namespace DuneCrate.Web.Pages.Shot;
 
 /// <summary>The Look station: a pass at a frame, exposure, and a probe over all passes.</summary>
-public sealed class LookModel(ShotDesk desk) : ShotPage(desk)
+public sealed class LookModel(ShotViews desk) : ShotPage(desk)
 {
     /// <inheritdoc/>
     public override string Station => "Look";

@@ -1,9 +1,11 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
@@ -18,7 +20,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Pages.Shot;
 
 /// <summary>The Receive station: where the frames are, taking them in, what has come.</summary>
-public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans, StorageRoots roots, CheckWork work, PlanDesk planning, IFactsCache facts, ReadLimits limits, ArrivalWatch watch, FarmWork farm) : ShotPage(desk)
+public sealed class ReceiveModel(ShotViews desk, ShowStore store, PlanStore plans, StorageRoots roots, CheckQueue work, PlanEditor planning, IFactsCache facts, ReadLimits limits, ArrivalWatch watch, StandInFarm farm) : ShotPage(desk)
 {
     /// <inheritdoc/>
     public override string Station => "Receive";
@@ -33,13 +35,13 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
     public string Folder { get; private set; } = "";
 
     /// <summary>Folders that may be meant.</summary>
-    public IReadOnlyList<string> Children => Root is null ? [] : roots.Children(Root, "");
+    public IReadOnlyList<string> Children => Root is null ? [] : roots.Children(Root);
 
     /// <summary>What was refused and why, or null.</summary>
     public string? Said { get; private set; }
 
     /// <summary>Progress of the running check, or null.</summary>
-    public WorkProgress? Live => View.Newest is { } check ? work.Live(check.Id) : null;
+    public WorkProgress? Live => View.Newest is { } check ? work.Live.GetValueOrDefault(check.Id) : null;
 
     /// <summary>Lines of the preflight list that nobody has confirmed.</summary>
     public IReadOnlyList<string> Unconfirmed { get; private set; } = [];
@@ -48,7 +50,7 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
     public ArrivalView? Arrival { get; private set; }
 
     /// <summary>The stand-in farm.</summary>
-    public FarmWork Farm => farm;
+    public StandInFarm Farm => farm;
 
     /// <summary>The order in the farm's form.</summary>
     public FarmForm Order { get; private set; } = new("", 0.5, "");
@@ -59,7 +61,7 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
     /// <summary>What has come alone, for the page to put in when it is told of something.</summary>
     public IActionResult OnGetArrivals()
     {
-        Arrival = watch.Of(View.Row, View.Plan);
+        Arrival = watch.Of(View.Row, View.Folder);
         return Partial("_Arrivals", this);
     }
 
@@ -102,19 +104,36 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
             return await StayAsync();
         }
 
-        farm.Send(View.Row, View.Plan, folder, portions, [.. wrong], Math.Clamp(seconds, 0, 60));
+        try
+        {
+            farm.Send(View.Row, View.Plan, folder, portions, [.. wrong], double.IsFinite(seconds) ? Math.Clamp(seconds, 0, 60) : 0);
+        }
+        catch (ArgumentException e)
+        {
+            Said = e.Message;
+            return await StayAsync();
+        }
+
         return ToStation("receive");
     }
 
     /// <summary>Sends the rerun list of the newest report to the stand-in farm.</summary>
-    public IActionResult OnPostRerun(int chunk)
+    public async Task<IActionResult> OnPostRerunAsync(int chunk)
     {
-        if (farm.IsThere && View is { Folder: { } folder, Report: { Rerun.IsEmpty: false } report })
+        try
         {
-            farm.Send(View.Row, View.Plan, folder, RerunList.Of(report, Math.Clamp(chunk, 0, 100_000), View.Row.Code).Portions, [], 0);
-        }
+            if (farm.IsThere && View is { Folder: { } folder, Report: { Rerun.IsEmpty: false } report })
+            {
+                farm.Send(View.Row, View.Plan, folder, RerunList.Of(report, Math.Clamp(chunk, 0, 100_000), View.Row.Code).Portions, [], 0);
+            }
 
-        return ToStation("receive");
+            return ToStation("receive");
+        }
+        catch (ArgumentException e)
+        {
+            Said = e.Message;
+            return await StayAsync();
+        }
     }
 
     /// <summary>Pauses, resumes, cancels a job of the farm or makes it fail.</summary>
@@ -138,14 +157,14 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
     /// <summary>Says where the frames are and checks them.</summary>
     public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, bool pixels, bool byContent)
     {
-        (string? path, Said) = roots.Resolve(root, folder);
+        (StoragePath? path, Said) = await Task.Run(() => roots.Resolve(root, folder));
         if (path is null)
         {
             await FillAsync(root, folder ?? "");
             return Page();
         }
 
-        await store.SetFolderAsync(View.Row.Id, root!, (folder ?? "").Trim().Trim('/'));
+        await store.SetFolderAsync(View.Row.Id, root!, path.Relative);
         await work.AskAsync(View.Row.Id, pixels, byContent);
         return ToStation("receive");
     }
@@ -166,10 +185,20 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
     {
         if (View.Folder is { } folder)
         {
-            Intake intake = await Task.Run(() => new IntakeRun(facts, limits).Run(folder, null, FactsDepth.Header, null, cancel), cancel);
+            Intake intake;
+            try
+            {
+                intake = await Task.Run(() => new IntakeRun(facts, limits).Run(folder, null, FactsDepth.Header, null, cancel), cancel);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                Said = Failures.Words("The folder cannot be read", e);
+                return await StayAsync();
+            }
+
             if (PlanGuess.Of(intake, View.Plan.Show, View.Row.Code) is { } guess)
             {
-                EditOutcome outcome = await planning.EditAsync(View.Row.Id, View.Row.Revision, new ReplacePlan(guess with { Scene = View.Plan.Scene }, "plan made from what is there"), EditorCookies.Of(HttpContext));
+                EditOutcome outcome = await planning.EditAsync(View.Row.Id, View.Row.Revision, new ReplacePlan(guess with { Scene = View.Plan.Scene }, "plan made from what is there") { IsOwn = true }, EditorCookies.Of(HttpContext));
                 Said = outcome.Problem;
                 return Said is null ? ToStation("plan") : await StayAsync();
             }
@@ -201,7 +230,7 @@ public sealed class ReceiveModel(ShotDesk desk, ShowStore store, PlanStore plans
         (Root, Folder) = (root, folder);
         var confirmed = (await plans.TicksAsync(View.Row.Id)).Select(t => t.Item).ToHashSet();
         Unconfirmed = [.. Preflight.Of(View.Plan.Show).Where(i => !confirmed.Contains(i))];
-        Arrival = watch.Of(View.Row, View.Plan);
+        Arrival = watch.Of(View.Row, View.Folder);
     }
 }
 

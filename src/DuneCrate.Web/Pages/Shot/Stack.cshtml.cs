@@ -1,23 +1,21 @@
+using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Stacking;
-using DuneCrate.Web.Pictures;
 using DuneCrate.Web.Shots;
 
 namespace DuneCrate.Web.Pages.Shot;
 
 /// <summary>The Stack station: the light passes summed back to the beauty.</summary>
-public sealed class StackModel(ShotDesk desk, PictureStore pictures) : ShotPage(desk)
+public sealed class StackModel(ShotViews desk) : ShotPage(desk)
 {
+    private readonly ShotViews _views = desk;
+
     /// <inheritdoc/>
     public override string Station => "Stack";
 
     /// <summary>The numbers at the selected frame, or null when a file has not come.</summary>
     public RebuildFacts? Facts { get; private set; }
-
-    /// <summary>Why nothing could be summed, or null.</summary>
-    public string? Problem { get; private set; }
 
     /// <summary>Frames of the layer that are off.</summary>
     public FrameSet Off => View.Unsummed(View.Selected.Layer);
@@ -31,16 +29,24 @@ public sealed class StackModel(ShotDesk desk, PictureStore pictures) : ShotPage(
     /// <summary>From which share of pixels on it is a warning.</summary>
     public double OffLimit => RebuildResidual.LimitsOf(View.Plan.Show).Off;
 
-    /// <summary>Shows the station.</summary>
+    /// <summary>Whether what the check found of the files is still being read again, after a start of the application.</summary>
+    public bool IsReading { get; private set; }
+
+    /// <summary>Shows the station, from what the check of every pixel found.</summary>
     public void OnGet()
     {
-        try
+        if (View is not { HasPixels: true, Selected: { Layer: { } layer, Frame: { } frame } } || View.Folder is null)
         {
-            Facts = View.Selected is { Layer: { } layer, Frame: { } frame } ? pictures.Rebuild(View, layer, frame)?.Facts : null;
+            return;
         }
-        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
+
+        if (_views.ContextOf(View) is not { } context)
         {
-            Problem = $"Frame {View.Selected.Frame} cannot be summed: {(e is ImageException image ? image.Reason : e.Message)}.";
+            IsReading = true;
+            return;
         }
+
+        CheckLane? lane = context.Lanes.FirstOrDefault(l => l.Layer == layer && l.Planned?.HasBeauty == true);
+        Facts = lane?.Files.Where(f => f.Frame == frame).Select(f => context.Rebuild(lane, f)).FirstOrDefault(f => f is not null);
     }
 }

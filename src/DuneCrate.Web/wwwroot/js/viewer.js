@@ -9,7 +9,7 @@ if (picture) {
   let frame = Number(document.getElementById('ruler').dataset.frame);
   const ring = document.getElementById('ring');
   const frameline = document.getElementById('frameline'), size = { width: Number(picture.dataset.width), height: Number(picture.dataset.height) };
-  let held = null, asked = 0, waiting = 0, origin = { x: 0, y: 0 };
+  let held = null, asked = 0, waiting = 0, origin = { x: 0, y: 0 }, extent = { width: 1, height: 1 };
   if (known) exposure.value = known;
 
   function address(at) {
@@ -28,8 +28,9 @@ if (picture) {
     const answer = await fetch(address(frame));
     if (mine !== asked) return;
     if (answer.ok) {
-      const [x, y] = answer.headers.get('Data-Window').split(' ').map(Number);
+      const [x, y, right, bottom] = answer.headers.get('Data-Window').split(' ').map(Number);
       origin = { x, y };
+      extent = { width: right - x + 1, height: bottom - y + 1 };
       const old = picture.src;
       picture.src = URL.createObjectURL(await answer.blob());
       if (old.startsWith('blob:')) URL.revokeObjectURL(old);
@@ -58,7 +59,8 @@ if (picture) {
   }
 
   function fitted() {
-    const box = picture.getBoundingClientRect(), width = picture.naturalWidth || 1, height = picture.naturalHeight || 1;
+    // In pixels of the data window: a large picture comes shrunk.
+    const box = picture.getBoundingClientRect(), { width, height } = extent;
     const scale = Math.min(box.width / width, box.height / height);
     return { scale, width, height, left: box.left + (box.width - width * scale) / 2, top: box.top + (box.height - height * scale) / 2 };
   }

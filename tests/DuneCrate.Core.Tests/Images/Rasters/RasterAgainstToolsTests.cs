@@ -140,7 +140,7 @@ public sealed class RasterAgainstToolsTests : IDisposable
         return path;
     }
 
-    private static FileFacts Facts(string path) => FactsReader.Read(FolderListing.OfFile(path), new FactsRequest(FactsDepth.Pixels));
+    private static FileFacts Facts(string path) => Disk.Facts(path, new FactsRequest(FactsDepth.Pixels));
 
     public void Dispose() => _folder.Dispose();
 }

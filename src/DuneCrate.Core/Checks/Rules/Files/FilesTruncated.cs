@@ -23,9 +23,10 @@ public sealed class FilesTruncated : Rule
             from lane in context.Lanes
             let mended = FrameSet.From(lane.Files.Where(f => f.Facts is { MendedChunks: > 0, Trouble: ImageProblem.None }).Select(f => f.Frame))
             where !mended.IsEmpty
-            let first = lane.ByFrame[mended.First].Facts
+            let first = lane.Files.First(f => f.Frame == mended.First && f.Facts.MendedChunks > 0).Facts
+            let pixels = context.Intake.Depth == Intake.FactsDepth.Pixels
             select About(lane, mended, "a finished chunk table", $"{first.MendedChunks} entries missing in {first.Path}",
-                $"The chunk table of {Words(mended)} was never finished. The picture is whole and was found by walking the chunks, but other readers may refuse it.",
-                $"{Rerender(lane, mended)} Or waive it: the crate writes the table anew.", RemedyKind.Rerender) with
+                $"The chunk table of {Words(mended)} was never finished. {(pixels ? "Every line was found" : "The chunks were found")} by walking through the file, but other readers may refuse it.",
+                $"{Rerender(lane, mended)} Or waive it: the compositor then gets the file as it is.", RemedyKind.Rerender) with
             { Severity = Severity.Warning });
 }

@@ -38,7 +38,7 @@ public sealed class RebuildResidual : PixelRule
             var measured = lane.Files.Select(f => (File: f, Facts: context.Rebuild(lane, f))).Where(m => m.Facts is not null).ToArray();
             foreach ((string key, var frames, LaneFile first) in Group(measured.Select(m => m.File), f => Verdict(context.Rebuild(lane, f)!, mean, off, blocker)))
             {
-                RebuildFacts worst = frames.Select(f => context.Rebuild(lane, lane.ByFrame[f])).OfType<RebuildFacts>().MaxBy(r => r.MeanResidual)!;
+                RebuildFacts worst = measured.Where(m => frames.Contains(m.File.Frame) && Verdict(m.Facts!, mean, off, blocker) == key).MaxBy(m => m.Facts!.MeanResidual).Facts!;
                 string guilty = worst.Guilty is { } term ? $"; {term} is most likely at fault" : "";
                 yield return About(lane, frames, $"mean residual up to {Percent(mean)}, up to {Percent(off)} of pixels off",
                     $"mean residual {Percent(worst.MeanResidual)}, {Percent(worst.OffShare)} of pixels off",

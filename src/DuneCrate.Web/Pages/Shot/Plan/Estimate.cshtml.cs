@@ -1,17 +1,20 @@
 using System.Globalization;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Storage;
 using DuneCrate.Web.Planning;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
+using DuneCrate.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Pages.Shot.Plan;
 
 /// <summary>The test frame: chosen, taken in, checked, multiplied out; and what the shot will come to.</summary>
-public sealed class EstimateModel(ShotDesk desk, StorageRoots roots, PlanDesk plans, IFactsCache facts) : PlanFormPage(desk, roots, plans)
+public sealed class EstimateModel(ShotViews desk, StorageRoots roots, PlanEditor plans, IFactsCache facts, ReadLimits limits) : PlanFormPage(desk, roots, plans)
 {
     private readonly StorageRoots _roots = roots;
 
@@ -43,21 +46,31 @@ public sealed class EstimateModel(ShotDesk desk, StorageRoots roots, PlanDesk pl
     /// <summary>Takes the test frame's files in: checks them and notes what they came to.</summary>
     public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, int revision, CancellationToken cancel)
     {
-        (string? path, string? problem) = _roots.Resolve(root, folder);
+        (StoragePath? path, string? problem) = await Task.Run(() => _roots.Resolve(root, folder), cancel);
         Folder = folder ?? "";
         if (path is null || View.Plan.Shot.TestFrame is null)
         {
             return await SayAsync(problem ?? "Choose the test frame first.", cancel);
         }
 
-        (CheckReport report, SetTestFrame measured) = await Task.Run(() => TestFrameCheck.Run(path, View.Plan, facts, cancel), cancel);
+        CheckReport report;
+        SetTestFrame measured;
+        try
+        {
+            (report, measured) = await Task.Run(() => TestFrameCheck.Run(path, View.Plan, facts, limits, cancel), cancel);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return await SayAsync(Failures.Words("The test frame cannot be read", e), cancel);
+        }
+
         IActionResult done = await MakeAsync(measured, revision, cancel);
         if (done is not RedirectResult)
         {
             return done;
         }
 
-        await LoadAsync();
+        await LoadAsync(cancel);
         Report = report;
         await OnGetAsync(cancel);
         return Page();

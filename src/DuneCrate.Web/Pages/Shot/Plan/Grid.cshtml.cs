@@ -15,7 +15,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Pages.Shot.Plan;
 
 /// <summary>The parts of the Plan station that are grids: pass sheet, scene, roles, files, render settings.</summary>
-public sealed class GridPageModel(ShotDesk desk, StorageRoots roots, PlanDesk plans) : PlanPage(desk, roots)
+public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor plans) : PlanPage(desk, roots)
 {
     /// <summary>Which grid.</summary>
     [BindProperty(SupportsGet = true)]
@@ -53,7 +53,7 @@ public sealed class GridPageModel(ShotDesk desk, StorageRoots roots, PlanDesk pl
     {
         (string? undo, string? redo) = await plans.StepsAsync(View.Row.Id, EditorCookies.Of(HttpContext));
         GridModel grid = Sheet.Grid(Part) with { Undo = undo, Redo = redo };
-        ModelJson = JsonSerializer.Serialize(grid, DocumentJson.Compact).Replace("</", "<\\/", StringComparison.Ordinal);
+        ModelJson = JsonSerializer.Serialize(grid, DocumentJson.InPage);
     }
 
     /// <summary>What stands beside the grid, for the selection.</summary>

@@ -18,7 +18,7 @@ namespace DuneCrate.Web.Pages.Shot.Plan;
 public sealed record IdLine(int Id, ImmutableArray<string> Items, ImmutableArray<string> Asked, string Mark);
 
 /// <summary>Ids, flat colours and masks: what items carry, what passes ask for, and what does not meet.</summary>
-public sealed class IdsModel(ShotDesk desk, StorageRoots roots, PlanDesk plans) : PlanFormPage(desk, roots, plans)
+public sealed class IdsModel(ShotViews desk, StorageRoots roots, PlanEditor plans) : PlanFormPage(desk, roots, plans)
 {
     /// <inheritdoc/>
     public override string Part => "ids";

@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Pages.Shot.Plan;
 
 /// <summary>Parts of the Plan station that are pages of forms: every button posts the change it carries.</summary>
-public abstract class PlanFormPage(ShotDesk desk, StorageRoots roots, PlanDesk plans) : PlanPage(desk, roots)
+public abstract class PlanFormPage(ShotViews desk, StorageRoots roots, PlanEditor plans) : PlanPage(desk, roots)
 {
     /// <summary>What went wrong, or null.</summary>
     public string? Said { get; protected set; }
@@ -43,7 +43,7 @@ public abstract class PlanFormPage(ShotDesk desk, StorageRoots roots, PlanDesk p
     /// <summary>Shows the page with what went wrong.</summary>
     protected async Task<IActionResult> SayAsync(string problem, CancellationToken cancel)
     {
-        await LoadAsync();
+        await LoadAsync(cancel);
         Said = problem;
         await OnGetAsync(cancel);
         return Page();

@@ -8,7 +8,7 @@ using DuneCrate.Web.Shots;
 namespace DuneCrate.Web.Pages.Shot.Plan;
 
 /// <summary>What the pages of the Plan station share: the plan with its findings and estimate.</summary>
-public abstract class PlanPage(ShotDesk desk, StorageRoots roots) : ShotPage(desk)
+public abstract class PlanPage(ShotViews desk, StorageRoots roots) : ShotPage(desk)
 {
     /// <inheritdoc/>
     public override string Station => "Plan";

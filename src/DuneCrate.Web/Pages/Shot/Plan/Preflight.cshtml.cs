@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Pages.Shot.Plan;
 
 /// <summary>What only a person can confirm before the render.</summary>
-public sealed class PreflightModel(ShotDesk desk, StorageRoots roots, PlanDesk plans, PlanStore store) : PlanFormPage(desk, roots, plans)
+public sealed class PreflightModel(ShotViews desk, StorageRoots roots, PlanEditor plans, PlanStore store) : PlanFormPage(desk, roots, plans)
 {
     private List<PreflightTickRow> _ticks = [];
 

@@ -6,7 +6,7 @@ using DuneCrate.Web.Shots;
 namespace DuneCrate.Web.Pages.Shot.Plan;
 
 /// <summary>The pass sheet on one page of paper.</summary>
-public sealed class PrintModel(ShotDesk desk, StorageRoots roots) : PlanPage(desk, roots)
+public sealed class PrintModel(ShotViews desk, StorageRoots roots) : PlanPage(desk, roots)
 {
     /// <inheritdoc/>
     public override string Part => "print";

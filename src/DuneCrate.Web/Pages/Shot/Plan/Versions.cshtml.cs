@@ -12,9 +12,9 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Pages.Shot.Plan;
 
 /// <summary>The versions of the plan: what changed when and by whom, two of them compared, an earlier one brought back, a template kept.</summary>
-public sealed class VersionsModel(ShotDesk desk, StorageRoots roots, PlanDesk plans, PlanStore store) : PlanFormPage(desk, roots, plans)
+public sealed class VersionsModel(ShotViews desk, StorageRoots roots, PlanEditor plans, PlanStore store) : PlanFormPage(desk, roots, plans)
 {
-    private readonly PlanDesk _plans = plans;
+    private readonly PlanEditor _plans = plans;
 
     /// <inheritdoc/>
     public override string Part => "versions";
@@ -51,7 +51,7 @@ public sealed class VersionsModel(ShotDesk desk, StorageRoots roots, PlanDesk pl
 
     /// <summary>Brings an earlier version back, as a new one.</summary>
     public async Task<IActionResult> OnPostBackAsync(int version, int revision, CancellationToken cancel) =>
-        await _plans.AtAsync(View.Row, version) is { } plan ? await MakeAsync(new ReplacePlan(plan, $"version {version} brought back"), revision, cancel) : await SayAsync("That version is not kept any more.", cancel);
+        await _plans.AtAsync(View.Row, version) is { } plan ? await MakeAsync(new ReplacePlan(plan, $"version {version} brought back") { IsOwn = true }, revision, cancel) : await SayAsync("That version is not kept any more.", cancel);
 
     /// <summary>Keeps the plan for new shots of the show.</summary>
     public async Task<IActionResult> OnPostKeepAsync(string? name, CancellationToken cancel)
@@ -62,7 +62,7 @@ public sealed class VersionsModel(ShotDesk desk, StorageRoots roots, PlanDesk pl
         }
 
         await store.KeepTemplateAsync(View.Row.ShowId, name.Trim(), View.Plan);
-        await LoadAsync();
+        await LoadAsync(cancel);
         await OnGetAsync(cancel);
         Kept = name.Trim();
         return Page();

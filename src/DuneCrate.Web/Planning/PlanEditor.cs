@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
@@ -26,18 +27,23 @@ public sealed record EditOutcome(int Revision, ImmutableArray<string> Conflicts,
 
 /// <summary>
 /// Changes plans. A change made on an older version is brought onto the newest one; where both touched the same thing nothing is saved and the
-/// conflict is named. Undo and redo take back one's own steps, under whatever others did since. Changes made here take turns, so that none is refused
-/// for being slow; only another process can be faster between reading a plan and saving it, and then the change is brought onto the newest version again.
+/// conflict is named. Undo and redo take back one's own steps, under whatever others did since. Changes of one shot take turns, so that none is refused
+/// for being slow; those of different shots never wait for each other.
 /// </summary>
-public sealed class PlanDesk(ShowStore shows, PlanStore plans, ShotDesk desk, ShotEvents events)
+public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk, ShotEvents events)
 {
     private const int Tries = 5;
-    private readonly SemaphoreSlim _turn = new(1, 1);
+    private readonly ConcurrentDictionary<int, SemaphoreSlim> _turns = new();
 
     /// <summary>Makes a change on the version that its maker saw.</summary>
     public Task<EditOutcome> EditAsync(int shotId, int revision, PlanEdit edit, Editor editor) =>
         SaveAsync(shotId, editor, RevisionKind.Edit, async (shot, now) =>
         {
+            if (edit is not ReplacePlan && desk.KeptPlanOf(shot) is { Whole: null } unreadable)
+            {
+                throw new PlanEditException("plan", $"The plan as it is kept cannot be read: {unreadable.Problems[0]} Import a plan, or bring back an earlier version.");
+            }
+
             Plan? seen = revision == shot.Revision ? now : await AtAsync(shot, revision);
             return seen is null ? null : (seen, edit.Apply(seen), edit.Says);
         });
@@ -73,14 +79,15 @@ public sealed class PlanDesk(ShowStore shows, PlanStore plans, ShotDesk desk, Sh
 
     private async Task<EditOutcome> SaveAsync(int shotId, Editor editor, RevisionKind kind, Func<ShotRow, Plan, Task<(Plan Before, Plan After, string What)?>> step)
     {
-        await _turn.WaitAsync();
+        SemaphoreSlim turn = _turns.GetOrAdd(shotId, _ => new SemaphoreSlim(1, 1));
+        await turn.WaitAsync();
         try
         {
             return await SaveInTurnAsync(shotId, editor, kind, step);
         }
         finally
         {
-            _turn.Release();
+            turn.Release();
         }
     }
 
@@ -89,7 +96,7 @@ public sealed class PlanDesk(ShowStore shows, PlanStore plans, ShotDesk desk, Sh
         for (int attempt = 0; ; attempt++)
         {
             ShotRow shot = await shows.ShotAsync(shotId) ?? throw new InvalidOperationException("The shot is gone.");
-            Plan now = desk.PlanOf(shot);
+            Plan now = desk.KeptPlanOf(shot) is var kept && kept.Whole is { } whole ? whole : kept.Usable;
             try
             {
                 if (await step(shot, now) is not { } change)
@@ -103,6 +110,7 @@ public sealed class PlanDesk(ShowStore shows, PlanStore plans, ShotDesk desk, Sh
                     return new EditOutcome(shot.Revision, conflicts, null, null, null);
                 }
 
+                PlanEdit.CheckNoWorse(now, merged, takesFindings: true);
                 if (PlanDocument.Write(merged) == PlanDocument.Write(now))
                 {
                     return new EditOutcome(shot.Revision, [], null, null, null);
@@ -111,7 +119,7 @@ public sealed class PlanDesk(ShowStore shows, PlanStore plans, ShotDesk desk, Sh
                 var row = new PlanRevisionRow { ShotId = shotId, Revision = shot.Revision + 1, Plan = [], What = change.What, Kind = kind, Session = editor.Session, By = editor.Name, At = DateTime.UtcNow };
                 if (await plans.SaveAsync(merged, row))
                 {
-                    events.Tell(shotId, "plan", new { row.Revision, row.What, row.By, row.Session, undo = kind == RevisionKind.Undo });
+                    events.Tell(shotId, "plan", new { row.Revision, row.What, row.By, undo = kind == RevisionKind.Undo });
                     return new EditOutcome(row.Revision, [], null, null, change.What);
                 }
             }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Planning;
+using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
@@ -13,16 +14,16 @@ namespace DuneCrate.Web.Work;
 /// The stand-in farm at work for shots: its frames land in the shot's folder, and when an order is done they are checked by themselves. Only the demo has it: on real folders made-up
 /// frames would do harm.
 /// </summary>
-public sealed class FarmWork : IDisposable
+public sealed class StandInFarm : IDisposable
 {
     private readonly FarmQueue _queue = new();
     private readonly ShowStore _store;
-    private readonly CheckWork _checks;
+    private readonly CheckQueue _checks;
     private readonly ShotEvents _events;
-    private readonly ILogger<FarmWork> _log;
+    private readonly ILogger<StandInFarm> _log;
     private ImmutableDictionary<int, int> _shots = ImmutableDictionary<int, int>.Empty;
 
-    public FarmWork(ServeOptions options, ShowStore store, CheckWork checks, ShotEvents events, ILogger<FarmWork> log)
+    public StandInFarm(ServeOptions options, ShowStore store, CheckQueue checks, ShotEvents events, ILogger<StandInFarm> log)
     {
         (IsThere, _store, _checks, _events, _log) = (options.HasFarm, store, checks, events, log);
         _queue.Changed += job => _ = TellAsync(job);
@@ -35,7 +36,8 @@ public sealed class FarmWork : IDisposable
     public IReadOnlyList<FarmJob> Jobs(int shotId) => [.. _queue.Jobs.Where(j => _shots.GetValueOrDefault(j.Id) == shotId).Reverse()];
 
     /// <summary>Sends an order.</summary>
-    public FarmJob Send(ShotRow shot, Plan plan, string folder, ImmutableArray<RerunPortion> portions, ImmutableArray<Fault> faults, double secondsPerFrame)
+    /// <exception cref="ArgumentException">It is larger than the farm takes; the message says how large it may be.</exception>
+    public FarmJob Send(ShotRow shot, Plan plan, StoragePath folder, ImmutableArray<RerunPortion> portions, ImmutableArray<Fault> faults, double secondsPerFrame)
     {
         FarmJob job = _queue.Add(new FarmOrder(shot.Code, plan, folder, portions, faults, secondsPerFrame));
         ImmutableInterlocked.TryAdd(ref _shots, job.Id, shot.Id);

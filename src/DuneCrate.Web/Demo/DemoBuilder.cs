@@ -1,18 +1,21 @@
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Demo;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Planning;
+using DuneCrate.Web.Roots;
 using DuneCrate.Web.Work;
 
 namespace DuneCrate.Web.Demo;
 
 /// <summary>Makes the demo show when it is not there: plans at once, frames as they render, a check of each shot when it is done.</summary>
-public sealed class DemoWork(ServeOptions options, ShowStore store, PlanStore plans, PlanDesk desk, CheckWork checks, ILogger<DemoWork> log) : BackgroundService
+public sealed class DemoBuilder(StorageRoots roots, ShowStore store, PlanStore plans, PlanEditor desk, CheckQueue checks, ReadLimits limits, ILogger<DemoBuilder> log) : BackgroundService
 {
     /// <summary>Beside the frames of a shot: it has been rendered to the end.</summary>
     private const string DoneMark = ".rendered";
@@ -29,7 +32,7 @@ public sealed class DemoWork(ServeOptions options, ShowStore store, PlanStore pl
         try
         {
             await store.AddShowAsync(new ShowRow { Code = "KELP", Name = "The Kelp Post", FrameRate = "24/1", Width = StandInPlan.Width, Height = StandInPlan.Height });
-            ShowRow show = (await store.ShowsAsync()).First(s => s.Code == "KELP");
+            ShowRow show = (await store.ShowNamesAsync(stoppingToken)).First(s => s.Code == "KELP");
             if (show.SettingsJson is null)
             {
                 await plans.SaveShowAsync(show.Id, DemoShow.Shots[0].Plan.Show, show.FrameRate, show.Width, show.Height);
@@ -55,26 +58,25 @@ public sealed class DemoWork(ServeOptions options, ShowStore store, PlanStore pl
         {
             // The application ends; what is rendered stays, the rest is rendered at the next start.
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        catch (Exception e)
         {
             log.LogError(e, "The demo show could not be rendered");
-            _doing = $"The demo could not be rendered: {e.Message}";
+            _doing = Failures.Words("The demo could not be rendered", e);
         }
     }
 
     private async Task RenderAsync(DemoShot demo, CancellationToken cancel)
     {
-        string folder = Path.Combine(options.Roots["renders"], demo.Code), mark = Path.Combine(folder, DoneMark);
+        StoragePath folder = FolderOf(demo.Code), mark = folder.At(DoneMark);
         ShotRow shot = (await store.ShotAsync("KELP", demo.Code))!;
-        if (!File.Exists(mark))
+        if (!mark.IsFile)
         {
-            Directory.CreateDirectory(folder);
-            await File.WriteAllTextAsync(Path.Combine(folder, "plan.json"), PlanDocument.Write(demo.Plan), cancel);
+            folder.At("plan.json").ReplaceText(PlanDocument.Write(demo.Plan));
             _doing = $"rendering {demo.Code}";
             await store.NoteAsync(shot.Id, "rendering");
             await Task.Run(() => StandInRenderer.Render(demo.Plan, folder, demo.Rendered, demo.Faults, new Told(this, demo.Code), cancel), cancel);
             await HandAsync(shot);
-            await File.WriteAllTextAsync(mark, "", cancel);
+            mark.ReplaceText("");
             await checks.AskAsync(shot.Id, pixels: true);
         }
         else if (await store.NewestCheckAsync(shot.Id) is null)
@@ -82,6 +84,8 @@ public sealed class DemoWork(ServeOptions options, ShowStore store, PlanStore pl
             await checks.AskAsync(shot.Id, pixels: true);
         }
     }
+
+    private StoragePath FolderOf(string name) => roots.Place("renders", name).Path!;
 
     /// <summary>One finding of the shot with trouble is in somebody's hands.</summary>
     private async Task HandAsync(ShotRow shot)
@@ -96,8 +100,8 @@ public sealed class DemoWork(ServeOptions options, ShowStore store, PlanStore pl
     /// <summary>Renders the test frame of a shot beside it and notes what it came to.</summary>
     private async Task RenderTestFrameAsync(DemoShot demo, CancellationToken cancel)
     {
-        string folder = Path.Combine(options.Roots["renders"], demo.Code + "_test"), mark = Path.Combine(folder, DoneMark);
-        if (File.Exists(mark))
+        StoragePath folder = FolderOf(demo.Code + "_test"), mark = folder.At(DoneMark);
+        if (mark.IsFile)
         {
             return;
         }
@@ -109,13 +113,13 @@ public sealed class DemoWork(ServeOptions options, ShowStore store, PlanStore pl
         await Task.Run(() => StandInRenderer.Render(TestFrameCheck.PlanFor(demo.Plan, demo.Plan.Shot.Frames.Last, 0.5), folder, null, [], null, cancel), cancel);
         shot = (await store.ShotAsync("KELP", demo.Code))!;
         Plan chosen = demo.Plan with { Shot = demo.Plan.Shot with { TestFrame = new TestFrame { Frame = demo.Plan.Shot.Frames.Last, Scale = 0.5 } } };
-        (_, SetTestFrame measured) = await Task.Run(() => TestFrameCheck.Run(folder, chosen, new NoFactsCache(), cancel), cancel);
+        (_, SetTestFrame measured) = await Task.Run(() => TestFrameCheck.Run(folder, chosen, new NoFactsCache(), limits, cancel), cancel);
         await desk.EditAsync(shot.Id, shot.Revision, measured, demoEditor);
-        await File.WriteAllTextAsync(mark, "", cancel);
+        mark.ReplaceText("");
     }
 
     /// <summary>Says how far the rendering is.</summary>
-    private sealed class Told(DemoWork work, string shot) : IProgress<RenderProgress>
+    private sealed class Told(DemoBuilder work, string shot) : IProgress<RenderProgress>
     {
         public void Report(RenderProgress value) => work._doing = $"rendering {shot}, {100 * value.Done / value.Of} %";
     }

@@ -1,0 +1,54 @@
+using System.Globalization;
+using System.Security.Cryptography;
+using System.Text;
+
+namespace DuneCrate.Core.Crates;
+
+/// <summary>The list of checksums of a crate, in the form that <c>sha256sum -c</c> takes. Source: GNU coreutils manual, md5sum invocation and sha2 utilities.</summary>
+public sealed class ChecksumList
+{
+    /// <summary>Name of the file.</summary>
+    public const string FileName = "SHA256SUMS";
+
+    /// <summary>Bytes that a list may have: some two million files.</summary>
+    public const long MostBytes = 256L << 20;
+
+    private const int HashLetters = 64;
+
+    private readonly SortedDictionary<string, string> _sums = new(StringComparer.Ordinal);
+
+    /// <summary>Checksums as lower-case hexadecimal digits, by path in the crate.</summary>
+    public IReadOnlyDictionary<string, string> Sums => _sums;
+
+    /// <summary>Adds a file.</summary>
+    public void Add(string path, string sum) => _sums.Add(path, sum);
+
+    /// <summary>SHA-256 of the lines about what the crate carries, in lower-case hexadecimal digits: what the manifest holds the list to.</summary>
+    public string Digest() => Digest(Text(_sums.Where(s => s.Key is not (CrateManifest.FileName or PackingSlip.FileName))));
+
+    /// <summary>SHA-256 of a text in UTF-8, in lower-case hexadecimal digits.</summary>
+    public static string Digest(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));
+
+    /// <summary>The list's text.</summary>
+    public string Write() => Text(_sums);
+
+    /// <summary>Reads a list.</summary>
+    /// <exception cref="FormatException">A line is no checksum of a file in the crate.</exception>
+    public static ChecksumList Read(string text)
+    {
+        var list = new ChecksumList();
+        foreach (string line in text.Split('\n', StringSplitOptions.RemoveEmptyEntries))
+        {
+            string path = line.Length > HashLetters + 2 ? line[(HashLetters + 2)..].TrimEnd('\r') : "";
+            bool isSum = path.Length > 0 && line[HashLetters] == ' ' && line.AsSpan(0, HashLetters).ContainsAnyExcept("0123456789abcdefABCDEF") == false;
+            if (!isSum || Storage.StoragePath.Problem(path) is not null || !list._sums.TryAdd(path, line[..HashLetters].ToLower(CultureInfo.InvariantCulture)))
+            {
+                throw new FormatException($"{FileName} has a line that is no checksum of a file in the crate: '{line[..Math.Min(line.Length, 80)]}'.");
+            }
+        }
+
+        return list;
+    }
+
+    private static string Text(IEnumerable<KeyValuePair<string, string>> sums) => string.Concat(sums.Select(s => $"{s.Value}  {s.Key}\n"));
+}

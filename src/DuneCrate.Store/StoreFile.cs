@@ -1,0 +1,153 @@
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Migrations;
+
+namespace DuneCrate.Store;
+
+/// <summary>
+/// The database file: made, brought up to date and examined before anything uses it. An older one is copied, the copy is brought up to date and takes its place at once, so that a kill at
+/// any moment leaves either the old or the new one. Readable by its owner only.
+/// </summary>
+internal static class StoreFile
+{
+    private const long MostExamined = 1L << 30;
+
+    private const UnixFileMode OwnerOnly = UnixFileMode.UserRead | UnixFileMode.UserWrite;
+
+    /// <summary>Makes the file ready.</summary>
+    /// <exception cref="StoreException">It is damaged, no database, or newer than this program.</exception>
+    public static void Prepare(string file)
+    {
+        string copy = file + ".migrating";
+        Remove(copy);
+        try
+        {
+            bool wasKilled = File.Exists(file + "-wal");
+            if (!File.Exists(file))
+            {
+                Migrate(copy);
+                Replace(file, copy);
+            }
+            else if (IsBehind(file))
+            {
+                Copy(file, copy);
+                Migrate(copy);
+                Replace(file, copy);
+            }
+
+            File.SetUnixFileMode(file, OwnerOnly);
+            using SqliteConnection connection = Open(file);
+            string? found = wasKilled && new FileInfo(file).Length <= MostExamined ? Text(connection, "PRAGMA quick_check(1)") : "ok";
+            if (found != "ok")
+            {
+                throw Damaged(file, found ?? "it does not answer", null);
+            }
+
+            Text(connection, "PRAGMA journal_mode=WAL");
+        }
+        catch (SqliteException e) when (e.SqliteErrorCode is SQLitePCL.raw.SQLITE_CORRUPT or SQLitePCL.raw.SQLITE_NOTADB)
+        {
+            throw Damaged(file, "it cannot be read", e);
+        }
+        catch (SqliteException e) when (e.SqliteErrorCode is SQLitePCL.raw.SQLITE_FULL)
+        {
+            throw new StoreException($"There is no room on the disk for the database {file}. Make room and start again; nothing was changed.", e);
+        }
+        catch (SqliteException e)
+        {
+            throw new StoreException($"The database {file} cannot be opened: {e.Message} Look at its permissions and the disk.", e);
+        }
+        finally
+        {
+            SqliteConnection.ClearAllPools();
+        }
+    }
+
+    private static StoreException Damaged(string file, string found, Exception? cause) =>
+        new($"The database {file} is damaged ({found}). Bring a backup back in its place, or move it away to begin with an empty one; frames and crates are not in it.", cause);
+
+    /// <summary>Whether the file lacks migrations of this program.</summary>
+    private static bool IsBehind(string file)
+    {
+        using SqliteConnection connection = Open(file);
+        using DuneCrateContext context = Context(connection);
+        string[] known = [.. context.Database.GetMigrations()];
+        string[] applied = Text(connection, "SELECT name FROM sqlite_master WHERE name = '__EFMigrationsHistory'") is null ? [] : [.. context.Database.GetAppliedMigrations()];
+        return applied.FirstOrDefault(m => !known.Contains(m)) is { } newer
+            ? throw new StoreException($"The database {file} was written by a newer version of Dune Crate (it knows {newer}). Start that version, or another data folder.")
+            : applied.Length < known.Length;
+    }
+
+    private static void Copy(string file, string copy)
+    {
+        Create(copy);
+        using SqliteConnection from = Open(file), to = Open(copy);
+        from.BackupDatabase(to);
+    }
+
+    private static void Migrate(string file)
+    {
+        Create(file);
+        using (SqliteConnection connection = Open(file))
+        {
+            // Whoever was killed while migrating left this behind, and the next one would wait for it for ever.
+            Text(connection, "DROP TABLE IF EXISTS __EFMigrationsLock");
+            using DuneCrateContext context = Context(connection);
+            context.Database.Migrate();
+            Text(connection, "PRAGMA wal_checkpoint(TRUNCATE)");
+            Text(connection, "PRAGMA journal_mode=DELETE");
+        }
+
+        SqliteConnection.ClearAllPools();
+        using FileStream stream = new(file, FileMode.Open, FileAccess.ReadWrite);
+        stream.Flush(flushToDisk: true);
+    }
+
+    private static void Replace(string file, string copy)
+    {
+        SqliteConnection.ClearAllPools();
+        if (new FileInfo(file + "-wal") is { Exists: true, Length: > 0 })
+        {
+            throw new StoreException($"{file}-wal holds changes that could not be taken into the database. Start the version that wrote it once more, then this one.");
+        }
+
+        foreach (string beside in (string[])["-wal", "-shm"])
+        {
+            File.Delete(file + beside);
+        }
+
+        File.Move(copy, file, overwrite: true);
+    }
+
+    private static void Create(string file)
+    {
+        if (!File.Exists(file))
+        {
+            using FileStream made = new(file, new FileStreamOptions { Mode = FileMode.CreateNew, Access = FileAccess.Write, UnixCreateMode = OwnerOnly });
+        }
+    }
+
+    private static void Remove(string file)
+    {
+        foreach (string beside in (string[])["", "-wal", "-shm", "-journal"])
+        {
+            File.Delete(file + beside);
+        }
+    }
+
+    private static SqliteConnection Open(string file)
+    {
+        var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = file, DefaultTimeout = 30, Pooling = false }.ToString());
+        connection.Open();
+        return connection;
+    }
+
+    private static DuneCrateContext Context(SqliteConnection connection) => new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite(connection).Options);
+
+    private static string? Text(SqliteConnection connection, string sql)
+    {
+        using SqliteCommand command = connection.CreateCommand();
+        command.CommandText = sql;
+        return command.ExecuteScalar()?.ToString();
+    }
+}

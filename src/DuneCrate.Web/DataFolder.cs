@@ -1,0 +1,73 @@
+using System.Globalization;
+
+namespace DuneCrate.Web;
+
+/// <summary>The application's own folder: database, keys and records. One process has it at a time; readable by its owner only.</summary>
+public sealed class DataFolder : IDisposable
+{
+    private const string LockFile = "dune-crate.lock", HolderFile = "dune-crate.holder";
+    private const UnixFileMode OwnerOnly = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute;
+
+    private readonly FileStream _lock;
+
+    private DataFolder(string path, FileStream held) => (Path, _lock) = (path, held);
+
+    /// <summary>Full path.</summary>
+    public string Path { get; }
+
+    /// <summary>A file or folder in it.</summary>
+    public string At(string name) => System.IO.Path.Combine(Path, name);
+
+    /// <summary>Makes the folder when it is not there, and takes it for this process.</summary>
+    /// <exception cref="IOException">Another process has it, or the disk refuses; the message says who.</exception>
+    /// <exception cref="UnauthorizedAccessException">It may not be written.</exception>
+    public static DataFolder Take(string path)
+    {
+        path = System.IO.Path.GetFullPath(path);
+        Directory.CreateDirectory(path, OwnerOnly);
+        File.SetUnixFileMode(path, OwnerOnly);
+        string holder = System.IO.Path.Combine(path, HolderFile);
+        FileStream held;
+        try
+        {
+            held = new FileStream(System.IO.Path.Combine(path, LockFile), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);
+        }
+        catch (IOException) when (File.Exists(System.IO.Path.Combine(path, LockFile)))
+        {
+            string who = File.Exists(holder) ? File.ReadAllText(holder).Trim() : "another process";
+            throw new IOException($"The data folder {path} is in use by {who}. Stop that first, or name another folder with --data.");
+        }
+
+        File.WriteAllText(holder, string.Create(CultureInfo.InvariantCulture, $"process {Environment.ProcessId} on {Environment.MachineName}"));
+        return new DataFolder(path, held);
+    }
+
+    /// <summary>Deletes everything in the folder but what holds it.</summary>
+    /// <exception cref="IOException">Something cannot be deleted.</exception>
+    public void Empty()
+    {
+        foreach (string entry in Directory.EnumerateFileSystemEntries(Path).Where(e => System.IO.Path.GetFileName(e) is not (LockFile or HolderFile)).ToArray())
+        {
+            if (Directory.Exists(entry) && new DirectoryInfo(entry).LinkTarget is null)
+            {
+                Directory.Delete(entry, recursive: true);
+            }
+            else
+            {
+                File.Delete(entry);
+            }
+        }
+    }
+
+    /// <summary>Gives the folder up.</summary>
+    public void Dispose()
+    {
+        if (_lock.SafeFileHandle.IsClosed)
+        {
+            return;
+        }
+
+        File.Delete(At(HolderFile));
+        _lock.Dispose();
+    }
+}

@@ -1,0 +1,62 @@
+using System.Collections.Concurrent;
+
+namespace DuneCrate.Web.Roots;
+
+/// <summary>
+/// Answers from what was seen last, at once, and looks anew beside when that is old: for disks, which may be slow or gone. One look at a time for each key. Safe to use from any thread.
+/// </summary>
+/// <param name="freshness">How old an answer may be before a new look is begun.</param>
+/// <param name="look">Looks; what it throws leaves the answer as it was.</param>
+public sealed class SeenLately<TKey, TValue>(TimeSpan freshness, Func<TKey, TValue> look)
+    where TKey : notnull
+{
+    private readonly ConcurrentDictionary<TKey, Entry> _seen = new();
+
+    /// <summary>What was seen last; the default while nothing was.</summary>
+    public TValue? Get(TKey key)
+    {
+        Entry entry = _seen.GetOrAdd(key, _ => new Entry());
+        if (DateTime.UtcNow - entry.At > freshness && Interlocked.Exchange(ref entry.Looking, 1) == 0)
+        {
+            _ = Task.Run(() => Look(key, entry));
+        }
+
+        return entry.Value;
+    }
+
+    private void Look(TKey key, Entry entry)
+    {
+        try
+        {
+            entry.Value = look(key);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentException)
+        {
+            // What was seen before stays: the next look may do better.
+        }
+        finally
+        {
+            entry.At = DateTime.UtcNow;
+            Volatile.Write(ref entry.Looking, 0);
+        }
+    }
+
+    private sealed class Entry
+    {
+        public int Looking;
+        private Tuple<TValue?>? _value;
+        private long _at;
+
+        public TValue? Value
+        {
+            get => Volatile.Read(ref _value) is { } value ? value.Item1 : default;
+            set => Volatile.Write(ref _value, Tuple.Create(value));
+        }
+
+        public DateTime At
+        {
+            get => new(Interlocked.Read(ref _at), DateTimeKind.Utc);
+            set => Interlocked.Exchange(ref _at, value.Ticks);
+        }
+    }
+}

@@ -1,0 +1,39 @@
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning;
+using DuneCrate.Core.Storage;
+using DuneCrate.StandIns.Renderer;
+
+namespace DuneCrate.Tests;
+
+/// <summary>Files and folders of tests, as the product takes them: every folder that a test names is a root of its own.</summary>
+internal static class Disk
+{
+    /// <summary>A folder, made when it is not there.</summary>
+    public static StoragePath Folder(string path) => StorageRoot.At(Directory.CreateDirectory(path).FullName).Top;
+
+    /// <summary>A file in a folder that is there.</summary>
+    public static StoragePath File(string path) => Folder(Path.GetDirectoryName(Path.GetFullPath(path))!).At(Path.GetFileName(path));
+
+    /// <summary>An OpenEXR file, opened under the usual limits.</summary>
+    public static ExrFile Exr(string path) => ExrFile.Open(File(path), ExrLimits.Default);
+
+    /// <summary>The facts of one file.</summary>
+    public static FileFacts Facts(string path, FactsRequest? request = null, ReadLimits? limits = null, CancellationToken cancel = default) =>
+        FactsReader.Read(FolderListing.OfFile(File(path), Path.GetFileName(path))!, request ?? new FactsRequest(FactsDepth.Pixels), limits ?? ReadLimits.Default, cancel);
+
+    /// <summary>A folder taken in.</summary>
+    public static Intake TakeIn(
+        string folder, Plan? plan, FactsDepth depth, IFactsCache? cache = null, IProgress<IntakeProgress>? progress = null, CancellationToken cancel = default) =>
+        new IntakeRun(cache ?? new NoFactsCache(), ReadLimits.Default).Run(Folder(folder), plan, depth, progress, cancel);
+
+    /// <summary>A folder held against a plan.</summary>
+    public static (Intake Intake, CheckReport Report) Check(string folder, Plan? plan, FactsDepth depth, IFactsCache? cache = null) =>
+        FolderCheck.Run(Folder(folder), plan, depth, cache ?? new NoFactsCache(), ReadLimits.Default, null, false, default);
+
+    /// <summary>Frames of the stand-in renderer.</summary>
+    public static void Render(Plan plan, string folder, FrameSet? frames, IReadOnlyCollection<Fault> faults) => StandInRenderer.Render(plan, Folder(folder), frames, faults);
+}
