@@ -18,6 +18,9 @@ internal static class Disk
     /// <summary>A file in a folder that is there.</summary>
     public static StoragePath File(string path) => Folder(Path.GetDirectoryName(Path.GetFullPath(path))!).At(Path.GetFileName(path));
 
+    /// <summary>A path that need not be there.</summary>
+    public static StoragePath Place(string fullPath) => StorageRoot.At("/").Top.At(fullPath.TrimStart('/'));
+
     /// <summary>An OpenEXR file, opened under the usual limits.</summary>
     public static ExrFile Exr(string path) => ExrFile.Open(File(path), ExrLimits.Default);
 

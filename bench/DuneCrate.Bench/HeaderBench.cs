@@ -35,7 +35,6 @@ internal static class HeaderBench
         Console.WriteLine($"  in process, median of 5     {best,8:0.000} s   {Files / best,9:N0} files a second   (goal 5,000)");
         using (ServiceProvider services = new ServiceCollection().AddDuneCrateStore(database).BuildServiceProvider())
         {
-            services.MigrateDuneCrateStore();
             FactsStore store = services.GetRequiredService<FactsStore>();
             long start = Stopwatch.GetTimestamp();
             Disk.Check(folder, plan, FactsDepth.Header, store);

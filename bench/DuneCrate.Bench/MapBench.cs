@@ -130,7 +130,7 @@ internal static class MapBench
         for (int run = 0; run < 3; run++)
         {
             long start = Stopwatch.GetTimestamp();
-            var intake = new Intake("/x", FactsDepth.Pixels, DateTime.UtcNow, SequenceFinder.Find(facts.Keys), facts, ImmutableDictionary<(string, int), DuneCrate.Core.Stacking.RebuildFacts>.Empty);
+            var intake = new Intake(Disk.Folder(work), FactsDepth.Pixels, DateTime.UtcNow, SequenceFinder.Find(facts.Keys), facts, ImmutableDictionary<(string, int), DuneCrate.Core.Stacking.RebuildFacts>.Empty);
             CheckReport report = FolderCheck.Judge(plan, intake, DateTime.UtcNow);
             Console.WriteLine($"Report over {report.Summary.Files:N0} files from known facts, all rules, {plan.Layers[0].Passes.Sum(p => p.Channels.Count)} channels each, {(run == 0 ? "cold" : "warm")}: {Stopwatch.GetElapsedTime(start).TotalSeconds:0.0} s   (goal: under 5)");
         }

@@ -99,7 +99,7 @@ public sealed class CommandLineTests : IDisposable
     [Theory]
     [InlineData("check /no/such/folder", "There is no folder")]
     [InlineData("check . --plan .", "is a folder")]
-    [InlineData("check . --plan nowhere.json", "There is no plan")]
+    [InlineData("check . --plan nowhere.json", "There is no file nowhere.json")]
     [InlineData("check . --depth deep", "is not a depth")]
     [InlineData("facts", "argument")]
     [InlineData("facts /no/such/file.exr", "there is no file")]

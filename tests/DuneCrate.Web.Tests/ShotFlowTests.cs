@@ -194,7 +194,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         await app.PostAsync("/KELP/ST010/receive", "?handler=Check", ("pixels", "true"));
         await app.UntilAsync("/KELP/ST010/receive?handler=Work", text => !text.Contains("Taking in"));
         Assert.Equal(WorkState.Done, (await store.NewestCheckAsync(shot.Id))!.State);
-        Assert.Null(work.Live(check.Id));
+        Assert.Empty(work.Live);
     }
 
     [Fact]
@@ -220,9 +220,9 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
     public void Facts_are_found_again_only_for_an_unchanged_file_and_request()
     {
         FactsStore facts = app.Service<FactsStore>();
-        var file = new IntakeFile("/somewhere/a.0001.exr", "a.0001.exr", 1000, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc));
+        var file = new IntakeFile(Disk.Place("/somewhere/a.0001.exr"), "a.0001.exr", 1000, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc));
         var pixels = new FactsRequest(FactsDepth.Pixels);
-        facts.Keep(file, pixels, new FileFacts { Path = file.Path, Format = "exr", Bytes = 1000, Modified = file.Modified, Readable = true, LostLines = Core.Frames.FrameSet.Parse("3-4") });
+        facts.Keep(file, pixels, new FileFacts { Path = file.Path, Format = "exr", Bytes = 1000, Modified = file.Modified, Readable = true, LostLines = Core.Frames.FrameSet.Parse("3-4"), Content = [.. Enumerable.Range(0, 16).Select(i => (byte)i)] });
         facts.Flush();
         Assert.Equal("3-4", facts.Find(file, pixels)!.LostLines!.ToString());
         Assert.NotNull(facts.Find(file, new FactsRequest(FactsDepth.Header)));
@@ -240,11 +240,11 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         string folder = Directory.CreateTempSubdirectory("dune-crate-test-").FullName, path = Path.Combine(folder, "a.0001.exr");
         File.WriteAllBytes(path, new byte[100]);
         FactsStore facts = app.Service<FactsStore>();
-        var run = new IntakeRun(facts) { ByContent = true };
-        FileFacts first = run.Run(folder, null, FactsDepth.Header).Facts["a.0001.exr"];
+        var run = new IntakeRun(facts, Core.Images.ReadLimits.Default) { ByContent = true };
+        FileFacts first = run.Run(Disk.Folder(folder), null, FactsDepth.Header, null, default).Facts["a.0001.exr"];
         Assert.NotNull(first.Problem);
         DateTime time = File.GetLastWriteTimeUtc(path);
-        var file = new IntakeFile(path, "a.0001.exr", 100, time) { Content = [1, 2, 3] };
+        var file = new IntakeFile(Disk.File(path), "a.0001.exr", 100, time) { Content = [1, 2, 3] };
         facts.Keep(file, new FactsRequest(FactsDepth.Header), new FileFacts { Path = file.Path, Format = "exr", Readable = true });
         facts.Flush();
         Assert.NotNull(facts.Find(file with { Modified = time.AddHours(1) }, new FactsRequest(FactsDepth.Header)));
@@ -258,7 +258,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         FactsStore facts = app.Service<FactsStore>();
         for (int frame = 1; frame <= 50; frame++)
         {
-            var file = new IntakeFile($"/alike/a.{frame:0000}.exr", $"a.{frame:0000}.exr", 1000 + frame, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc));
+            var file = new IntakeFile(Disk.Place($"/alike/a.{frame:0000}.exr"), $"a.{frame:0000}.exr", 1000 + frame, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc));
             var part = new PartFacts { Type = "scanlineimage", Compression = "zip", DisplayWindow = new(0, 0, 9, 9), DataWindow = new(0, 0, 9, 9), RenderSeconds = frame, Camera = "cam_alike" };
             facts.Keep(file, new FactsRequest(FactsDepth.Header), new FileFacts { Path = file.Path, Format = "exr", Readable = true, Bytes = file.Bytes, Modified = file.Modified, Parts = [part] });
         }
@@ -268,7 +268,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         int[] shapes = [.. context.Facts.Where(f => context.FactFolders.Any(d => d.Id == f.FolderId && d.Path == "/alike")).Select(f => f.ShapeId)];
         Assert.Equal(50, shapes.Length);
         Assert.Single(shapes.Distinct());
-        FileFacts seventh = facts.Find(new IntakeFile("/alike/a.0007.exr", "a.0007.exr", 1007, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc)), new FactsRequest(FactsDepth.Header))!;
+        FileFacts seventh = facts.Find(new IntakeFile(Disk.Place("/alike/a.0007.exr"), "a.0007.exr", 1007, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc)), new FactsRequest(FactsDepth.Header))!;
         Assert.Equal((1007L, 7d, "cam_alike"), (seventh.Bytes, seventh.Parts[0].RenderSeconds, seventh.Parts[0].Camera));
     }
 

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using DuneCrate.Core.Storage;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Checks;
 

@@ -106,7 +106,7 @@ internal static partial class Posix
     /// <summary>An error in words.</summary>
     public static Exception Error(int error, string path) => error switch
     {
-        NoEntry or NotAFolder => new FileNotFoundException($"There is no {path}."),
+        NoEntry or NotAFolder => new FileNotFoundException($"There is no file {path}."),
         NotPermitted or AccessDenied => new UnauthorizedAccessException($"{path} may not be opened or changed; look at its permissions."),
         _ => new StorageException(path, error switch
         {

@@ -345,7 +345,7 @@ public sealed class StoragePath : IEquatable<StoragePath>
         }
         catch (FileNotFoundException)
         {
-            throw new FileNotFoundException($"There is no {Display}.");
+            throw new FileNotFoundException($"There is no file {Display}.");
         }
 
         if (IsInside(handle))

@@ -29,6 +29,11 @@ public sealed class StorageRoots
         _free = new(Freshness, root => new DriveInfo(_roots[root].FullPath).AvailableFreeSpace);
         _children = new(Freshness, root =>
             [.. _roots[root].Top.Entries().Where(e => e.Stamp.Kind == FileKind.Folder && e.Name[0] != '.').Select(e => e.Name).Order(StringComparer.Ordinal).Take(MostChildren)]);
+        foreach (string name in Names) // So that the first page has them.
+        {
+            _free.Get(name);
+            _children.Get(name);
+        }
     }
 
     /// <summary>Names of the roots.</summary>
@@ -63,7 +68,7 @@ public sealed class StorageRoots
     {
         (StoragePath? path, string? problem) = Place(root, folder);
         return path is null || path.IsFolder ? (path, problem)
-            : (null, path.IsThere ? $"'{path.Relative}' in {root} is no folder, or a link that leads out of it." : $"There is no folder '{path.Relative}' in {root}.");
+            : (null, path.IsThere ? $"'{path.Relative}' in {root} is not a folder, or is a link that leads out of it." : $"There is no folder '{path.Relative}' in {root}.");
     }
 
     /// <summary>Room left on the disk of a root (of the first one when none is named) as it was lately, in bytes; null while it is not known.</summary>

@@ -5,7 +5,7 @@ namespace DuneCrate.Web.Tests.Work;
 /// <summary>Work that waits or runs, several pieces on one thing among it.</summary>
 public class LiveWorkTests
 {
-    private static WorkProgress Progress(string doing = "") => new(new CancellationTokenSource()) { Doing = doing };
+    private static WorkProgress Progress(string doing = "") => new() { Doing = doing };
 
     [Fact]
     public void What_began_is_there_until_it_ends()

@@ -55,7 +55,7 @@ public abstract record PlanEdit
 
     /// <summary>Whether it brings a plan in that was made elsewhere.</summary>
     [JsonIgnore]
-    protected virtual bool BringsPlan => false;
+    protected internal virtual bool BringsPlan => false;
 
     /// <summary>Refuses a plan in which something is wrong that was not wrong before.</summary>
     /// <param name="before">The plan before.</param>
@@ -133,7 +133,7 @@ public sealed record SeveralEdits(ImmutableArray<PlanEdit> Edits, string What) :
     public override string Says => What;
 
     /// <inheritdoc/>
-    protected override bool BringsPlan => Edits.Any(e => e.BringsPlan);
+    protected internal override bool BringsPlan => Edits.Any(e => e.BringsPlan);
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
@@ -154,7 +154,7 @@ public sealed record ReplacePlan(Plan With, string What) : PlanEdit
     public bool IsOwn { get; init; }
 
     /// <inheritdoc/>
-    protected override bool BringsPlan => !IsOwn;
+    protected internal override bool BringsPlan => !IsOwn;
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan) => With with { Show = plan.Show, Shot = With.Shot with { Code = plan.Shot.Code } };
