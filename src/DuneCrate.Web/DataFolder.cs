@@ -2,7 +2,7 @@ using System.Globalization;
 
 namespace DuneCrate.Web;
 
-/// <summary>The application's own folder: database, keys and records. One process has it at a time; readable by its owner only.</summary>
+/// <summary>The application's own folder: database, keys and records. One process has it at a time.</summary>
 public sealed class DataFolder : IDisposable
 {
     private const string LockFile = "dune-crate.lock", HolderFile = "dune-crate.holder";
@@ -18,14 +18,21 @@ public sealed class DataFolder : IDisposable
     /// <summary>A file or folder in it.</summary>
     public string At(string name) => System.IO.Path.Combine(Path, name);
 
+    /// <summary>A folder in it that its owner alone may read, made when it is not there.</summary>
+    public DirectoryInfo Private(string name)
+    {
+        DirectoryInfo folder = Directory.CreateDirectory(At(name), OwnerOnly);
+        folder.UnixFileMode = OwnerOnly;
+        return folder;
+    }
+
     /// <summary>Makes the folder when it is not there, and takes it for this process.</summary>
     /// <exception cref="IOException">Another process has it, or the disk refuses; the message says who.</exception>
     /// <exception cref="UnauthorizedAccessException">It may not be written.</exception>
     public static DataFolder Take(string path)
     {
         path = System.IO.Path.GetFullPath(path);
-        Directory.CreateDirectory(path, OwnerOnly);
-        File.SetUnixFileMode(path, OwnerOnly);
+        Directory.CreateDirectory(path);
         string holder = System.IO.Path.Combine(path, HolderFile);
         FileStream held;
         try

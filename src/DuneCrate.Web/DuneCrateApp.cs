@@ -48,7 +48,7 @@ public static class DuneCrateApp
         builder.Services.AddSingleton(_ => data);
         builder.Services.AddSingleton(ReadLimits.Default.With(name => builder.Configuration[$"Limits:{name}"]));
         builder.Services.AddDuneCrateStore(data.At("dune-crate.db"));
-        builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(new DirectoryInfo(data.At("keys")));
+        builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(data.Private("keys"));
         builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotViews>().AddSingleton<PictureService>();
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<LiveChecks>().AddSingleton<LiveCrates>();
         builder.Services.AddSingleton<CheckQueue>().AddHostedService(s => s.GetRequiredService<CheckQueue>());

@@ -51,6 +51,10 @@ static async Task<int> Run(Func<ServeOptions> options, CancellationToken cancel)
     {
         return Fail(e.Message);
     }
+    catch (Exception e)
+    {
+        return Fail($"the application ended, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the command that you gave.");
+    }
 }
 
 static int Fail(string message)

@@ -91,7 +91,7 @@ public static class CrateBuilder
         SweepAbandoned(destination);
         int version = NextVersion(destination, contents.Plan.Shot.Code);
         string name = NameOf(contents.Plan.Shot.Code, version);
-        StoragePath work = destination.At($".{name}.{Machine}.{Environment.ProcessId}.{id:N}{Partial}"), final = destination.At(name);
+        StoragePath work = destination.At($".{name}.{Machine}.{Environment.ProcessId}.{id:N}{Partial}"), final = destination.At(name), stands = work;
         try
         {
             work.CreateFolder();
@@ -105,6 +105,7 @@ public static class CrateBuilder
 
             FlushFolders(work);
             work.MoveTo(final);
+            stands = final;
             destination.FlushFolder();
             return new SealedCrate(final, name, sums.Sums.Count + 1, proof.Bytes + Encoding.UTF8.GetByteCount(sums.Write()), digest);
         }
@@ -112,11 +113,11 @@ public static class CrateBuilder
         {
             try
             {
-                work.DeleteFolder();
+                stands.DeleteFolder();
             }
             catch (Exception left) when (left is IOException or UnauthorizedAccessException)
             {
-                throw new IOException($"{e.Message} What had been written could not be taken away and is left in {work}.", e);
+                throw new IOException($"{e.Message} What had been written could not be taken away and is left in {stands}.", e);
             }
 
             throw;

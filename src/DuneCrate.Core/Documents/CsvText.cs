@@ -11,7 +11,7 @@ namespace DuneCrate.Core.Documents;
 public static class CsvText
 {
     private const char Apostrophe = '\'';
-    private static readonly char[] Formulas = ['=', '+', '-', '@', '\t', '\r'];
+    private static readonly char[] Formulas = ['=', '+', '-', '@', '\t', '\r', Apostrophe];
 
     /// <summary>A table with a line of heads.</summary>
     public static string Write(IEnumerable<string> heads, IEnumerable<IEnumerable<string?>> rows)

@@ -126,58 +126,6 @@ public sealed class NameTemplate
         return new FrameName(before.ToString(), after.ToString(), seen ? padding : 0);
     }
 
-    /// <summary>
-    /// Reads the values back out of a path: every token gets the shortest text that makes the whole fit, the frame a number
-    /// of any width; a token used twice must read the same twice. Returns null when the path does not fit.
-    /// </summary>
-    public IReadOnlyDictionary<string, string>? Match(string path)
-    {
-        var values = new Dictionary<string, string>(StringComparer.Ordinal);
-        return Match(0, path, values) ? values : null;
-    }
-
-    private bool Match(int piece, ReadOnlySpan<char> rest, Dictionary<string, string> values)
-    {
-        if (piece == _pieces.Length)
-        {
-            return rest.IsEmpty;
-        }
-
-        (string text, bool isToken) = _pieces[piece];
-        if (!isToken)
-        {
-            return rest.StartsWith(text) && Match(piece + 1, rest[text.Length..], values);
-        }
-
-        if (values.TryGetValue(text, out string? known))
-        {
-            return rest.StartsWith(known) && Match(piece + 1, rest[known.Length..], values);
-        }
-
-        for (int length = 1; length <= rest.Length && rest[length - 1] != '/'; length++)
-        {
-            if (text == "frame" && !FrameName.IsNumber(rest[..length]))
-            {
-                if (length == 1 && rest[0] == '-')
-                {
-                    continue;
-                }
-
-                break;
-            }
-
-            values[text] = rest[..length].ToString();
-            if (Match(piece + 1, rest[length..], values))
-            {
-                return true;
-            }
-
-            values.Remove(text);
-        }
-
-        return false;
-    }
-
     /// <summary>The template as written.</summary>
     public override string ToString() => Text;
 }

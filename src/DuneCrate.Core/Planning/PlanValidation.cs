@@ -205,7 +205,7 @@ public static class PlanValidation
 
     private static void CheckPass(PassPlan pass, PassCatalogue catalogue, string at, Action<string, string?> say, Action<string, string?> find)
     {
-        string? name = pass.Pass.Split('.').Select(NameProblem).FirstOrDefault(p => p is not null);
+        string? name = pass.Pass.Split('.').OrderByDescending(p => p.Length).Select(NameProblem).FirstOrDefault(p => p is not null);
         say($"{at}.pass", name);
         find($"{at}.pass", name is not null || catalogue.TryFind(pass.Pass, out _) ? null : UnknownPass(pass.Pass, catalogue));
         say($"{at}.frames", TooManyProblem(pass.Frames));
@@ -257,7 +257,7 @@ public static class PlanValidation
     public static string? NameProblem(string? name) =>
         string.IsNullOrWhiteSpace(name) ? "A name is needed." :
         name.Length > PlanLimits.NameLength ? $"A name may have at most {PlanLimits.NameLength} characters." :
-        name.Any(c => !(char.IsAsciiLetterOrDigit(c) || c is '_' or '-')) ? $"'{name}' may hold letters, digits, _ and - only, since it goes into file names." : null;
+        name.Any(c => !(char.IsAsciiLetterOrDigit(c) || c is '_' or '-')) ? $"'{name}' cannot be a name: it may hold letters, digits, _ and - only, since it goes into file names." : null;
 
     /// <summary>What to say about a pass that the catalogue does not hold: the nearest one it does.</summary>
     public static string UnknownPass(string pass, PassCatalogue catalogue)

@@ -148,7 +148,13 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews des
     /// <summary>Makes a shot from a plan.</summary>
     public async Task<IActionResult> OnPostImportAsync(IFormFile? file)
     {
-        if (file is { Length: > 0 and <= PlanDocument.MaxBytes })
+        if (file is { Length: > PlanDocument.MaxBytes })
+        {
+            ImportProblems = [new PlanProblem("", $"{file.FileName} has {file.Length >> 20} MiB, and a plan has at most {PlanDocument.MaxBytes >> 20}; is it another file?")];
+            return Page();
+        }
+
+        if (file is { Length: > 0 })
         {
             using var reader = new StreamReader(file.OpenReadStream());
             Json = await reader.ReadToEndAsync();

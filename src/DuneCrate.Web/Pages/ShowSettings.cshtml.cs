@@ -128,6 +128,11 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
             _problems["aliases"] = PlanValidation.UnknownPass(unknown, changed.Catalogue);
         }
 
+        foreach (PlanProblem problem in PlanValidation.Check(changed))
+        {
+            _problems.TryAdd(problem.Field["show.".Length..].Split('[')[0], problem.Message);
+        }
+
         Settings = changed;
         if (HasProblems)
         {
@@ -211,7 +216,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
             foreach (RuleThreshold threshold in rule.Thresholds)
             {
                 string text = form[$"rule.{rule.Id}.{threshold.Name}"].ToString().Trim();
-                if (text.Length > 0 && !double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out _))
+                if (text.Length > 0 && !(double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double number) && double.IsFinite(number)))
                 {
                     _problems["rules"] = $"{rule.Id}: '{text}' is not a number.";
                 }

@@ -1,3 +1,5 @@
+using DuneCrate.Core.Planning;
+
 namespace DuneCrate.Web.Planning;
 
 /// <summary>Tells browsers apart, so that undo takes back one's own steps, and knows what their users call themselves.</summary>
@@ -9,13 +11,11 @@ public static class EditorCookies
     /// <summary>Cookie with the name that a user signs changes with; set by the page.</summary>
     public const string Name = "dune-name";
 
-    private const int LongestName = 80;
-
     /// <summary>Who makes a request.</summary>
     public static Editor Of(HttpContext http)
     {
         string name = http.Request.Cookies[Name] is { } given ? Uri.UnescapeDataString(given).Trim() : "";
-        return new Editor(http.Request.Cookies[Session] ?? "", name.Length > LongestName ? name[..LongestName] : name);
+        return new Editor(http.Request.Cookies[Session] ?? "", name.Length > PlanLimits.WordsLength ? name[..PlanLimits.WordsLength] : name);
     }
 
     /// <summary>Gives browsers that have none a word of their own.</summary>

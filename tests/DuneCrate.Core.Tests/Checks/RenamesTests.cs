@@ -65,6 +65,44 @@ public class RenamesTests
         Assert.True(File.Exists(shot["sub/KP010_sub.1001.exr"]));
     }
 
+    [Fact]
+    public void A_way_back_that_is_barred_is_told_with_what_stands_where()
+    {
+        using var shot = new ShotFixture("renamed:sub:1010", "repadded:sub:1011");
+        var renames = Find(shot);
+        Assert.Equal(RenameOutcome.Done, Renames.Apply(Disk.Folder(shot.Folder), renames));
+        File.WriteAllText(shot[renames[0].From], "somebody took the old name");
+        RenameOutcome outcome = Renames.Back(Disk.Folder(shot.Folder), renames);
+        Assert.Equal([renames[0]], outcome.Left.AsEnumerable());
+        Assert.Contains("its old name is taken", outcome.Problem);
+        Assert.Contains("1 file has its new name still", outcome.Problem);
+        Assert.Equal("somebody took the old name", File.ReadAllText(shot[renames[0].From]));
+        Assert.True(File.Exists(shot[renames[0].To]) && File.Exists(shot[renames[1].From]));
+    }
+
+    [Fact]
+    public void A_renaming_that_was_killed_in_the_middle_is_taken_back_whole()
+    {
+        using var shot = new ShotFixture("renamed:sub:1010", "repadded:sub:1011");
+        string[] before = Names(shot);
+        var renames = Find(shot);
+        Renames.Apply(Disk.Folder(shot.Folder), renames[..1]);
+        Assert.Equal(RenameOutcome.Done, Renames.Back(Disk.Folder(shot.Folder), renames));
+        Assert.Equal(before, Names(shot));
+    }
+
+    [Fact]
+    public void No_file_is_moved_through_a_link()
+    {
+        using var shot = new ShotFixture();
+        using var elsewhere = new TempFolder();
+        Directory.Move(shot["sub"], elsewhere["sub"]);
+        Directory.CreateSymbolicLink(shot["sub"], elsewhere["sub"]);
+        RenameOutcome outcome = Renames.Apply(Disk.Folder(shot.Folder), [new Rename("sub/KP010_sub.1001.exr", "sub/KP010_sub.2001.exr")]);
+        Assert.Contains("a link", outcome.Problem);
+        Assert.True(File.Exists(elsewhere["sub/KP010_sub.1001.exr"]));
+    }
+
     private static System.Collections.Immutable.ImmutableArray<Rename> Find(ShotFixture shot) =>
         Renames.Of(new CheckContext(shot.Plan, Disk.TakeIn(shot.Folder, shot.Plan, FactsDepth.Header), DateTime.UtcNow));
 

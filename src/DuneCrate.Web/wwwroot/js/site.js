@@ -1,6 +1,7 @@
 // What every page shares: theme, keys, the ruler and the selection in the address.
 import { startRuler } from './ruler.js';
 import './renew.js';
+import './fields.js';
 import { startFindings, stepFinding } from './findings.js';
 
 const shot = document.querySelector('.shot');

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Planning;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Planning;
@@ -36,9 +37,14 @@ public sealed class PreflightModel(ShotViews desk, StorageRoots roots, PlanEdito
             return await SayAsync("Say who confirms it.", cancel);
         }
 
+        if (PlanLimits.TextProblem("The name", by) is { } wrong)
+        {
+            return await SayAsync(wrong, cancel);
+        }
+
         if (Items.Contains(item))
         {
-            await store.TickAsync(View.Row.Id, item, on ? by!.Trim()[..Math.Min(by.Trim().Length, 80)] : null);
+            await store.TickAsync(View.Row.Id, item, on ? by!.Trim() : null);
         }
 
         if (on)

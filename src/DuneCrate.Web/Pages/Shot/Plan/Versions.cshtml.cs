@@ -61,6 +61,11 @@ public sealed class VersionsModel(ShotViews desk, StorageRoots roots, PlanEditor
             return await SayAsync("Give the template a name.", cancel);
         }
 
+        if (PlanLimits.TextProblem("The name", name) is { } wrong)
+        {
+            return await SayAsync(wrong, cancel);
+        }
+
         await store.KeepTemplateAsync(View.Row.ShowId, name.Trim(), View.Plan);
         await LoadAsync(cancel);
         await OnGetAsync(cancel);
