@@ -14,6 +14,23 @@ if (args is ["inflate", string folder])
     return;
 }
 
+if (args is ["trial", ..])
+{
+    // bench/run trial [WORDS] [--quick]: a tenth of the tries with --quick.
+    string trial = Directory.CreateTempSubdirectory("dune-crate-trial-").FullName;
+    try
+    {
+        bool held = await DuneCrate.Bench.Trial.TrialRun.RunAsync(trial, [.. args.Skip(1).Where(a => a != "--quick")], args.Contains("--quick") ? 10 : 1);
+        Environment.ExitCode = held ? 0 : 1;
+    }
+    finally
+    {
+        Directory.Delete(trial, recursive: true);
+    }
+
+    return;
+}
+
 string work = Directory.CreateTempSubdirectory("dune-crate-bench-").FullName;
 try
 {

@@ -50,7 +50,7 @@ internal static class Outcome
             case UnauthorizedAccessException e:
                 return Fail(e.Message.Contains("permissions", StringComparison.Ordinal) ? e.Message : "a file or folder may not be opened or written; look at its permissions.");
             case IOException e:
-                return Fail($"a disk does not answer as it should: {e.Message}");
+                return Fail($"{StorageException.DiskWords(e)}: {e.Message}");
             case NotSupportedException e:
                 return Fail(e.Message);
             case OutOfMemoryException:

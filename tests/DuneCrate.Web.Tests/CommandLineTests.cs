@@ -12,9 +12,16 @@ public sealed class CommandLineTests : IDisposable
 
     private string At(string name) => Path.Combine(_folder, name);
 
-    internal static (int Code, string Output, string Error) Dune(params string[] arguments)
+    internal static (int Code, string Output, string Error) Dune(params string[] arguments) => DuneWith(null, arguments);
+
+    private static (int Code, string Output, string Error) DuneWith(string? setting, string[] arguments)
     {
-        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true };
+        if (setting is not null)
+        {
+            start.Environment[setting.Split('=')[0]] = setting.Split('=')[1];
+        }
+
         foreach (string argument in arguments.Prepend(Path.Combine(AppContext.BaseDirectory, "DuneCrate.Cli.dll")))
         {
             start.ArgumentList.Add(argument);
@@ -94,6 +101,56 @@ public sealed class CommandLineTests : IDisposable
         }
 
         Assert.Contains("mean", Dune("facts", Path.Combine(frames, "sub/KP010_sub.1001.exr"), "--depth", "pixels").Output);
+    }
+
+    /// <summary>A few of those that a stack trace or a resource's key answered once, and their neighbours.</summary>
+    [Theory]
+    [InlineData("facts /dev/zero", "")]
+    [InlineData("facts /dev/stdin", "")]
+    [InlineData("check /dev/null", "")]
+    [InlineData("check . --plan /dev/zero", "")]
+    [InlineData("check . --plan /proc/self/mem", "")]
+    [InlineData("check . --root", "")]
+    [InlineData("check . --root x", "is not a root")]
+    [InlineData("check . --root x=/no/such", "There is no folder")]
+    [InlineData("check . --json /no/such/folder/report.json", "")]
+    [InlineData("check . --depth pixels --limits", "")]
+    [InlineData("plan guess /no/such", "")]
+    [InlineData("verify /dev/null", "")]
+    [InlineData("crate --plan /dev/null --from . --to x", "")]
+    [InlineData("stand-in render --to /dev/null/x", "")]
+    [InlineData("stand-in render --to x --frames 1-2147483647", "")]
+    [InlineData("stand-in render --to x --size 2147483647x2147483647", "")]
+    [InlineData("check . ENV Limits__MaxPixels=many", "MaxPixels")]
+    [InlineData("check . ENV Limits__SecondsPerFile=NaN", "SecondsPerFile")]
+    [InlineData("check . ENV Limits__MaxMemory=-1", "MaxMemory")]
+    [InlineData("check . ENV Limits__SecondsPerFile=1e300", "SecondsPerFile")]
+    public void No_argument_and_no_setting_is_answered_with_a_trace(string given, string part)
+    {
+        string[] sides = given.Split(" ENV "), words = sides[0].Split(' ');
+        (int code, string output, string error) = DuneWith(sides.Length > 1 ? sides[1] : null, [.. words.Select(w => w is "." or "x" ? At(w == "." ? "" : w) : w)]);
+        Assert.Equal(2, code);
+        Assert.Empty(output);
+        Assert.DoesNotMatch(@"(?m)^\s+at |Unhandled|Exception|[A-Z][A-Za-z]+_[A-Z][A-Za-z_]+", error);
+        Assert.InRange(error.Count(c => c == '\n'), 1, 1);
+        Assert.Contains(part, error);
+    }
+
+    [Theory]
+    [InlineData("../../../x")]
+    [InlineData("/etc")]
+    public void A_plan_that_leads_out_is_refused_in_a_sentence_by_every_verb(string layer)
+    {
+        string plan = At("plan.json"), text = DuneCrate.Core.Planning.PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", DuneCrate.Core.Frames.FrameSet.Of(1), 8, 8));
+        File.WriteAllText(plan, text.Replace("\"name\": \"sub\"", $"\"name\": \"{layer}\"", StringComparison.Ordinal));
+        foreach (string[] verb in (string[][])[["check", _folder, "--plan", plan], ["crate", "--plan", plan, "--from", _folder, "--to", At("crates")]])
+        {
+            (int code, _, string error) = Dune(verb);
+            Assert.Equal(2, code);
+            Assert.Contains("cannot be a name", error);
+        }
+
+        Assert.Equal([plan], Directory.GetFileSystemEntries(_folder));
     }
 
     [Theory]

@@ -87,6 +87,10 @@ public static class CrateVerifier
         {
             return CrateManifest.Read(crate.At(CrateManifest.FileName).ReadText(CrateManifest.MostBytes));
         }
+        catch (FileNotFoundException) when (!crate.IsFolder)
+        {
+            throw new DirectoryNotFoundException($"There is no folder {crate}.");
+        }
         catch (FileNotFoundException)
         {
             throw new FormatException($"{crate} is no crate: it has no {CrateManifest.FileName}.");

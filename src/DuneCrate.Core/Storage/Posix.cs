@@ -21,9 +21,15 @@ internal static partial class Posix
     private static readonly bool IsArm = RuntimeInformation.ProcessArchitecture == Architecture.Arm64;
     private static readonly int FolderOnly = IsArm ? 0x4000 : 0x10000, NoFollow = IsArm ? 0x8000 : 0x20000;
 
+    /// <summary>A disk has no room left.</summary>
+    internal const int NoSpace = 28;
+
+    /// <summary>A person may have no more of a disk.</summary>
+    internal const int QuotaExceeded = 122;
+
     /// <summary>Numbers of errors that are told apart.</summary>
     private const int NotPermitted = 1, NoEntry = 2, NoDevice = 6, AccessDenied = 13, Exists = 17, CrossDevice = 18, NotAFolder = 20, IsAFolder = 21,
-        Invalid = 22, TooManyOpenHere = 24, NoSpace = 28, ReadOnlySystem = 30, NameTooLong = 36, NotEmpty = 39, Loop = 40, Stale = 116, QuotaExceeded = 122;
+        Invalid = 22, TooManyOpenHere = 24, ReadOnlySystem = 30, NameTooLong = 36, NotEmpty = 39, Loop = 40, Stale = 116;
 
     /// <summary>A handle that can be asked about and opened again, and nothing else: opening it has no effect on pipes and devices. Links are followed.</summary>
     public static SafeFileHandle OpenPath(string path) => Opened(openat(AtFdCwd, path, PathOnly | CloseOnExec, 0), path);

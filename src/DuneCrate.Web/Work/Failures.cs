@@ -19,7 +19,7 @@ public static class Failures
         UnauthorizedAccessException => $"{what}: a file or folder may not be opened; look at its permissions.",
         DbException or { InnerException: DbException } => $"{what}: the database could not be written. Is there room on its disk?",
         IOException when e.Message.Contains("is left in", StringComparison.Ordinal) => e.Message,
-        IOException => $"{what}: a disk does not answer as it should.",
+        IOException disk => $"{what}: {StorageException.DiskWords(disk)}.",
         _ => Unforeseen(what),
     };
 

@@ -1,0 +1,64 @@
+using DuneCrate.Core.Frames;
+using DuneCrate.StandIns.Renderer;
+
+namespace DuneCrate.Bench.Trial;
+
+/// <summary>The whole trial: what a bad day and a bad will can do to the application, and a table of what held.</summary>
+internal static class TrialRun
+{
+    private const double MostMebibytes = 1536;
+
+    /// <summary>Runs it.</summary>
+    /// <param name="work">A folder that is thrown away afterwards.</param>
+    /// <param name="only">Words of which an attack's name must hold one; none for all.</param>
+    /// <param name="scale">What the numbers of tries are divided by.</param>
+    /// <returns>Whether everything held.</returns>
+    public static async Task<bool> RunAsync(string work, string[] only, int scale)
+    {
+        var table = new TrialTable();
+        Console.WriteLine("Trial: what is lost, left over or out of place");
+        TrialTable.PrintHeads();
+        string At(string name) => Directory.CreateDirectory(Path.Combine(work, name)).FullName;
+        async Task Try(string attack, Func<Task<(int, IReadOnlyCollection<string>)>> run)
+        {
+            if (only.Length == 0 || only.Any(w => attack.Contains(w, StringComparison.OrdinalIgnoreCase)))
+            {
+                await table.RunAsync(attack, run);
+            }
+        }
+
+        await Try("kills while sealing", () => KillTrials.SealAsync(At("seal"), 50 / scale));
+        await Try("kills while renaming 3,000 files", () => KillTrials.RenameAsync(At("rename"), 20 / scale));
+        await Try("kills while three people edit", () => KillTrials.EditAsync(At("edit"), 20 / scale));
+        await Try("kills while migrating", () => KillTrials.MigrateAsync(At("migrate"), 10 / scale));
+        await Try("full disk under the database", () => FullDiskTrials.DataAsync(At("disk1")));
+        await Try("full disk under the crates", () => FullDiskTrials.CratesAsync(At("disk2")));
+        await Try("full disk under temporary files", () => FullDiskTrials.TemporaryAsync(At("disk3")));
+
+        using (var server = new TrialServer(At("hostile")))
+        {
+            var plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1004"), 64, 36);
+            Disk.Render(plan, Path.Combine(server.Renders, "KP010"), null, []);
+            await server.FillAsync([plan, StandInPlan.For("KP050", FrameSet.Parse("1001-1003"), 16384, 16384), .. MutationTrials.Formats.Select(MutationTrials.PlanOf)]);
+            await server.StartAsync();
+            await server.CheckAsync("KP010");
+            await Try("hostile queries", () => HostileTrials.QueriesAsync(server, 1000 / scale));
+            await Try("bombs of text", () => HostileTrials.TextsAsync(server));
+            foreach (string format in MutationTrials.Formats)
+            {
+                await Try($"mutated files: {format}", () => MutationTrials.RunAsync(server, format, 20_000 / scale));
+            }
+
+            await Try("bombs of pixels", () => HostileTrials.PixelsAsync(server));
+            server.NotePeak();
+            await Try("the server under all of it", () => Task.FromResult((1, (IReadOnlyCollection<string>)[
+                .. server.IsRunning ? Array.Empty<string>() : [$"ended: {server.Errors}"],
+                .. server.Integrity() == "ok" ? Array.Empty<string>() : ["integrity_check is not ok"],
+                .. TrialServer.PeakMebibytes < MostMebibytes ? Array.Empty<string>() : [$"took {TrialServer.PeakMebibytes:0} MiB"],
+            ])));
+        }
+
+        Console.WriteLine($"  most memory that a server took: {TrialServer.PeakMebibytes:0} MiB (bound {MostMebibytes:0})");
+        return table.Held;
+    }
+}

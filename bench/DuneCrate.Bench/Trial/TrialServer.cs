@@ -1,0 +1,218 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Net;
+using System.Text.RegularExpressions;
+using DuneCrate.Core.Planning;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace DuneCrate.Bench.Trial;
+
+/// <summary>The application in a process of its own that can be killed, on folders that stay; and a browser that asks it.</summary>
+internal sealed partial class TrialServer : IDisposable
+{
+    private Process? _process;
+    private HttpClient _client = new();
+
+    /// <param name="work">A folder for everything.</param>
+    /// <param name="data">The application's own folder; below <paramref name="work"/> unless it is named.</param>
+    /// <param name="crates">Where crates go; the same.</param>
+    public TrialServer(string work, string? data = null, string? crates = null)
+    {
+        (Data, Renders, Crates) = (data ?? Path.Combine(work, "data"), Path.Combine(work, "renders"), crates ?? Path.Combine(work, "crates"));
+        Directory.CreateDirectory(Renders);
+        Directory.CreateDirectory(Crates);
+    }
+
+    public string Data { get; }
+
+    public string Renders { get; }
+
+    public string Crates { get; }
+
+    /// <summary>Most resident memory of any server so far, in MiB, as the kernel counts it.</summary>
+    public static double PeakMebibytes { get; private set; }
+
+    /// <summary>Variables of the server's environment.</summary>
+    public Dictionary<string, string> Environment { get; } = [];
+
+    /// <summary>What the server said last on its error output.</summary>
+    public string Errors { get; private set; } = "";
+
+    /// <summary>Whether the server is there.</summary>
+    public bool IsRunning => _process is { HasExited: false };
+
+    /// <summary>Puts shots into the database before the server starts.</summary>
+    public async Task FillAsync(params IEnumerable<Plan> plans)
+    {
+        await using WebApplication app = DuneCrateApp.Build(ServeOptions.ForServe(Data, 0, "127.0.0.1", [$"renders={Renders}", $"crates={Crates}"]));
+        ShowStore store = app.Services.GetRequiredService<ShowStore>();
+        await store.AddShowAsync(new ShowRow { Code = "KELP", Name = "The Kelp Post" });
+        foreach (Plan plan in plans)
+        {
+            ShotRow shot = (await store.AddShotAsync("KELP", plan))!;
+            await store.SetFolderAsync(shot.Id, "renders", plan.Shot.Code);
+        }
+    }
+
+    /// <summary>Starts the server; false when it ended at once.</summary>
+    public async Task<bool> StartAsync()
+    {
+        Launch();
+        string? line = await _process!.StandardOutput.ReadLineAsync();
+        if (line is null)
+        {
+            _process.WaitForExit();
+            return false;
+        }
+
+        _client.Dispose();
+        _client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri(line.Split(' ')[^1]), Timeout = TimeSpan.FromMinutes(2) };
+        return true;
+    }
+
+    /// <summary>Starts the process without waiting for anything.</summary>
+    public void Launch()
+    {
+        var start = new ProcessStartInfo(PixelBench.Command) { RedirectStandardOutput = true, RedirectStandardError = true };
+        foreach (string argument in (string[])["serve", "--data", Data, "--root", $"renders={Renders}", "--root", $"crates={Crates}"])
+        {
+            start.ArgumentList.Add(argument);
+        }
+
+        foreach ((string name, string value) in Environment)
+        {
+            start.Environment[name] = value;
+        }
+
+        Errors = "";
+        _process = Process.Start(start)!;
+        _process.ErrorDataReceived += (_, e) => Errors = e.Data is { } line ? (Errors + line + "\n")[^Math.Min(Errors.Length + line.Length + 1, 4000)..] : Errors;
+        _process.BeginErrorReadLine();
+    }
+
+    /// <summary>Kills the server as a power failure would: nothing is told.</summary>
+    public void Kill()
+    {
+        if (_process is null)
+        {
+            return;
+        }
+
+        NotePeak();
+        _process.Kill();
+        _process.WaitForExit();
+        _process.Dispose();
+        _process = null;
+    }
+
+    /// <summary>Notes the most memory that the server took.</summary>
+    public void NotePeak()
+    {
+        try
+        {
+            Match match = Peak().Match(File.ReadAllText($"/proc/{_process!.Id}/status"));
+            PeakMebibytes = Math.Max(PeakMebibytes, match.Success ? long.Parse(match.Groups[1].Value, CultureInfo.InvariantCulture) / 1024.0 : 0);
+        }
+        catch (IOException)
+        {
+            // It ended by itself.
+        }
+    }
+
+    public async Task<(int Status, string Text)> GetAsync(string path)
+    {
+        using HttpResponseMessage answer = await _client.GetAsync(path);
+        return ((int)answer.StatusCode, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
+    }
+
+    /// <summary>Posts a form as a page would.</summary>
+    public async Task<(int Status, string Text)> PostAsync(string page, string query, params IEnumerable<(string Name, string Value)> fields)
+    {
+        string token = FormToken().Match(await _client.GetStringAsync(page)).Groups[1].Value;
+        using var form = new MultipartFormDataContent();
+        foreach ((string name, string value) in fields.Append(("__RequestVerificationToken", token)))
+        {
+            form.Add(new StringContent(value), name);
+        }
+
+        using HttpResponseMessage answer = await _client.PostAsync(page + query, form);
+        return ((int)answer.StatusCode, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
+    }
+
+    /// <summary>Sends a change of a plan as its pages do.</summary>
+    public async Task<(int Status, string Text)> EditAsync(string shot, string body)
+    {
+        string token = HeaderToken().Match(WebUtility.HtmlDecode(await _client.GetStringAsync($"/KELP/{shot}/plan"))).Groups[1].Value;
+        using var request = new HttpRequestMessage(HttpMethod.Post, $"/KELP/{shot}/plan/edit") { Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json") };
+        request.Headers.Add("X-Form-Token", token);
+        using HttpResponseMessage answer = await _client.SendAsync(request);
+        return ((int)answer.StatusCode, await answer.Content.ReadAsStringAsync());
+    }
+
+    /// <summary>Asks for a page until it says what is awaited.</summary>
+    public async Task<string> UntilAsync(string path, Func<string, bool> isReady, double seconds = 120)
+    {
+        long start = Stopwatch.GetTimestamp();
+        string text;
+        do
+        {
+            (_, text) = await GetAsync(path);
+            if (isReady(text))
+            {
+                return text;
+            }
+
+            await Task.Delay(30);
+        }
+        while (Stopwatch.GetElapsedTime(start).TotalSeconds < seconds);
+        throw new TimeoutException($"{path} does not say what was awaited: {Words(text)}");
+    }
+
+    /// <summary>A page's words without its markup, those of the list of keys left out.</summary>
+    public static string Words(string page) => Tags().Replace(page.Split("<main")[^1].Split("<dialog")[0], " ");
+
+    /// <summary>Checks a shot and waits for the end.</summary>
+    public async Task CheckAsync(string shot, double seconds = 600)
+    {
+        await PostAsync($"/KELP/{shot}/receive", "?handler=Take", ("root", "renders"), ("folder", shot), ("pixels", "true"));
+        await UntilAsync($"/KELP/{shot}/receive?handler=Work", text => !text.Contains("Taking in", StringComparison.Ordinal), seconds);
+    }
+
+    /// <summary>What SQLite itself says of the database; "ok" when it is whole.</summary>
+    public string Integrity()
+    {
+        using var connection = new SqliteConnection($"Data Source={Path.Combine(Data, "dune-crate.db")};Mode=ReadOnly;Pooling=False");
+        connection.Open();
+        using SqliteCommand command = connection.CreateCommand();
+        command.CommandText = "PRAGMA integrity_check";
+        return (string)command.ExecuteScalar()!;
+    }
+
+    /// <summary>The database, for looking into it.</summary>
+    public DuneCrateContext Database() =>
+        new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite($"Data Source={Path.Combine(Data, "dune-crate.db")};Mode=ReadOnly;Pooling=False").Options);
+
+    public void Dispose()
+    {
+        Kill();
+        _client.Dispose();
+    }
+
+    [GeneratedRegex(@"VmHWM:\s+(\d+)")]
+    private static partial Regex Peak();
+
+    [GeneratedRegex("<[^>]*>|\\s{2,}")]
+    private static partial Regex Tags();
+
+    [GeneratedRegex("""X-Form-Token":"([^"]+)""")]
+    private static partial Regex HeaderToken();
+
+    [GeneratedRegex("""name="__RequestVerificationToken" type="hidden" value="([^"]+)""")]
+    private static partial Regex FormToken();
+}

@@ -1,0 +1,166 @@
+using System.Text.Json;
+using DuneCrate.Core;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Work;
+
+namespace DuneCrate.Web.Tests;
+
+/// <summary>What a kill left is found in order at the next start, and what the application says of it is so.</summary>
+public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
+{
+    [Fact]
+    public async Task A_crate_that_was_published_before_it_could_be_noted_is_known_again()
+    {
+        Plan plan = await app.AddShotAsync("PB010");
+        ShowStore store = app.Service<ShowStore>();
+        ShotRow shot = (await store.ShotAsync("KELP", "PB010"))!;
+        await store.SetFolderAsync(shot.Id, "renders", "PB010");
+        CrateRow row = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
+        await store.ChangeCrateAsync(row.Id, c => c.State = WorkState.Running);
+        (Intake intake, CheckReport report) = Disk.Check(Path.Combine(app.Renders, "PB010"), plan, FactsDepth.Pixels);
+        SealedCrate crate = CrateBuilder.Seal(
+            CrateContents.Of(plan, intake, CrateLayouts.ByLayer), report, Disk.Folder(Path.Combine(app.Crates, "KELP", "PB010")), row.SealId, null, default);
+        await app.RestartAsync();
+        string page = await app.UntilAsync("/KELP/PB010/crate", text => !text.Contains("being sealed<"));
+        Assert.Contains(crate.Name, page);
+        Assert.Contains("Whole, read back", page);
+        CrateRow now = (await app.Service<ShowStore>().CrateAsync(shot.Id, row.Id))!;
+        Assert.Equal((WorkState.Done, crate.Files, crate.Bytes, crate.SumsDigest, null), (now.State, now.Files, now.Bytes, now.SumsDigest, now.Problem));
+    }
+
+    [Fact]
+    public async Task What_a_killed_sealing_left_is_taken_away_before_it_is_said_to_be()
+    {
+        await app.AddShotAsync("PB020");
+        ShowStore store = app.Service<ShowStore>();
+        ShotRow shot = (await store.ShotAsync("KELP", "PB020"))!;
+        CrateRow row = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
+        await store.ChangeCrateAsync(row.Id, c => c.State = WorkState.Running);
+        string place = Path.Combine(app.Crates, "KELP", "PB020"), left = Path.Combine(place, $".PB020_crate_v001.somewhere.4711.{row.SealId:N}.partial");
+        Directory.CreateDirectory(Path.Combine(left, "sub"));
+        await File.WriteAllTextAsync(Path.Combine(left, "sub", "a.exr"), "half");
+        await app.RestartAsync();
+        Assert.Contains("Nothing was left behind", await app.UntilAsync("/KELP/PB020/crate", text => !text.Contains("being sealed<")));
+        Assert.Empty(Directory.GetFileSystemEntries(place));
+    }
+
+    [Fact]
+    public async Task A_crate_that_fails_its_reading_back_is_shown_as_not_whole_and_as_whole_once_mended()
+    {
+        await app.AddShotAsync("PB030");
+        await app.CheckAsync("PB030");
+        await app.PostAsync("/KELP/PB030/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
+        await app.UntilAsync("/KELP/PB030/crate", text => text.Contains("Whole, read back"));
+        ShowStore store = app.Service<ShowStore>();
+        ShotRow shot = (await store.ShotAsync("KELP", "PB030"))!;
+        CrateRow row = (await store.CratesAsync(shot.Id)).Single();
+        string file = Path.Combine(row.Path!, "sub/sub/sub.1001.exr");
+        byte[] bytes = await File.ReadAllBytesAsync(file);
+        await File.WriteAllBytesAsync(file, [.. bytes[..^1], (byte)(bytes[^1] ^ 1)]);
+        await app.PostAsync("/KELP/PB030/crate", "?handler=Verify", ("id", $"{row.Id}"));
+        Assert.Contains("sub/sub/sub.1001.exr was changed", await app.UntilAsync("/KELP/PB030/crate", text => text.Contains("Not whole")));
+        await File.WriteAllBytesAsync(file, bytes);
+        await app.PostAsync("/KELP/PB030/crate", "?handler=Verify", ("id", $"{row.Id}"));
+        await app.UntilAsync("/KELP/PB030/crate", text => text.Contains("Whole, read back"));
+        Directory.Delete(row.Path!, recursive: true);
+        await app.PostAsync("/KELP/PB030/crate", "?handler=Verify", ("id", $"{row.Id}"));
+        Assert.Contains("its folder is gone", await app.UntilAsync("/KELP/PB030/crate", text => text.Contains("Not whole")));
+    }
+
+    [Fact]
+    public async Task A_renaming_that_was_killed_half_way_gives_every_old_name_back()
+    {
+        Plan plan = await app.AddShotAsync("RN010");
+        string folder = Path.Combine(app.Renders, "RN010");
+        foreach (int frame in (int[])[1001, 1002, 1003, 1004])
+        {
+            File.Move(Path.Combine(folder, "sub", $"RN010_sub.{frame}.exr"), Path.Combine(folder, "sub", $"RN010_sbu.{frame}.exr"));
+        }
+
+        ShowStore store = app.Service<ShowStore>();
+        ShotRow shot = (await store.ShotAsync("KELP", "RN010"))!;
+        await store.SetFolderAsync(shot.Id, "renders", "RN010");
+        Intake intake = Disk.TakeIn(folder, plan, FactsDepth.Header);
+        var renames = Renames.Of(new CheckContext(plan, intake, DateTime.UtcNow));
+        Assert.Equal(4, renames.Length);
+
+        // The record is on the disk before the first file moves; two files were moved when the kill came.
+        string record = Path.Combine(Path.GetDirectoryName(app.Crates)!, "renames", $"{shot.Id}.json");
+        Directory.CreateDirectory(Path.GetDirectoryName(record)!);
+        await File.WriteAllTextAsync(record, JsonSerializer.Serialize(new RenameStep(folder, renames, DateTime.UtcNow, IsOpen: true), DocumentJson.Options));
+        Renames.Apply(Disk.Folder(folder), renames[..2]);
+        await app.RestartAsync();
+        FileRenamer renamer = app.Service<FileRenamer>();
+        Assert.True(renamer.Last(shot.Id)!.IsOpen);
+        Assert.Null(await renamer.BackAsync((await app.Service<ShowStore>().ShotAsync("KELP", "RN010"))!));
+        Assert.Equal(4, Directory.GetFiles(Path.Combine(folder, "sub"), "RN010_sbu.*.exr").Length);
+        Assert.Null(renamer.Last(shot.Id));
+    }
+
+    [Fact]
+    public async Task A_record_of_renames_that_is_half_written_is_none()
+    {
+        await app.AddShotAsync("RN020");
+        ShotRow shot = (await app.Service<ShowStore>().ShotAsync("KELP", "RN020"))!;
+        string record = Path.Combine(Path.GetDirectoryName(app.Crates)!, "renames", $"{shot.Id}.json");
+        Directory.CreateDirectory(Path.GetDirectoryName(record)!);
+        await File.WriteAllTextAsync(record, "{\"folder\":");
+        Assert.Null(app.Service<FileRenamer>().Last(shot.Id));
+        await app.GetAsync("/KELP/RN020/check");
+    }
+
+    [Fact]
+    public async Task A_data_folder_is_one_processs_at_a_time()
+    {
+        ServeOptions options = app.Service<ServeOptions>();
+        IOException e = Assert.ThrowsAny<IOException>(() => DuneCrateApp.Build(options));
+        Assert.Contains($"is in use by process {Environment.ProcessId} on", e.Message);
+        await app.GetAsync("/");
+    }
+
+    [Fact]
+    public async Task What_was_split_over_files_is_worked_out_once()
+    {
+        // The cache that the application has is asked again by a process that has read nothing.
+        Plan plan = await app.AddShotAsync("SR010");
+        LayerPlan sub = plan.Layers[0];
+        OutputPlan one = sub.Outputs[0];
+        Plan split = plan with
+        {
+            Layers =
+            [
+                sub with
+                {
+                    Outputs =
+                    [
+                        one with { Passes = [.. one.Passes.Where(p => p.Pass == "beauty")], Template = "sub/b.{frame}.exr" },
+                        one with { Passes = [.. one.Passes.Where(p => p.Pass != "beauty")], Template = "sub/t.{frame}.exr" },
+                    ],
+                },
+            ],
+        };
+        string folder = Path.Combine(app.Renders, "SR011");
+        Disk.Render(split, folder, null, []);
+        FactsStore facts = app.Service<FactsStore>();
+        Intake first = Disk.TakeIn(folder, split, FactsDepth.Pixels, facts);
+        Assert.Equal(4, first.Rebuilds.Count);
+        facts.Flush();
+        var counted = new CountedReads();
+        Intake second = new IntakeRun(facts, ReadLimits.Default with { SecondsPerFile = 1e-6 }).Run(Disk.Folder(folder), split, FactsDepth.Pixels, counted, default);
+        Assert.Equal(first.Rebuilds.Values.Select(r => r.MaxResidual), second.Rebuilds.Values.Select(r => r.MaxResidual));
+        Assert.True(counted.Last.Files == counted.Last.OfFiles && counted.Last.OfFiles >= 4 + 8);
+    }
+
+    private sealed class CountedReads : IProgress<IntakeProgress>
+    {
+        public IntakeProgress Last { get; private set; }
+
+        public void Report(IntakeProgress value) => Last = value;
+    }
+}

@@ -1,0 +1,156 @@
+using DuneCrate.Store;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Migrations;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace DuneCrate.Web.Tests.Store;
+
+/// <summary>
+/// The database file as it may be found: old, half brought up to date, damaged, newer, somebody else's. What SQLite itself says of it is asked with <c>PRAGMA integrity_check</c>.
+/// Source: OWASP Application Security Verification Standard 4.0.3, V14.1 (deployment that can be repeated) and V12.4.1 (files are kept with least permission).
+/// </summary>
+public sealed class StoreFileTests : IDisposable
+{
+    private const string SecondVersion = "20261124235253_Planning";
+
+    private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-file-").FullName;
+
+    private string File => Path.Combine(_folder, "dune-crate.db");
+
+    private string Copy => File + ".migrating";
+
+    [Fact]
+    public void Only_its_owner_may_read_it()
+    {
+        Prepare();
+        foreach (string file in Directory.GetFiles(_folder))
+        {
+            Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, System.IO.File.GetUnixFileMode(file) & ~UnixFileMode.UserExecute);
+        }
+    }
+
+    [Fact]
+    public async Task A_kill_while_it_is_brought_up_to_date_never_blocks_the_next_start()
+    {
+        await OldAsync();
+        byte[] old = System.IO.File.ReadAllBytes(File);
+
+        // At every point there may be a copy in any state beside the old file; the file itself is old or new.
+        foreach (byte[] copy in (byte[][])[[], "SQLite format 3\0"u8.ToArray(), old[..(old.Length / 2)], [.. old[..^100], .. new byte[100]], old])
+        {
+            System.IO.File.WriteAllBytes(File, old);
+            System.IO.File.WriteAllBytes(Copy, copy);
+            System.IO.File.WriteAllBytes(Copy + "-wal", [1, 2, 3]);
+            Prepare();
+            Assert.Equal("ok", Ask("PRAGMA integrity_check"));
+            Assert.Equal("KELP", Ask("SELECT Code FROM shows"));
+            Assert.DoesNotContain(Directory.GetFiles(_folder), f => f.Contains("migrating", StringComparison.Ordinal));
+        }
+    }
+
+    [Fact]
+    public async Task What_was_written_and_not_yet_moved_into_the_file_is_carried_over()
+    {
+        await OldAsync();
+        using (var writer = new SqliteConnection($"Data Source={File};Pooling=False"))
+        {
+            writer.Open();
+            Run(writer, "PRAGMA journal_mode=WAL");
+            Run(writer, "PRAGMA wal_autocheckpoint=0");
+            Run(writer, "UPDATE shows SET Name = 'in the log only'");
+
+            // As after a kill: file and log are copied while the writer still has them open.
+            string killed = Path.Combine(_folder, "killed");
+            Directory.CreateDirectory(killed);
+            foreach (string file in Directory.GetFiles(_folder, "dune-crate.db*").Where(f => !f.EndsWith("-shm", StringComparison.Ordinal)))
+            {
+                System.IO.File.Copy(file, Path.Combine(killed, Path.GetFileName(file)));
+            }
+        }
+
+        string there = Path.Combine(_folder, "killed", "dune-crate.db");
+        new ServiceCollection().AddDuneCrateStore(there).BuildServiceProvider().Dispose();
+        Assert.Equal("in the log only", Ask("SELECT Name FROM shows", there));
+    }
+
+    [Theory]
+    [InlineData("nonsense that is no database at all, whatever its name says; long enough to have a header of a hundred bytes or so in it")]
+    [InlineData("SQLite format 3\0and then nothing that makes sense")]
+    public void What_is_no_database_is_said_in_a_sentence(string content)
+    {
+        System.IO.File.WriteAllText(File, content);
+        StoreException e = Assert.Throws<StoreException>(Prepare);
+        Assert.Contains("is damaged", e.Message);
+        Assert.Contains("frames and crates are not in it", e.Message);
+        Assert.Equal(content, System.IO.File.ReadAllText(File));
+    }
+
+    [Fact]
+    public void A_damaged_one_is_said_and_left_as_it_is()
+    {
+        Prepare();
+        byte[] bytes = System.IO.File.ReadAllBytes(File);
+        new Random(5).NextBytes(bytes.AsSpan(200, bytes.Length / 2));
+        System.IO.File.WriteAllBytes(File, bytes);
+        System.IO.File.WriteAllBytes(File + "-wal", []); // As after a kill, when it is examined.
+        Assert.Contains("is damaged", Assert.Throws<StoreException>(Prepare).Message);
+        Assert.Equal(bytes, System.IO.File.ReadAllBytes(File));
+    }
+
+    [Fact]
+    public void One_of_a_newer_version_is_said_and_left_as_it_is()
+    {
+        Prepare();
+        Ask("INSERT INTO __EFMigrationsHistory VALUES ('20990101000000_Future', '12.0.0')");
+        StoreException e = Assert.Throws<StoreException>(Prepare);
+        Assert.Contains("newer version of Dune Crate (it knows 20990101000000_Future)", e.Message);
+    }
+
+    [Fact]
+    public void A_folder_in_its_place_is_said()
+    {
+        Directory.CreateDirectory(File);
+        Assert.ThrowsAny<IOException>(Prepare);
+    }
+
+    [Fact]
+    public void Preparing_again_changes_nothing()
+    {
+        Prepare();
+        string before = Ask("SELECT count(*) FROM sqlite_master")!;
+        Prepare();
+        Assert.Equal(before, Ask("SELECT count(*) FROM sqlite_master"));
+        Assert.Equal("ok", Ask("PRAGMA integrity_check"));
+    }
+
+    public void Dispose()
+    {
+        SqliteConnection.ClearAllPools();
+        Directory.Delete(_folder, recursive: true);
+    }
+
+    private void Prepare() => new ServiceCollection().AddDuneCrateStore(File).BuildServiceProvider().Dispose();
+
+    private async Task OldAsync()
+    {
+        await using DuneCrateContext context = new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite($"Data Source={File};Pooling=False").Options);
+        await context.GetService<IMigrator>().MigrateAsync(SecondVersion);
+        await context.Database.ExecuteSqlRawAsync("INSERT INTO shows (Id, Code, Name, FrameRate, Width, Height) VALUES (1, 'KELP', 'The Kelp Post', '24/1', 640, 360)");
+    }
+
+    private string? Ask(string sql, string? file = null)
+    {
+        using var connection = new SqliteConnection($"Data Source={file ?? File};Pooling=False");
+        connection.Open();
+        return Run(connection, sql);
+    }
+
+    private static string? Run(SqliteConnection connection, string sql)
+    {
+        using SqliteCommand command = connection.CreateCommand();
+        command.CommandText = sql;
+        return command.ExecuteScalar()?.ToString();
+    }
+}
