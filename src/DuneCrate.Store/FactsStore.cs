@@ -11,6 +11,7 @@ using DuneCrate.Core.Stacking;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;
+using Microsoft.Extensions.Caching.Memory;
 
 namespace DuneCrate.Store;
 
@@ -18,16 +19,18 @@ namespace DuneCrate.Store;
 /// The facts cache in the database. Header facts that are alike are stored once; a file of its own costs its name and a few numbers. Facts that are kept
 /// are written in batches; <see cref="Flush"/> writes the rest. Safe to call from several threads.
 /// </summary>
-public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : IFactsCache
+public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : IFactsCache, IDisposable
 {
     /// <summary>Raised when the form or the meaning of facts changes, so that old ones are not believed.</summary>
     private const string Form = "6";
 
-    private const int Batch = 512, MostWaiting = 16 * Batch;
+    private const int Batch = 512, MostWaiting = 16 * Batch, MostShapes = 20_000;
+
+    private static readonly MemoryCacheEntryOptions One = new() { Size = 1 };
 
     private readonly ConcurrentQueue<(IntakeFile File, FactsRequest Request, FileFacts Facts)> _waiting = new();
-    private readonly ConcurrentDictionary<int, FileFacts> _shapes = new();
-    private readonly ConcurrentDictionary<string, int> _shapeIds = new();
+    private readonly MemoryCache _shapes = new(new MemoryCacheOptions { SizeLimit = MostShapes });
+    private readonly MemoryCache _shapeIds = new(new MemoryCacheOptions { SizeLimit = MostShapes });
     private readonly ConcurrentDictionary<string, int> _folders = new();
     private readonly ConcurrentQueue<(RebuildKey Key, RebuildFacts Facts)> _rebuilds = new();
     private readonly ConcurrentDictionary<int, int> _seen = new();
@@ -315,6 +318,13 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
         transaction.Commit();
     }
 
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        _shapes.Dispose();
+        _shapeIds.Dispose();
+    }
+
     private static string FolderOf(string path) => Path.GetDirectoryName(path) ?? "/";
 
     private static string NameOf(string path) => Path.GetFileName(path);
@@ -343,7 +353,7 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
     {
         if (!_shapes.TryGetValue(id, out FileFacts? shape) && context.FactShapes.AsNoTracking().FirstOrDefault(s => s.Id == id) is { } row)
         {
-            shape = _shapes[id] = JsonSerializer.Deserialize<FileFacts>(PackedText.Unpack(row.Facts), FactsDocument.Compact)!;
+            shape = _shapes.Set(id, JsonSerializer.Deserialize<FileFacts>(PackedText.Unpack(row.Facts), FactsDocument.Compact)!, One);
         }
 
         return shape;
@@ -379,12 +389,12 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
     private int ShapeId(DuneCrateContext context, FileFacts shape)
     {
         string text = Form + JsonSerializer.Serialize(shape, FactsDocument.Compact);
-        if (_shapeIds.TryGetValue(text, out int id))
+        long hash = unchecked((long)XxHash3.HashToUInt64(Encoding.UTF8.GetBytes(text)));
+        if (_shapeIds.TryGetValue(hash, out int id))
         {
             return id;
         }
 
-        long hash = unchecked((long)XxHash3.HashToUInt64(Encoding.UTF8.GetBytes(text)));
         FactShapeRow? row = context.FactShapes.AsNoTracking().FirstOrDefault(s => s.Hash == hash);
         if (row is null)
         {
@@ -394,7 +404,7 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
             own.SaveChanges();
         }
 
-        return _shapeIds[text] = row.Id;
+        return _shapeIds.Set(hash, row.Id, One);
     }
 
     private int? FolderId(DuneCrateContext context, string path, bool make)

@@ -38,6 +38,18 @@ internal sealed partial class TrialServer : IDisposable
     /// <summary>Most resident memory of any server so far, in MiB, as the kernel counts it.</summary>
     public static double PeakMebibytes { get; private set; }
 
+    private static double _since;
+    private static TrialServer? _newest;
+
+    /// <summary>Most memory since this was last asked, in MiB; that of a server that goes on is counted anew from here.</summary>
+    public static double TakePeak()
+    {
+        _newest?.NotePeak();
+        double peak = _since;
+        _since = 0;
+        return peak;
+    }
+
     /// <summary>Variables of the server's environment.</summary>
     public Dictionary<string, string> Environment { get; } = [];
 
@@ -92,6 +104,7 @@ internal sealed partial class TrialServer : IDisposable
 
         Errors = "";
         _process = Process.Start(start)!;
+        _newest = this;
         _process.ErrorDataReceived += (_, e) => Errors = e.Data is { } line ? (Errors + line + "\n")[^Math.Min(Errors.Length + line.Length + 1, 4000)..] : Errors;
         _process.BeginErrorReadLine();
     }
@@ -117,11 +130,13 @@ internal sealed partial class TrialServer : IDisposable
         try
         {
             Match match = Peak().Match(File.ReadAllText($"/proc/{_process!.Id}/status"));
-            PeakMebibytes = Math.Max(PeakMebibytes, match.Success ? long.Parse(match.Groups[1].Value, CultureInfo.InvariantCulture) / 1024.0 : 0);
+            double peak = match.Success ? long.Parse(match.Groups[1].Value, CultureInfo.InvariantCulture) / 1024.0 : 0;
+            (PeakMebibytes, _since) = (Math.Max(PeakMebibytes, peak), Math.Max(_since, peak));
+            File.WriteAllText($"/proc/{_process.Id}/clear_refs", "5"); // The kernel begins to count the most memory anew.
         }
-        catch (IOException)
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException or InvalidOperationException or NullReferenceException)
         {
-            // It ended by itself.
+            // It ended by itself, or the kernel counts on.
         }
     }
 

@@ -14,6 +14,9 @@ namespace DuneCrate.Core.Intake;
 /// </summary>
 internal sealed class PixelScan : IDisposable
 {
+    /// <summary>Spare statistics of a type: enough for every core to read a file of many channels; more would only hold memory.</summary>
+    private const int MostSpare = 64;
+
     private static readonly ConcurrentDictionary<ChannelType, ConcurrentBag<ChannelStatistics>> Spare = new();
 
     private readonly ImmutableArray<ScanChannel> _channels;
@@ -126,7 +129,7 @@ internal sealed class PixelScan : IDisposable
         for (int c = 0; c < _channels.Length; c++)
         {
             ConcurrentBag<ChannelStatistics> bag = Spare.GetOrAdd(_channels[c].Type, _ => []);
-            if (bag.Count < 256)
+            if (bag.Count < MostSpare)
             {
                 bag.Add(_statistics[c]);
             }

@@ -21,6 +21,9 @@ public sealed class UpkeepModel(ShowStore store, UpkeepWork work) : PageModel
     /// <summary>What was done, or null.</summary>
     public string? Said { get; private set; }
 
+    /// <summary>"1 check", "2,000 files"</summary>
+    public string Count(long number, string what) => string.Create(CultureInfo.InvariantCulture, $"{number:N0} {what}{(number == 1 ? "" : "s")}");
+
     /// <summary>What is wrong with a field, or an empty text.</summary>
     public string Problem(string field) => _problems.GetValueOrDefault(field, "");
 
@@ -48,7 +51,7 @@ public sealed class UpkeepModel(ShowStore store, UpkeepWork work) : PageModel
     public async Task<IActionResult> OnPostTidyAsync(CancellationToken cancel)
     {
         (int checks, int files) = await work.TidyAsync(cancel);
-        Said = checks + files == 0 ? "There was nothing to forget." : $"{checks} checks and the facts of {files} files were forgotten.";
+        Said = checks + files == 0 ? "Nothing was old enough to drop." : $"{Count(checks, "check")} and the facts of {Count(files, "file")} were dropped.";
         await OnGetAsync(cancel);
         return Page();
     }

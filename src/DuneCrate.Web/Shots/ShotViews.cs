@@ -19,18 +19,21 @@ namespace DuneCrate.Web.Shots;
 /// </summary>
 public sealed class ShotViews(ShowStore store, StorageRoots roots, IFactsCache facts, ReadLimits limits, LiveChecks checks, LiveCrates crates) : IDisposable
 {
-    private const long MostPlanLetters = 64L << 20, MostReportBytes = 32L << 20, MostIntakeFiles = 300_000, MostShots = 5_000, MostShown = 200;
+    private const long MostPlanLetters = 64L << 20, MostReportBytes = 12L << 20, MostIntakeBytes = 192L << 20, MostShots = 5_000, MostShown = 200;
 
     private readonly SharedCache<(int Shot, string Json, string? ShowJson), KeptPlan> _plans = new(MostPlanLetters, (k, _) => k.Json.Length);
     private readonly SharedCache<(string Code, string Name, string? Json), ShowPlan> _shows = new(MostShots, (_, _) => 1);
     private readonly SharedCache<int, ReadReport> _reports = new(MostReportBytes, (_, r) => r.PackedBytes);
     private readonly SharedCache<(int Shot, int Report, string Over), CheckReport> _shown = new(MostShown, (_, _) => 1);
-    private readonly SharedCache<int, Intake> _intakes = new(MostIntakeFiles, (_, i) => i.Facts.Count);
+    private readonly SharedCache<int, Intake> _intakes = new(MostIntakeBytes, (_, i) => i.Facts.Values.Sum(BytesOf));
     private readonly SharedCache<int, Tuple<YardRow, YardShot>> _yard = new(MostShots, (_, _) => 1);
     private readonly ConditionalWeakTable<Intake, CheckContext> _contexts = [];
 
     /// <summary>A report as it was stored.</summary>
     private sealed record ReadReport(CheckRow Row, CheckReport Report, long PackedBytes);
+
+    /// <summary>About as much memory as the facts of a file take.</summary>
+    private static long BytesOf(FileFacts file) => 600 + file.Parts.Sum(p => 500L + 400L * p.Channels.Length + 2_800L * (p.Passes?.Length ?? 0));
 
     /// <summary>What a show settles for its shots; what cannot be read of it is left out.</summary>
     public ShowPlan ShowOf(ShowRow show)
