@@ -25,18 +25,34 @@ internal static class Disk
     public static ExrFile Exr(string path) => ExrFile.Open(File(path), ExrLimits.Default);
 
     /// <summary>The facts of one file.</summary>
-    public static FileFacts Facts(string path, FactsRequest? request = null, ReadLimits? limits = null, CancellationToken cancel = default) =>
-        FactsReader.Read(FolderListing.OfFile(File(path), Path.GetFileName(path))!, request ?? new FactsRequest(FactsDepth.Pixels), limits ?? ReadLimits.Default, cancel);
+    public static FileFacts Facts(
+        string path,
+        FactsRequest? request = null,
+        ReadLimits? limits = null,
+        CancellationToken cancel = default
+    ) =>
+        FactsReader.Read(
+            FolderListing.OfFile(File(path), Path.GetFileName(path))!,
+            request ?? new FactsRequest(FactsDepth.Pixels),
+            limits ?? ReadLimits.Default,
+            cancel
+        );
 
     /// <summary>A folder taken in.</summary>
     public static Intake TakeIn(
-        string folder, Plan? plan, FactsDepth depth, IFactsCache? cache = null, IProgress<IntakeProgress>? progress = null, CancellationToken cancel = default) =>
-        new IntakeRun(cache ?? new NoFactsCache(), ReadLimits.Default).Run(Folder(folder), plan, depth, progress, cancel);
+        string folder,
+        Plan? plan,
+        FactsDepth depth,
+        IFactsCache? cache = null,
+        IProgress<IntakeProgress>? progress = null,
+        CancellationToken cancel = default
+    ) => new IntakeRun(cache ?? new NoFactsCache(), ReadLimits.Default).Run(Folder(folder), plan, depth, progress, cancel);
 
     /// <summary>A folder held against a plan.</summary>
     public static (Intake Intake, CheckReport Report) Check(string folder, Plan? plan, FactsDepth depth, IFactsCache? cache = null) =>
         FolderCheck.Run(Folder(folder), plan, depth, cache ?? new NoFactsCache(), ReadLimits.Default, null, false, default);
 
     /// <summary>Frames of the stand-in renderer.</summary>
-    public static void Render(Plan plan, string folder, FrameSet? frames, IReadOnlyCollection<Fault> faults) => StandInRenderer.Render(plan, Folder(folder), frames, faults);
+    public static void Render(Plan plan, string folder, FrameSet? frames, IReadOnlyCollection<Fault> faults) =>
+        StandInRenderer.Render(plan, Folder(folder), frames, faults);
 }

@@ -8,7 +8,17 @@ internal static class BenchBrowser
     public static ChromeDriver Start(string work)
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--window-size=1280,800", $"--user-data-dir={Path.Combine(work, "profile")}");
+        options.AddArguments(
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--window-size=1280,800",
+            $"--user-data-dir={Path.Combine(work, "profile")}"
+        );
         ChromeDriverService service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         service.SuppressInitialDiagnosticInformation = true;
         return new ChromeDriver(service, options, TimeSpan.FromMinutes(3));

@@ -25,9 +25,17 @@ internal static class BenchFrames
             Compression = compression,
             Passes =
             [
-                .. $"beauty {Light} matte.sub normal motion depth object_id".Split(' ').Select(p => p == "object_id"
-                    ? new PassPlan { Pass = p, Channels = new OrderedDictionary<string, ChannelType> { ["object_id.Y"] = ChannelType.Half } }
-                    : PassPlanDefaults.Make(p, sub.Alpha)),
+                .. $"beauty {Light} matte.sub normal motion depth object_id"
+                    .Split(' ')
+                    .Select(p =>
+                        p == "object_id"
+                            ? new PassPlan
+                            {
+                                Pass = p,
+                                Channels = new OrderedDictionary<string, ChannelType> { ["object_id.Y"] = ChannelType.Half },
+                            }
+                            : PassPlanDefaults.Make(p, sub.Alpha)
+                    ),
             ],
         };
         return shot with { Layers = [sub with { Outputs = [colour] }] };
@@ -53,9 +61,18 @@ internal static class BenchFrames
             ExrImage picture = pictures[frame % 2];
             ExrPart part = picture.Part;
             var compression = ExrCompression.Find(plan.Layers[0].Outputs[0].Compression)!;
-            var own = new ExrPart(part.Channels, part.DisplayWindow, part.DataWindow, compression, part.Attributes.Where(a => a.Name is "framesPerSecond" or "cameraLabel"));
+            var own = new ExrPart(
+                part.Channels,
+                part.DisplayWindow,
+                part.DataWindow,
+                compression,
+                part.Attributes.Where(a => a.Name is "framesPerSecond" or "cameraLabel")
+            );
             int shift = (frame - 1001) / 2 * picture.Width;
-            ExrWriter.Write(Disk.File(Path.Combine(layer, $"KP010_sub.{frame}.exr")), new ExrImage(own, picture.Planes.ToImmutableDictionary(p => p.Key, p => Shifted(p.Value, shift))));
+            ExrWriter.Write(
+                Disk.File(Path.Combine(layer, $"KP010_sub.{frame}.exr")),
+                new ExrImage(own, picture.Planes.ToImmutableDictionary(p => p.Key, p => Shifted(p.Value, shift)))
+            );
         }
 
         File.WriteAllText(Path.Combine(folder, "plan.json"), PlanDocument.Write(plan));

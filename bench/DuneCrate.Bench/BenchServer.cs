@@ -23,7 +23,8 @@ internal sealed class BenchServer : IDisposable
     /// <param name="fill">What else is put into the database, given the shot's row.</param>
     public static async Task<BenchServer> StartAsync(string work, Plan plan, Func<IServiceProvider, ShotRow, Task>? fill = null)
     {
-        string data = Path.Combine(work, "data"), renders = Path.Combine(work, "renders");
+        string data = Path.Combine(work, "data"),
+            renders = Path.Combine(work, "renders");
         Directory.CreateDirectory(renders);
         await using (WebApplication app = DuneCrateApp.Build(ServeOptions.ForServe(data, 0, "127.0.0.1", [$"renders={renders}"])))
         {

@@ -19,7 +19,8 @@ internal static class HeaderBench
 
     public static void Run(string work)
     {
-        string folder = Path.Combine(work, "headers"), database = Path.Combine(work, "facts.db");
+        string folder = Path.Combine(work, "headers"),
+            database = Path.Combine(work, "facts.db");
         Plan full = StandInPlan.For("KP010", FrameSet.Range(1001, 1000 + Files), 64, 36);
         LayerPlan sub = full.Layers[0] with { Outputs = [full.Layers[0].Outputs[0] with { Padding = 5 }] };
         Plan plan = full with { Layers = [sub] };
@@ -32,29 +33,46 @@ internal static class HeaderBench
 
         double best = Median(() => Disk.Check(folder, plan, FactsDepth.Header, new NoFactsCache()));
         Console.WriteLine($"Header check, {Files:N0} OpenEXR files of 25 channels, warm disk, plan and rules included");
-        Console.WriteLine($"  in process, median of 5     {best,8:0.000} s   {Files / best,9:N0} files a second   (goal 5,000)");
+        Console.WriteLine($"  in process, median of 5     {best, 8:0.000} s   {Files / best, 9:N0} files a second   (goal 5,000)");
         using (ServiceProvider services = new ServiceCollection().AddDuneCrateStore(database).BuildServiceProvider())
         {
             FactsStore store = services.GetRequiredService<FactsStore>();
             long start = Stopwatch.GetTimestamp();
             Disk.Check(folder, plan, FactsDepth.Header, store);
             store.Flush();
-            double filling = Stopwatch.GetElapsedTime(start).TotalSeconds, again = Median(() => Disk.Check(folder, plan, FactsDepth.Header, store));
-            Console.WriteLine($"  first check, facts kept     {filling,8:0.000} s   {Files / filling,9:N0} files a second");
-            Console.WriteLine($"  second check, unchanged     {again,8:0.000} s   {Files / again,9:N0} files a second   (goal 50,000)");
+            double filling = Stopwatch.GetElapsedTime(start).TotalSeconds,
+                again = Median(() => Disk.Check(folder, plan, FactsDepth.Header, store));
+            Console.WriteLine($"  first check, facts kept     {filling, 8:0.000} s   {Files / filling, 9:N0} files a second");
+            Console.WriteLine($"  second check, unchanged     {again, 8:0.000} s   {Files / again, 9:N0} files a second   (goal 50,000)");
         }
 
         double bytes = Directory.GetFiles(work, "facts.db*").Sum(f => new FileInfo(f).Length);
-        Console.WriteLine($"  facts of a million files    {bytes / Files * 1e6 / 1e9,8:0.000} GB at {bytes / Files:0} bytes each   (goal: under 1)");
+        Console.WriteLine(
+            $"  facts of a million files    {bytes / Files * 1e6 / 1e9, 8:0.000} GB at {bytes / Files:0} bytes each   (goal: under 1)"
+        );
         File.WriteAllText(Path.Combine(folder, "plan.json"), PlanDocument.Write(plan));
-        Timed whole = Timed.Side(() => PixelBench.Dune("check", folder, "--plan", Path.Combine(folder, "plan.json"), "--json", "-"), () => Timed.Run("true"), 3).A;
-        Console.WriteLine($"  whole command, cold start   {whole.Seconds,8:0.000} s   {Files / whole.Seconds,9:N0} files a second   peak {whole.PeakMebibytes:0} MiB");
+        Timed whole = Timed
+            .Side(
+                () => PixelBench.Dune("check", folder, "--plan", Path.Combine(folder, "plan.json"), "--json", "-"),
+                () => Timed.Run("true"),
+                3
+            )
+            .A;
+        Console.WriteLine(
+            $"  whole command, cold start   {whole.Seconds, 8:0.000} s   {Files / whole.Seconds, 9:N0} files a second   peak {whole.PeakMebibytes:0} MiB"
+        );
     }
 
-    private static double Median(Action run) => Enumerable.Range(0, 6).Select(_ =>
-    {
-        long start = Stopwatch.GetTimestamp();
-        run();
-        return Stopwatch.GetElapsedTime(start).TotalSeconds;
-    }).Skip(1).Order().ElementAt(2);
+    private static double Median(Action run) =>
+        Enumerable
+            .Range(0, 6)
+            .Select(_ =>
+            {
+                long start = Stopwatch.GetTimestamp();
+                run();
+                return Stopwatch.GetElapsedTime(start).TotalSeconds;
+            })
+            .Skip(1)
+            .Order()
+            .ElementAt(2);
 }

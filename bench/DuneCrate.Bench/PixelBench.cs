@@ -13,7 +13,8 @@ namespace DuneCrate.Bench;
 /// </summary>
 internal static class PixelBench
 {
-    private const int Frames = 24, FramesPerCodec = 6;
+    private const int Frames = 24,
+        FramesPerCodec = 6;
 
     private static readonly string[] OtherCodecs = ["piz", "pxr24", "b44a", "dwaa"];
 
@@ -27,7 +28,9 @@ internal static class PixelBench
         (Timed ours, Timed theirs) = Timed.Side(() => Check(zip), () => Stats(files), 2);
         Row("zip", files.Length, ours, theirs, 10);
         (Timed again, Timed inflate) = Timed.Side(() => Check(zip), () => Timed.Run(Environment.ProcessPath!, Own, "inflate", zip), 3);
-        Console.WriteLine($"  zip     {files.Length,5} {again.Seconds,7:0.00} s   {inflate.Seconds,7:0.00} s {again.Seconds / inflate.Seconds,7:0.00} ×     2.5    against reading and inflating only, two threads");
+        Console.WriteLine(
+            $"  zip     {files.Length, 5} {again.Seconds, 7:0.00} s   {inflate.Seconds, 7:0.00} s {again.Seconds / inflate.Seconds, 7:0.00} ×     2.5    against reading and inflating only, two threads"
+        );
         foreach (string codec in OtherCodecs)
         {
             string folder = Path.Combine(work, codec);
@@ -50,44 +53,63 @@ internal static class PixelBench
     /// <summary>Reads and inflates every chunk of the ZIP files below a folder, on two threads.</summary>
     public static void Inflate(string folder)
     {
-        Parallel.ForEach(Directory.GetFiles(folder, "*.exr", SearchOption.AllDirectories).Order(), new ParallelOptions { MaxDegreeOfParallelism = 2 }, path =>
-        {
-            ImmutableArray<long> table;
-            int unpackedBytes;
-            using (ExrFile file = Disk.Exr(path))
+        Parallel.ForEach(
+            Directory.GetFiles(folder, "*.exr", SearchOption.AllDirectories).Order(),
+            new ParallelOptions { MaxDegreeOfParallelism = 2 },
+            path =>
             {
-                (table, unpackedBytes) = (file.ChunkTables[0], file.LargestBand(file.Parts[0]));
-            }
+                ImmutableArray<long> table;
+                int unpackedBytes;
+                using (ExrFile file = Disk.Exr(path))
+                {
+                    (table, unpackedBytes) = (file.ChunkTables[0], file.LargestBand(file.Parts[0]));
+                }
 
-            using FileStream stream = File.OpenRead(path);
-            using var reader = new BinaryReader(stream);
-            byte[] unpacked = new byte[unpackedBytes];
-            foreach (long at in table)
-            {
-                stream.Position = at + 4;
-                using var zlib = new ZLibStream(new MemoryStream(reader.ReadBytes(reader.ReadInt32())), CompressionMode.Decompress);
-                zlib.ReadAtLeast(unpacked, unpacked.Length, throwOnEndOfStream: false);
+                using FileStream stream = File.OpenRead(path);
+                using var reader = new BinaryReader(stream);
+                byte[] unpacked = new byte[unpackedBytes];
+                foreach (long at in table)
+                {
+                    stream.Position = at + 4;
+                    using var zlib = new ZLibStream(new MemoryStream(reader.ReadBytes(reader.ReadInt32())), CompressionMode.Decompress);
+                    zlib.ReadAtLeast(unpacked, unpacked.Length, throwOnEndOfStream: false);
+                }
             }
-        });
+        );
     }
 
     private static void Large(string work, string sourceFile)
     {
-        const int Times = 4, Channels = 16;
+        const int Times = 4,
+            Channels = 16;
         string folder = Path.Combine(work, "8k");
         Directory.CreateDirectory(folder);
         using ExrFile file = Disk.Exr(sourceFile);
-        ExrImage small = ExrImage.Read(file, file.Parts[0], [.. file.Parts[0].Channels.Where(c => c.Type == ChannelType.Half).Take(Channels).Select(c => c.Name)], out _, default);
+        ExrImage small = ExrImage.Read(
+            file,
+            file.Parts[0],
+            [.. file.Parts[0].Channels.Where(c => c.Type == ChannelType.Half).Take(Channels).Select(c => c.Name)],
+            out _,
+            default
+        );
         PixelBox window = PixelBox.OfSize(small.Width * Times, small.Height * Times);
         var planes = small.Planes.ToImmutableDictionary(p => p.Key, p => Tiled(p.Value, small.Width, small.Height, Times));
-        var part = new ExrPart(planes.Keys.Order().Select(c => new ExrChannel(c, ChannelType.Half)), window, window, ExrCompression.Zip, []);
+        var part = new ExrPart(
+            planes.Keys.Order().Select(c => new ExrChannel(c, ChannelType.Half)),
+            window,
+            window,
+            ExrCompression.Zip,
+            []
+        );
         for (int i = 0; i < 2; i++)
         {
             ExrWriter.Write(Disk.File(Path.Combine(folder, $"big.{i:0000}.exr")), new ExrImage(part, planes));
         }
 
         Timed large = Dune("check", folder, "--depth", "pixels", "--json", "-");
-        Console.WriteLine($"  8K: 2 files of {window.Width} × {window.Height}, {Channels} half channels: {large.Seconds:0.0} s, peak {large.PeakMebibytes:0} MiB   (goal: under 2,560)");
+        Console.WriteLine(
+            $"  8K: 2 files of {window.Width} × {window.Height}, {Channels} half channels: {large.Seconds:0.0} s, peak {large.PeakMebibytes:0} MiB   (goal: under 2,560)"
+        );
     }
 
     private static float[] Tiled(float[] plane, int width, int height, int times)
@@ -104,10 +126,13 @@ internal static class PixelBench
         return whole;
     }
 
-    private static void Row(string codec, int files, Timed ours, Timed theirs, double goal) => Console.WriteLine(
-        $"  {codec,-7} {files,5} {ours.Seconds,7:0.00} s   {theirs.Seconds,7:0.00} s {theirs.Seconds / ours.Seconds,7:0.0} × {goal,7:0}    {ours.PeakMebibytes,5:0} MiB   {theirs.PeakMebibytes,5:0} MiB");
+    private static void Row(string codec, int files, Timed ours, Timed theirs, double goal) =>
+        Console.WriteLine(
+            $"  {codec, -7} {files, 5} {ours.Seconds, 7:0.00} s   {theirs.Seconds, 7:0.00} s {theirs.Seconds / ours.Seconds, 7:0.0} × {goal, 7:0}    {ours.PeakMebibytes, 5:0} MiB   {theirs.PeakMebibytes, 5:0} MiB"
+        );
 
-    private static Timed Check(string folder) => Dune("check", folder, "--plan", Path.Combine(folder, "plan.json"), "--depth", "pixels", "--json", "-");
+    private static Timed Check(string folder) =>
+        Dune("check", folder, "--plan", Path.Combine(folder, "plan.json"), "--depth", "pixels", "--json", "-");
 
     private static Timed Stats(string[] files) => Timed.Run("oiiotool", files.SelectMany(f => new[] { "--stats", f }));
 

@@ -20,7 +20,11 @@ if (args is ["trial", ..])
     string trial = Directory.CreateTempSubdirectory("dune-crate-trial-").FullName;
     try
     {
-        bool held = await DuneCrate.Bench.Trial.TrialRun.RunAsync(trial, [.. args.Skip(1).Where(a => a != "--quick")], args.Contains("--quick") ? 10 : 1);
+        bool held = await DuneCrate.Bench.Trial.TrialRun.RunAsync(
+            trial,
+            [.. args.Skip(1).Where(a => a != "--quick")],
+            args.Contains("--quick") ? 10 : 1
+        );
         Environment.ExitCode = held ? 0 : 1;
     }
     finally

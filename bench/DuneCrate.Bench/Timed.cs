@@ -25,8 +25,7 @@ internal sealed record Timed(double Seconds, double PeakMebibytes)
         do
         {
             peak = Math.Max(peak, Peak(process.Id));
-        }
-        while (!process.WaitForExit(4));
+        } while (!process.WaitForExit(4));
         return process.ExitCode is 0 or 1
             ? new Timed(Stopwatch.GetElapsedTime(begun).TotalSeconds, peak / 1024.0)
             : throw new InvalidOperationException($"{program} ended with {process.ExitCode}");

@@ -45,10 +45,19 @@ internal static class Outcome
                 return Blocked;
             case OperationCanceledException:
                 return Fail("stopped; nothing half done is left.");
-            case StorageException or FileNotFoundException or DirectoryNotFoundException or FormatException or ArgumentException or ImageException:
+            case StorageException
+            or FileNotFoundException
+            or DirectoryNotFoundException
+            or FormatException
+            or ArgumentException
+            or ImageException:
                 return Fail(failure.GetBaseException().Message);
             case UnauthorizedAccessException e:
-                return Fail(e.Message.Contains("permissions", StringComparison.Ordinal) ? e.Message : "a file or folder may not be opened or written; look at its permissions.");
+                return Fail(
+                    e.Message.Contains("permissions", StringComparison.Ordinal)
+                        ? e.Message
+                        : "a file or folder may not be opened or written; look at its permissions."
+                );
             case IOException e:
                 return Fail($"{StorageException.DiskWords(e)}: {e.Message}");
             case NotSupportedException e:
@@ -56,7 +65,9 @@ internal static class Outcome
             case OutOfMemoryException:
                 return Fail("there is not enough memory for that; check fewer files at once, or set Limits__MaxMemory.");
             case var e:
-                return Fail($"that could not be done, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the command that you gave.");
+                return Fail(
+                    $"that could not be done, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the command that you gave."
+                );
         }
     }
 }

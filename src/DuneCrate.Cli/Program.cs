@@ -4,7 +4,12 @@ using DuneCrate.Cli.Verbs;
 
 var root = new RootCommand("Dune Crate: plan, check and hand over the passes of a render.")
 {
-    FactsVerb.Make(), CheckVerb.Make(), PlanVerb.Make(), CrateVerb.Make(), VerifyVerb.Make(), StandInVerb.Make(),
+    FactsVerb.Make(),
+    CheckVerb.Make(),
+    PlanVerb.Make(),
+    CrateVerb.Make(),
+    VerifyVerb.Make(),
+    StandInVerb.Make(),
     // These three are started by ./dune itself; they stand here so that --help lists them.
     new Command("demo", "Make the demo show if it is not there and start the web application on it."),
     new Command("serve", "Start the web application on real folders."),
@@ -16,7 +21,11 @@ if (parsed.Errors.Count > 0)
 {
     bool isNoVerb = parsed.CommandResult.Command == root && parsed.UnmatchedTokens.Count > 0;
     string name = parsed.CommandResult.Command == root ? "" : parsed.CommandResult.Command.Name + " ";
-    return Outcome.Fail(isNoVerb ? $"'{parsed.UnmatchedTokens[0]}' is not a verb. See ./dune --help." : $"{parsed.Errors[0].Message} See ./dune {name}--help.");
+    return Outcome.Fail(
+        isNoVerb
+            ? $"'{parsed.UnmatchedTokens[0]}' is not a verb. See ./dune --help."
+            : $"{parsed.Errors[0].Message} See ./dune {name}--help."
+    );
 }
 
 using var stop = new CancellationTokenSource();

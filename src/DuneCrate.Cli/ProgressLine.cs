@@ -20,7 +20,7 @@ internal sealed class ProgressLine<T>(Func<T, string> describe) : IProgress<T>
             if (Stopwatch.GetElapsedTime(_last).TotalMilliseconds >= 200)
             {
                 _last = Stopwatch.GetTimestamp();
-                Console.Error.Write($"\r{describe(value),-78}\r");
+                Console.Error.Write($"\r{describe(value), -78}\r");
             }
         }
     }

@@ -17,6 +17,9 @@ public static class ByteSize
             unit++;
         }
 
-        return string.Create(CultureInfo.InvariantCulture, $"{bytes.ToString(unit == 0 || bytes >= 100 ? "0" : bytes >= 10 ? "0.0" : "0.00", CultureInfo.InvariantCulture)} {Units[unit]}");
+        return string.Create(
+            CultureInfo.InvariantCulture,
+            $"{bytes.ToString(unit == 0 || bytes >= 100 ? "0" : bytes >= 10 ? "0.0" : "0.00", CultureInfo.InvariantCulture)} {Units[unit]}"
+        );
     }
 }

@@ -17,7 +17,12 @@ public static class DocumentJson
         WriteIndented = true,
         NewLine = "\n",
         Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-        Converters = { new Passes.ChannelTypeJsonConverter(), new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new UtcJsonConverter() },
+        Converters =
+        {
+            new Passes.ChannelTypeJsonConverter(),
+            new JsonStringEnumConverter(JsonNamingPolicy.CamelCase),
+            new UtcJsonConverter(),
+        },
         RespectNullableAnnotations = true,
         TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { AskForParameters } },
     };
@@ -36,7 +41,9 @@ public static class DocumentJson
         try
         {
             T document = JsonSerializer.Deserialize<T>(json, Options) ?? throw new JsonException("The document is empty.");
-            return HoleIn(document, "$") is { } path ? throw new JsonException("An entry of this list is null; fill it or take it out.", path, null, null) : document;
+            return HoleIn(document, "$") is { } path
+                ? throw new JsonException("An entry of this list is null; fill it or take it out.", path, null, null)
+                : document;
         }
         catch (NotSupportedException e)
         {
@@ -48,9 +55,13 @@ public static class DocumentJson
     /// <summary>What a document's type cannot do without must be there: without this a list that is left out would be no list at all.</summary>
     private static void AskForParameters(JsonTypeInfo type)
     {
-        foreach (JsonPropertyInfo property in type.Properties.Where(p => p.AssociatedParameter is { HasDefaultValue: false, IsNullable: false }))
+        foreach (
+            JsonPropertyInfo property in type.Properties.Where(p => p.AssociatedParameter is { HasDefaultValue: false, IsNullable: false })
+        )
         {
-            property.IsRequired = property.PropertyType.IsClass || (IsList(property.PropertyType) && Nullable.GetUnderlyingType(property.PropertyType) is null);
+            property.IsRequired =
+                property.PropertyType.IsClass
+                || (IsList(property.PropertyType) && Nullable.GetUnderlyingType(property.PropertyType) is null);
         }
     }
 
@@ -60,10 +71,23 @@ public static class DocumentJson
         JsonTypeInfo type = Options.GetTypeInfo(value.GetType());
         return type.Kind switch
         {
-            JsonTypeInfoKind.Object => type.Properties.Where(p => p.Get is not null && !p.IsExtensionData && (p.PropertyType.IsClass || IsList(p.PropertyType)) && p.PropertyType != typeof(string))
-                .Select(p => p.Get!(value) is { } inner ? HoleIn(inner, $"{path}.{p.Name}") : null).FirstOrDefault(hole => hole is not null),
-            JsonTypeInfoKind.Enumerable => ((IEnumerable)value).Cast<object?>().Select((entry, i) => entry is null ? $"{path}[{i}]" : HoleIn(entry, $"{path}[{i}]")).FirstOrDefault(hole => hole is not null),
-            JsonTypeInfoKind.Dictionary when value is IDictionary entries => entries.Keys.Cast<object>().Select(key => entries[key] is { } entry ? HoleIn(entry, $"{path}.{key}") : $"{path}.{key}").FirstOrDefault(hole => hole is not null),
+            JsonTypeInfoKind.Object => type
+                .Properties.Where(p =>
+                    p.Get is not null
+                    && !p.IsExtensionData
+                    && (p.PropertyType.IsClass || IsList(p.PropertyType))
+                    && p.PropertyType != typeof(string)
+                )
+                .Select(p => p.Get!(value) is { } inner ? HoleIn(inner, $"{path}.{p.Name}") : null)
+                .FirstOrDefault(hole => hole is not null),
+            JsonTypeInfoKind.Enumerable => ((IEnumerable)value)
+                .Cast<object?>()
+                .Select((entry, i) => entry is null ? $"{path}[{i}]" : HoleIn(entry, $"{path}[{i}]"))
+                .FirstOrDefault(hole => hole is not null),
+            JsonTypeInfoKind.Dictionary when value is IDictionary entries => entries
+                .Keys.Cast<object>()
+                .Select(key => entries[key] is { } entry ? HoleIn(entry, $"{path}.{key}") : $"{path}.{key}")
+                .FirstOrDefault(hole => hole is not null),
             _ => null,
         };
     }
@@ -71,12 +95,17 @@ public static class DocumentJson
     /// <summary>Times as UTC with a Z, whatever the database or a document said of their zone: one that says nothing is UTC.</summary>
     private sealed class UtcJsonConverter : JsonConverter<DateTime>
     {
-        public override DateTime Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => Utc(reader.GetDateTime());
+        public override DateTime Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+            Utc(reader.GetDateTime());
 
-        public override void Write(Utf8JsonWriter writer, DateTime value, JsonSerializerOptions options) => writer.WriteStringValue(Utc(value));
+        public override void Write(Utf8JsonWriter writer, DateTime value, JsonSerializerOptions options) =>
+            writer.WriteStringValue(Utc(value));
 
-        private static DateTime Utc(DateTime time) => time.Kind == DateTimeKind.Unspecified ? DateTime.SpecifyKind(time, DateTimeKind.Utc) : time.ToUniversalTime();
+        private static DateTime Utc(DateTime time) =>
+            time.Kind == DateTimeKind.Unspecified ? DateTime.SpecifyKind(time, DateTimeKind.Utc) : time.ToUniversalTime();
     }
 
-    private static bool IsList(Type type) => (Nullable.GetUnderlyingType(type) ?? type) is { IsGenericType: true } plain && plain.GetGenericTypeDefinition() == typeof(ImmutableArray<>);
+    private static bool IsList(Type type) =>
+        (Nullable.GetUnderlyingType(type) ?? type) is { IsGenericType: true } plain
+        && plain.GetGenericTypeDefinition() == typeof(ImmutableArray<>);
 }

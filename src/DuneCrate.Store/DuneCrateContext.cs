@@ -50,10 +50,12 @@ public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options)
     public DbSet<FactShapeRow> FactShapes => Set<FactShapeRow>();
 
     /// <inheritdoc/>
-    protected override void OnModelCreating(ModelBuilder modelBuilder) => modelBuilder.ApplyConfigurationsFromAssembly(typeof(DuneCrateContext).Assembly);
+    protected override void OnModelCreating(ModelBuilder modelBuilder) =>
+        modelBuilder.ApplyConfigurationsFromAssembly(typeof(DuneCrateContext).Assembly);
 
     /// <inheritdoc/>
-    protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder) => configurationBuilder.Properties<DateTime>().HaveConversion<UtcConverter>();
+    protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder) =>
+        configurationBuilder.Properties<DateTime>().HaveConversion<UtcConverter>();
 
     /// <summary>Times are UTC, and say so when they are read.</summary>
     private sealed class UtcConverter() : ValueConverter<DateTime, DateTime>(t => t, t => DateTime.SpecifyKind(t, DateTimeKind.Utc));

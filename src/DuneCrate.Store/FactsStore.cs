@@ -24,7 +24,9 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
     /// <summary>Raised when the form or the meaning of facts changes, so that old ones are not believed.</summary>
     private const string Form = "6";
 
-    private const int Batch = 512, MostWaiting = 16 * Batch, MostShapes = 20_000;
+    private const int Batch = 512,
+        MostWaiting = 16 * Batch,
+        MostShapes = 20_000;
 
     private static readonly MemoryCacheEntryOptions One = new() { Size = 1 };
 
@@ -38,10 +40,15 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
     private readonly Lock _writing = new();
 
     /// <inheritdoc/>
-    public FileFacts? Find(IntakeFile file, FactsRequest request) => FindAll([file], request, _ => request).GetValueOrDefault(file.FullPath);
+    public FileFacts? Find(IntakeFile file, FactsRequest request) =>
+        FindAll([file], request, _ => request).GetValueOrDefault(file.FullPath);
 
     /// <inheritdoc/>
-    public IReadOnlyDictionary<string, FileFacts> FindAll(IReadOnlyCollection<IntakeFile> files, FactsRequest request, Func<IntakeFile, FactsRequest> each)
+    public IReadOnlyDictionary<string, FileFacts> FindAll(
+        IReadOnlyCollection<IntakeFile> files,
+        FactsRequest request,
+        Func<IntakeFile, FactsRequest> each
+    )
     {
         var found = new Dictionary<string, FileFacts>(files.Count);
         using DuneCrateContext context = contexts.CreateDbContext();
@@ -59,7 +66,11 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
             Dictionary<string, FactsRow> known = Rows(context, id, wanted.Length == 1 ? NameOf(wanted[0].FullPath) : null, wantsPixels);
             foreach (IntakeFile file in wanted)
             {
-                if (known.TryGetValue(NameOf(file.FullPath), out FactsRow? row) && IsUnchanged(file, row) && Answer(context, file, row, each(file)) is { } facts)
+                if (
+                    known.TryGetValue(NameOf(file.FullPath), out FactsRow? row)
+                    && IsUnchanged(file, row)
+                    && Answer(context, file, row, each(file)) is { } facts
+                )
                 {
                     found[file.FullPath] = facts;
                 }
@@ -74,8 +85,13 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
     {
         context.Database.OpenConnection();
         using DbCommand read = context.Database.GetDbConnection().CreateCommand();
-        read.CommandText = $"SELECT Name, Bytes, Modified, ShapeId, RenderSeconds, Content{(withPixels ? ", Request, Pixels" : "")} FROM file_facts WHERE FolderId = $folder{(name is null ? "" : " AND Name = $name")}";
-        foreach ((string parameter, object value) in new (string, object)[] { ("$folder", folder), ("$name", name ?? "") }.Take(name is null ? 1 : 2))
+        read.CommandText =
+            $"SELECT Name, Bytes, Modified, ShapeId, RenderSeconds, Content{(withPixels ? ", Request, Pixels" : "")} FROM file_facts WHERE FolderId = $folder{(name is null ? "" : " AND Name = $name")}";
+        foreach (
+            (string parameter, object value) in new (string, object)[] { ("$folder", folder), ("$name", name ?? "") }.Take(
+                name is null ? 1 : 2
+            )
+        )
         {
             DbParameter added = read.CreateParameter();
             (added.ParameterName, added.Value) = (parameter, value);
@@ -110,7 +126,8 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
         using DuneCrateContext context = contexts.CreateDbContext();
         byte[] hash = HashOf(key);
         return context.Rebuilds.AsNoTracking().Where(r => r.Hash == hash).Select(r => r.Facts).FirstOrDefault() is { } facts
-            ? JsonSerializer.Deserialize<RebuildFacts>(facts, FactsDocument.Compact) : null;
+            ? JsonSerializer.Deserialize<RebuildFacts>(facts, FactsDocument.Compact)
+            : null;
     }
 
     /// <inheritdoc/>
@@ -201,13 +218,9 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
         }
         catch (DbException)
         {
-            while (_waiting.Count > MostWaiting && _waiting.TryDequeue(out _))
-            {
-            }
+            while (_waiting.Count > MostWaiting && _waiting.TryDequeue(out _)) { }
 
-            while (_rebuilds.Count > MostWaiting && _rebuilds.TryDequeue(out _))
-            {
-            }
+            while (_rebuilds.Count > MostWaiting && _rebuilds.TryDequeue(out _)) { }
         }
     }
 
@@ -242,11 +255,16 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
             try
             {
                 using DuneCrateContext context = contexts.CreateDbContext();
-                FactsRow[] rows = [.. waiting.Values.GroupBy(w => FolderOf(w.File.FullPath)).SelectMany(folder =>
-                {
-                    int id = FolderId(context, folder.Key, make: true)!.Value;
-                    return folder.Select(w => Row(context, id, w.File, w.Request, w.Facts));
-                })];
+                FactsRow[] rows =
+                [
+                    .. waiting
+                        .Values.GroupBy(w => FolderOf(w.File.FullPath))
+                        .SelectMany(folder =>
+                        {
+                            int id = FolderId(context, folder.Key, make: true)!.Value;
+                            return folder.Select(w => Row(context, id, w.File, w.Request, w.Facts));
+                        }),
+                ];
                 Write(context, rows);
                 Write(context, rebuilds, seen);
             }
@@ -271,13 +289,18 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
     private void Write(DuneCrateContext context, List<(RebuildKey Key, RebuildFacts Facts)> rebuilds, HashSet<int> seen)
     {
         // Before the transaction: a folder that is new is written by itself.
-        var folders = rebuilds.Select(r => FolderOf(r.Key.Lead.FullPath)).Distinct().ToDictionary(f => f, f => FolderId(context, f, make: true)!.Value);
+        var folders = rebuilds
+            .Select(r => FolderOf(r.Key.Lead.FullPath))
+            .Distinct()
+            .ToDictionary(f => f, f => FolderId(context, f, make: true)!.Value);
         using IDbContextTransaction transaction = context.Database.BeginTransaction();
         foreach ((RebuildKey key, RebuildFacts facts) in rebuilds)
         {
             int folder = folders[FolderOf(key.Lead.FullPath)];
             string text = JsonSerializer.Serialize(facts, FactsDocument.Compact);
-            context.Database.ExecuteSql($"INSERT OR REPLACE INTO rebuild_facts (Hash, FolderId, Facts) VALUES ({HashOf(key)}, {folder}, {text})");
+            context.Database.ExecuteSql(
+                $"INSERT OR REPLACE INTO rebuild_facts (Hash, FolderId, Facts) VALUES ({HashOf(key)}, {folder}, {text})"
+            );
         }
 
         int today = Today;
@@ -293,11 +316,19 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
         using DbCommand write = context.Database.GetDbConnection().CreateCommand();
         (string Name, Func<FactsRow, object?> Value)[] columns =
         [
-            ("FolderId", r => r.FolderId), ("Name", r => r.Name), ("Bytes", r => r.Bytes), ("Modified", r => r.Modified), ("ShapeId", r => r.ShapeId),
-            ("RenderSeconds", r => r.RenderSeconds), ("Request", r => r.Request), ("Pixels", r => r.Pixels), ("Content", r => r.Content),
+            ("FolderId", r => r.FolderId),
+            ("Name", r => r.Name),
+            ("Bytes", r => r.Bytes),
+            ("Modified", r => r.Modified),
+            ("ShapeId", r => r.ShapeId),
+            ("RenderSeconds", r => r.RenderSeconds),
+            ("Request", r => r.Request),
+            ("Pixels", r => r.Pixels),
+            ("Content", r => r.Content),
         ];
         write.Transaction = transaction;
-        write.CommandText = $"INSERT OR REPLACE INTO file_facts ({string.Join(", ", columns.Select(c => c.Name))}) VALUES ({string.Join(", ", columns.Select(c => "$" + c.Name))})";
+        write.CommandText =
+            $"INSERT OR REPLACE INTO file_facts ({string.Join(", ", columns.Select(c => c.Name))}) VALUES ({string.Join(", ", columns.Select(c => "$" + c.Name))})";
         foreach ((string name, _) in columns)
         {
             DbParameter parameter = write.CreateParameter();
@@ -330,14 +361,23 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
     private static string NameOf(string path) => Path.GetFileName(path);
 
     private static bool IsUnchanged(IntakeFile file, FactsRow row) =>
-        row.Bytes == file.Bytes && (file.Content is { IsEmpty: false } content ? row.Content is not null && content.AsSpan().SequenceEqual(row.Content) : row.Modified == file.Modified.Ticks);
+        row.Bytes == file.Bytes
+        && (
+            file.Content is { IsEmpty: false } content
+                ? row.Content is not null && content.AsSpan().SequenceEqual(row.Content)
+                : row.Modified == file.Modified.Ticks
+        );
 
     private FileFacts? Answer(DuneCrateContext context, IntakeFile file, FactsRow row, FactsRequest request)
     {
         if (request.Depth == FactsDepth.Pixels)
         {
             return row is { Pixels: { } pixels, Content: { Length: ContentHash.Bytes } content } && row.Request == Key(request)
-                ? JsonSerializer.Deserialize<FileFacts>(PackedText.Unpack(pixels), FactsDocument.Compact)! with { Content = [.. content] } : null;
+                ? JsonSerializer.Deserialize<FileFacts>(PackedText.Unpack(pixels), FactsDocument.Compact)! with
+                {
+                    Content = [.. content],
+                }
+                : null;
         }
 
         if (Shape(context, row.ShapeId) is not { } shape)
@@ -345,7 +385,10 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
             return null;
         }
 
-        ImmutableArray<PartFacts> parts = row.RenderSeconds is { } seconds && !shape.Parts.IsEmpty ? shape.Parts.SetItem(0, shape.Parts[0] with { RenderSeconds = seconds }) : shape.Parts;
+        ImmutableArray<PartFacts> parts =
+            row.RenderSeconds is { } seconds && !shape.Parts.IsEmpty
+                ? shape.Parts.SetItem(0, shape.Parts[0] with { RenderSeconds = seconds })
+                : shape.Parts;
         return shape with { Path = file.Path, Bytes = file.Bytes, Modified = file.Modified, Parts = parts };
     }
 
@@ -372,19 +415,35 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
             RenderSeconds = facts.Parts.IsEmpty ? null : facts.Parts[0].RenderSeconds,
             Request = hasPixels ? Key(request) : null,
             Pixels = hasPixels ? PackedText.Pack(JsonSerializer.Serialize(facts, FactsDocument.Compact)) : null,
-            Content = !facts.Content.IsEmpty ? [.. facts.Content] : !file.Content.IsEmpty ? [.. file.Content] : null,
+            Content =
+                !facts.Content.IsEmpty ? [.. facts.Content]
+                : !file.Content.IsEmpty ? [.. file.Content]
+                : null,
         };
     }
 
     /// <summary>What is left of facts at header depth, without what differs from file to file.</summary>
-    private static FileFacts HeaderOnly(FileFacts facts) => facts with
-    {
-        Path = "",
-        Bytes = 0,
-        Modified = default,
-        Rebuild = null,
-        Parts = [.. facts.Parts.Select((p, i) => p with { RenderSeconds = i == 0 ? null : p.RenderSeconds, DeepSamples = null, Passes = null, Channels = [.. p.Channels.Select(c => c.Samples is null ? c : c with { Samples = null })] })],
-    };
+    private static FileFacts HeaderOnly(FileFacts facts) =>
+        facts with
+        {
+            Path = "",
+            Bytes = 0,
+            Modified = default,
+            Rebuild = null,
+            Parts =
+            [
+                .. facts.Parts.Select(
+                    (p, i) =>
+                        p with
+                        {
+                            RenderSeconds = i == 0 ? null : p.RenderSeconds,
+                            DeepSamples = null,
+                            Passes = null,
+                            Channels = [.. p.Channels.Select(c => c.Samples is null ? c : c with { Samples = null })],
+                        }
+                ),
+            ],
+        };
 
     private int ShapeId(DuneCrateContext context, FileFacts shape)
     {
@@ -426,5 +485,6 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
         return row is null ? null : _folders[path] = row.Id;
     }
 
-    private static long Key(FactsRequest request) => unchecked((long)XxHash3.HashToUInt64(Encoding.UTF8.GetBytes($"{Form}:{request.Signature}")));
+    private static long Key(FactsRequest request) =>
+        unchecked((long)XxHash3.HashToUInt64(Encoding.UTF8.GetBytes($"{Form}:{request.Signature}")));
 }

@@ -19,9 +19,16 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         await using var transaction = await context.Database.BeginTransactionAsync(cancel);
         string json = PlanDocument.Write(plan);
-        int changed = await context.Shots.Where(s => s.Id == step.ShotId && s.Revision == step.Revision - 1).ExecuteUpdateAsync(s => s
-            .SetProperty(x => x.PlanJson, json).SetProperty(x => x.Revision, step.Revision)
-            .SetProperty(x => x.LastEvent, step.What).SetProperty(x => x.LastEventAt, step.At), cancel);
+        int changed = await context
+            .Shots.Where(s => s.Id == step.ShotId && s.Revision == step.Revision - 1)
+            .ExecuteUpdateAsync(
+                s =>
+                    s.SetProperty(x => x.PlanJson, json)
+                        .SetProperty(x => x.Revision, step.Revision)
+                        .SetProperty(x => x.LastEvent, step.What)
+                        .SetProperty(x => x.LastEventAt, step.At),
+                cancel
+            );
         if (changed != 1)
         {
             return false;
@@ -30,7 +37,9 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
         step.Plan = PackedText.Pack(json);
         context.PlanRevisions.Add(step);
         await context.SaveChangesAsync(cancel);
-        await context.PlanRevisions.Where(r => r.ShotId == step.ShotId && r.Revision < step.Revision - KeptRevisions).ExecuteDeleteAsync(cancel);
+        await context
+            .PlanRevisions.Where(r => r.ShotId == step.ShotId && r.Revision < step.Revision - KeptRevisions)
+            .ExecuteDeleteAsync(cancel);
         await transaction.CommitAsync(cancel);
         return true;
     }
@@ -39,7 +48,10 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<string?> PlanAtAsync(int shotId, int revision, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        byte[]? packed = await context.PlanRevisions.Where(r => r.ShotId == shotId && r.Revision == revision).Select(r => r.Plan).FirstOrDefaultAsync(cancel);
+        byte[]? packed = await context
+            .PlanRevisions.Where(r => r.ShotId == shotId && r.Revision == revision)
+            .Select(r => r.Plan)
+            .FirstOrDefaultAsync(cancel);
         return packed is null ? null : PackedText.Unpack(packed);
     }
 
@@ -47,18 +59,48 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<List<PlanRevisionRow>> RevisionsAsync(int shotId, int most = 200, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        return await context.PlanRevisions.AsNoTracking().Where(r => r.ShotId == shotId).OrderByDescending(r => r.Revision).Take(most)
-            .Select(r => new PlanRevisionRow { ShotId = r.ShotId, Revision = r.Revision, Plan = Array.Empty<byte>(), What = r.What, Kind = r.Kind, Session = r.Session, By = r.By, At = r.At }).ToListAsync(cancel);
+        return await context
+            .PlanRevisions.AsNoTracking()
+            .Where(r => r.ShotId == shotId)
+            .OrderByDescending(r => r.Revision)
+            .Take(most)
+            .Select(r => new PlanRevisionRow
+            {
+                ShotId = r.ShotId,
+                Revision = r.Revision,
+                Plan = Array.Empty<byte>(),
+                What = r.What,
+                Kind = r.Kind,
+                Session = r.Session,
+                By = r.By,
+                At = r.At,
+            })
+            .ToListAsync(cancel);
     }
 
     /// <summary>Settles what holds for all shots of a show.</summary>
-    public async Task SaveShowAsync(int showId, ShowPlan settings, string frameRate, int width, int height, CancellationToken cancel = default)
+    public async Task SaveShowAsync(
+        int showId,
+        ShowPlan settings,
+        string frameRate,
+        int width,
+        int height,
+        CancellationToken cancel = default
+    )
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         string json = System.Text.Json.JsonSerializer.Serialize(settings, Core.DocumentJson.Options);
-        await context.Shows.Where(s => s.Id == showId).ExecuteUpdateAsync(s => s
-            .SetProperty(x => x.SettingsJson, json).SetProperty(x => x.Name, settings.Name)
-            .SetProperty(x => x.FrameRate, frameRate).SetProperty(x => x.Width, width).SetProperty(x => x.Height, height), cancel);
+        await context
+            .Shows.Where(s => s.Id == showId)
+            .ExecuteUpdateAsync(
+                s =>
+                    s.SetProperty(x => x.SettingsJson, json)
+                        .SetProperty(x => x.Name, settings.Name)
+                        .SetProperty(x => x.FrameRate, frameRate)
+                        .SetProperty(x => x.Width, width)
+                        .SetProperty(x => x.Height, height),
+                cancel
+            );
     }
 
     /// <summary>What was confirmed for a shot.</summary>
@@ -76,7 +118,15 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
         await context.PreflightTicks.Where(t => t.ShotId == shotId && t.Item == item).ExecuteDeleteAsync(cancel);
         if (by is not null)
         {
-            context.PreflightTicks.Add(new PreflightTickRow { ShotId = shotId, Item = item, By = by, At = DateTime.UtcNow });
+            context.PreflightTicks.Add(
+                new PreflightTickRow
+                {
+                    ShotId = shotId,
+                    Item = item,
+                    By = by,
+                    At = DateTime.UtcNow,
+                }
+            );
             await context.SaveChangesAsync(cancel);
         }
 
@@ -96,7 +146,15 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         await using var transaction = await context.Database.BeginTransactionAsync(cancel);
         await context.PlanTemplates.Where(t => t.ShowId == showId && t.Name == name).ExecuteDeleteAsync(cancel);
-        context.PlanTemplates.Add(new PlanTemplateRow { ShowId = showId, Name = name, PlanJson = PlanDocument.Write(plan), At = DateTime.UtcNow });
+        context.PlanTemplates.Add(
+            new PlanTemplateRow
+            {
+                ShowId = showId,
+                Name = name,
+                PlanJson = PlanDocument.Write(plan),
+                At = DateTime.UtcNow,
+            }
+        );
         await context.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
     }

@@ -20,24 +20,39 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<List<ShowRow>> ShowNamesAsync(CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        return await context.Shows.AsNoTracking().OrderBy(s => s.Code).Select(s => new ShowRow
-        {
-            Id = s.Id,
-            Code = s.Code,
-            Name = s.Name,
-            FrameRate = s.FrameRate,
-            Width = s.Width,
-            Height = s.Height,
-            SettingsJson = s.SettingsJson,
-            Shots = s.Shots.OrderBy(x => x.Code).Select(x => new ShotRow { Id = x.Id, Code = x.Code, PlanJson = "" }).ToList(),
-        }).ToListAsync(cancel);
+        return await context
+            .Shows.AsNoTracking()
+            .OrderBy(s => s.Code)
+            .Select(s => new ShowRow
+            {
+                Id = s.Id,
+                Code = s.Code,
+                Name = s.Name,
+                FrameRate = s.FrameRate,
+                Width = s.Width,
+                Height = s.Height,
+                SettingsJson = s.SettingsJson,
+                Shots = s
+                    .Shots.OrderBy(x => x.Code)
+                    .Select(x => new ShotRow
+                    {
+                        Id = x.Id,
+                        Code = x.Code,
+                        PlanJson = "",
+                    })
+                    .ToList(),
+            })
+            .ToListAsync(cancel);
     }
 
     /// <summary>A shot with its show, or null.</summary>
     public async Task<ShotRow?> ShotAsync(string show, string shot, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        return await context.Shots.AsNoTracking().Include(s => s.Show).FirstOrDefaultAsync(s => s.Show.Code == show && s.Code == shot, cancel);
+        return await context
+            .Shots.AsNoTracking()
+            .Include(s => s.Show)
+            .FirstOrDefaultAsync(s => s.Show.Code == show && s.Code == shot, cancel);
     }
 
     /// <summary>A shot with its show by key, or null.</summary>
@@ -76,10 +91,26 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
             return null;
         }
 
-        var shot = new ShotRow { ShowId = show.Id, Code = plan.Shot.Code, PlanJson = PlanDocument.Write(plan), LastEvent = "planned", LastEventAt = DateTime.UtcNow };
+        var shot = new ShotRow
+        {
+            ShowId = show.Id,
+            Code = plan.Shot.Code,
+            PlanJson = PlanDocument.Write(plan),
+            LastEvent = "planned",
+            LastEventAt = DateTime.UtcNow,
+        };
         context.Shots.Add(shot);
         await context.SaveChangesAsync(cancel);
-        context.PlanRevisions.Add(new PlanRevisionRow { ShotId = shot.Id, Revision = 0, Plan = PackedText.Pack(shot.PlanJson), What = "planned", At = shot.LastEventAt });
+        context.PlanRevisions.Add(
+            new PlanRevisionRow
+            {
+                ShotId = shot.Id,
+                Revision = 0,
+                Plan = PackedText.Pack(shot.PlanJson),
+                What = "planned",
+                At = shot.LastEventAt,
+            }
+        );
         await context.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
         return shot;
@@ -89,29 +120,51 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task SetFolderAsync(int shotId, string root, string folder, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await context.Shots.Where(s => s.Id == shotId).ExecuteUpdateAsync(s => s.SetProperty(x => x.Root, root).SetProperty(x => x.Folder, folder), cancel);
+        await context
+            .Shots.Where(s => s.Id == shotId)
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.Root, root).SetProperty(x => x.Folder, folder), cancel);
     }
 
     /// <summary>Notes what happened to a shot.</summary>
     public async Task NoteAsync(int shotId, string what, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await context.Shots.Where(s => s.Id == shotId).ExecuteUpdateAsync(s => s.SetProperty(x => x.LastEvent, what).SetProperty(x => x.LastEventAt, DateTime.UtcNow), cancel);
+        await context
+            .Shots.Where(s => s.Id == shotId)
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.LastEvent, what).SetProperty(x => x.LastEventAt, DateTime.UtcNow), cancel);
     }
 
     /// <summary>The newest check of a shot, without its report; or null.</summary>
     public async Task<CheckRow?> NewestCheckAsync(int shotId, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        return await context.Checks.AsNoTracking().Where(c => c.ShotId == shotId).OrderByDescending(c => c.Id)
-            .Select(c => new CheckRow { Id = c.Id, ShotId = c.ShotId, State = c.State, Pixels = c.Pixels, Revision = c.Revision, Asked = c.Asked, Ended = c.Ended, Problem = c.Problem }).FirstOrDefaultAsync(cancel);
+        return await context
+            .Checks.AsNoTracking()
+            .Where(c => c.ShotId == shotId)
+            .OrderByDescending(c => c.Id)
+            .Select(c => new CheckRow
+            {
+                Id = c.Id,
+                ShotId = c.ShotId,
+                State = c.State,
+                Pixels = c.Pixels,
+                Revision = c.Revision,
+                Asked = c.Asked,
+                Ended = c.Ended,
+                Problem = c.Problem,
+            })
+            .FirstOrDefaultAsync(cancel);
     }
 
     /// <summary>The newest finished check of a shot, with its report; or null.</summary>
     public async Task<CheckRow?> NewestReportAsync(int shotId, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        return await context.Checks.AsNoTracking().Where(c => c.ShotId == shotId && c.State == WorkState.Done).OrderByDescending(c => c.Id).FirstOrDefaultAsync(cancel);
+        return await context
+            .Checks.AsNoTracking()
+            .Where(c => c.ShotId == shotId && c.State == WorkState.Done)
+            .OrderByDescending(c => c.Id)
+            .FirstOrDefaultAsync(cancel);
     }
 
     /// <summary>Key of the newest finished check of a shot, or 0.</summary>
@@ -125,8 +178,22 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<List<CheckRow>> FinishedChecksAsync(int shotId, int most = 50, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        return await context.Checks.AsNoTracking().Where(c => c.ShotId == shotId && c.State == WorkState.Done).OrderByDescending(c => c.Id).Take(most)
-            .Select(c => new CheckRow { Id = c.Id, ShotId = c.ShotId, State = c.State, Pixels = c.Pixels, Revision = c.Revision, Asked = c.Asked, Ended = c.Ended }).ToListAsync(cancel);
+        return await context
+            .Checks.AsNoTracking()
+            .Where(c => c.ShotId == shotId && c.State == WorkState.Done)
+            .OrderByDescending(c => c.Id)
+            .Take(most)
+            .Select(c => new CheckRow
+            {
+                Id = c.Id,
+                ShotId = c.ShotId,
+                State = c.State,
+                Pixels = c.Pixels,
+                Revision = c.Revision,
+                Asked = c.Asked,
+                Ended = c.Ended,
+            })
+            .ToListAsync(cancel);
     }
 
     /// <summary>The report of a finished check, or null.</summary>
@@ -134,7 +201,9 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         byte[]? packed = await context.Checks.Where(c => c.Id == checkId).Select(c => c.Report).FirstOrDefaultAsync(cancel);
-        return packed is null ? null : System.Text.Json.JsonSerializer.Deserialize<CheckReport>(PackedText.Unpack(packed), DuneCrate.Core.DocumentJson.Options);
+        return packed is null
+            ? null
+            : System.Text.Json.JsonSerializer.Deserialize<CheckReport>(PackedText.Unpack(packed), DuneCrate.Core.DocumentJson.Options);
     }
 
     /// <summary>A check without its report, and its shot.</summary>
@@ -149,14 +218,28 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<CheckRow> AddCheckAsync(int shotId, bool pixels, bool byContent = false, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        var check = new CheckRow { ShotId = shotId, Pixels = pixels, ByContent = byContent, State = WorkState.Queued, Asked = DateTime.UtcNow };
+        var check = new CheckRow
+        {
+            ShotId = shotId,
+            Pixels = pixels,
+            ByContent = byContent,
+            State = WorkState.Queued,
+            Asked = DateTime.UtcNow,
+        };
         context.Checks.Add(check);
         await context.SaveChangesAsync(cancel);
         return check;
     }
 
     /// <summary>Changes a check's state; with a report when it is done.</summary>
-    public async Task SetCheckAsync(int id, WorkState state, int? revision = null, CheckReport? report = null, string? problem = null, CancellationToken cancel = default)
+    public async Task SetCheckAsync(
+        int id,
+        WorkState state,
+        int? revision = null,
+        CheckReport? report = null,
+        string? problem = null,
+        CancellationToken cancel = default
+    )
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         CheckRow check = await context.Checks.FirstAsync(c => c.Id == id, cancel);
@@ -172,7 +255,11 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<List<CheckRow>> UnfinishedChecksAsync(CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        return await context.Checks.AsNoTracking().Where(c => c.State == WorkState.Queued || c.State == WorkState.Running).OrderBy(c => c.Id).ToListAsync(cancel);
+        return await context
+            .Checks.AsNoTracking()
+            .Where(c => c.State == WorkState.Queued || c.State == WorkState.Running)
+            .OrderBy(c => c.Id)
+            .ToListAsync(cancel);
     }
 
     /// <summary>The waivers of a shot, oldest first.</summary>
@@ -198,22 +285,27 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     }
 
     /// <summary>A waiver as rules read it.</summary>
-    public static Waiver ToWaiver(WaiverRow row) => new()
-    {
-        Rule = row.Rule,
-        Output = row.Output,
-        Pass = row.Pass,
-        Frames = row.Frames.Length == 0 ? null : FrameSet.Parse(row.Frames),
-        By = row.By,
-        Reason = row.Reason,
-    };
+    public static Waiver ToWaiver(WaiverRow row) =>
+        new()
+        {
+            Rule = row.Rule,
+            Output = row.Output,
+            Pass = row.Pass,
+            Frames = row.Frames.Length == 0 ? null : FrameSet.Parse(row.Frames),
+            By = row.By,
+            Reason = row.Reason,
+        };
 
     /// <summary>The findings of a shot that were handed to people, oldest first.</summary>
     public async Task<List<FindingNote>> NotesAsync(int shotId, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        return await context.FindingNotes.AsNoTracking().Where(n => n.ShotId == shotId).OrderBy(n => n.Id)
-            .Select(n => new FindingNote(n.Rule, n.Output, n.Pass, n.To, n.By, n.Note, n.At)).ToListAsync(cancel);
+        return await context
+            .FindingNotes.AsNoTracking()
+            .Where(n => n.ShotId == shotId)
+            .OrderBy(n => n.Id)
+            .Select(n => new FindingNote(n.Rule, n.Output, n.Pass, n.To, n.By, n.Note, n.At))
+            .ToListAsync(cancel);
     }
 
     /// <summary>Hands a finding to a person; an earlier note about it goes.</summary>
@@ -221,8 +313,22 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         await using var transaction = await context.Database.BeginTransactionAsync(cancel);
-        await context.FindingNotes.Where(n => n.ShotId == shotId && n.Rule == note.Rule && n.Output == note.Output && n.Pass == note.Pass).ExecuteDeleteAsync(cancel);
-        context.FindingNotes.Add(new FindingNoteRow { ShotId = shotId, Rule = note.Rule, Output = note.Output, Pass = note.Pass, To = note.To, By = note.By, Note = note.Note, At = note.At });
+        await context
+            .FindingNotes.Where(n => n.ShotId == shotId && n.Rule == note.Rule && n.Output == note.Output && n.Pass == note.Pass)
+            .ExecuteDeleteAsync(cancel);
+        context.FindingNotes.Add(
+            new FindingNoteRow
+            {
+                ShotId = shotId,
+                Rule = note.Rule,
+                Output = note.Output,
+                Pass = note.Pass,
+                To = note.To,
+                By = note.By,
+                Note = note.Note,
+                At = note.At,
+            }
+        );
         await context.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
     }
@@ -231,7 +337,9 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task TakeBackAsync(int shotId, string rule, string output, string? pass, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await context.FindingNotes.Where(n => n.ShotId == shotId && n.Rule == rule && n.Output == output && n.Pass == pass).ExecuteDeleteAsync(cancel);
+        await context
+            .FindingNotes.Where(n => n.ShotId == shotId && n.Rule == rule && n.Output == output && n.Pass == pass)
+            .ExecuteDeleteAsync(cancel);
     }
 
     /// <summary>The crates of a shot, newest first.</summary>
@@ -260,7 +368,15 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<CrateRow> AddCrateAsync(int shotId, string layout, string by, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        var crate = new CrateRow { ShotId = shotId, Layout = layout, By = by, SealId = Guid.NewGuid(), State = WorkState.Queued, Asked = DateTime.UtcNow };
+        var crate = new CrateRow
+        {
+            ShotId = shotId,
+            Layout = layout,
+            By = by,
+            SealId = Guid.NewGuid(),
+            State = WorkState.Queued,
+            Asked = DateTime.UtcNow,
+        };
         context.Crates.Add(crate);
         await context.SaveChangesAsync(cancel);
         return crate;
@@ -279,9 +395,17 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<List<(CrateRow Crate, ShotRow Shot)>> UnfinishedCratesAsync(CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        List<CrateRow> crates = await context.Crates.AsNoTracking().Where(c => c.State == WorkState.Queued || c.State == WorkState.Running).OrderBy(c => c.Id).ToListAsync(cancel);
+        List<CrateRow> crates = await context
+            .Crates.AsNoTracking()
+            .Where(c => c.State == WorkState.Queued || c.State == WorkState.Running)
+            .OrderBy(c => c.Id)
+            .ToListAsync(cancel);
         int[] ids = [.. crates.Select(c => c.ShotId).Distinct()];
-        Dictionary<int, ShotRow> shots = await context.Shots.AsNoTracking().Include(s => s.Show).Where(s => ids.Contains(s.Id)).ToDictionaryAsync(s => s.Id, cancel);
+        Dictionary<int, ShotRow> shots = await context
+            .Shots.AsNoTracking()
+            .Include(s => s.Show)
+            .Where(s => ids.Contains(s.Id))
+            .ToDictionaryAsync(s => s.Id, cancel);
         return [.. crates.Where(c => shots.ContainsKey(c.ShotId)).Select(c => (c, shots[c.ShotId]))];
     }
 
@@ -289,24 +413,33 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<List<YardRow>> YardAsync(CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        return await context.Shots.AsNoTracking().OrderBy(s => s.Show.Code).ThenBy(s => s.Code).Select(s => new YardRow
-        {
-            ShowId = s.ShowId,
-            Show = s.Show.Code,
-            ShowSettings = s.Show.SettingsJson,
-            ShotId = s.Id,
-            Shot = s.Code,
-            Revision = s.Revision,
-            LastEvent = s.LastEvent,
-            LastEventAt = s.LastEventAt,
-            NewestCheck = context.Checks.Where(c => c.ShotId == s.Id).Max(c => (int?)c.Id) ?? 0,
-            NewestReport = context.Checks.Where(c => c.ShotId == s.Id && c.State == WorkState.Done).Max(c => (int?)c.Id) ?? 0,
-            IsChecking = context.Checks.Where(c => c.ShotId == s.Id).OrderByDescending(c => c.Id).Select(c => c.State == WorkState.Queued || c.State == WorkState.Running).FirstOrDefault(),
-            Waivers = context.Waivers.Count(w => w.ShotId == s.Id),
-            NewestWaiver = context.Waivers.Where(w => w.ShotId == s.Id).Max(w => (int?)w.Id) ?? 0,
-            Crates = context.Crates.Count(c => c.ShotId == s.Id),
-            NewestCrateChange = context.Crates.Where(c => c.ShotId == s.Id).Max(c => c.Verified ?? c.Ended ?? c.Asked),
-        }).ToListAsync(cancel);
+        return await context
+            .Shots.AsNoTracking()
+            .OrderBy(s => s.Show.Code)
+            .ThenBy(s => s.Code)
+            .Select(s => new YardRow
+            {
+                ShowId = s.ShowId,
+                Show = s.Show.Code,
+                ShowSettings = s.Show.SettingsJson,
+                ShotId = s.Id,
+                Shot = s.Code,
+                Revision = s.Revision,
+                LastEvent = s.LastEvent,
+                LastEventAt = s.LastEventAt,
+                NewestCheck = context.Checks.Where(c => c.ShotId == s.Id).Max(c => (int?)c.Id) ?? 0,
+                NewestReport = context.Checks.Where(c => c.ShotId == s.Id && c.State == WorkState.Done).Max(c => (int?)c.Id) ?? 0,
+                IsChecking = context
+                    .Checks.Where(c => c.ShotId == s.Id)
+                    .OrderByDescending(c => c.Id)
+                    .Select(c => c.State == WorkState.Queued || c.State == WorkState.Running)
+                    .FirstOrDefault(),
+                Waivers = context.Waivers.Count(w => w.ShotId == s.Id),
+                NewestWaiver = context.Waivers.Where(w => w.ShotId == s.Id).Max(w => (int?)w.Id) ?? 0,
+                Crates = context.Crates.Count(c => c.ShotId == s.Id),
+                NewestCrateChange = context.Crates.Where(c => c.ShotId == s.Id).Max(c => c.Verified ?? c.Ended ?? c.Asked),
+            })
+            .ToListAsync(cancel);
     }
 
     /// <summary>Forgets finished, stopped and failed checks of every shot beyond the newest ones.</summary>
@@ -317,8 +450,13 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         int forgotten = 0;
         foreach (int shot in await context.Shots.Select(s => s.Id).ToListAsync(cancel))
         {
-            int[] old = await context.Checks.Where(c => c.ShotId == shot && c.State != WorkState.Queued && c.State != WorkState.Running)
-                .OrderByDescending(c => c.State == WorkState.Done).ThenByDescending(c => c.Id).Skip(kept).Select(c => c.Id).ToArrayAsync(cancel);
+            int[] old = await context
+                .Checks.Where(c => c.ShotId == shot && c.State != WorkState.Queued && c.State != WorkState.Running)
+                .OrderByDescending(c => c.State == WorkState.Done)
+                .ThenByDescending(c => c.Id)
+                .Skip(kept)
+                .Select(c => c.Id)
+                .ToArrayAsync(cancel);
             forgotten += await context.Checks.Where(c => old.Contains(c.Id)).ExecuteDeleteAsync(cancel);
         }
 
@@ -347,7 +485,9 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<(int Checks, int Files, long Bytes)> HoldingsAsync(CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        long bytes = await context.Database.SqlQuery<long>($"SELECT page_count * page_size AS Value FROM pragma_page_count(), pragma_page_size()").FirstAsync(cancel);
+        long bytes = await context
+            .Database.SqlQuery<long>($"SELECT page_count * page_size AS Value FROM pragma_page_count(), pragma_page_size()")
+            .FirstAsync(cancel);
         return (await context.Checks.CountAsync(cancel), await context.Facts.CountAsync(cancel), bytes);
     }
 }

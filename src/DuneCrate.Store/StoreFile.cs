@@ -51,7 +51,10 @@ internal static class StoreFile
         }
         catch (SqliteException e) when (e.SqliteErrorCode is SQLitePCL.raw.SQLITE_FULL)
         {
-            throw new StoreException($"There is no room on the disk for the database {file}. Make room and start again; nothing was changed.", e);
+            throw new StoreException(
+                $"There is no room on the disk for the database {file}. Make room and start again; nothing was changed.",
+                e
+            );
         }
         catch (SqliteException e)
         {
@@ -64,7 +67,10 @@ internal static class StoreFile
     }
 
     private static StoreException Damaged(string file, string found, Exception? cause) =>
-        new($"The database {file} is damaged ({found}). Bring a backup back in its place, or move it away to begin with an empty one; frames and crates are not in it.", cause);
+        new(
+            $"The database {file} is damaged ({found}). Bring a backup back in its place, or move it away to begin with an empty one; frames and crates are not in it.",
+            cause
+        );
 
     /// <summary>Whether the file lacks migrations of this program.</summary>
     private static bool IsBehind(string file)
@@ -72,16 +78,21 @@ internal static class StoreFile
         using SqliteConnection connection = Open(file);
         using DuneCrateContext context = Context(connection);
         string[] known = [.. context.Database.GetMigrations()];
-        string[] applied = Text(connection, "SELECT name FROM sqlite_master WHERE name = '__EFMigrationsHistory'") is null ? [] : [.. context.Database.GetAppliedMigrations()];
+        string[] applied = Text(connection, "SELECT name FROM sqlite_master WHERE name = '__EFMigrationsHistory'") is null
+            ? []
+            : [.. context.Database.GetAppliedMigrations()];
         return applied.FirstOrDefault(m => !known.Contains(m)) is { } newer
-            ? throw new StoreException($"The database {file} was written by a newer version of Dune Crate (it knows {newer}). Start that version, or another data folder.")
+            ? throw new StoreException(
+                $"The database {file} was written by a newer version of Dune Crate (it knows {newer}). Start that version, or another data folder."
+            )
             : applied.Length < known.Length;
     }
 
     private static void Copy(string file, string copy)
     {
         Create(copy);
-        using SqliteConnection from = Open(file), to = Open(copy);
+        using SqliteConnection from = Open(file),
+            to = Open(copy);
         from.BackupDatabase(to);
     }
 
@@ -108,7 +119,9 @@ internal static class StoreFile
         SqliteConnection.ClearAllPools();
         if (new FileInfo(file + "-wal") is { Exists: true, Length: > 0 })
         {
-            throw new StoreException($"{file}-wal holds changes that could not be taken into the database. Start the version that wrote it once more, then this one.");
+            throw new StoreException(
+                $"{file}-wal holds changes that could not be taken into the database. Start the version that wrote it once more, then this one."
+            );
         }
 
         foreach (string beside in (string[])["-wal", "-shm"])
@@ -123,7 +136,15 @@ internal static class StoreFile
     {
         if (!File.Exists(file))
         {
-            using FileStream made = new(file, new FileStreamOptions { Mode = FileMode.CreateNew, Access = FileAccess.Write, UnixCreateMode = OwnerOnly });
+            using FileStream made = new(
+                file,
+                new FileStreamOptions
+                {
+                    Mode = FileMode.CreateNew,
+                    Access = FileAccess.Write,
+                    UnixCreateMode = OwnerOnly,
+                }
+            );
         }
     }
 
@@ -137,12 +158,20 @@ internal static class StoreFile
 
     private static SqliteConnection Open(string file)
     {
-        var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = file, DefaultTimeout = 30, Pooling = false }.ToString());
+        var connection = new SqliteConnection(
+            new SqliteConnectionStringBuilder
+            {
+                DataSource = file,
+                DefaultTimeout = 30,
+                Pooling = false,
+            }.ToString()
+        );
         connection.Open();
         return connection;
     }
 
-    private static DuneCrateContext Context(SqliteConnection connection) => new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite(connection).Options);
+    private static DuneCrateContext Context(SqliteConnection connection) =>
+        new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite(connection).Options);
 
     private static string? Text(SqliteConnection connection, string sql)
     {

@@ -27,5 +27,6 @@ public static class StoreRegistration
 /// <summary>Lets the migration tool make a context; not used at run time.</summary>
 internal sealed class DesignTimeContextFactory : IDesignTimeDbContextFactory<DuneCrateContext>
 {
-    public DuneCrateContext CreateDbContext(string[] args) => new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite("Data Source=design.db").Options);
+    public DuneCrateContext CreateDbContext(string[] args) =>
+        new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite("Data Source=design.db").Options);
 }

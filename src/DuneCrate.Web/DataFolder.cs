@@ -5,7 +5,8 @@ namespace DuneCrate.Web;
 /// <summary>The application's own folder: database, keys and records. One process has it at a time.</summary>
 public sealed class DataFolder : IDisposable
 {
-    private const string LockFile = "dune-crate.lock", HolderFile = "dune-crate.holder";
+    private const string LockFile = "dune-crate.lock",
+        HolderFile = "dune-crate.holder";
     private const UnixFileMode OwnerOnly = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute;
 
     private readonly FileStream _lock;
@@ -45,7 +46,10 @@ public sealed class DataFolder : IDisposable
             throw new IOException($"The data folder {path} is in use by {who}. Stop that first, or name another folder with --data.");
         }
 
-        File.WriteAllText(holder, string.Create(CultureInfo.InvariantCulture, $"process {Environment.ProcessId} on {Environment.MachineName}"));
+        File.WriteAllText(
+            holder,
+            string.Create(CultureInfo.InvariantCulture, $"process {Environment.ProcessId} on {Environment.MachineName}")
+        );
         return new DataFolder(path, held);
     }
 
@@ -53,7 +57,12 @@ public sealed class DataFolder : IDisposable
     /// <exception cref="IOException">Something cannot be deleted.</exception>
     public void Empty()
     {
-        foreach (string entry in Directory.EnumerateFileSystemEntries(Path).Where(e => System.IO.Path.GetFileName(e) is not (LockFile or HolderFile)).ToArray())
+        foreach (
+            string entry in Directory
+                .EnumerateFileSystemEntries(Path)
+                .Where(e => System.IO.Path.GetFileName(e) is not (LockFile or HolderFile))
+                .ToArray()
+        )
         {
             if (Directory.Exists(entry) && new DirectoryInfo(entry).LinkTarget is null)
             {

@@ -40,8 +40,16 @@ public static class DuneCrateApp
     private static WebApplication Build(ServeOptions options, DataFolder data)
     {
         WebApplicationBuilder builder = WebApplication.CreateBuilder(
-            new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, ApplicationName = typeof(DuneCrateApp).Assembly.GetName().Name });
-        builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning)
+            new WebApplicationOptions
+            {
+                ContentRootPath = AppContext.BaseDirectory,
+                ApplicationName = typeof(DuneCrateApp).Assembly.GetName().Name,
+            }
+        );
+        builder
+            .Logging.ClearProviders()
+            .AddSimpleConsole(o => o.SingleLine = true)
+            .SetMinimumLevel(LogLevel.Warning)
             .AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         builder.WebHost.ConfigureKestrel(k => k.Listen(options.Bind, options.Port));
         builder.Services.AddSingleton(options);
@@ -77,18 +85,22 @@ public static class DuneCrateApp
         app.UseHostFiltering();
         app.UseExceptionHandler("/problem");
         app.UseStatusCodePagesWithReExecute("/problem", "?code={0}");
-        app.Use((context, next) =>
-        {
-            context.Response.Headers.ContentSecurityPolicy = ContentPolicy;
-            context.Response.Headers.XContentTypeOptions = "nosniff";
-            context.Response.Headers["Referrer-Policy"] = "same-origin";
-            return next();
-        });
-        app.UseStaticFiles(new StaticFileOptions
-        {
-            ContentTypeProvider = new FileExtensionContentTypeProvider(),
-            OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = "public, max-age=600",
-        });
+        app.Use(
+            (context, next) =>
+            {
+                context.Response.Headers.ContentSecurityPolicy = ContentPolicy;
+                context.Response.Headers.XContentTypeOptions = "nosniff";
+                context.Response.Headers["Referrer-Policy"] = "same-origin";
+                return next();
+            }
+        );
+        app.UseStaticFiles(
+            new StaticFileOptions
+            {
+                ContentTypeProvider = new FileExtensionContentTypeProvider(),
+                OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = "public, max-age=600",
+            }
+        );
         app.Use((HttpContext context, RequestDelegate next) => EditorCookies.Remember(context, next));
         app.UseRouting();
         app.MapRazorPages();

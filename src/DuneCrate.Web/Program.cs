@@ -6,12 +6,39 @@ using DuneCrate.Web;
 var port = new Option<int>("--port") { Description = "Port; 0 takes a free one", DefaultValueFactory = _ => 0 };
 var data = new Option<string?>("--data") { Description = "Folder for the database; made when it is not there" };
 var bind = new Option<string>("--bind") { Description = "Address or name to listen on", DefaultValueFactory = _ => "127.0.0.1" };
-var roots = new Option<string[]>("--root") { Description = "NAME=DIR: a folder that shots may be taken in from; as often as wanted. A root called crates is where crates go", DefaultValueFactory = _ => [] };
+var roots = new Option<string[]>("--root")
+{
+    Description = "NAME=DIR: a folder that shots may be taken in from; as often as wanted. A root called crates is where crates go",
+    DefaultValueFactory = _ => [],
+};
 var fresh = new Option<bool>("--fresh") { Description = "Throw the demo's data away and make it anew" };
 var demo = new Command("demo", "Make the demo show if it is not there and start the web application on it.") { port, data, fresh };
 var serve = new Command("serve", "Start the web application on real folders.") { port, data, bind, roots };
-demo.SetAction((parsed, cancel) => Run(() => ServeOptions.ForDemo(parsed.GetValue(data) ?? Path.Combine(Environment.CurrentDirectory, "demo"), parsed.GetValue(port), parsed.GetValue(fresh)), cancel));
-serve.SetAction((parsed, cancel) => Run(() => ServeOptions.ForServe(parsed.GetValue(data) ?? Path.Combine(Environment.CurrentDirectory, "data"), parsed.GetValue(port), parsed.GetValue(bind)!, parsed.GetValue(roots)!), cancel));
+demo.SetAction(
+    (parsed, cancel) =>
+        Run(
+            () =>
+                ServeOptions.ForDemo(
+                    parsed.GetValue(data) ?? Path.Combine(Environment.CurrentDirectory, "demo"),
+                    parsed.GetValue(port),
+                    parsed.GetValue(fresh)
+                ),
+            cancel
+        )
+);
+serve.SetAction(
+    (parsed, cancel) =>
+        Run(
+            () =>
+                ServeOptions.ForServe(
+                    parsed.GetValue(data) ?? Path.Combine(Environment.CurrentDirectory, "data"),
+                    parsed.GetValue(port),
+                    parsed.GetValue(bind)!,
+                    parsed.GetValue(roots)!
+                ),
+            cancel
+        )
+);
 
 ParseResult result = new RootCommand("Dune Crate's web application.") { demo, serve }.Parse(args);
 if (result.Errors.Count > 0)
@@ -39,13 +66,15 @@ static async Task<int> Run(Func<ServeOptions> options, CancellationToken cancel)
     }
     catch (Exception e) when (e is SocketException || e.GetBaseException() is SocketException)
     {
-        return Fail($"nothing can listen there: {((SocketException)e.GetBaseException()).SocketErrorCode switch
+        return Fail(
+            $"nothing can listen there: {((SocketException)e.GetBaseException()).SocketErrorCode switch
         {
             SocketError.AddressAlreadyInUse => "the port is in use; choose another with --port, or 0 for a free one.",
             SocketError.AccessDenied => "the port may only be used by the system; choose one above 1023 with --port.",
             SocketError.AddressNotAvailable => "the address is none of this machine's; choose another with --bind.",
             var other => $"{other}; choose another --port or --bind.",
-        }}");
+        }}"
+        );
     }
     catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentException or FormatException)
     {
@@ -53,7 +82,9 @@ static async Task<int> Run(Func<ServeOptions> options, CancellationToken cancel)
     }
     catch (Exception e)
     {
-        return Fail($"the application ended, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the command that you gave.");
+        return Fail(
+            $"the application ended, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the command that you gave."
+        );
     }
 }
 

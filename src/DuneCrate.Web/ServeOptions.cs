@@ -10,7 +10,14 @@ namespace DuneCrate.Web;
 /// <param name="Roots">Storage roots: name to folder.</param>
 /// <param name="CratesFolder">Folder under which crates are made.</param>
 /// <param name="IsDemo">Whether the demo show is made when it is not there.</param>
-public sealed record ServeOptions(string DataFolder, int Port, IPAddress Bind, IReadOnlyDictionary<string, string> Roots, string CratesFolder, bool IsDemo)
+public sealed record ServeOptions(
+    string DataFolder,
+    int Port,
+    IPAddress Bind,
+    IReadOnlyDictionary<string, string> Roots,
+    string CratesFolder,
+    bool IsDemo
+)
 {
     /// <summary>Stands in a folder that the demo made: only such a folder is ever thrown away.</summary>
     private const string DemoMark = ".dune-crate-demo";
@@ -28,7 +35,9 @@ public sealed record ServeOptions(string DataFolder, int Port, IPAddress Bind, I
         bool isThere = Directory.Exists(folder) && Directory.EnumerateFileSystemEntries(folder).Any();
         if (fresh && isThere && !File.Exists(mark))
         {
-            throw new ArgumentException($"{folder} was not made by the demo (it has no {DemoMark}), so nothing in it is deleted. Delete it yourself if it is an older demo, or name another folder with --data.");
+            throw new ArgumentException(
+                $"{folder} was not made by the demo (it has no {DemoMark}), so nothing in it is deleted. Delete it yourself if it is an older demo, or name another folder with --data."
+            );
         }
 
         if (fresh && isThere)
@@ -38,7 +47,8 @@ public sealed record ServeOptions(string DataFolder, int Port, IPAddress Bind, I
             isThere = false;
         }
 
-        string renders = Path.Combine(folder, "renders"), crates = Path.Combine(folder, "crates");
+        string renders = Path.Combine(folder, "renders"),
+            crates = Path.Combine(folder, "crates");
         Directory.CreateDirectory(renders);
         Directory.CreateDirectory(crates);
         if (!isThere)
@@ -57,10 +67,13 @@ public sealed record ServeOptions(string DataFolder, int Port, IPAddress Bind, I
         foreach (string root in roots)
         {
             int equals = root.IndexOf('=');
-            string name = equals > 0 ? root[..equals] : "", folder = equals > 0 && equals < root.Length - 1 ? Path.GetFullPath(root[(equals + 1)..]) : "";
+            string name = equals > 0 ? root[..equals] : "",
+                folder = equals > 0 && equals < root.Length - 1 ? Path.GetFullPath(root[(equals + 1)..]) : "";
             if (PlanValidation.NameProblem(name) is not null || folder.Length == 0 || !folders.TryAdd(name, folder))
             {
-                throw new ArgumentException($"'{root}' is not a storage root, or its name stands twice; write --root renders=/path/to/renders.");
+                throw new ArgumentException(
+                    $"'{root}' is not a storage root, or its name stands twice; write --root renders=/path/to/renders."
+                );
             }
 
             if (!Directory.Exists(folder))
@@ -97,5 +110,6 @@ public sealed record ServeOptions(string DataFolder, int Port, IPAddress Bind, I
         }
     }
 
-    private static string Unknown(string bind) => $"'{bind}' is neither an address nor the name of one; write --bind 127.0.0.1, --bind 0.0.0.0 or --bind localhost.";
+    private static string Unknown(string bind) =>
+        $"'{bind}' is neither an address nor the name of one; write --bind 127.0.0.1, --bind 0.0.0.0 or --bind localhost.";
 }

@@ -17,7 +17,35 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
         var found = new List<string>();
         foreach (string theme in new[] { "light", "dusk" })
         {
-            foreach (string page in new[] { "/", "/rules", "/new-show", "/KELP/new-shot", "/nowhere", "/KELP/KP500/plan", "/KELP/KP500/plan/scene", "/KELP/KP500/plan/roles", "/KELP/KP500/plan/ids", "/KELP/KP500/plan/files", "/KELP/KP500/plan/settings", "/KELP/KP500/plan/estimate", "/KELP/KP500/plan/preflight", "/KELP/KP500/plan/versions", "/KELP/KP500/plan/print", "/KELP/settings", "/KELP/summary", "/KELP/KP500/receive", "/KELP/KP500/check", "/KELP/KP500/check?rule=frames.missing", "/KELP/KP500/check?words=nothing-like-it", "/KELP/KP500/look", "/KELP/KP500/stack?frame=1004", "/KELP/KP500/crate" })
+            foreach (
+                string page in new[]
+                {
+                    "/",
+                    "/rules",
+                    "/new-show",
+                    "/KELP/new-shot",
+                    "/nowhere",
+                    "/KELP/KP500/plan",
+                    "/KELP/KP500/plan/scene",
+                    "/KELP/KP500/plan/roles",
+                    "/KELP/KP500/plan/ids",
+                    "/KELP/KP500/plan/files",
+                    "/KELP/KP500/plan/settings",
+                    "/KELP/KP500/plan/estimate",
+                    "/KELP/KP500/plan/preflight",
+                    "/KELP/KP500/plan/versions",
+                    "/KELP/KP500/plan/print",
+                    "/KELP/settings",
+                    "/KELP/summary",
+                    "/KELP/KP500/receive",
+                    "/KELP/KP500/check",
+                    "/KELP/KP500/check?rule=frames.missing",
+                    "/KELP/KP500/check?words=nothing-like-it",
+                    "/KELP/KP500/look",
+                    "/KELP/KP500/stack?frame=1004",
+                    "/KELP/KP500/crate",
+                }
+            )
             {
                 browser.Go(page);
                 browser.Script<object>("document.documentElement.dataset.theme = arguments[0]; return null;", theme);
@@ -46,18 +74,39 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
     {
         browser.MakeShot("KP530", "missing:sub:1002");
         browser.Driver.Manage().Window.Size = new System.Drawing.Size(1280, 800);
-        foreach (string station in new[] { "plan", "plan/scene", "plan/roles", "plan/files", "plan/settings", "receive", "check", "look", "stack", "crate" })
+        foreach (
+            string station in new[]
+            {
+                "plan",
+                "plan/scene",
+                "plan/roles",
+                "plan/files",
+                "plan/settings",
+                "receive",
+                "check",
+                "look",
+                "stack",
+                "crate",
+            }
+        )
         {
             browser.Go($"/KELP/KP530/{station}");
-            Assert.True(browser.Script<bool>("const d = document.scrollingElement; return d.scrollHeight <= d.clientHeight && d.scrollWidth <= d.clientWidth;"), station);
+            Assert.True(
+                browser.Script<bool>(
+                    "const d = document.scrollingElement; return d.scrollHeight <= d.clientHeight && d.scrollWidth <= d.clientWidth;"
+                ),
+                station
+            );
         }
     }
 
     private IEnumerable<string> Violations(string where)
     {
         browser.Driver.ExecuteScript(Axe);
-        var answer = (string)((IJavaScriptExecutor)browser.Driver).ExecuteAsyncScript(
-            "const done = arguments[arguments.length - 1]; axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then(r => done(JSON.stringify(r.violations.map(v => ({ id: v.id, nodes: v.nodes.slice(0, 3).map(n => n.html.slice(0, 160) + ' ' + n.failureSummary.slice(0, 220)) })))));")!;
+        var answer = (string)
+            ((IJavaScriptExecutor)browser.Driver).ExecuteAsyncScript(
+                "const done = arguments[arguments.length - 1]; axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then(r => done(JSON.stringify(r.violations.map(v => ({ id: v.id, nodes: v.nodes.slice(0, 3).map(n => n.html.slice(0, 160) + ' ' + n.failureSummary.slice(0, 220)) })))));"
+            )!;
         foreach (JsonElement violation in JsonDocument.Parse(answer).RootElement.EnumerateArray())
         {
             yield return $"{where}: {violation.GetProperty("id")}: {string.Join(" | ", violation.GetProperty("nodes").EnumerateArray())}";

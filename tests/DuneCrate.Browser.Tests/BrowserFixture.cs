@@ -34,7 +34,18 @@ public sealed class BrowserFixture : IAsyncLifetime
     private static ChromeDriver Start(string profile)
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage", "--window-size=1280,900", $"--user-data-dir={profile}");
+        options.AddArguments(
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--disable-dev-shm-usage",
+            "--window-size=1280,900",
+            $"--user-data-dir={profile}"
+        );
         options.SetLoggingPreference(LogType.Browser, LogLevel.All);
         ChromeDriverService service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         service.SuppressInitialDiagnosticInformation = true;
@@ -53,26 +64,32 @@ public sealed class BrowserFixture : IAsyncLifetime
 
     public IWebElement Find(string css) => Until(d => d.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed), css);
 
-    public void Fill(string css, string text) => Until(
-        d =>
-        {
-            IWebElement? field = d.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed);
-            field?.Clear();
-            field?.SendKeys(text);
-            return field;
-        }, css);
+    public void Fill(string css, string text) =>
+        Until(
+            d =>
+            {
+                IWebElement? field = d.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed);
+                field?.Clear();
+                field?.SendKeys(text);
+                return field;
+            },
+            css
+        );
 
     /// <summary>The text of the visible element.</summary>
     public string Text(string css) => Until(d => d.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed)?.Text, css);
 
     /// <summary>Clicks the visible element; one that the page replaces meanwhile is looked for again.</summary>
-    public void Click(By by) => Until(
-        d =>
-        {
-            IWebElement? target = d.FindElements(by).FirstOrDefault(e => e.Displayed);
-            target?.Click();
-            return target;
-        }, by.ToString());
+    public void Click(By by) =>
+        Until(
+            d =>
+            {
+                IWebElement? target = d.FindElements(by).FirstOrDefault(e => e.Displayed);
+                target?.Click();
+                return target;
+            },
+            by.ToString()
+        );
 
     /// <summary>Presses the visible button or link with this text.</summary>
     public void Press(string text) =>
@@ -81,7 +98,8 @@ public sealed class BrowserFixture : IAsyncLifetime
     /// <summary>Goes to a station by its stop on the strip.</summary>
     public void Station(string name) => Click(By.CssSelector($".strip a[href*='/{name}?']"));
 
-    public void UntilText(string text) => Until(d => d.FindElement(By.TagName("body")).Text.Contains(text, StringComparison.Ordinal) ? d : null, text);
+    public void UntilText(string text) =>
+        Until(d => d.FindElement(By.TagName("body")).Text.Contains(text, StringComparison.Ordinal) ? d : null, text);
 
     public T Until<T>(Func<IWebDriver, T?> ready, string what)
         where T : class
@@ -93,7 +111,10 @@ public sealed class BrowserFixture : IAsyncLifetime
             {
                 return ready(d);
             }
-            catch (WebDriverException e) when (e is StaleElementReferenceException or NoSuchElementException or ElementNotInteractableException || e.Message.Contains("does not belong to the document", StringComparison.Ordinal))
+            catch (WebDriverException e)
+                when (e is StaleElementReferenceException or NoSuchElementException or ElementNotInteractableException
+                    || e.Message.Contains("does not belong to the document", StringComparison.Ordinal)
+                )
             {
                 // The page was replaced between finding and asking; look again.
                 return null;
@@ -106,7 +127,9 @@ public sealed class BrowserFixture : IAsyncLifetime
     {
         try
         {
-            return new WebDriverWait(Driver, TimeSpan.FromSeconds(1.5)) { PollingInterval = TimeSpan.FromMilliseconds(100) }.Until(_ => condition());
+            return new WebDriverWait(Driver, TimeSpan.FromSeconds(1.5)) { PollingInterval = TimeSpan.FromMilliseconds(100) }.Until(_ =>
+                condition()
+            );
         }
         catch (WebDriverTimeoutException)
         {
@@ -126,19 +149,29 @@ public sealed class BrowserFixture : IAsyncLifetime
     public ChromeDriver Another() => Start(Path.Combine(_folder, $"profile-{Guid.NewGuid():N}"));
 
     /// <summary>The clipboard of the page, set and read as a spreadsheet would: events with tab-separated text.</summary>
-    public string Clipboard(string kind, string text = "") => Script<string>(
-        "const data = new DataTransfer(); data.setData('text/plain', arguments[1]); const event = new ClipboardEvent(arguments[0], { clipboardData: data, bubbles: true, cancelable: true }); document.activeElement.dispatchEvent(event); return data.getData('text/plain');", kind, text);
+    public string Clipboard(string kind, string text = "") =>
+        Script<string>(
+            "const data = new DataTransfer(); data.setData('text/plain', arguments[1]); const event = new ClipboardEvent(arguments[0], { clipboardData: data, bubbles: true, cancelable: true }); document.activeElement.dispatchEvent(event); return data.getData('text/plain');",
+            kind,
+            text
+        );
 
     public T Script<T>(string script, params object[] arguments) => (T)Driver.ExecuteScript(script, arguments)!;
 
     /// <summary>A show and a shot with the stand-in's plan, rendered with faults, made over the pages.</summary>
-    public void MakeShot(string code, params string[] faults) => MakeShot(StandInPlan.For(code, FrameSet.Parse("1001-1004"), 64, 36), faults);
+    public void MakeShot(string code, params string[] faults) =>
+        MakeShot(StandInPlan.For(code, FrameSet.Parse("1001-1004"), 64, 36), faults);
 
     /// <summary>A shot with a plan, rendered with faults and checked, made over the pages.</summary>
     public void MakeShot(Plan plan, params string[] faults)
     {
         string code = plan.Shot.Code;
-        Disk.Render(plan, Path.Combine(Renders, code), null, [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
+        Disk.Render(
+            plan,
+            Path.Combine(Renders, code),
+            null,
+            [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]
+        );
         PlanShot(plan);
         Go($"/KELP/{code}/receive");
         Fill("#folder", code);

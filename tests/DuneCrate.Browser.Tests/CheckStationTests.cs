@@ -12,7 +12,8 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
     {
         browser.MakeShot("KP700", "nonfinite:sub:1002", "missing:kelp:1003", "wrong-rate:seabed:1001");
         browser.Go("/KELP/KP700/check");
-        long lanes = Count(".lane"), findings = Count("[data-find]");
+        long lanes = Count(".lane"),
+            findings = Count("[data-find]");
         Assert.True(lanes > 3 && findings > 2);
 
         Choose("select[name='of-layer']", "kelp");
@@ -24,7 +25,10 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         Choose("select[name='of-layer']", "");
         Choose("select[name='severity']", "blocker");
         browser.Fill("#find-filter", "1002");
-        browser.Until(d => Count("[data-find]") == 1 && browser.Text("#find-count").StartsWith("1 of", StringComparison.Ordinal) ? d : null, "one finding of frame 1002");
+        browser.Until(
+            d => Count("[data-find]") == 1 && browser.Text("#find-count").StartsWith("1 of", StringComparison.Ordinal) ? d : null,
+            "one finding of frame 1002"
+        );
         browser.Until(d => browser.Driver.Url.Contains("words=1002", StringComparison.Ordinal) ? d : null, "words in the address");
         Assert.Equal("find-filter", browser.Script<string>("return document.activeElement.id")); // One types on.
         browser.Driver.Navigate().Refresh();
@@ -33,7 +37,14 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
 
         // Another layer, another station: what is looked at stays.
         browser.Station("look");
-        browser.Until(d => browser.Driver.Url.Contains("/look?", StringComparison.Ordinal) && browser.Driver.Url.Contains("severity=blocker", StringComparison.Ordinal) ? d : null, "Look, narrowed");
+        browser.Until(
+            d =>
+                browser.Driver.Url.Contains("/look?", StringComparison.Ordinal)
+                && browser.Driver.Url.Contains("severity=blocker", StringComparison.Ordinal)
+                    ? d
+                    : null,
+            "Look, narrowed"
+        );
         Assert.Equal(1, Count("[data-find]"));
         browser.Press("show all");
         browser.Until(d => Count("[data-find]") == findings ? d : null, "every finding");
@@ -61,13 +72,24 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         browser.PlanShot(StandInPlan.For("KP790", FrameSet.Parse("1001-1400"), 64, 36));
         browser.Go("/KELP/KP790/check?frame=1100");
         string Range() => browser.Script<string>("return document.querySelector('[data-range]').textContent");
-        string Places() => browser.Script<string>("return ['.lanes', '.legend', '#lane-cells', '.lane-says', 'footer'].map(s => { const b = document.querySelector(s)?.getBoundingClientRect(); return b && [b.left, b.top, b.width, b.height].join(); }).join(' ')");
-        double Flag() => Convert.ToDouble(browser.Script<object>("const f = document.querySelector('#lanes [data-flag]').getBoundingClientRect(), m = document.getElementById('lane-cells').getBoundingClientRect(); return (f.left - m.left) / m.width"));
+        string Places() =>
+            browser.Script<string>(
+                "return ['.lanes', '.legend', '#lane-cells', '.lane-says', 'footer'].map(s => { const b = document.querySelector(s)?.getBoundingClientRect(); return b && [b.left, b.top, b.width, b.height].join(); }).join(' ')"
+            );
+        double Flag() =>
+            Convert.ToDouble(
+                browser.Script<object>(
+                    "const f = document.querySelector('#lanes [data-flag]').getBoundingClientRect(), m = document.getElementById('lane-cells').getBoundingClientRect(); return (f.left - m.left) / m.width"
+                )
+            );
         void Painted(Action act)
         {
             long before = long.Parse(browser.Script<string>("return document.getElementById('lanes').dataset.painted"));
             act();
-            browser.Until(d => long.Parse(browser.Script<string>("return document.getElementById('lanes').dataset.painted")) > before ? d : null, "the map to be painted again");
+            browser.Until(
+                d => long.Parse(browser.Script<string>("return document.getElementById('lanes').dataset.painted")) > before ? d : null,
+                "the map to be painted again"
+            );
         }
 
         Assert.Equal("", Range());
@@ -78,11 +100,15 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         Assert.Equal(49.75 / 200, Flag(), 0.01);
         Painted(() => browser.Keys("."));
         Assert.Equal("frames 1101 to 1300; = shows all", Range());
-        Painted(() => browser.Script<object>("""
-            const cells = document.querySelector('.lane .cells'), box = cells.getBoundingClientRect();
-            cells.dispatchEvent(new WheelEvent('wheel', { bubbles: true, cancelable: true, clientX: box.left + box.width / 2, clientY: box.top + 5, deltaY: -400 }));
-            return null;
-            """));
+        Painted(() =>
+            browser.Script<object>(
+                """
+                const cells = document.querySelector('.lane .cells'), box = cells.getBoundingClientRect();
+                cells.dispatchEvent(new WheelEvent('wheel', { bubbles: true, cancelable: true, clientX: box.left + box.width / 2, clientY: box.top + 5, deltaY: -400 }));
+                return null;
+                """
+            )
+        );
         Assert.NotEqual("frames 1101 to 1300; = shows all", Range());
         Assert.Equal(places, Places());
         Painted(() => browser.Keys("="));
@@ -100,24 +126,43 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         // Four frames are too few to come nearer; the map does not go below eight.
         browser.Keys("+");
         Assert.Equal("", browser.Script<string>("return document.querySelector('[data-range]').textContent"));
-        Assert.True(browser.Script<bool>("const c = document.getElementById('lane-cells'); return c.getContext('2d').getImageData(0, 0, c.width, c.height).data.some(v => v > 0)"), "nothing is drawn");
+        Assert.True(
+            browser.Script<bool>(
+                "const c = document.getElementById('lane-cells'); return c.getContext('2d').getImageData(0, 0, c.width, c.height).data.some(v => v > 0)"
+            ),
+            "nothing is drawn"
+        );
 
         // Pointing at the damaged cell of sub says what it is and why.
-        browser.Script<object>("""
+        browser.Script<object>(
+            """
             const cells = document.querySelector(".lane[data-layer='sub'] .cells"), box = cells.getBoundingClientRect();
             cells.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, clientX: box.left + box.width * 1.5 / 4, clientY: box.top + 12 }));
             return null;
-            """);
-        browser.Until(d => browser.Text("#lane-says").Contains("1002: damaged. ", StringComparison.Ordinal) ? d : null, "why it is damaged");
+            """
+        );
+        browser.Until(
+            d => browser.Text("#lane-says").Contains("1002: damaged. ", StringComparison.Ordinal) ? d : null,
+            "why it is damaged"
+        );
         Assert.Contains("NaN", browser.Text("#lane-says"));
 
         // A click opens the frame.
-        browser.Script<object>("""
+        browser.Script<object>(
+            """
             const cells = document.querySelector(".lane[data-layer='sub'] .cells"), box = cells.getBoundingClientRect();
             cells.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: box.left + box.width * 1.5 / 4, clientY: box.top + 12 }));
             return null;
-            """);
-        browser.Until(d => browser.Driver.Url.Contains("/look?", StringComparison.Ordinal) && browser.Driver.Url.Contains("frame=1002", StringComparison.Ordinal) ? d : null, "Look at 1002");
+            """
+        );
+        browser.Until(
+            d =>
+                browser.Driver.Url.Contains("/look?", StringComparison.Ordinal)
+                && browser.Driver.Url.Contains("frame=1002", StringComparison.Ordinal)
+                    ? d
+                    : null,
+            "Look at 1002"
+        );
     }
 
     [Fact]
@@ -126,7 +171,10 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         browser.MakeShot("KP730", "nonfinite:sub:1002");
         browser.Go("/KELP/KP730/check?rule=pixels.nonfinite");
         browser.Press("What to do");
-        browser.Until(d => browser.Script<bool>("return document.querySelector('.evidence img')?.naturalWidth === 256") ? d : null, "the pixels in question");
+        browser.Until(
+            d => browser.Script<bool>("return document.querySelector('.evidence img')?.naturalWidth === 256") ? d : null,
+            "the pixels in question"
+        );
         Assert.Contains("finite numbers", browser.Text(".twofold"));
 
         browser.Fill("input[name=to]", "Lighting");
@@ -137,7 +185,10 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
 
         // The name that was given last signs the next form.
         browser.Press("What to do");
-        browser.Until(d => browser.Find("form[action*='Waive'] input[name=by]").GetAttribute("value") == "Ada Reed" ? d : null, "the signature");
+        browser.Until(
+            d => browser.Find("form[action*='Waive'] input[name=by]").GetAttribute("value") == "Ada Reed" ? d : null,
+            "the signature"
+        );
         browser.Fill("input[name=reason]", "behind the title");
         browser.Press("Waive this finding");
         browser.UntilText("by Ada Reed: behind the title");
@@ -156,14 +207,26 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         browser.Press("What to do");
         browser.UntilText("the camera is cam_witness");
         browser.Press("Change the plan to it");
-        browser.Until(d => Count("[data-find]") == 0 || !browser.Driver.PageSource.Contains("cam_main is planned", StringComparison.Ordinal) ? d : null, "no finding left");
+        browser.Until(
+            d =>
+                Count("[data-find]") == 0 || !browser.Driver.PageSource.Contains("cam_main is planned", StringComparison.Ordinal)
+                    ? d
+                    : null,
+            "no finding left"
+        );
         browser.Go("/KELP/KP740/plan/versions");
         browser.UntilText("the camera is cam_witness");
     }
 
-    private void Choose(string css, string value) => browser.Script<object>("const s = document.querySelector(arguments[0]); s.value = arguments[1]; s.dispatchEvent(new Event('change', { bubbles: true })); return null;", css, value);
+    private void Choose(string css, string value) =>
+        browser.Script<object>(
+            "const s = document.querySelector(arguments[0]); s.value = arguments[1]; s.dispatchEvent(new Event('change', { bubbles: true })); return null;",
+            css,
+            value
+        );
 
     private long Count(string css) => browser.Script<long>("return document.querySelectorAll(arguments[0]).length", css);
 
-    private IEnumerable<string> Texts(string css) => browser.Driver.FindElements(By.CssSelector(css)).Select(e => e.Text).Where(t => t.Length > 0);
+    private IEnumerable<string> Texts(string css) =>
+        browser.Driver.FindElements(By.CssSelector(css)).Select(e => e.Text).Where(t => t.Length > 0);
 }

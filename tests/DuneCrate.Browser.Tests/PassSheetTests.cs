@@ -15,13 +15,41 @@ public class PassSheetTests(BrowserFixture browser) : IClassFixture<BrowserFixtu
         browser.Find("td[aria-label^='beauty of sub']");
     }
 
-    private void Focus(string pass, string layer) => browser.Script<object>("document.querySelector(`td[aria-label^='${arguments[0]} of ${arguments[1]}:']`).focus(); return null;", pass, layer);
+    private void Focus(string pass, string layer) =>
+        browser.Script<object>(
+            "document.querySelector(`td[aria-label^='${arguments[0]} of ${arguments[1]}:']`).focus(); return null;",
+            pass,
+            layer
+        );
 
-    private void UntilCell(string pass, string layer, string shown) => browser.Until(d => browser.Script<string>("return document.querySelector(`td[aria-label^='${arguments[0]} of ${arguments[1]}:']`)?.textContent ?? ''", pass, layer) == shown ? d : null, $"{pass} of {layer} to be '{shown}'");
+    private void UntilCell(string pass, string layer, string shown) =>
+        browser.Until(
+            d =>
+                browser.Script<string>(
+                    "return document.querySelector(`td[aria-label^='${arguments[0]} of ${arguments[1]}:']`)?.textContent ?? ''",
+                    pass,
+                    layer
+                ) == shown
+                    ? d
+                    : null,
+            $"{pass} of {layer} to be '{shown}'"
+        );
 
-    private void Saved() => browser.Until(d => browser.Script<bool>("return document.querySelectorAll('#undo:not([disabled])').length === 1") ? d : null, "the change to be saved");
+    private void Saved() =>
+        browser.Until(
+            d => browser.Script<bool>("return document.querySelectorAll('#undo:not([disabled])').length === 1") ? d : null,
+            "the change to be saved"
+        );
 
-    private Plan Exported(string code) => PlanDocument.Read(browser.Script<string>("const x = new XMLHttpRequest(); x.open('GET', `/KELP/${arguments[0]}/plan?handler=Export`, false); x.send(); return x.responseText;", code)).Plan!;
+    private Plan Exported(string code) =>
+        PlanDocument
+            .Read(
+                browser.Script<string>(
+                    "const x = new XMLHttpRequest(); x.open('GET', `/KELP/${arguments[0]}/plan?handler=Export`, false); x.send(); return x.responseText;",
+                    code
+                )
+            )
+            .Plan!;
 
     [Fact]
     public void Cells_are_typed_filled_copied_cut_and_undone()
@@ -32,7 +60,14 @@ public class PassSheetTests(BrowserFixture browser) : IClassFixture<BrowserFixtu
         UntilCell("volume", "sub", "off half own");
         Focus("volume", "sub");
         browser.Driver.ExecuteScript("document.querySelector(\"td[aria-label^='volume of sub']\").focus()");
-        new OpenQA.Selenium.Interactions.Actions(browser.Driver).KeyDown(Keys.Shift).SendKeys(Keys.ArrowDown).KeyUp(Keys.Shift).KeyDown(Keys.Control).SendKeys("d").KeyUp(Keys.Control).Perform();
+        new OpenQA.Selenium.Interactions.Actions(browser.Driver)
+            .KeyDown(Keys.Shift)
+            .SendKeys(Keys.ArrowDown)
+            .KeyUp(Keys.Shift)
+            .KeyDown(Keys.Control)
+            .SendKeys("d")
+            .KeyUp(Keys.Control)
+            .Perform();
         UntilCell("coat", "sub", "off half own");
 
         Focus("volume", "sub");
@@ -84,12 +119,22 @@ public class PassSheetTests(BrowserFixture browser) : IClassFixture<BrowserFixtu
         try
         {
             other.Navigate().GoToUrl($"{browser.Address}/KELP/KS030/plan");
-            new OpenQA.Selenium.Support.UI.WebDriverWait(other, TimeSpan.FromSeconds(30)).Until(d => d.FindElements(By.CssSelector("td[aria-label^='beauty of sub']")).Count > 0);
+            new OpenQA.Selenium.Support.UI.WebDriverWait(other, TimeSpan.FromSeconds(30)).Until(d =>
+                d.FindElements(By.CssSelector("td[aria-label^='beauty of sub']")).Count > 0
+            );
             Focus("volume", "sub");
             browser.Keys(Keys.Space);
             UntilCell("volume", "sub", "half");
-            new OpenQA.Selenium.Support.UI.WebDriverWait(other, TimeSpan.FromSeconds(30)).Until(d => (string)((IJavaScriptExecutor)d).ExecuteScript("return document.querySelector(\"td[aria-label^='volume of sub:']\").textContent")! == "half");
-            Assert.Contains("volume of sub set to x", (string)other.ExecuteScript("return document.getElementById('plan-says').textContent")!);
+            new OpenQA.Selenium.Support.UI.WebDriverWait(other, TimeSpan.FromSeconds(30)).Until(d =>
+                (string)
+                    ((IJavaScriptExecutor)d).ExecuteScript(
+                        "return document.querySelector(\"td[aria-label^='volume of sub:']\").textContent"
+                    )! == "half"
+            );
+            Assert.Contains(
+                "volume of sub set to x",
+                (string)other.ExecuteScript("return document.getElementById('plan-says').textContent")!
+            );
         }
         finally
         {

@@ -38,7 +38,16 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         {
             browser.Script<object>("document.querySelector(arguments[0]).focus()", "td[aria-label^='beauty of kelp']");
             browser.Keys(pass, Keys.Enter);
-            browser.Until(d => browser.Script<bool>("return document.activeElement.getAttribute('aria-label')?.startsWith(arguments[0] + ' of kelp') === true", pass) ? d : null, $"the cell of {pass}");
+            browser.Until(
+                d =>
+                    browser.Script<bool>(
+                        "return document.activeElement.getAttribute('aria-label')?.startsWith(arguments[0] + ' of kelp') === true",
+                        pass
+                    )
+                        ? d
+                        : null,
+                $"the cell of {pass}"
+            );
             browser.Keys(Keys.Space);
             browser.Find($"td.on[aria-label^='{pass} of kelp']");
         }
@@ -50,7 +59,9 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         Assert.Equal("diffuse_direct + diffuse_indirect + specular", browser.Find("#l-sum").GetAttribute("value"));
 
         // The renderer gets the plan that the pages export.
-        string json = browser.Script<string>("const x = new XMLHttpRequest(); x.open('GET', '/KELP/KP100/plan?handler=Export', false); x.send(); return x.responseText;");
+        string json = browser.Script<string>(
+            "const x = new XMLHttpRequest(); x.open('GET', '/KELP/KP100/plan?handler=Export', false); x.send(); return x.responseText;"
+        );
         Plan plan = PlanDocument.Read(json).Plan!;
         Disk.Render(plan, Path.Combine(browser.Renders, "KP100"), null, []);
 
@@ -86,7 +97,9 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.Press("Seal crate v001");
         browser.UntilText("Whole, read back");
         browser.UntilText("v001 sealed");
-        Assert.True(CrateVerifier.Verify(Disk.Folder(Path.Combine(browser.Crates, "KELP", "KP100", "KP100_crate_v001")), null, default).IsWhole);
+        Assert.True(
+            CrateVerifier.Verify(Disk.Folder(Path.Combine(browser.Crates, "KELP", "KP100", "KP100_crate_v001")), null, default).IsWhole
+        );
         browser.Press("Verify");
         browser.UntilText("Whole, read back");
 
@@ -108,11 +121,21 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.Until(d => d.FindElements(By.CssSelector("#probe tr")).Count > 0 ? d : null, "its samples");
         (double Left, double Top, double Width, double Height) Box(string css)
         {
-            double[] box = [.. browser.Script<IEnumerable<object>>("const b = document.querySelector(arguments[0]).getBoundingClientRect(); return [b.left, b.top, b.width, b.height];", css).Select(Convert.ToDouble)];
+            double[] box =
+            [
+                .. browser
+                    .Script<IEnumerable<object>>(
+                        "const b = document.querySelector(arguments[0]).getBoundingClientRect(); return [b.left, b.top, b.width, b.height];",
+                        css
+                    )
+                    .Select(Convert.ToDouble),
+            ];
             return (box[0], box[1], box[2], box[3]);
         }
 
-        (double Left, double Top, double Width, double Height) edge = Box("#frameline"), picture = Box("#picture"), ring = Box("#ring");
+        (double Left, double Top, double Width, double Height) edge = Box("#frameline"),
+            picture = Box("#picture"),
+            ring = Box("#ring");
         double scale = Math.Min(picture.Width / 80, picture.Height / 52);
         Assert.Equal(64 * scale, edge.Width, 1.0);
         Assert.Equal(36 * scale, edge.Height, 1.0);
@@ -136,7 +159,9 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.MakeShot("KP150");
         browser.Go("/KELP/KP150/receive");
         browser.Find("#folder");
-        browser.Script<object>("window.isSame = true; dispatchEvent(new Event('beforeunload')); document.dispatchEvent(new Event('renew'));");
+        browser.Script<object>(
+            "window.isSame = true; dispatchEvent(new Event('beforeunload')); document.dispatchEvent(new Event('renew'));"
+        );
         Assert.False(browser.Comes(() => !IsSame()));
         browser.Script<object>("dispatchEvent(new Event('pageshow')); document.getElementById('folder').focus();");
         browser.Keys("/half");
@@ -184,7 +209,17 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.MakeShot("KP300", "missing:sub:1002");
         browser.Go("/KELP/KP300/check");
         browser.Find("#ruler");
-        foreach ((string key, string station) in new[] { ("p", "plan"), ("r", "receive"), ("c", "check"), ("l", "look"), ("s", "stack"), ("k", "crate") })
+        foreach (
+            (string key, string station) in new[]
+            {
+                ("p", "plan"),
+                ("r", "receive"),
+                ("c", "check"),
+                ("l", "look"),
+                ("s", "stack"),
+                ("k", "crate"),
+            }
+        )
         {
             browser.Keys("g", key);
             browser.Until(d => d.Url.Contains($"/KP300/{station}?", StringComparison.Ordinal) ? d : null, station);
@@ -213,7 +248,10 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.MakeShot("KP400");
         browser.Go("/KELP/KP400/check");
         IWebElement lane = browser.Find(".lane:nth-child(6) .cells");
-        new OpenQA.Selenium.Interactions.Actions(browser.Driver).MoveToElement(lane, lane.Size.Width / 4 + lane.Size.Width / 8, 0).Click().Perform();
+        new OpenQA.Selenium.Interactions.Actions(browser.Driver)
+            .MoveToElement(lane, lane.Size.Width / 4 + lane.Size.Width / 8, 0)
+            .Click()
+            .Perform();
         browser.Until(d => d.Url.Contains("/look?", StringComparison.Ordinal) ? d : null, "the viewer");
         Assert.Contains("layer=kelp", browser.Driver.Url);
         Assert.Contains("frame=1004", browser.Driver.Url);
@@ -221,5 +259,14 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
     }
 
     private void UntilPicture(string css) =>
-        browser.Until(d => browser.Script<bool>("const p = document.querySelector(arguments[0]); return !!p && !p.hidden && p.complete && p.naturalWidth > 0;", css) ? d : null, "the picture");
+        browser.Until(
+            d =>
+                browser.Script<bool>(
+                    "const p = document.querySelector(arguments[0]); return !!p && !p.hidden && p.complete && p.naturalWidth > 0;",
+                    css
+                )
+                    ? d
+                    : null,
+            "the picture"
+        );
 }

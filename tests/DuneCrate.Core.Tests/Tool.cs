@@ -49,16 +49,42 @@ public static class Tool
     {
         string[] names = Regex.Match(text, @"channel list: (.*)").Groups[1].Value.Split(',', StringSplitOptions.TrimEntries);
         names = [.. names.Select(n => n.Split(' ')[0])];
-        double[] Line(string label) => [.. Regex.Match(text, $@"Stats {label}: ([^\n(]*)").Groups[1].Value.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(v => double.Parse(v, CultureInfo.InvariantCulture))];
-        double[] min = Line("Min"), max = Line("Max"), mean = Line("Avg"), deviation = Line("StdDev"), nan = Line("NanCount"), inf = Line("InfCount");
-        return names.Select((n, i) => (n, i)).ToDictionary(n => n.n, n => new ToolStats(min[n.i], max[n.i], mean[n.i], deviation[n.i], (long)nan[n.i], (long)inf[n.i]));
+        double[] Line(string label) =>
+            [
+                .. Regex
+                    .Match(text, $@"Stats {label}: ([^\n(]*)")
+                    .Groups[1]
+                    .Value.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                    .Select(v => double.Parse(v, CultureInfo.InvariantCulture)),
+            ];
+        double[] min = Line("Min"),
+            max = Line("Max"),
+            mean = Line("Avg"),
+            deviation = Line("StdDev"),
+            nan = Line("NanCount"),
+            inf = Line("InfCount");
+        return names
+            .Select((n, i) => (n, i))
+            .ToDictionary(n => n.n, n => new ToolStats(min[n.i], max[n.i], mean[n.i], deviation[n.i], (long)nan[n.i], (long)inf[n.i]));
     }
 
     /// <summary>Samples of a small file by pixel.</summary>
     public static Dictionary<(int X, int Y), float[]> Samples(string file) =>
-        Regex.Matches(Oiio("--dumpdata", file), @"Pixel \((-?\d+), (-?\d+)\): ([^\n]*)").ToDictionary(
-            m => (int.Parse(m.Groups[1].Value, CultureInfo.InvariantCulture), int.Parse(m.Groups[2].Value, CultureInfo.InvariantCulture)),
-            m => m.Groups[3].Value.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(v => !v.StartsWith('(')).Select(v => float.Parse(v, CultureInfo.InvariantCulture)).ToArray());
+        Regex
+            .Matches(Oiio("--dumpdata", file), @"Pixel \((-?\d+), (-?\d+)\): ([^\n]*)")
+            .ToDictionary(
+                m =>
+                    (
+                        int.Parse(m.Groups[1].Value, CultureInfo.InvariantCulture),
+                        int.Parse(m.Groups[2].Value, CultureInfo.InvariantCulture)
+                    ),
+                m =>
+                    m.Groups[3]
+                        .Value.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                        .Where(v => !v.StartsWith('('))
+                        .Select(v => float.Parse(v, CultureInfo.InvariantCulture))
+                        .ToArray()
+            );
 }
 
 /// <summary>Statistics of a channel as oiiotool prints them: six decimals.</summary>
@@ -68,6 +94,10 @@ public sealed record ToolStats(double Min, double Max, double Mean, double StdDe
     public bool IsNear(DuneCrate.Core.Images.Statistics.SampleStatistics ours, double relative = 1e-6)
     {
         bool Near(double expected, double found) => Math.Abs(expected - found) <= relative * Math.Abs(expected) + 6e-7;
-        return Near(Min, ours.Min) && Near(Max, ours.Max) && Near(Mean, ours.Mean) && Near(StdDev, ours.StdDev) && (Nan, Inf) == (ours.Nan, ours.Inf);
+        return Near(Min, ours.Min)
+            && Near(Max, ours.Max)
+            && Near(Mean, ours.Mean)
+            && Near(StdDev, ours.StdDev)
+            && (Nan, Inf) == (ours.Nan, ours.Inf);
     }
 }

@@ -37,33 +37,66 @@ public sealed partial class AppFixture : IAsyncLifetime
 
     public async Task StartAsync()
     {
-        _app = DuneCrateApp.Build(ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]) with { HasFarm = true });
+        _app = DuneCrateApp.Build(
+            ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]) with
+            {
+                HasFarm = true,
+            }
+        );
         await _app.StartAsync();
         Client = NewClient();
     }
 
     /// <summary>Another browser: cookies of its own.</summary>
-    public HttpClient NewClient() => new(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = true }) { BaseAddress = new Uri(_app.Urls.First()) };
+    public HttpClient NewClient() =>
+        new(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = true })
+        {
+            BaseAddress = new Uri(_app.Urls.First()),
+        };
 
     /// <summary>Sends a change as the pass sheet does; the answer's status and body.</summary>
-    public Task<(HttpStatusCode Status, JsonNode Body)> EditAsync(string code, int revision, PlanEdit edit, HttpClient? by = null, string view = "sheet") =>
-        SendAsync(by ?? Client, code, "edit", JsonSerializer.Serialize(new { revision, view, edit }, DocumentJson.Options));
+    public Task<(HttpStatusCode Status, JsonNode Body)> EditAsync(
+        string code,
+        int revision,
+        PlanEdit edit,
+        HttpClient? by = null,
+        string view = "sheet"
+    ) =>
+        SendAsync(
+            by ?? Client,
+            code,
+            "edit",
+            JsonSerializer.Serialize(
+                new
+                {
+                    revision,
+                    view,
+                    edit,
+                },
+                DocumentJson.Options
+            )
+        );
 
     /// <summary>Takes a step back, or makes it again.</summary>
-    public Task<(HttpStatusCode Status, JsonNode Body)> StepAsync(string code, string step, HttpClient? by = null) => SendAsync(by ?? Client, code, step + "?view=sheet", "{}");
+    public Task<(HttpStatusCode Status, JsonNode Body)> StepAsync(string code, string step, HttpClient? by = null) =>
+        SendAsync(by ?? Client, code, step + "?view=sheet", "{}");
 
     /// <summary>Sends a body to one of the addresses under a plan; the answer's status and body.</summary>
     public async Task<(HttpStatusCode Status, JsonNode Body)> SendAsync(HttpClient client, string code, string path, string body)
     {
         string token = HeaderToken().Match(WebUtility.HtmlDecode(await client.GetStringAsync($"/KELP/{code}/plan"))).Groups[1].Value;
-        using var request = new HttpRequestMessage(HttpMethod.Post, $"/KELP/{code}/plan/{path}") { Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json") };
+        using var request = new HttpRequestMessage(HttpMethod.Post, $"/KELP/{code}/plan/{path}")
+        {
+            Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json"),
+        };
         request.Headers.Add("X-Form-Token", token);
         using HttpResponseMessage answer = await client.SendAsync(request);
         return (answer.StatusCode, JsonNode.Parse(await answer.Content.ReadAsStringAsync())!);
     }
 
     /// <summary>The plan of a shot as the pages export it.</summary>
-    public async Task<Plan> PlanAsync(string code) => PlanDocument.Read(await Client.GetStringAsync($"/KELP/{code}/plan?handler=Export")).Plan!;
+    public async Task<Plan> PlanAsync(string code) =>
+        PlanDocument.Read(await Client.GetStringAsync($"/KELP/{code}/plan?handler=Export")).Plan!;
 
     /// <summary>Ends the application and starts it again on the same data.</summary>
     public async Task RestartAsync()
@@ -99,7 +132,9 @@ public sealed partial class AppFixture : IAsyncLifetime
     {
         string token = Token().Match(await Client.GetStringAsync(page)).Groups[1].Value;
         Assert.NotEmpty(token);
-        var form = new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2)));
+        var form = new FormUrlEncodedContent(
+            fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))
+        );
         using HttpResponseMessage answer = await Client.PostAsync(page + query, form);
         return (WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), answer.RequestMessage!.RequestUri!);
     }
@@ -110,7 +145,12 @@ public sealed partial class AppFixture : IAsyncLifetime
         Plan plan = StandInPlan.For(code, FrameSet.Parse(Frames), 64, 36);
         (string text, Uri address) = await PostAsync("/KELP/new-shot", "?handler=Import", ("Json", PlanDocument.Write(plan)));
         Assert.True(address.AbsolutePath == $"/KELP/{code}/plan", text);
-        Disk.Render(plan, Path.Combine(Renders, code), null, [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
+        Disk.Render(
+            plan,
+            Path.Combine(Renders, code),
+            null,
+            [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]
+        );
         return plan;
     }
 
@@ -140,7 +180,8 @@ public sealed partial class AppFixture : IAsyncLifetime
         throw new TimeoutException($"{path}: {Tags().Replace(text, " ")}");
     }
 
-    public T Service<T>() where T : notnull => Services.GetRequiredService<T>();
+    public T Service<T>()
+        where T : notnull => Services.GetRequiredService<T>();
 
     [GeneratedRegex("<[^>]*>|\\s{2,}")]
     private static partial Regex Tags();

@@ -29,7 +29,10 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
         Assert.Contains("rule=pixels.nonfinite", Link(one, "look")); // Stays on when one goes on.
 
         string kelp = await app.GetAsync("/KELP/CS010/check?of-layer=kelp");
-        Assert.All(Regex.Matches(kelp, """class="lane [^>]*data-layer="([^"]+)""").Select(m => m.Groups[1].Value), layer => Assert.Equal("kelp", layer));
+        Assert.All(
+            Regex.Matches(kelp, """class="lane [^>]*data-layer="([^"]+)""").Select(m => m.Groups[1].Value),
+            layer => Assert.Equal("kelp", layer)
+        );
         Assert.Equal(1, Found(await app.GetAsync("/KELP/CS010/check?state=missing")));
         Assert.Equal(1, Found(await app.GetAsync("/KELP/CS010/check?words=1003")));
         Assert.Contains("No finding is like that", await app.GetAsync("/KELP/CS010/check?words=nonsense"));
@@ -42,9 +45,15 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
     {
         await app.AddShotAsync("CS020", "nonfinite:sub:1004", "wrong-rate:seabed:1001", "missing:kelp:1003");
         await app.CheckAsync("CS020");
-        Assert.Equal(["frames.missing", "pixels.nonfinite", "format.rate"], Rules(await app.GetAsync("/KELP/CS020/check?order=severity")).Distinct().Where(r => r != "format.drift"));
+        Assert.Equal(
+            ["frames.missing", "pixels.nonfinite", "format.rate"],
+            Rules(await app.GetAsync("/KELP/CS020/check?order=severity")).Distinct().Where(r => r != "format.drift")
+        );
         string[] byFrame = [.. Rules(await app.GetAsync("/KELP/CS020/check?order=frame")).Distinct()];
-        Assert.True(Array.IndexOf(byFrame, "format.rate") < Array.IndexOf(byFrame, "frames.missing") && Array.IndexOf(byFrame, "frames.missing") < Array.IndexOf(byFrame, "pixels.nonfinite"));
+        Assert.True(
+            Array.IndexOf(byFrame, "format.rate") < Array.IndexOf(byFrame, "frames.missing")
+                && Array.IndexOf(byFrame, "frames.missing") < Array.IndexOf(byFrame, "pixels.nonfinite")
+        );
         string[] byRule = [.. Rules(await app.GetAsync("/KELP/CS020/check?order=rule"))];
         Assert.Equal(byRule.Order(StringComparer.Ordinal), byRule);
     }
@@ -56,9 +65,40 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
         ShowStore store = app.Service<ShowStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "CS030"))!;
         CheckRow check = await store.AddCheckAsync(shot.Id, pixels: false);
-        Finding[] findings = [.. Enumerable.Range(0, 150).Select(i => new Finding { Rule = "files.size", Severity = Severity.Warning, Output = $"o{i:000}", Layer = "sub", Frames = Core.Frames.FrameSet.Parse(string.Join(',', Enumerable.Range(0, 60).Select(k => i + 3 * k * k))), Expected = "", Found = "", Message = "It differs.", Remedy = "Look." })];
-        await store.SetCheckAsync(check.Id, WorkState.Done, 0, new CheckReport { Root = "/", Depth = Core.Intake.FactsDepth.Header, Sequences = [], Findings = [.. findings], Rerun = [], Summary = new CheckSummary(0, 150, 0, 0, 0, 0) });
-        string first = await app.GetAsync("/KELP/CS030/check"), second = await app.GetAsync("/KELP/CS030/check?handler=Findings&from=60"), third = await app.GetAsync("/KELP/CS030/check?handler=Findings&from=120");
+        Finding[] findings =
+        [
+            .. Enumerable
+                .Range(0, 150)
+                .Select(i => new Finding
+                {
+                    Rule = "files.size",
+                    Severity = Severity.Warning,
+                    Output = $"o{i:000}",
+                    Layer = "sub",
+                    Frames = Core.Frames.FrameSet.Parse(string.Join(',', Enumerable.Range(0, 60).Select(k => i + 3 * k * k))),
+                    Expected = "",
+                    Found = "",
+                    Message = "It differs.",
+                    Remedy = "Look.",
+                }),
+        ];
+        await store.SetCheckAsync(
+            check.Id,
+            WorkState.Done,
+            0,
+            new CheckReport
+            {
+                Root = "/",
+                Depth = Core.Intake.FactsDepth.Header,
+                Sequences = [],
+                Findings = [.. findings],
+                Rerun = [],
+                Summary = new CheckSummary(0, 150, 0, 0, 0, 0),
+            }
+        );
+        string first = await app.GetAsync("/KELP/CS030/check"),
+            second = await app.GetAsync("/KELP/CS030/check?handler=Findings&from=60"),
+            third = await app.GetAsync("/KELP/CS030/check?handler=Findings&from=120");
         Assert.Equal((60, 60, 30), (Found(first), Found(second), Found(third)));
         Assert.Contains("Show 60 more of 90", first);
         Assert.Contains("Show 30 more of 30", second);
@@ -97,12 +137,16 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
         await app.CheckAsync("CS050", "false");
         string acts = await ActsAsync("CS050", "frames.extra");
         Assert.Contains("plans frames 1001-1004", acts);
-        string key = Regex.Match(acts, "name=\"key\" value=\"([^\"]+)").Groups[1].Value, revision = Regex.Match(acts, "name=\"revision\" value=\"([^\"]+)").Groups[1].Value;
+        string key = Regex.Match(acts, "name=\"key\" value=\"([^\"]+)").Groups[1].Value,
+            revision = Regex.Match(acts, "name=\"revision\" value=\"([^\"]+)").Groups[1].Value;
         int before = Found(await app.GetAsync("/KELP/CS050/check?rule=frames.extra"));
         await app.PostAsync("/KELP/CS050/check", "?handler=Replan", ("key", key), ("revision", revision));
         await app.UntilAsync("/KELP/CS050/check?rule=frames.extra", text => Found(text) == before - 1);
         Plan plan = await app.PlanAsync("CS050");
-        Assert.Contains(plan.Layers.SelectMany(l => l.Outputs), o => o.Frames?.ToString() == "1001-1004" || o.Passes.Any(p => p.Frames?.ToString() == "1001-1004"));
+        Assert.Contains(
+            plan.Layers.SelectMany(l => l.Outputs),
+            o => o.Frames?.ToString() == "1001-1004" || o.Passes.Any(p => p.Frames?.ToString() == "1001-1004")
+        );
         Assert.Contains("plans frames 1001-1004", await app.GetAsync("/KELP/CS050/plan/versions"));
         (string gone, _) = await app.PostAsync("/KELP/CS050/check", "?handler=Replan", ("key", key), ("revision", revision));
         Assert.Contains("not in the newest report any more", gone);
@@ -116,7 +160,14 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
         const string Key = "pixels.nonfinite~sub/CS060_sub.####.exr~beauty~1002";
         (string refused, _) = await app.PostAsync("/KELP/CS060/check", "?handler=Hand", ("key", Key), ("to", " "), ("by", "Ada Reed"));
         Assert.Contains("Say to whom", refused);
-        (string handed, _) = await app.PostAsync("/KELP/CS060/check", "?handler=Hand", ("key", Key), ("to", "Lighting"), ("by", "Ada Reed"), ("note", "the lamp again"));
+        (string handed, _) = await app.PostAsync(
+            "/KELP/CS060/check",
+            "?handler=Hand",
+            ("key", Key),
+            ("to", "Lighting"),
+            ("by", "Ada Reed"),
+            ("note", "the lamp again")
+        );
         Assert.Contains("With Lighting", handed);
         Assert.Contains("the lamp again", handed);
         Assert.Equal(1, Found(await app.GetAsync("/KELP/CS060/check?words=lighting")));
@@ -153,7 +204,8 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
         await app.AddShotAsync("CS080");
         await app.CheckAsync("CS080");
         const string Picture = "/KELP/CS080/picture.png?layer=sub&pass=depth&frame=1001";
-        byte[] unplanned = await app.Client.GetByteArrayAsync(Picture), asked = await app.Client.GetByteArrayAsync(Picture + "&near=1&far=4");
+        byte[] unplanned = await app.Client.GetByteArrayAsync(Picture),
+            asked = await app.Client.GetByteArrayAsync(Picture + "&near=1&far=4");
         await app.EditAsync("CS080", 0, new WriteCells([new CellText("sub", "depth", "float near=1 far=4")]));
         Assert.Equal(asked, await app.Client.GetByteArrayAsync(Picture));
         Assert.Equal(unplanned.Length > 0, !unplanned.AsSpan().SequenceEqual(asked));
@@ -173,7 +225,8 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
 
     private static IEnumerable<string> Rules(string page) => Regex.Matches(page, "What to do · ([a-z.-]+)").Select(m => m.Groups[1].Value);
 
-    private static string Link(string page, string station) => Regex.Match(page, $"""class="stop [^"]*" href="([^"]*/{station}[^"]*)""").Groups[1].Value;
+    private static string Link(string page, string station) =>
+        Regex.Match(page, $"""class="stop [^"]*" href="([^"]*/{station}[^"]*)""").Groups[1].Value;
 
     [GeneratedRegex("<details hx-get=\"([^\"]+)")]
     private static partial Regex Acts();

@@ -16,7 +16,12 @@ public sealed class CommandLineTests : IDisposable
 
     private static (int Code, string Output, string Error) DuneWith(string? setting, string[] arguments)
     {
-        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true };
+        var start = new ProcessStartInfo("dotnet")
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            RedirectStandardInput = true,
+        };
         if (setting is not null)
         {
             start.Environment[setting.Split('=')[0]] = setting.Split('=')[1];
@@ -37,7 +42,17 @@ public sealed class CommandLineTests : IDisposable
     private string Render(params string[] faults)
     {
         string folder = At("frames");
-        (int code, _, string error) = Dune(["stand-in", "render", "--to", folder, "--frames", "1001-1003", "--size", "64x36", .. faults.SelectMany(f => new[] { "--fault", f })]);
+        (int code, _, string error) = Dune([
+            "stand-in",
+            "render",
+            "--to",
+            folder,
+            "--frames",
+            "1001-1003",
+            "--size",
+            "64x36",
+            .. faults.SelectMany(f => new[] { "--fault", f }),
+        ]);
         Assert.True(code == 0, error);
         return folder;
     }
@@ -45,7 +60,8 @@ public sealed class CommandLineTests : IDisposable
     [Fact]
     public void Frames_are_checked_sealed_and_verified()
     {
-        string frames = Render(), plan = Path.Combine(frames, "plan.json");
+        string frames = Render(),
+            plan = Path.Combine(frames, "plan.json");
         Assert.Equal(0, Dune("check", frames, "--plan", plan, "--depth", "pixels").Code);
         (int code, string crate, _) = Dune("crate", "--plan", plan, "--from", frames, "--to", At("out"), "--layout", "kinds");
         Assert.Equal(0, code);
@@ -63,7 +79,23 @@ public sealed class CommandLineTests : IDisposable
         (int code, string plan, _) = Dune("plan", frames, "--show", "KELP", "--shot", "KP010");
         Assert.Equal(0, code);
         File.WriteAllText(At("plan.json"), plan);
-        Assert.Equal(1, Dune("check", frames, "--plan", At("plan.json"), "--depth", "pixels", "--html", At("report.html"), "--rerun", At("rerun.json"), "--chunk", "1").Code);
+        Assert.Equal(
+            1,
+            Dune(
+                "check",
+                frames,
+                "--plan",
+                At("plan.json"),
+                "--depth",
+                "pixels",
+                "--html",
+                At("report.html"),
+                "--rerun",
+                At("rerun.json"),
+                "--chunk",
+                "1"
+            ).Code
+        );
         Assert.StartsWith("<!doctype html>", File.ReadAllText(At("report.html")));
         Assert.Equal(2, JsonNode.Parse(File.ReadAllText(At("rerun.json")))!["portions"]!.AsArray().Count);
         Assert.Equal(1, Dune("check", frames, "--plan", At("plan.json"), "--depth", "pixels", "--rerun", At("rerun.txt")).Code);
@@ -75,15 +107,32 @@ public sealed class CommandLineTests : IDisposable
     [Fact]
     public void Blockers_are_told_by_the_exit_code_and_may_be_waived()
     {
-        string frames = Render("nonfinite:sub:1002"), plan = Path.Combine(frames, "plan.json");
-        (int code, string report, string error) = Dune("check", frames, "--plan", plan, "--depth", "pixels", "--json", "-", "--rerun", At("rerun.csv"), "--csv", At("findings.csv"));
+        string frames = Render("nonfinite:sub:1002"),
+            plan = Path.Combine(frames, "plan.json");
+        (int code, string report, string error) = Dune(
+            "check",
+            frames,
+            "--plan",
+            plan,
+            "--depth",
+            "pixels",
+            "--json",
+            "-",
+            "--rerun",
+            At("rerun.csv"),
+            "--csv",
+            At("findings.csv")
+        );
         Assert.Equal(1, code);
         Assert.Empty(error);
         Assert.Equal("pixels.nonfinite", (string?)JsonNode.Parse(report)!["findings"]![0]!["rule"]);
         Assert.Contains("sub,1002,1", File.ReadAllText(At("rerun.csv")));
         Assert.Contains("pixels.nonfinite", File.ReadAllText(At("findings.csv")));
         Assert.Equal(1, Dune("crate", "--plan", plan, "--from", frames, "--to", At("out")).Code);
-        File.WriteAllText(At("waive.json"), """{"schema":"dune-crate.waivers/1","waivers":[{"rule":"pixels.nonfinite","layer":"sub","frames":"1002","by":"Ada Reed","reason":"covered"}]}""");
+        File.WriteAllText(
+            At("waive.json"),
+            """{"schema":"dune-crate.waivers/1","waivers":[{"rule":"pixels.nonfinite","layer":"sub","frames":"1002","by":"Ada Reed","reason":"covered"}]}"""
+        );
         Assert.Equal(0, Dune("crate", "--plan", plan, "--from", frames, "--to", At("out"), "--waive", At("waive.json")).Code);
     }
 
@@ -127,8 +176,12 @@ public sealed class CommandLineTests : IDisposable
     [InlineData("check . ENV Limits__SecondsPerFile=1e300", "SecondsPerFile")]
     public void No_argument_and_no_setting_is_answered_with_a_trace(string given, string part)
     {
-        string[] sides = given.Split(" ENV "), words = sides[0].Split(' ');
-        (int code, string output, string error) = DuneWith(sides.Length > 1 ? sides[1] : null, [.. words.Select(w => w is "." or "x" ? At(w == "." ? "" : w) : w)]);
+        string[] sides = given.Split(" ENV "),
+            words = sides[0].Split(' ');
+        (int code, string output, string error) = DuneWith(
+            sides.Length > 1 ? sides[1] : null,
+            [.. words.Select(w => w is "." or "x" ? At(w == "." ? "" : w) : w)]
+        );
         Assert.Equal(2, code);
         Assert.Empty(output);
         Assert.DoesNotMatch(@"(?m)^\s+at |Unhandled|Exception|[A-Z][A-Za-z]+_[A-Z][A-Za-z_]+", error);
@@ -141,9 +194,18 @@ public sealed class CommandLineTests : IDisposable
     [InlineData("/etc")]
     public void A_plan_that_leads_out_is_refused_in_a_sentence_by_every_verb(string layer)
     {
-        string plan = At("plan.json"), text = DuneCrate.Core.Planning.PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", DuneCrate.Core.Frames.FrameSet.Of(1), 8, 8));
+        string plan = At("plan.json"),
+            text = DuneCrate.Core.Planning.PlanDocument.Write(
+                DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", DuneCrate.Core.Frames.FrameSet.Of(1), 8, 8)
+            );
         File.WriteAllText(plan, text.Replace("\"name\": \"sub\"", $"\"name\": \"{layer}\"", StringComparison.Ordinal));
-        foreach (string[] verb in (string[][])[["check", _folder, "--plan", plan], ["crate", "--plan", plan, "--from", _folder, "--to", At("crates")]])
+        foreach (
+            string[] verb in (string[][])
+                [
+                    ["check", _folder, "--plan", plan],
+                    ["crate", "--plan", plan, "--from", _folder, "--to", At("crates")],
+                ]
+        )
         {
             (int code, _, string error) = Dune(verb);
             Assert.Equal(2, code);

@@ -19,7 +19,21 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
     private static readonly FrameSet Frames = FrameSet.Parse(AppFixture.Frames);
 
     /// <summary>What may be wrong with a plan.</summary>
-    private static readonly string[] Ways = ["layer up", "layer absolute", "layer empty", "version", "shot", "show", "template", "pass", "frames", "many layers", "long note", "control"];
+    private static readonly string[] Ways =
+    [
+        "layer up",
+        "layer absolute",
+        "layer empty",
+        "version",
+        "shot",
+        "show",
+        "template",
+        "pass",
+        "frames",
+        "many layers",
+        "long note",
+        "control",
+    ];
 
     public static TheoryData<string> Wrong() => [.. Ways];
 
@@ -44,7 +58,11 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
         }
 
         Plan plan = await app.PlanAsync("CN020");
-        (HttpStatusCode status, JsonNode body) = await app.EditAsync("CN020", (await app.Service<ShowStore>().ShotAsync("KELP", "CN020"))!.Revision, new ReplacePlan(Spoiled(plan, what), "mine"));
+        (HttpStatusCode status, JsonNode body) = await app.EditAsync(
+            "CN020",
+            (await app.Service<ShowStore>().ShotAsync("KELP", "CN020"))!.Revision,
+            new ReplacePlan(Spoiled(plan, what), "mine")
+        );
         if (what is "shot" or "show")
         {
             // The codes stay those of the shot, whatever the other plan says.
@@ -67,7 +85,11 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
         await app.CheckAsync(code);
         string outside = Path.Combine(Path.GetDirectoryName(app.Renders)!, "outside");
         Directory.CreateDirectory(Path.Combine(outside, "sub"));
-        File.Copy(Path.Combine(app.Renders, code, "sub", $"{code}_sub.1001.exr"), Path.Combine(outside, "sub", $"{code}_sub.1001.exr"), overwrite: true);
+        File.Copy(
+            Path.Combine(app.Renders, code, "sub", $"{code}_sub.1001.exr"),
+            Path.Combine(outside, "sub", $"{code}_sub.1001.exr"),
+            overwrite: true
+        );
         await PutAsync(code, PlanDocument.Write(Spoiled(plan, what)));
         string[] before = Everything();
         foreach (string page in (string[])["plan", "receive", "check", "look", "stack", "crate"])
@@ -79,7 +101,9 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
         await app.GetAsync("/KELP/summary");
         foreach (string picture in (string[])["picture.png", "probe", "rebuild.png", "evidence.png"])
         {
-            using HttpResponseMessage answer = await app.Client.GetAsync($"/KELP/{code}/{picture}?layer=sub&pass=beauty&frame=1001&x=3&y=3");
+            using HttpResponseMessage answer = await app.Client.GetAsync(
+                $"/KELP/{code}/{picture}?layer=sub&pass=beauty&frame=1001&x=3&y=3"
+            );
             Assert.True((int)answer.StatusCode < 500, $"{picture}: {answer.StatusCode}");
         }
 
@@ -92,8 +116,12 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
     [InlineData("{}")]
     [InlineData("null")]
     [InlineData("not a document")]
-    [InlineData("""{"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"","frames":"","frameRate":"","width":0,"height":0,"version":""},"layers":[{"name":"","outputs":[{"template":"","padding":0}]}]}""")]
-    [InlineData("""{"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"x","frames":"1-2147483647","frameRate":"24","width":64,"height":36},"layers":[{"name":"a","outputs":[{"template":"{layer}.{frame}.exr","padding":4,"passes":[{"pass":"beauty","channels":["R","G","B"],"type":"half"}]}]}]}""")]
+    [InlineData(
+        """{"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"","frames":"","frameRate":"","width":0,"height":0,"version":""},"layers":[{"name":"","outputs":[{"template":"","padding":0}]}]}"""
+    )]
+    [InlineData(
+        """{"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"x","frames":"1-2147483647","frameRate":"24","width":64,"height":36},"layers":[{"name":"a","outputs":[{"template":"{layer}.{frame}.exr","padding":4,"passes":[{"pass":"beauty","channels":["R","G","B"],"type":"half"}]}]}]}"""
+    )]
     [InlineData("""{"schema":"dune-crate.plan/9","shot":null,"layers":null}""")]
     public async Task Whatever_stands_in_the_database_every_page_answers(string json)
     {
@@ -102,7 +130,10 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
         await PutAsync(code, json);
         Assert.Contains(code, await app.GetAsync("/"));
         Assert.Matches("This plan has \\d+ problem", await app.GetAsync($"/KELP/{code}/plan") + await app.GetAsync($"/KELP/{code}/check"));
-        foreach (string page in (string[])["receive", "check", "look", "stack", "crate", "plan/scene", "plan/files", "plan/estimate", "plan/versions"])
+        foreach (
+            string page in (string[])
+                ["receive", "check", "look", "stack", "crate", "plan/scene", "plan/files", "plan/estimate", "plan/versions"]
+        )
         {
             await app.GetAsync($"/KELP/{code}/{page}");
         }
@@ -122,14 +153,21 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
     }
 
     private string[] Everything() =>
-        [.. Directory.GetFileSystemEntries(Path.GetDirectoryName(app.Renders)!, "*", SearchOption.AllDirectories).Where(p => !p.Contains("dune-crate.db", StringComparison.Ordinal)).Order(StringComparer.Ordinal)];
+        [
+            .. Directory
+                .GetFileSystemEntries(Path.GetDirectoryName(app.Renders)!, "*", SearchOption.AllDirectories)
+                .Where(p => !p.Contains("dune-crate.db", StringComparison.Ordinal))
+                .Order(StringComparer.Ordinal),
+        ];
 
     /// <summary>Puts a plan into the database as no page would.</summary>
     private async Task PutAsync(string code, string json)
     {
         ShotRow shot = (await app.Service<ShowStore>().ShotAsync("KELP", code))!;
         await using DuneCrateContext context = await app.Service<IDbContextFactory<DuneCrateContext>>().CreateDbContextAsync();
-        await context.Shots.Where(s => s.Id == shot.Id).ExecuteUpdateAsync(s => s.SetProperty(x => x.PlanJson, json).SetProperty(x => x.Revision, x => x.Revision + 1));
+        await context
+            .Shots.Where(s => s.Id == shot.Id)
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.PlanJson, json).SetProperty(x => x.Revision, x => x.Revision + 1));
     }
 
     private static Plan Spoiled(Plan plan, string what)
@@ -144,8 +182,30 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
             "version" => plan with { Shot = plan.Shot with { Version = "../../outside" } },
             "shot" => plan with { Shot = plan.Shot with { Code = "../KP010" } },
             "show" => plan with { Show = plan.Show with { Code = "..", Name = "x" } },
-            "template" => With(first with { Outputs = first.Outputs.SetItem(0, first.Outputs[0] with { Template = "../outside/{layer}/{shot}_{layer}.{frame}.exr" }) }),
-            "pass" => With(first with { Outputs = first.Outputs.SetItem(0, first.Outputs[0] with { Passes = first.Outputs[0].Passes.SetItem(0, first.Outputs[0].Passes[0] with { Pass = "../../x" }) }) }),
+            "template" => With(
+                first with
+                {
+                    Outputs = first.Outputs.SetItem(
+                        0,
+                        first.Outputs[0] with
+                        {
+                            Template = "../outside/{layer}/{shot}_{layer}.{frame}.exr",
+                        }
+                    ),
+                }
+            ),
+            "pass" => With(
+                first with
+                {
+                    Outputs = first.Outputs.SetItem(
+                        0,
+                        first.Outputs[0] with
+                        {
+                            Passes = first.Outputs[0].Passes.SetItem(0, first.Outputs[0].Passes[0] with { Pass = "../../x" }),
+                        }
+                    ),
+                }
+            ),
             "frames" => plan with { Shot = plan.Shot with { Frames = FrameSet.Range(1, int.MaxValue) } },
             "many layers" => plan with { Layers = [.. Enumerable.Range(0, 300).Select(i => first with { Name = $"l{i}" })] },
             "long note" => plan with { Shot = plan.Shot with { Camera = new string('c', 100_000) } },

@@ -9,7 +9,10 @@ public class FrameScaleTests
     public void Frames_are_slots_of_equal_width()
     {
         var scale = new FrameScale(FrameSet.Parse("1001-1010"));
-        Assert.Equal(("0%", "5%", "90%", "20%"), (scale.Left(1001), scale.Middle(1001), scale.Left(1010), scale.Width(new FrameRun(1003, 1004, 1))));
+        Assert.Equal(
+            ("0%", "5%", "90%", "20%"),
+            (scale.Left(1001), scale.Middle(1001), scale.Left(1010), scale.Width(new FrameRun(1003, 1004, 1)))
+        );
     }
 
     [Theory]
@@ -28,5 +31,6 @@ public class FrameScaleTests
     }
 
     [Fact]
-    public void Labels_at_the_beginning_do_not_run_into_each_other() => Assert.False(new FrameScale(FrameSet.Parse("1001-1024")).IsLabelled(1001));
+    public void Labels_at_the_beginning_do_not_run_into_each_other() =>
+        Assert.False(new FrameScale(FrameSet.Parse("1001-1024")).IsLabelled(1001));
 }

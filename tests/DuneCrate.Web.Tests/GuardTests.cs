@@ -19,7 +19,10 @@ public class GuardTests(AppFixture app) : IClassFixture<AppFixture>
     {
         using HttpResponseMessage answer = await app.Client.GetAsync(path);
         string policy = Assert.Single(answer.Headers.GetValues("Content-Security-Policy"));
-        foreach (string part in (string[])["default-src 'self'", "form-action 'self'", "base-uri 'none'", "frame-ancestors 'self'", "object-src 'none'"])
+        foreach (
+            string part in (string[])
+                ["default-src 'self'", "form-action 'self'", "base-uri 'none'", "frame-ancestors 'self'", "object-src 'none'"]
+        )
         {
             Assert.Contains(part, policy);
         }
@@ -36,7 +39,8 @@ public class GuardTests(AppFixture app) : IClassFixture<AppFixture>
     public async Task No_host_and_a_foreign_host_are_refused(string request) => Assert.StartsWith("HTTP/1.1 400", await SendAsync(request));
 
     [Fact]
-    public async Task This_host_is_served() => Assert.StartsWith("HTTP/1.1 200", await SendAsync("GET /rules HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n"));
+    public async Task This_host_is_served() =>
+        Assert.StartsWith("HTTP/1.1 200", await SendAsync("GET /rules HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n"));
 
     [Fact]
     public async Task Events_carry_nothing_that_tells_browsers_apart()
@@ -48,13 +52,21 @@ public class GuardTests(AppFixture app) : IClassFixture<AppFixture>
         using HttpResponseMessage answer = await app.Client.SendAsync(request, HttpCompletionOption.ResponseHeadersRead);
         using var reader = new StreamReader(await answer.Content.ReadAsStreamAsync());
         Task<string> heard = HearAsync(reader);
-        await app.EditAsync("EV010", 0, new DuneCrate.Core.Planning.Edits.WriteCells([new DuneCrate.Core.Planning.Edits.CellText("kelp", "uv", "x")]), other);
+        await app.EditAsync(
+            "EV010",
+            0,
+            new DuneCrate.Core.Planning.Edits.WriteCells([new DuneCrate.Core.Planning.Edits.CellText("kelp", "uv", "x")]),
+            other
+        );
         string text = await heard.WaitAsync(TimeSpan.FromSeconds(30));
         string session = CookieOf(other, "dune-session");
         Assert.NotEmpty(session);
         Assert.DoesNotContain(session, text);
         Assert.DoesNotMatch("[0-9a-f]{32}", text);
-        Assert.False(answer.Headers.Contains("Set-Cookie") && answer.Headers.GetValues("Set-Cookie").Any(c => c.Contains(session, StringComparison.Ordinal)));
+        Assert.False(
+            answer.Headers.Contains("Set-Cookie")
+                && answer.Headers.GetValues("Set-Cookie").Any(c => c.Contains(session, StringComparison.Ordinal))
+        );
     }
 
     [Theory]
@@ -81,12 +93,30 @@ public class GuardTests(AppFixture app) : IClassFixture<AppFixture>
     public async Task Every_field_for_text_has_a_length()
     {
         await app.AddShotAsync("TL010");
-        foreach (string page in (string[])["/new-show", "/KELP/new-shot", "/KELP/settings", "/upkeep", "/KELP/TL010/plan", "/KELP/TL010/plan/preflight", "/KELP/TL010/plan/files", "/KELP/TL010/receive", "/KELP/TL010/crate"])
+        foreach (
+            string page in (string[])
+                [
+                    "/new-show",
+                    "/KELP/new-shot",
+                    "/KELP/settings",
+                    "/upkeep",
+                    "/KELP/TL010/plan",
+                    "/KELP/TL010/plan/preflight",
+                    "/KELP/TL010/plan/files",
+                    "/KELP/TL010/receive",
+                    "/KELP/TL010/crate",
+                ]
+        )
         {
             string text = await app.GetAsync(page);
-            foreach (System.Text.RegularExpressions.Match field in System.Text.RegularExpressions.Regex.Matches(text, "<(input|textarea)[^>]*>"))
+            foreach (
+                System.Text.RegularExpressions.Match field in System.Text.RegularExpressions.Regex.Matches(text, "<(input|textarea)[^>]*>")
+            )
             {
-                Assert.True(System.Text.RegularExpressions.Regex.IsMatch(field.Value, "type=\"(?!text|search)|maxlength="), $"{page}: {field.Value}");
+                Assert.True(
+                    System.Text.RegularExpressions.Regex.IsMatch(field.Value, "type=\"(?!text|search)|maxlength="),
+                    $"{page}: {field.Value}"
+                );
             }
         }
     }
@@ -102,7 +132,12 @@ public class GuardTests(AppFixture app) : IClassFixture<AppFixture>
             await app.CheckAsync("TL020");
         }
 
-        (string text, _) = await app.PostAsync("/KELP/TL020/crate", "?handler=Seal", (field, new string('x', length)), ("layout", "layers"));
+        (string text, _) = await app.PostAsync(
+            "/KELP/TL020/crate",
+            "?handler=Seal",
+            (field, new string('x', length)),
+            ("layout", "layers")
+        );
         Assert.Contains(part, text);
     }
 
@@ -133,7 +168,10 @@ public class GuardTests(AppFixture app) : IClassFixture<AppFixture>
 
     private string CookieOf(HttpClient client, string name)
     {
-        var handler = (HttpClientHandler)typeof(HttpMessageInvoker).GetField("_handler", System.Reflection.BindingFlags.Instance | System.Reflection.BindingFlags.NonPublic)!.GetValue(client)!;
+        var handler = (HttpClientHandler)
+            typeof(HttpMessageInvoker)
+                .GetField("_handler", System.Reflection.BindingFlags.Instance | System.Reflection.BindingFlags.NonPublic)!
+                .GetValue(client)!;
         return handler.CookieContainer.GetCookies(app.Client.BaseAddress!)[name]?.Value ?? "";
     }
 }

@@ -31,7 +31,10 @@ public class LongShotTests(AppFixture app) : IClassFixture<AppFixture>
         }
 
         using HttpResponseMessage answer = await app.Client.GetAsync($"/KELP/{Code}/{page}");
-        Assert.True(answer.StatusCode is HttpStatusCode.OK or HttpStatusCode.UnprocessableEntity or HttpStatusCode.BadRequest, $"{(int)answer.StatusCode} {await answer.Content.ReadAsStringAsync()}");
+        Assert.True(
+            answer.StatusCode is HttpStatusCode.OK or HttpStatusCode.UnprocessableEntity or HttpStatusCode.BadRequest,
+            $"{(int)answer.StatusCode} {await answer.Content.ReadAsStringAsync()}"
+        );
         Assert.NotEmpty(await answer.Content.ReadAsByteArrayAsync());
     }
 }

@@ -8,21 +8,81 @@ public class NastyQueryTests(AppFixture app) : IClassFixture<AppFixture>
 {
     private static readonly string[] Pages =
     [
-        "/", "/rules", "/new-show", "/KELP/new-shot", "/KELP/settings", "/KELP/summary", "/KELP/NQ010/plan", "/KELP/NQ010/plan?handler=Export", "/KELP/NQ010/receive", "/KELP/NQ010/receive?handler=Work",
-        "/KELP/NQ010/receive?handler=Arrivals", "/KELP/NQ010/receive?handler=Farm", "/KELP/NQ010/check", "/KELP/NQ010/check?handler=Report", "/KELP/NQ010/check?handler=Csv", "/KELP/NQ010/check?handler=Page",
-        "/KELP/NQ010/check?handler=Rerun", "/KELP/NQ010/check?handler=Findings", "/KELP/NQ010/check?handler=Remedy", "/KELP/NQ010/look", "/KELP/NQ010/stack", "/KELP/NQ010/crate", "/KELP/NQ010/crate?handler=Crates",
-        "/KELP/NQ010/picture.png", "/KELP/NQ010/rebuild.png", "/KELP/NQ010/evidence.png", "/KELP/NQ010/probe",
+        "/",
+        "/rules",
+        "/new-show",
+        "/KELP/new-shot",
+        "/KELP/settings",
+        "/KELP/summary",
+        "/KELP/NQ010/plan",
+        "/KELP/NQ010/plan?handler=Export",
+        "/KELP/NQ010/receive",
+        "/KELP/NQ010/receive?handler=Work",
+        "/KELP/NQ010/receive?handler=Arrivals",
+        "/KELP/NQ010/receive?handler=Farm",
+        "/KELP/NQ010/check",
+        "/KELP/NQ010/check?handler=Report",
+        "/KELP/NQ010/check?handler=Csv",
+        "/KELP/NQ010/check?handler=Page",
+        "/KELP/NQ010/check?handler=Rerun",
+        "/KELP/NQ010/check?handler=Findings",
+        "/KELP/NQ010/check?handler=Remedy",
+        "/KELP/NQ010/look",
+        "/KELP/NQ010/stack",
+        "/KELP/NQ010/crate",
+        "/KELP/NQ010/crate?handler=Crates",
+        "/KELP/NQ010/picture.png",
+        "/KELP/NQ010/rebuild.png",
+        "/KELP/NQ010/evidence.png",
+        "/KELP/NQ010/probe",
     ];
 
     /// <summary>Values by what is wrong with them; every parameter that any page takes gets each, all together and the usual ones alone.</summary>
-    public static TheoryData<string> Values() => ["", "0", "-1", "99999999999999999999", "NaN", "../../etc/passwd", "<script>alert(1)</script>", "%00", "ä∅"];
+    public static TheoryData<string> Values() =>
+        ["", "0", "-1", "99999999999999999999", "NaN", "../../etc/passwd", "<script>alert(1)</script>", "%00", "ä∅"];
 
     private static readonly string[] Alone = ["layer", "pass", "frame", "sort", "key", "chunk", "width", "handler"];
 
     private static readonly string[] Together =
     [
-        "layer", "pass", "frame", "key", "rule", "severity", "state", "words", "find", "sort", "by", "down", "page", "from", "to", "x", "y", "width", "exposure", "solo", "near", "far", "what", "chunk", "form", "view", "grid",
-        "with", "run", "against", "revision", "root", "folder", "filter", "more", "after", "id", "job",
+        "layer",
+        "pass",
+        "frame",
+        "key",
+        "rule",
+        "severity",
+        "state",
+        "words",
+        "find",
+        "sort",
+        "by",
+        "down",
+        "page",
+        "from",
+        "to",
+        "x",
+        "y",
+        "width",
+        "exposure",
+        "solo",
+        "near",
+        "far",
+        "what",
+        "chunk",
+        "form",
+        "view",
+        "grid",
+        "with",
+        "run",
+        "against",
+        "revision",
+        "root",
+        "folder",
+        "filter",
+        "more",
+        "after",
+        "id",
+        "job",
     ];
 
     [Theory]
@@ -40,10 +100,21 @@ public class NastyQueryTests(AppFixture app) : IClassFixture<AppFixture>
         foreach (string page in Pages)
         {
             string mark = page.Contains('?') ? "&" : "?";
-            foreach (string query in Alone.Where(n => n != "handler" || !page.Contains('?')).Select(n => $"{n}={Escaped(value)}").Append(all))
+            foreach (
+                string query in Alone.Where(n => n != "handler" || !page.Contains('?')).Select(n => $"{n}={Escaped(value)}").Append(all)
+            )
             {
                 using HttpResponseMessage answer = await app.Client.GetAsync(page + mark + query);
-                if (answer.StatusCode is not (HttpStatusCode.OK or HttpStatusCode.NotFound or HttpStatusCode.BadRequest or HttpStatusCode.UnprocessableEntity or HttpStatusCode.NoContent))
+                if (
+                    answer.StatusCode
+                    is not (
+                        HttpStatusCode.OK
+                        or HttpStatusCode.NotFound
+                        or HttpStatusCode.BadRequest
+                        or HttpStatusCode.UnprocessableEntity
+                        or HttpStatusCode.NoContent
+                    )
+                )
                 {
                     broken.Add($"{page + mark + query}: {(int)answer.StatusCode}");
                 }

@@ -7,7 +7,18 @@ namespace DuneCrate.Web.Tests;
 /// <summary>Every page over HTTP: what it shows, what it refuses and how it says so.</summary>
 public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
 {
-    private static readonly string[] PlanParts = ["scene", "roles", "ids", "files", "settings", "estimate", "preflight", "versions", "print"];
+    private static readonly string[] PlanParts =
+    [
+        "scene",
+        "roles",
+        "ids",
+        "files",
+        "settings",
+        "estimate",
+        "preflight",
+        "versions",
+        "print",
+    ];
 
     private static readonly string[] Stations = ["plan", "receive", "check", "look", "stack", "crate"];
 
@@ -44,7 +55,15 @@ public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
     [InlineData("NEW", "Kelp", "24", "wide", "whole numbers")]
     public async Task A_show_that_cannot_be_made_says_why_at_the_field(string code, string name, string rate, string width, string part)
     {
-        (string text, _) = await app.PostAsync("/new-show", "", ("Code", code), ("Name", name), ("Rate", rate), ("Width", width), ("Height", "36"));
+        (string text, _) = await app.PostAsync(
+            "/new-show",
+            "",
+            ("Code", code),
+            ("Name", name),
+            ("Rate", rate),
+            ("Width", width),
+            ("Height", "36")
+        );
         Assert.Contains(part, text);
     }
 
@@ -55,14 +74,32 @@ public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
     [InlineData("NS010", "", "24", "The shot has no frames", true)]
     public async Task A_shot_that_cannot_be_planned_says_why_at_the_field(string code, string frames, string rate, string part, bool exact)
     {
-        (string text, _) = await app.PostAsync("/KELP/new-shot", "?handler=Plan", ("Code", code), ("Frames", frames), ("Rate", rate), ("Width", "64"), ("Height", "36"), ("Camera", "cam_main"));
+        (string text, _) = await app.PostAsync(
+            "/KELP/new-shot",
+            "?handler=Plan",
+            ("Code", code),
+            ("Frames", frames),
+            ("Rate", rate),
+            ("Width", "64"),
+            ("Height", "36"),
+            ("Camera", "cam_main")
+        );
         Assert.Contains(exact ? part : "may hold letters", text);
     }
 
     [Fact]
     public async Task A_shot_is_planned_from_fields()
     {
-        (_, Uri address) = await app.PostAsync("/KELP/new-shot", "?handler=Plan", ("Code", "FS010"), ("Frames", "1-360"), ("Rate", "23.976"), ("Width", "64"), ("Height", "36"), ("Camera", "cam_main"));
+        (_, Uri address) = await app.PostAsync(
+            "/KELP/new-shot",
+            "?handler=Plan",
+            ("Code", "FS010"),
+            ("Frames", "1-360"),
+            ("Rate", "23.976"),
+            ("Width", "64"),
+            ("Height", "36"),
+            ("Camera", "cam_main")
+        );
         Assert.Equal("/KELP/FS010/plan", address.AbsolutePath);
         Assert.Contains("24000/1001", await app.GetAsync("/KELP/FS010/plan"));
         Assert.Contains("No layers yet", await app.GetAsync("/KELP/FS010/plan"));
@@ -71,7 +108,8 @@ public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
     [Fact]
     public async Task A_plan_with_mistakes_is_refused_with_their_fields()
     {
-        string json = """{"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"BP010","frames":"1-20","frameRate":"24","width":64,"height":36},"layers":[{"name":"sub","outputs":[{"template":"{layer}.exr","passes":[{"pass":"glimmer","channels":{"R":"half"}}]}]}]}""";
+        string json =
+            """{"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"BP010","frames":"1-20","frameRate":"24","width":64,"height":36},"layers":[{"name":"sub","outputs":[{"template":"{layer}.exr","passes":[{"pass":"glimmer","channels":{"R":"half"}}]}]}]}""";
         (string text, _) = await app.PostAsync("/KELP/new-shot", "?handler=Import", ("Json", json));
         Assert.Contains("layers[0].outputs[0].template", text);
         Assert.Contains("no {frame}", text);
@@ -89,7 +127,13 @@ public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
             await app.AddShotAsync("RT010");
         }
 
-        (string text, _) = await app.PostAsync("/KELP/RT010/receive", "?handler=Take", ("root", root), ("folder", folder), ("pixels", "true"));
+        (string text, _) = await app.PostAsync(
+            "/KELP/RT010/receive",
+            "?handler=Take",
+            ("root", root),
+            ("folder", folder),
+            ("pixels", "true")
+        );
         Assert.Contains(part, text);
         Assert.Contains("not checked", text);
     }
@@ -99,14 +143,23 @@ public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await app.AddShotAsync("LK010");
         Directory.CreateSymbolicLink(Path.Combine(app.Renders, "sly"), Path.GetTempPath());
-        (string text, _) = await app.PostAsync("/KELP/LK010/receive", "?handler=Take", ("root", "renders"), ("folder", "sly"), ("pixels", "true"));
+        (string text, _) = await app.PostAsync(
+            "/KELP/LK010/receive",
+            "?handler=Take",
+            ("root", "renders"),
+            ("folder", "sly"),
+            ("pixels", "true")
+        );
         Assert.Contains("is a link that leads out", text);
     }
 
     [Fact]
     public async Task A_form_without_its_token_changes_nothing()
     {
-        using HttpResponseMessage answer = await app.Client.PostAsync("/new-show", new FormUrlEncodedContent([KeyValuePair.Create("Code", "EVIL"), KeyValuePair.Create("Name", "x")]));
+        using HttpResponseMessage answer = await app.Client.PostAsync(
+            "/new-show",
+            new FormUrlEncodedContent([KeyValuePair.Create("Code", "EVIL"), KeyValuePair.Create("Name", "x")])
+        );
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
         Assert.DoesNotContain("EVIL", await app.GetAsync("/"));
     }
@@ -115,7 +168,12 @@ public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
     public async Task Pages_ask_for_nothing_outside()
     {
         await app.AddShotAsync("NO010");
-        foreach (string page in Stations.Concat(PlanParts.Select(p => $"plan/{p}")).Select(s => $"/KELP/NO010/{s}").Concat(["/", "/rules", "/KELP/settings"]))
+        foreach (
+            string page in Stations
+                .Concat(PlanParts.Select(p => $"plan/{p}"))
+                .Select(s => $"/KELP/NO010/{s}")
+                .Concat(["/", "/rules", "/KELP/settings"])
+        )
         {
             string html = await app.GetAsync(page);
             Assert.DoesNotMatch("(src|href|action)=\"(https?:)?//", html);

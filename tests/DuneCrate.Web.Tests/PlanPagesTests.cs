@@ -19,7 +19,8 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
     private static string Shown(JsonNode body, string pass, string layer)
     {
         JsonNode model = body["model"]!;
-        int r = model["rows"]!.AsArray().Select(x => (string)x!["key"]!).ToList().IndexOf(pass), c = model["columns"]!.AsArray().Select(x => (string)x!["key"]!).ToList().IndexOf(layer);
+        int r = model["rows"]!.AsArray().Select(x => (string)x!["key"]!).ToList().IndexOf(pass),
+            c = model["columns"]!.AsArray().Select(x => (string)x!["key"]!).ToList().IndexOf(layer);
         return (string)model["cells"]![r]![c]!["text"]!;
     }
 
@@ -59,10 +60,16 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
     public async Task Nonsense_and_requests_without_a_token_are_refused()
     {
         await app.AddShotAsync("PN010");
-        using HttpResponseMessage answer = await app.Client.PostAsync("/KELP/PN010/plan/edit", new StringContent("{}", System.Text.Encoding.UTF8, "application/json"));
+        using HttpResponseMessage answer = await app.Client.PostAsync(
+            "/KELP/PN010/plan/edit",
+            new StringContent("{}", System.Text.Encoding.UTF8, "application/json")
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         Assert.Contains("too old", await answer.Content.ReadAsStringAsync());
-        Assert.Equal(PlanDocument.Write(StandInPlan.For("PN010", FrameSet.Parse(AppFixture.Frames), 64, 36)).Length, PlanDocument.Write(await app.PlanAsync("PN010")).Length);
+        Assert.Equal(
+            PlanDocument.Write(StandInPlan.For("PN010", FrameSet.Parse(AppFixture.Frames), 64, 36)).Length,
+            PlanDocument.Write(await app.PlanAsync("PN010")).Length
+        );
     }
 
     [Theory]
@@ -111,7 +118,10 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
         await app.EditAsync("PU010", 0, Cell("sub", "depth", "half"));
         await app.EditAsync("PU010", 1, new SetLayer("kelp") { Group = "weeds" }, other);
         (HttpStatusCode status, JsonNode body) = await app.StepAsync("PU010", "undo");
-        Assert.Equal((HttpStatusCode.OK, "float data", (string?)null), (status, Shown(body, "depth", "sub"), (string?)body["model"]!["undo"]));
+        Assert.Equal(
+            (HttpStatusCode.OK, "float data", (string?)null),
+            (status, Shown(body, "depth", "sub"), (string?)body["model"]!["undo"])
+        );
         Assert.Equal("weeds", (await app.PlanAsync("PU010")).FindLayer("kelp")!.Group);
         (_, body) = await app.StepAsync("PU010", "redo");
         Assert.Equal("half data", Shown(body, "depth", "sub"));
@@ -142,12 +152,14 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
         (string Layer, string Pass)[] cells = [.. passes.SelectMany(pass => new[] { ("sub", pass), ("kelp", pass), ("seabed", pass) })];
         Plan before = await app.PlanAsync("PM010");
         cells = [.. cells.Where(c => before.FindLayer(c.Layer)!.FindPass(c.Pass) is null)];
-        await Task.WhenAll(cells.Select(async cell =>
-        {
-            using HttpClient one = app.NewClient();
-            (HttpStatusCode status, JsonNode body) = await app.EditAsync("PM010", 0, Cell(cell.Layer, cell.Pass, "x"), one);
-            Assert.True(status == HttpStatusCode.OK, (string?)body["problem"]);
-        }));
+        await Task.WhenAll(
+            cells.Select(async cell =>
+            {
+                using HttpClient one = app.NewClient();
+                (HttpStatusCode status, JsonNode body) = await app.EditAsync("PM010", 0, Cell(cell.Layer, cell.Pass, "x"), one);
+                Assert.True(status == HttpStatusCode.OK, (string?)body["problem"]);
+            })
+        );
         Plan plan = await app.PlanAsync("PM010");
         Assert.All(cells, c => Assert.NotNull(plan.FindLayer(c.Layer)!.FindPass(c.Pass)));
         Assert.Equal(cells.Length, (await app.Service<ShowStore>().ShotAsync("KELP", "PM010"))!.Revision);
@@ -166,8 +178,7 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
         do
         {
             line = await reader.ReadLineAsync();
-        }
-        while (line is not null && !line.Contains("\"revision\""));
+        } while (line is not null && !line.Contains("\"revision\""));
         Assert.Contains("depth of sub set to half", line);
     }
 
@@ -181,7 +192,8 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
         string code = $"PG{view.Length}{view[0]}";
         await AddDemoAsync(code);
         JsonNode model = JsonNode.Parse(await app.Client.GetStringAsync($"/KELP/{code}/plan/model?view={view}"))!;
-        int r = model["rows"]!.AsArray().Select(x => (string)x!["key"]!).ToList().IndexOf(row), c = model["columns"]!.AsArray().Select(x => (string)x!["key"]!).ToList().IndexOf(column);
+        int r = model["rows"]!.AsArray().Select(x => (string)x!["key"]!).ToList().IndexOf(row),
+            c = model["columns"]!.AsArray().Select(x => (string)x!["key"]!).ToList().IndexOf(column);
         Assert.Equal(text, (string)model["cells"]![r]![c]!["text"]!);
         Assert.Contains("grid-model", await app.GetAsync($"/KELP/{code}/plan/{view}"));
     }
@@ -190,7 +202,11 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
     public async Task Findings_stand_beside_their_cells_with_a_remedy_that_works()
     {
         await AddDemoAsync("PF010");
-        (_, JsonNode body) = await app.EditAsync("PF010", 0, new SetOutputs(["sub"], PassHome.Shared) { Template = "{layer}/{shot}_{layer}.exr" });
+        (_, JsonNode body) = await app.EditAsync(
+            "PF010",
+            0,
+            new SetOutputs(["sub"], PassHome.Shared) { Template = "{layer}/{shot}_{layer}.exr" }
+        );
         string page = await app.GetAsync("/KELP/PF010/plan?layer=sub&pass=beauty");
         Assert.Contains("4 frames are planned and the name {layer}/{shot}_{layer}.exr has no {frame}", page);
         Assert.Contains("data-edit", page);
@@ -213,13 +229,37 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
     public async Task Items_come_from_tables_and_gltf_and_bad_ones_are_named()
     {
         await app.AddShotAsync("PI010");
-        (string text, _) = await app.PostAsync("/KELP/PI010/plan/scene", "?handler=Items", ("table", "name\tkind\ttraits\nanchor\tobject\twet"), ("revision", "0"));
+        (string text, _) = await app.PostAsync(
+            "/KELP/PI010/plan/scene",
+            "?handler=Items",
+            ("table", "name\tkind\ttraits\nanchor\tobject\twet"),
+            ("revision", "0")
+        );
         Assert.Contains("'wet' is not a trait", text);
-        await app.PostAsync("/KELP/PI010/plan/scene", "?handler=Items", ("table", "name\tkind\ttraits\nanchor\tobject\tglossy\nlens\tcamera"), ("revision", "0"));
-        Assert.Equal([("anchor", ItemKind.Object), ("lens", ItemKind.Camera)], (await app.PlanAsync("PI010")).Items.Select(i => (i.Name, i.Kind)));
+        await app.PostAsync(
+            "/KELP/PI010/plan/scene",
+            "?handler=Items",
+            ("table", "name\tkind\ttraits\nanchor\tobject\tglossy\nlens\tcamera"),
+            ("revision", "0")
+        );
+        Assert.Equal(
+            [("anchor", ItemKind.Object), ("lens", ItemKind.Camera)],
+            (await app.PlanAsync("PI010")).Items.Select(i => (i.Name, i.Kind))
+        );
 
-        string token = System.Text.RegularExpressions.Regex.Match(await app.Client.GetStringAsync("/KELP/PI010/plan/scene"), """name="__RequestVerificationToken" type="hidden" value="([^"]+)""").Groups[1].Value;
-        using var form = new MultipartFormDataContent { { new StringContent(token), "__RequestVerificationToken" }, { new StringContent("1"), "revision" }, { new StringContent(KelpGltf.Write("KP010")), "file", "kelp.gltf" } };
+        string token = System
+            .Text.RegularExpressions.Regex.Match(
+                await app.Client.GetStringAsync("/KELP/PI010/plan/scene"),
+                """name="__RequestVerificationToken" type="hidden" value="([^"]+)"""
+            )
+            .Groups[1]
+            .Value;
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(token), "__RequestVerificationToken" },
+            { new StringContent("1"), "revision" },
+            { new StringContent(KelpGltf.Write("KP010")), "file", "kelp.gltf" },
+        };
         using HttpResponseMessage answer = await app.Client.PostAsync("/KELP/PI010/plan/scene?handler=Items", form);
         Assert.True(answer.IsSuccessStatusCode);
         Plan plan = await app.PlanAsync("PI010");
@@ -245,14 +285,32 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
         Plan plan = await AddDemoAsync("PZ010");
         await app.PostAsync("/KELP/PZ010/plan/estimate", "?handler=Choose", ("frame", "1004"), ("scale", "0.5"), ("revision", "0"));
         Disk.Render(DuneCrate.Core.Checks.TestFrameCheck.PlanFor(plan, 1004, 0.5), Path.Combine(app.Renders, "PZ010_test"), null, []);
-        (string text, _) = await app.PostAsync("/KELP/PZ010/plan/estimate", "?handler=Take", ("root", "renders"), ("folder", "PZ010_test"), ("revision", "1"));
+        (string text, _) = await app.PostAsync(
+            "/KELP/PZ010/plan/estimate",
+            "?handler=Take",
+            ("root", "renders"),
+            ("folder", "PZ010_test"),
+            ("revision", "1")
+        );
         Assert.Contains("nothing blocks", text);
         Assert.Contains("12 of 12 files measured", text);
         await app.PostAsync("/KELP/PZ010/plan/estimate", "?handler=Time", ("layer", "kelp"), ("seconds", "360"), ("revision", "2"));
         Assert.Contains("1.60", await app.GetAsync("/KELP/PZ010/plan/estimate"));
-        (text, _) = await app.PostAsync("/KELP/PZ010/plan/estimate", "?handler=Take", ("root", "renders"), ("folder", "../elsewhere"), ("revision", "3"));
+        (text, _) = await app.PostAsync(
+            "/KELP/PZ010/plan/estimate",
+            "?handler=Take",
+            ("root", "renders"),
+            ("folder", "../elsewhere"),
+            ("revision", "3")
+        );
         Assert.Contains("leads out of renders", text);
-        (text, _) = await app.PostAsync("/KELP/PZ010/plan/estimate", "?handler=Choose", ("frame", "9999"), ("scale", "0.5"), ("revision", "3"));
+        (text, _) = await app.PostAsync(
+            "/KELP/PZ010/plan/estimate",
+            "?handler=Choose",
+            ("frame", "9999"),
+            ("scale", "0.5"),
+            ("revision", "3")
+        );
         Assert.Contains("is not in the shot", text);
     }
 
@@ -261,9 +319,21 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await app.AddShotAsync("PP010");
         Assert.Contains("9 not confirmed", await app.GetAsync("/KELP/PP010/receive"));
-        (string text, _) = await app.PostAsync("/KELP/PP010/plan/preflight", "?handler=Tick", ("item", "The lights are on"), ("by", " "), ("on", "true"));
+        (string text, _) = await app.PostAsync(
+            "/KELP/PP010/plan/preflight",
+            "?handler=Tick",
+            ("item", "The lights are on"),
+            ("by", " "),
+            ("on", "true")
+        );
         Assert.Contains("Say who confirms it", text);
-        await app.PostAsync("/KELP/PP010/plan/preflight", "?handler=Tick", ("item", "The lights are on"), ("by", "a wrangler"), ("on", "true"));
+        await app.PostAsync(
+            "/KELP/PP010/plan/preflight",
+            "?handler=Tick",
+            ("item", "The lights are on"),
+            ("by", "a wrangler"),
+            ("on", "true")
+        );
         Assert.Contains("a wrangler,", await app.GetAsync("/KELP/PP010/plan/preflight"));
         Assert.Contains("8 not confirmed", await app.GetAsync("/KELP/PP010/receive"));
         await app.PostAsync("/KELP/PP010/plan/preflight", "?handler=Tick", ("item", "The lights are on"), ("by", ""), ("on", "false"));
@@ -292,13 +362,30 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
         string template = System.Text.RegularExpressions.Regex.Match(page, "value=\"(template:\\d+)\"").Groups[1].Value;
         foreach ((string from, string code) in new[] { ("shot:PW010", "PW020"), (template, "PW030") })
         {
-            (string text, Uri address) = await app.PostAsync("/KELP/new-shot", "?handler=Copy", ("From", from), ("Code", code), ("Frames", "2001-2008"), ("Camera", "cam_witness"));
+            (string text, Uri address) = await app.PostAsync(
+                "/KELP/new-shot",
+                "?handler=Copy",
+                ("From", from),
+                ("Code", code),
+                ("Frames", "2001-2008"),
+                ("Camera", "cam_witness")
+            );
             Assert.True(address.AbsolutePath == $"/KELP/{code}/plan", text);
             Plan plan = await app.PlanAsync(code);
-            Assert.Equal(("2001-2008", "cam_witness", 4, 16), (plan.Shot.Frames.ToString(), plan.Shot.Camera, plan.Layers.Length, plan.Items.Length));
+            Assert.Equal(
+                ("2001-2008", "cam_witness", 4, 16),
+                (plan.Shot.Frames.ToString(), plan.Shot.Camera, plan.Layers.Length, plan.Items.Length)
+            );
         }
 
-        (string refused, _) = await app.PostAsync("/KELP/new-shot", "?handler=Copy", ("From", "shot:PW010"), ("Code", "PW 40"), ("Frames", "8-1"), ("Camera", ""));
+        (string refused, _) = await app.PostAsync(
+            "/KELP/new-shot",
+            "?handler=Copy",
+            ("From", "shot:PW010"),
+            ("Code", "PW 40"),
+            ("Frames", "8-1"),
+            ("Camera", "")
+        );
         Assert.Contains("runs backwards", refused);
     }
 
@@ -308,21 +395,63 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
         await app.PostAsync("/new-show", "", ("Code", "SETS"), ("Name", "Settings"), ("Rate", "24"), ("Width", "64"), ("Height", "36"));
         (string, string)[] good =
         [
-            ("name", "Settings"), ("rate", "25"), ("width", "64"), ("height", "36"), ("padding", "5"), ("template", "{shot}/{layer}.{frame}.exr"), ("machines", "3"), ("versionStyle", "v000"), ("colourSpace", "lin_rec709"),
-            ("settings", "samples = 32"), ("passes", "caustics | caustics | light | R G B | half | plus"), ("aliases", "glow = emission"), ("preflight", "The tide is out"), ("rule.plan.depth", "Blocker"), ("rule.plan.ids.nearest", "20"), ("rule.frames.extra", "off"),
+            ("name", "Settings"),
+            ("rate", "25"),
+            ("width", "64"),
+            ("height", "36"),
+            ("padding", "5"),
+            ("template", "{shot}/{layer}.{frame}.exr"),
+            ("machines", "3"),
+            ("versionStyle", "v000"),
+            ("colourSpace", "lin_rec709"),
+            ("settings", "samples = 32"),
+            ("passes", "caustics | caustics | light | R G B | half | plus"),
+            ("aliases", "glow = emission"),
+            ("preflight", "The tide is out"),
+            ("rule.plan.depth", "Blocker"),
+            ("rule.plan.ids.nearest", "20"),
+            ("rule.frames.extra", "off"),
         ];
         (string text, _) = await app.PostAsync("/SETS/settings", "", good);
         Assert.Contains("Saved.", text);
-        await app.PostAsync("/SETS/new-shot", "?handler=Plan", ("Code", "ST010"), ("Frames", "1-4"), ("Rate", "25"), ("Width", "64"), ("Height", "36"), ("Camera", "c"));
+        await app.PostAsync(
+            "/SETS/new-shot",
+            "?handler=Plan",
+            ("Code", "ST010"),
+            ("Frames", "1-4"),
+            ("Rate", "25"),
+            ("Width", "64"),
+            ("Height", "36"),
+            ("Camera", "c")
+        );
         Plan plan = PlanDocument.Read(await app.Client.GetStringAsync("/SETS/ST010/plan?handler=Export")).Plan!;
         plan = new AddLayer("sub").Apply(plan);
         Assert.Equal(("{shot}/{layer}.{frame}.exr", 5), (plan.Layers[0].Outputs[0].Template, plan.Layers[0].Outputs[0].Padding));
         Assert.NotNull(plan.Catalogue.Find("caustics"));
         Assert.Equal(("emission", "32"), (plan.Catalogue.FindByAlias("glow")!.Key, RenderSettings.Value(plan, plan.Layers[0], "samples")));
-        Assert.Equal((Core.Checks.Severity.Blocker, 20, true), (plan.Show.Rules!["plan.depth"].Severity!.Value, plan.Show.Rules["plan.ids"].Thresholds!["nearest"], plan.Show.Rules["frames.extra"].Off));
+        Assert.Equal(
+            (Core.Checks.Severity.Blocker, 20, true),
+            (
+                plan.Show.Rules!["plan.depth"].Severity!.Value,
+                plan.Show.Rules["plan.ids"].Thresholds!["nearest"],
+                plan.Show.Rules["frames.extra"].Off
+            )
+        );
         Assert.Contains("The tide is out", await app.GetAsync("/SETS/ST010/plan/preflight"));
 
-        foreach ((string field, string value, string says) in new[] { ("rate", "soon", "is not a frame rate"), ("padding", "0", "whole number from 1"), ("template", "/x", "path below"), ("passes", "caustics", "cannot be read"), ("aliases", "glow = glimmer", "is not a pass"), ("settings", "denoise = maybe", "yes or no"), ("versionStyle", "seven", "such as v000"), ("rule.plan.ids.nearest", "far", "is not a number") })
+        foreach (
+            (string field, string value, string says) in new[]
+            {
+                ("rate", "soon", "is not a frame rate"),
+                ("padding", "0", "whole number from 1"),
+                ("template", "/x", "path below"),
+                ("passes", "caustics", "cannot be read"),
+                ("aliases", "glow = glimmer", "is not a pass"),
+                ("settings", "denoise = maybe", "yes or no"),
+                ("versionStyle", "seven", "such as v000"),
+                ("rule.plan.ids.nearest", "far", "is not a number"),
+            }
+        )
         {
             (text, _) = await app.PostAsync("/SETS/settings", "", [.. good.Where(g => g.Item1 != field), (field, value)]);
             Assert.Contains(says, text);

@@ -11,7 +11,10 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await app.AddShotAsync("RC010", "wrong-camera:kelp:1001");
         await app.CheckAsync("RC010");
-        string text = await app.UntilAsync("/KELP/RC010/receive?handler=Arrivals", t => t.Contains("as planned") && t.Contains("cam_witness") && t.Contains("all here"));
+        string text = await app.UntilAsync(
+            "/KELP/RC010/receive?handler=Arrivals",
+            t => t.Contains("as planned") && t.Contains("cam_witness") && t.Contains("all here")
+        );
         Assert.DoesNotContain("still being written", text);
     }
 
@@ -57,7 +60,8 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
     public async Task Open_pages_hear_of_frames_that_land()
     {
         await app.AddShotAsync("RC090");
-        string full = Path.Combine(app.Renders, "RC090"), growing = Directory.CreateDirectory(Path.Combine(app.Renders, "RC090_growing")).FullName;
+        string full = Path.Combine(app.Renders, "RC090"),
+            growing = Directory.CreateDirectory(Path.Combine(app.Renders, "RC090_growing")).FullName;
         await app.PostAsync("/KELP/RC090/receive", "?handler=Take", ("root", "renders"), ("folder", "RC090_growing"), ("pixels", "false"));
         using HttpResponseMessage stream = await app.Client.GetAsync("/KELP/RC090/events", HttpCompletionOption.ResponseHeadersRead);
         using var reader = new StreamReader(await stream.Content.ReadAsStreamAsync());
@@ -73,8 +77,7 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
         do
         {
             line = await reader.ReadLineAsync().WaitAsync(TimeSpan.FromMinutes(1));
-        }
-        while (line is not null && line != "event: arrival");
+        } while (line is not null && line != "event: arrival");
         Assert.NotNull(line);
         string text = await app.UntilAsync("/KELP/RC090/receive?handler=Arrivals", t => t.Contains("as planned"));
         Assert.DoesNotContain("all here", text);
@@ -85,8 +88,22 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await app.AddShotAsync("RC030");
         await app.CheckAsync("RC030");
-        Assert.Contains("'melted' is not a kind of fault", (await app.PostAsync("/KELP/RC030/receive", "?handler=Send", ("frames", "1001"), ("seconds", "0"), ("faults", "melted:sub:1001"))).Text);
-        Assert.Contains("No layer has such frames", (await app.PostAsync("/KELP/RC030/receive", "?handler=Send", ("frames", "5"), ("seconds", "0"))).Text);
+        Assert.Contains(
+            "'melted' is not a kind of fault",
+            (
+                await app.PostAsync(
+                    "/KELP/RC030/receive",
+                    "?handler=Send",
+                    ("frames", "1001"),
+                    ("seconds", "0"),
+                    ("faults", "melted:sub:1001")
+                )
+            ).Text
+        );
+        Assert.Contains(
+            "No layer has such frames",
+            (await app.PostAsync("/KELP/RC030/receive", "?handler=Send", ("frames", "5"), ("seconds", "0"))).Text
+        );
     }
 
     [Fact]

@@ -13,7 +13,16 @@ public class ReportParityTests(AppFixture app) : IClassFixture<AppFixture>
     [InlineData("RP120", "false", "header")]
     [InlineData("RP130", "true", "pixels", "missing:sub:1002", "nonfinite:kelp:1003", "truncated:seabed:1001")]
     [InlineData("RP140", "true", "pixels", "black:sub:1002-1003", "8-bit:kelp:1001-1004", "wrong-camera:seabed:1004", "unlit:sub:1001")]
-    [InlineData("RP150", "false", "header", "renamed:sub:1003", "repadded:kelp:1004", "empty:seabed:1002", "wrong-rate:kelp:1001-1004", "dropped-channel:sub:1001-1004")]
+    [InlineData(
+        "RP150",
+        "false",
+        "header",
+        "renamed:sub:1003",
+        "repadded:kelp:1004",
+        "empty:seabed:1002",
+        "wrong-rate:kelp:1001-1004",
+        "dropped-channel:sub:1001-1004"
+    )]
     [InlineData("RP160", "true", "pixels", "copy:sub:1003", "half-depth:seabed:1001-1004", "wrong-size:kelp:1002")]
     public async Task Page_and_command_line_report_the_same(string code, string pixels, string depth, params string[] faults)
     {
@@ -22,7 +31,18 @@ public class ReportParityTests(AppFixture app) : IClassFixture<AppFixture>
         JsonNode page = Comparable(await app.Client.GetStringAsync($"/KELP/{code}/check?handler=Report"));
         using var plan = new TemporaryFile(await app.Client.GetStringAsync($"/KELP/{code}/plan?handler=Export"));
         using var rerun = new TemporaryFile("", ".csv");
-        (int exit, string output, string error) = CommandLineTests.Dune("check", Path.Combine(app.Renders, code), "--plan", plan.Path, "--depth", depth, "--json", "-", "--rerun", rerun.Path);
+        (int exit, string output, string error) = CommandLineTests.Dune(
+            "check",
+            Path.Combine(app.Renders, code),
+            "--plan",
+            plan.Path,
+            "--depth",
+            depth,
+            "--json",
+            "-",
+            "--rerun",
+            rerun.Path
+        );
         Assert.True(exit is 0 or 1, error);
         JsonNode report = Comparable(output);
         Assert.True(JsonNode.DeepEquals(page, report), $"{page}\n{report}");
@@ -41,7 +61,9 @@ public class ReportParityTests(AppFixture app) : IClassFixture<AppFixture>
         await app.CheckAsync("RP170");
         Render("1002", "black:sub:1002");
         await app.CheckAsync("RP170");
-        string withLast = await app.GetAsync("/KELP/RP170/check"), withFirst = await app.GetAsync($"/KELP/RP170/check?since={first}"), withNone = await app.GetAsync("/KELP/RP170/check?since=999999");
+        string withLast = await app.GetAsync("/KELP/RP170/check"),
+            withFirst = await app.GetAsync($"/KELP/RP170/check?since={first}"),
+            withNone = await app.GetAsync("/KELP/RP170/check?since=999999");
         Assert.Contains("1 fixed", withLast);
         Assert.Contains("2 fixed", withFirst);
         Assert.Contains($"""<option value="{first}" selected""", withFirst);
@@ -49,7 +71,12 @@ public class ReportParityTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.All(new[] { withLast, withFirst }, page => Assert.Contains("0 still there", page));
 
         void Render(string frames, params string[] faults) =>
-            Disk.Render(plan, Path.Combine(app.Renders, "RP170"), Core.Frames.FrameSet.Parse(frames), [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]);
+            Disk.Render(
+                plan,
+                Path.Combine(app.Renders, "RP170"),
+                Core.Frames.FrameSet.Parse(frames),
+                [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]
+            );
 
         async Task<int> ReportIdAsync()
         {
@@ -70,7 +97,11 @@ public class ReportParityTests(AppFixture app) : IClassFixture<AppFixture>
 
     private sealed class TemporaryFile : IDisposable
     {
-        public TemporaryFile(string text, string extension = ".json") => File.WriteAllText(Path = System.IO.Path.Combine(System.IO.Path.GetTempPath(), System.IO.Path.GetRandomFileName() + extension), text);
+        public TemporaryFile(string text, string extension = ".json") =>
+            File.WriteAllText(
+                Path = System.IO.Path.Combine(System.IO.Path.GetTempPath(), System.IO.Path.GetRandomFileName() + extension),
+                text
+            );
 
         public string Path { get; }
 

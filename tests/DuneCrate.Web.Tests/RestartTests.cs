@@ -25,13 +25,22 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         await store.ChangeCrateAsync(row.Id, c => c.State = WorkState.Running);
         (Intake intake, CheckReport report) = Disk.Check(Path.Combine(app.Renders, "PB010"), plan, FactsDepth.Pixels);
         SealedCrate crate = CrateBuilder.Seal(
-            CrateContents.Of(plan, intake, CrateLayouts.ByLayer), report, Disk.Folder(Path.Combine(app.Crates, "KELP", "PB010")), row.SealId, null, default);
+            CrateContents.Of(plan, intake, CrateLayouts.ByLayer),
+            report,
+            Disk.Folder(Path.Combine(app.Crates, "KELP", "PB010")),
+            row.SealId,
+            null,
+            default
+        );
         await app.RestartAsync();
         string page = await app.UntilAsync("/KELP/PB010/crate", text => !text.Contains("being sealed<"));
         Assert.Contains(crate.Name, page);
         Assert.Contains("Whole, read back", page);
         CrateRow now = (await app.Service<ShowStore>().CrateAsync(shot.Id, row.Id))!;
-        Assert.Equal((WorkState.Done, crate.Files, crate.Bytes, crate.SumsDigest, null), (now.State, now.Files, now.Bytes, now.SumsDigest, now.Problem));
+        Assert.Equal(
+            (WorkState.Done, crate.Files, crate.Bytes, crate.SumsDigest, null),
+            (now.State, now.Files, now.Bytes, now.SumsDigest, now.Problem)
+        );
     }
 
     [Fact]
@@ -42,7 +51,8 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         ShotRow shot = (await store.ShotAsync("KELP", "PB020"))!;
         CrateRow row = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
         await store.ChangeCrateAsync(row.Id, c => c.State = WorkState.Running);
-        string place = Path.Combine(app.Crates, "KELP", "PB020"), left = Path.Combine(place, $".PB020_crate_v001.somewhere.4711.{row.SealId:N}.partial");
+        string place = Path.Combine(app.Crates, "KELP", "PB020"),
+            left = Path.Combine(place, $".PB020_crate_v001.somewhere.4711.{row.SealId:N}.partial");
         Directory.CreateDirectory(Path.Combine(left, "sub"));
         await File.WriteAllTextAsync(Path.Combine(left, "sub", "a.exr"), "half");
         await app.RestartAsync();
@@ -93,7 +103,10 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         // The record is on the disk before the first file moves; two files were moved when the kill came.
         string record = Path.Combine(Path.GetDirectoryName(app.Crates)!, "renames", $"{shot.Id}.json");
         Directory.CreateDirectory(Path.GetDirectoryName(record)!);
-        await File.WriteAllTextAsync(record, JsonSerializer.Serialize(new RenameStep(folder, renames, DateTime.UtcNow, IsOpen: true), DocumentJson.Options));
+        await File.WriteAllTextAsync(
+            record,
+            JsonSerializer.Serialize(new RenameStep(folder, renames, DateTime.UtcNow, IsOpen: true), DocumentJson.Options)
+        );
         Renames.Apply(Disk.Folder(folder), renames[..2]);
         await app.RestartAsync();
         FileRenamer renamer = app.Service<FileRenamer>();
@@ -139,8 +152,16 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
                 {
                     Outputs =
                     [
-                        one with { Passes = [.. one.Passes.Where(p => p.Pass == "beauty")], Template = "sub/b.{frame}.exr" },
-                        one with { Passes = [.. one.Passes.Where(p => p.Pass != "beauty")], Template = "sub/t.{frame}.exr" },
+                        one with
+                        {
+                            Passes = [.. one.Passes.Where(p => p.Pass == "beauty")],
+                            Template = "sub/b.{frame}.exr",
+                        },
+                        one with
+                        {
+                            Passes = [.. one.Passes.Where(p => p.Pass != "beauty")],
+                            Template = "sub/t.{frame}.exr",
+                        },
                     ],
                 },
             ],
@@ -152,7 +173,13 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Equal(4, first.Rebuilds.Count);
         facts.Flush();
         var counted = new CountedReads();
-        Intake second = new IntakeRun(facts, ReadLimits.Default with { SecondsPerFile = 1e-6 }).Run(Disk.Folder(folder), split, FactsDepth.Pixels, counted, default);
+        Intake second = new IntakeRun(facts, ReadLimits.Default with { SecondsPerFile = 1e-6 }).Run(
+            Disk.Folder(folder),
+            split,
+            FactsDepth.Pixels,
+            counted,
+            default
+        );
         Assert.Equal(first.Rebuilds.Values.Select(r => r.MaxResidual), second.Rebuilds.Values.Select(r => r.MaxResidual));
         Assert.True(counted.Last.Files == counted.Last.OfFiles && counted.Last.OfFiles >= 4 + 8);
     }

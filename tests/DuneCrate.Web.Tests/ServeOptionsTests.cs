@@ -7,7 +7,8 @@ public class ServeOptionsTests
     [InlineData("=x")]
     [InlineData("a b=/")]
     [InlineData("renders=/no/such/folder/anywhere")]
-    public void Roots_that_are_none_are_refused(string root) => Assert.Throws<ArgumentException>(() => ServeOptions.ForServe("data", 0, "127.0.0.1", [root]));
+    public void Roots_that_are_none_are_refused(string root) =>
+        Assert.Throws<ArgumentException>(() => ServeOptions.ForServe("data", 0, "127.0.0.1", [root]));
 
     [Fact]
     public void A_root_called_crates_is_where_crates_go()

@@ -62,7 +62,13 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         const string Key = "pixels.nonfinite~sub/WV010_sub.####.exr~beauty~1002";
         (string said, _) = await app.PostAsync("/KELP/WV010/check", "?handler=Waive", ("key", Key), ("by", " "), ("reason", "x"));
         Assert.Contains("needs a name and a reason", said);
-        (string waived, _) = await app.PostAsync("/KELP/WV010/check", "?handler=Waive", ("key", Key), ("by", "Ada Reed"), ("reason", "covered by the title"));
+        (string waived, _) = await app.PostAsync(
+            "/KELP/WV010/check",
+            "?handler=Waive",
+            ("key", Key),
+            ("by", "Ada Reed"),
+            ("reason", "covered by the title")
+        );
         Assert.Contains("by Ada Reed: covered by the title", waived);
         Assert.Contains("ready to seal", waived);
         (string back, _) = await app.PostAsync("/KELP/WV010/check", "?handler=Unwaive", ("key", Key));
@@ -91,13 +97,29 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         byte[] png = await app.Client.GetByteArrayAsync($"{At}picture.png?layer=sub&pass=beauty&frame=1001&exposure=1.5");
         Assert.Equal([0x89, (byte)'P', (byte)'N', (byte)'G'], png[..4]); // PNG (ISO/IEC 15948), signature.
         Assert.NotEqual(png, await app.Client.GetByteArrayAsync($"{At}picture.png?layer=sub&pass=beauty&frame=1001&exposure=-3"));
-        foreach (string path in new[] { "picture.png?layer=sub&pass=depth&frame=1001&near=2&far=9", "picture.png?layer=sub&pass=cryptomatte.object&frame=1001", "picture.png?layer=sub&pass=beauty&frame=1004", "rebuild.png?layer=sub&frame=1001&what=sum", "rebuild.png?layer=sub&frame=1001&what=residual&width=32" })
+        foreach (
+            string path in new[]
+            {
+                "picture.png?layer=sub&pass=depth&frame=1001&near=2&far=9",
+                "picture.png?layer=sub&pass=cryptomatte.object&frame=1001",
+                "picture.png?layer=sub&pass=beauty&frame=1004",
+                "rebuild.png?layer=sub&frame=1001&what=sum",
+                "rebuild.png?layer=sub&frame=1001&what=residual&width=32",
+            }
+        )
         {
             using HttpResponseMessage answer = await app.Client.GetAsync(At + path);
             Assert.True(answer.IsSuccessStatusCode, path);
         }
 
-        foreach (string path in new[] { "picture.png?layer=sub&pass=beauty&frame=1003", "picture.png?layer=nope&pass=beauty&frame=1001", "rebuild.png?layer=sub&frame=1003&what=sum" })
+        foreach (
+            string path in new[]
+            {
+                "picture.png?layer=sub&pass=beauty&frame=1003",
+                "picture.png?layer=nope&pass=beauty&frame=1001",
+                "rebuild.png?layer=sub&frame=1003&what=sum",
+            }
+        )
         {
             using HttpResponseMessage answer = await app.Client.GetAsync(At + path);
             Assert.Equal(HttpStatusCode.NotFound, answer.StatusCode);
@@ -119,21 +141,40 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         await app.AddShotAsync("PN010");
         await app.CheckAsync("PN010", pixels: "false");
         string folder = Directory.CreateDirectory(Path.Combine(app.Renders, "PN020", "sub")).FullName;
-        byte[][] frames = [.. await Task.WhenAll(new[] { 1001, 1002 }.Select(f => app.Client.GetByteArrayAsync($"/KELP/PN010/picture.png?layer=sub&pass=beauty&frame={f}")))];
+        byte[][] frames =
+        [
+            .. await Task.WhenAll(
+                new[] { 1001, 1002 }.Select(f => app.Client.GetByteArrayAsync($"/KELP/PN010/picture.png?layer=sub&pass=beauty&frame={f}"))
+            ),
+        ];
         for (int i = 0; i < frames.Length; i++)
         {
             await File.WriteAllBytesAsync(Path.Combine(folder, $"sub.{1001 + i}.png"), frames[i]);
         }
 
-        await app.PostAsync("/KELP/new-shot", "?handler=Plan", ("Code", "PN020"), ("Frames", "1001-1002"), ("Rate", "24"), ("Width", "64"), ("Height", "36"), ("Camera", "c"));
+        await app.PostAsync(
+            "/KELP/new-shot",
+            "?handler=Plan",
+            ("Code", "PN020"),
+            ("Frames", "1001-1002"),
+            ("Rate", "24"),
+            ("Width", "64"),
+            ("Height", "36"),
+            ("Camera", "c")
+        );
         await app.CheckAsync("PN020");
         await app.PostAsync("/KELP/PN020/receive", "?handler=Plan");
         await app.CheckAsync("PN020");
         Assert.DoesNotContain("cannot be", await app.GetAsync("/KELP/PN020/look?layer=sub&pass=beauty&frame=1002"));
         Assert.Equal(frames[1], await app.Client.GetByteArrayAsync("/KELP/PN020/picture.png?layer=sub&pass=beauty&frame=1002"));
-        JsonNode probed = Assert.Single(JsonNode.Parse(await app.Client.GetStringAsync("/KELP/PN020/probe?layer=sub&frame=1001&x=20&y=18"))!.AsArray())!;
+        JsonNode probed = Assert.Single(
+            JsonNode.Parse(await app.Client.GetStringAsync("/KELP/PN020/probe?layer=sub&frame=1001&x=20&y=18"))!.AsArray()
+        )!;
         Assert.Equal(["R", "G", "B"], probed["samples"]!.AsArray().Select(s => (string?)s!["channel"]));
-        Assert.All(probed["samples"]!.AsArray(), s => Assert.InRange(double.Parse((string)s!["value"]!, System.Globalization.CultureInfo.InvariantCulture), 0, 1));
+        Assert.All(
+            probed["samples"]!.AsArray(),
+            s => Assert.InRange(double.Parse((string)s!["value"]!, System.Globalization.CultureInfo.InvariantCulture), 0, 1)
+        );
         Assert.Empty(JsonNode.Parse(await app.Client.GetStringAsync("/KELP/PN020/probe?layer=sub&frame=1001&x=64&y=0"))!.AsArray());
     }
 
@@ -204,7 +245,10 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         ShowStore store = app.Service<ShowStore>();
         await store.SetFolderAsync((await store.ShotAsync("KELP", "VN010"))!.Id, "renders", "gone");
         await app.PostAsync("/KELP/VN010/receive", "?handler=Check", ("pixels", "true"));
-        Assert.Contains("There is no folder 'gone'", await app.UntilAsync("/KELP/VN010/receive", text => text.Contains("There is no folder") || text.Contains("all here")));
+        Assert.Contains(
+            "There is no folder 'gone'",
+            await app.UntilAsync("/KELP/VN010/receive", text => text.Contains("There is no folder") || text.Contains("all here"))
+        );
     }
 
     [Fact]
@@ -220,9 +264,27 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
     public void Facts_are_found_again_only_for_an_unchanged_file_and_request()
     {
         FactsStore facts = app.Service<FactsStore>();
-        var file = new IntakeFile(Disk.Place("/somewhere/a.0001.exr"), "a.0001.exr", 1000, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc));
+        var file = new IntakeFile(
+            Disk.Place("/somewhere/a.0001.exr"),
+            "a.0001.exr",
+            1000,
+            new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc)
+        );
         var pixels = new FactsRequest(FactsDepth.Pixels);
-        facts.Keep(file, pixels, new FileFacts { Path = file.Path, Format = "exr", Bytes = 1000, Modified = file.Modified, Readable = true, LostLines = Core.Frames.FrameSet.Parse("3-4"), Content = [.. Enumerable.Range(0, 16).Select(i => (byte)i)] });
+        facts.Keep(
+            file,
+            pixels,
+            new FileFacts
+            {
+                Path = file.Path,
+                Format = "exr",
+                Bytes = 1000,
+                Modified = file.Modified,
+                Readable = true,
+                LostLines = Core.Frames.FrameSet.Parse("3-4"),
+                Content = [.. Enumerable.Range(0, 16).Select(i => (byte)i)],
+            }
+        );
         facts.Flush();
         Assert.Equal("3-4", facts.Find(file, pixels)!.LostLines!.ToString());
         Assert.NotNull(facts.Find(file, new FactsRequest(FactsDepth.Header)));
@@ -237,7 +299,8 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
     [Fact]
     public void Files_can_be_told_apart_by_content_instead_of_time()
     {
-        string folder = Directory.CreateTempSubdirectory("dune-crate-test-").FullName, path = Path.Combine(folder, "a.0001.exr");
+        string folder = Directory.CreateTempSubdirectory("dune-crate-test-").FullName,
+            path = Path.Combine(folder, "a.0001.exr");
         File.WriteAllBytes(path, new byte[100]);
         FactsStore facts = app.Service<FactsStore>();
         var run = new IntakeRun(facts, Core.Images.ReadLimits.Default) { ByContent = true };
@@ -245,7 +308,16 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.NotNull(first.Problem);
         DateTime time = File.GetLastWriteTimeUtc(path);
         var file = new IntakeFile(Disk.File(path), "a.0001.exr", 100, time) { Content = [1, 2, 3] };
-        facts.Keep(file, new FactsRequest(FactsDepth.Header), new FileFacts { Path = file.Path, Format = "exr", Readable = true });
+        facts.Keep(
+            file,
+            new FactsRequest(FactsDepth.Header),
+            new FileFacts
+            {
+                Path = file.Path,
+                Format = "exr",
+                Readable = true,
+            }
+        );
         facts.Flush();
         Assert.NotNull(facts.Find(file with { Modified = time.AddHours(1) }, new FactsRequest(FactsDepth.Header)));
         Assert.Null(facts.Find(file with { Content = [1, 2, 4] }, new FactsRequest(FactsDepth.Header)));
@@ -258,25 +330,59 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         FactsStore facts = app.Service<FactsStore>();
         for (int frame = 1; frame <= 50; frame++)
         {
-            var file = new IntakeFile(Disk.Place($"/alike/a.{frame:0000}.exr"), $"a.{frame:0000}.exr", 1000 + frame, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc));
-            var part = new PartFacts { Type = "scanlineimage", Compression = "zip", DisplayWindow = new(0, 0, 9, 9), DataWindow = new(0, 0, 9, 9), RenderSeconds = frame, Camera = "cam_alike" };
-            facts.Keep(file, new FactsRequest(FactsDepth.Header), new FileFacts { Path = file.Path, Format = "exr", Readable = true, Bytes = file.Bytes, Modified = file.Modified, Parts = [part] });
+            var file = new IntakeFile(
+                Disk.Place($"/alike/a.{frame:0000}.exr"),
+                $"a.{frame:0000}.exr",
+                1000 + frame,
+                new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc)
+            );
+            var part = new PartFacts
+            {
+                Type = "scanlineimage",
+                Compression = "zip",
+                DisplayWindow = new(0, 0, 9, 9),
+                DataWindow = new(0, 0, 9, 9),
+                RenderSeconds = frame,
+                Camera = "cam_alike",
+            };
+            facts.Keep(
+                file,
+                new FactsRequest(FactsDepth.Header),
+                new FileFacts
+                {
+                    Path = file.Path,
+                    Format = "exr",
+                    Readable = true,
+                    Bytes = file.Bytes,
+                    Modified = file.Modified,
+                    Parts = [part],
+                }
+            );
         }
 
         facts.Flush();
         using var context = app.Service<Microsoft.EntityFrameworkCore.IDbContextFactory<DuneCrateContext>>().CreateDbContext();
-        int[] shapes = [.. context.Facts.Where(f => context.FactFolders.Any(d => d.Id == f.FolderId && d.Path == "/alike")).Select(f => f.ShapeId)];
+        int[] shapes =
+        [
+            .. context.Facts.Where(f => context.FactFolders.Any(d => d.Id == f.FolderId && d.Path == "/alike")).Select(f => f.ShapeId),
+        ];
         Assert.Equal(50, shapes.Length);
         Assert.Single(shapes.Distinct());
-        FileFacts seventh = facts.Find(new IntakeFile(Disk.Place("/alike/a.0007.exr"), "a.0007.exr", 1007, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc)), new FactsRequest(FactsDepth.Header))!;
+        FileFacts seventh = facts.Find(
+            new IntakeFile(Disk.Place("/alike/a.0007.exr"), "a.0007.exr", 1007, new DateTime(2026, 1, 2, 3, 4, 5, DateTimeKind.Utc)),
+            new FactsRequest(FactsDepth.Header)
+        )!;
         Assert.Equal((1007L, 7d, "cam_alike"), (seventh.Bytes, seventh.Parts[0].RenderSeconds, seventh.Parts[0].Camera));
     }
 
     [Fact]
     public async Task The_database_is_in_wal_mode()
     {
-        await using var context = await app.Service<Microsoft.EntityFrameworkCore.IDbContextFactory<DuneCrateContext>>().CreateDbContextAsync();
-        await using var command = Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.GetDbConnection(context.Database).CreateCommand();
+        await using var context = await app.Service<Microsoft.EntityFrameworkCore.IDbContextFactory<DuneCrateContext>>()
+            .CreateDbContextAsync();
+        await using var command = Microsoft
+            .EntityFrameworkCore.RelationalDatabaseFacadeExtensions.GetDbConnection(context.Database)
+            .CreateCommand();
         command.CommandText = "PRAGMA journal_mode";
         await command.Connection!.OpenAsync();
         Assert.Equal("wal", (string?)await command.ExecuteScalarAsync());

@@ -60,10 +60,15 @@ public sealed class StorageRootsTests : IDisposable
     [Theory]
     [InlineData(null)]
     [InlineData("scans")]
-    public void An_unknown_root_is_answered_with_those_there_are(string? root) => Assert.Contains("choose renders", _roots.Resolve(root, "KP010").Problem);
+    public void An_unknown_root_is_answered_with_those_there_are(string? root) =>
+        Assert.Contains("choose renders", _roots.Resolve(root, "KP010").Problem);
 
     [Fact]
-    public void Without_roots_it_is_said_how_to_name_one() => Assert.Contains("--root NAME=DIR", new StorageRoots(ServeOptions.ForServe(_folder, 0, "127.0.0.1", [])).Resolve("renders", "").Problem);
+    public void Without_roots_it_is_said_how_to_name_one() =>
+        Assert.Contains(
+            "--root NAME=DIR",
+            new StorageRoots(ServeOptions.ForServe(_folder, 0, "127.0.0.1", [])).Resolve("renders", "").Problem
+        );
 
     [Fact]
     public void Folders_to_choose_from_are_listed_without_hidden_ones()
@@ -83,7 +88,8 @@ public sealed class StorageRootsTests : IDisposable
         Assert.InRange(_roots.FreeBytes("renders")!.Value, 1, long.MaxValue);
     }
 
-    private StorageRoots Roots() => new(ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Path.Combine(_folder, "renders")}"]));
+    private StorageRoots Roots() =>
+        new(ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Path.Combine(_folder, "renders")}"]));
 
     public void Dispose() => Directory.Delete(_folder, recursive: true);
 }

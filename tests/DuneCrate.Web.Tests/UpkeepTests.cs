@@ -39,9 +39,28 @@ public class UpkeepTests(AppFixture app) : IClassFixture<AppFixture>
     {
         FactsStore facts = app.Service<FactsStore>();
         var header = new FactsRequest(FactsDepth.Header);
-        IntakeFile old = File("/upkeep/old/a.0001.exr"), used = File("/upkeep/used/a.0001.exr");
-        facts.Keep(old, header, new FileFacts { Path = old.Path, Format = "exr", Readable = true });
-        facts.Keep(used, header, new FileFacts { Path = used.Path, Format = "exr", Readable = true });
+        IntakeFile old = File("/upkeep/old/a.0001.exr"),
+            used = File("/upkeep/used/a.0001.exr");
+        facts.Keep(
+            old,
+            header,
+            new FileFacts
+            {
+                Path = old.Path,
+                Format = "exr",
+                Readable = true,
+            }
+        );
+        facts.Keep(
+            used,
+            header,
+            new FileFacts
+            {
+                Path = used.Path,
+                Format = "exr",
+                Readable = true,
+            }
+        );
         facts.Flush();
         await using (DuneCrateContext context = await app.Service<IDbContextFactory<DuneCrateContext>>().CreateDbContextAsync())
         {

@@ -15,59 +15,116 @@ namespace DuneCrate.Bench.Trial;
 internal static class FullDiskTrials
 {
     /// <summary>The database's disk.</summary>
-    public static Task<(int, IReadOnlyCollection<string>)> DataAsync(string work) => OnAsync(work, "data", 48, async (server, disk, wrong) =>
-    {
-        Fill(disk);
-        (int status, string text) = await EditAsync(server);
-        Expect(wrong, status != 200 && text.Contains("room", StringComparison.OrdinalIgnoreCase), $"an edit on a full disk answers {status}: {text[..Math.Min(200, text.Length)]}");
-        (status, text) = await server.PostAsync("/KELP/KP010/receive", "?handler=Check", ("pixels", "true"));
-        Expect(wrong, status is 200 or 500 or 503 && !text.Contains("   at ", StringComparison.Ordinal), $"a check on a full disk answers {status}");
-        (status, _) = await server.GetAsync("/KELP/KP010/check");
-        Expect(wrong, status == 200, $"a page on a full disk answers {status}");
-        Free(disk);
-        (status, text) = await EditAsync(server);
-        Expect(wrong, status == 200, $"once there is room an edit answers {status}: {text[..Math.Min(200, text.Length)]}");
-        await Task.Delay(TimeSpan.FromSeconds(6)); // What could not be noted is noted now.
-        await server.CheckAsync("KP010");
-        await using DuneCrateContext database = server.Database();
-        var checks = await database.Checks.AsNoTracking().OrderBy(c => c.Id).ToListAsync();
-        Expect(wrong, checks[^1].State == WorkState.Done, $"once there is room a check ends as {checks[^1].State}: {checks[^1].Problem}");
-        wrong.AddRange(checks.Where(c => c.State is WorkState.Queued or WorkState.Running).Select(c => $"check {c.Id} is {c.State} for ever"));
-        return 5;
-    });
+    public static Task<(int, IReadOnlyCollection<string>)> DataAsync(string work) =>
+        OnAsync(
+            work,
+            "data",
+            48,
+            async (server, disk, wrong) =>
+            {
+                Fill(disk);
+                (int status, string text) = await EditAsync(server);
+                Expect(
+                    wrong,
+                    status != 200 && text.Contains("room", StringComparison.OrdinalIgnoreCase),
+                    $"an edit on a full disk answers {status}: {text[..Math.Min(200, text.Length)]}"
+                );
+                (status, text) = await server.PostAsync("/KELP/KP010/receive", "?handler=Check", ("pixels", "true"));
+                Expect(
+                    wrong,
+                    status is 200 or 500 or 503 && !text.Contains("   at ", StringComparison.Ordinal),
+                    $"a check on a full disk answers {status}"
+                );
+                (status, _) = await server.GetAsync("/KELP/KP010/check");
+                Expect(wrong, status == 200, $"a page on a full disk answers {status}");
+                Free(disk);
+                (status, text) = await EditAsync(server);
+                Expect(wrong, status == 200, $"once there is room an edit answers {status}: {text[..Math.Min(200, text.Length)]}");
+                await Task.Delay(TimeSpan.FromSeconds(6)); // What could not be noted is noted now.
+                await server.CheckAsync("KP010");
+                await using DuneCrateContext database = server.Database();
+                var checks = await database.Checks.AsNoTracking().OrderBy(c => c.Id).ToListAsync();
+                Expect(
+                    wrong,
+                    checks[^1].State == WorkState.Done,
+                    $"once there is room a check ends as {checks[^1].State}: {checks[^1].Problem}"
+                );
+                wrong.AddRange(
+                    checks.Where(c => c.State is WorkState.Queued or WorkState.Running).Select(c => $"check {c.Id} is {c.State} for ever")
+                );
+                return 5;
+            }
+        );
 
     /// <summary>The crates' disk.</summary>
-    public static Task<(int, IReadOnlyCollection<string>)> CratesAsync(string work) => OnAsync(work, "crates", 16, async (server, disk, wrong) =>
-    {
-        Fill(disk, leave: 200_000);
-        await server.CheckAsync("KP010");
-        await server.PostAsync("/KELP/KP010/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
-        string page = await server.UntilAsync("/KELP/KP010/crate", IsOver);
-        Expect(wrong, page.Contains("no room", StringComparison.Ordinal), $"a seal on a full disk does not say that there is no room: {TrialServer.Words(page.Split("Crates of this shot")[^1])}");
-        Expect(wrong, Directory.GetFiles(disk, "*", SearchOption.AllDirectories).All(f => f.EndsWith("filler", StringComparison.Ordinal)), "a seal on a full disk left files");
-        Free(disk);
-        await server.PostAsync("/KELP/KP010/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
-        page = await server.UntilAsync("/KELP/KP010/crate", IsOver);
-        Expect(wrong, page.Contains("Whole, read back", StringComparison.Ordinal), $"once there is room a seal is not whole: {TrialServer.Words(page.Split("Crates of this shot")[^1])}");
-        return 3;
-    });
+    public static Task<(int, IReadOnlyCollection<string>)> CratesAsync(string work) =>
+        OnAsync(
+            work,
+            "crates",
+            16,
+            async (server, disk, wrong) =>
+            {
+                Fill(disk, leave: 200_000);
+                await server.CheckAsync("KP010");
+                await server.PostAsync("/KELP/KP010/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
+                string page = await server.UntilAsync("/KELP/KP010/crate", IsOver);
+                Expect(
+                    wrong,
+                    page.Contains("no room", StringComparison.Ordinal),
+                    $"a seal on a full disk does not say that there is no room: {TrialServer.Words(page.Split("Crates of this shot")[^1])}"
+                );
+                Expect(
+                    wrong,
+                    Directory.GetFiles(disk, "*", SearchOption.AllDirectories).All(f => f.EndsWith("filler", StringComparison.Ordinal)),
+                    "a seal on a full disk left files"
+                );
+                Free(disk);
+                await server.PostAsync("/KELP/KP010/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
+                page = await server.UntilAsync("/KELP/KP010/crate", IsOver);
+                Expect(
+                    wrong,
+                    page.Contains("Whole, read back", StringComparison.Ordinal),
+                    $"once there is room a seal is not whole: {TrialServer.Words(page.Split("Crates of this shot")[^1])}"
+                );
+                return 3;
+            }
+        );
 
     /// <summary>The disk of temporary files, which large forms go through.</summary>
-    public static Task<(int, IReadOnlyCollection<string>)> TemporaryAsync(string work) => OnAsync(work, "tmp", 8, async (server, disk, wrong) =>
-    {
-        Fill(disk);
-        (int status, string text) = await server.PostAsync("/KELP/new-shot", "?handler=Import", ("Json", new string(' ', 4_000_000)));
-        Expect(wrong, !text.Contains("   at ", StringComparison.Ordinal), $"a large form without temporary room answers {status} with a trace");
-        (status, _) = await server.GetAsync("/KELP/KP010/plan");
-        Expect(wrong, status == 200, $"a page afterwards answers {status}");
-        await server.CheckAsync("KP010");
-        Free(disk);
-        (status, _) = await server.PostAsync("/KELP/new-shot", "?handler=Import", ("Json", "{}"));
-        Expect(wrong, status == 200, $"once there is room a form answers {status}");
-        return 4;
-    });
+    public static Task<(int, IReadOnlyCollection<string>)> TemporaryAsync(string work) =>
+        OnAsync(
+            work,
+            "tmp",
+            8,
+            async (server, disk, wrong) =>
+            {
+                Fill(disk);
+                (int status, string text) = await server.PostAsync(
+                    "/KELP/new-shot",
+                    "?handler=Import",
+                    ("Json", new string(' ', 4_000_000))
+                );
+                Expect(
+                    wrong,
+                    !text.Contains("   at ", StringComparison.Ordinal),
+                    $"a large form without temporary room answers {status} with a trace"
+                );
+                (status, _) = await server.GetAsync("/KELP/KP010/plan");
+                Expect(wrong, status == 200, $"a page afterwards answers {status}");
+                await server.CheckAsync("KP010");
+                Free(disk);
+                (status, _) = await server.PostAsync("/KELP/new-shot", "?handler=Import", ("Json", "{}"));
+                Expect(wrong, status == 200, $"once there is room a form answers {status}");
+                return 4;
+            }
+        );
 
-    private static async Task<(int, IReadOnlyCollection<string>)> OnAsync(string work, string folder, int mebibytes, Func<TrialServer, string, List<string>, Task<int>> run)
+    private static async Task<(int, IReadOnlyCollection<string>)> OnAsync(
+        string work,
+        string folder,
+        int mebibytes,
+        Func<TrialServer, string, List<string>, Task<int>> run
+    )
     {
         string disk = Path.Combine(work, folder);
         Directory.CreateDirectory(disk);
@@ -102,14 +159,26 @@ internal static class FullDiskTrials
     }
 
     /// <summary>Whether a page shows no work that goes on.</summary>
-    private static bool IsOver(string page) => !page.Contains("being sealed<", StringComparison.Ordinal) && !page.Contains("role=\"progressbar\"", StringComparison.Ordinal);
+    private static bool IsOver(string page) =>
+        !page.Contains("being sealed<", StringComparison.Ordinal) && !page.Contains("role=\"progressbar\"", StringComparison.Ordinal);
 
     private static async Task<(int Status, string Text)> EditAsync(TrialServer server)
     {
         await using DuneCrateContext database = server.Database();
         int revision = await database.Shots.Select(s => s.Revision).SingleAsync();
         PlanEdit edit = new WriteCells([new CellText("kelp", "uv", revision % 2 == 0 ? "x" : "")]);
-        return await server.EditAsync("KP010", JsonSerializer.Serialize(new { revision, view = "sheet", edit }, DocumentJson.Options));
+        return await server.EditAsync(
+            "KP010",
+            JsonSerializer.Serialize(
+                new
+                {
+                    revision,
+                    view = "sheet",
+                    edit,
+                },
+                DocumentJson.Options
+            )
+        );
     }
 
     private static void Fill(string disk, long leave = 0)

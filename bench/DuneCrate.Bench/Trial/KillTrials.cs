@@ -37,7 +37,11 @@ internal static class KillTrials
             await server.PostAsync("/KELP/KP010/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
             if (i % 3 == 0)
             {
-                for (int wait = 0; wait < 20_000 && (!Directory.Exists(place) || Directory.GetDirectories(place, "KP010_*").Length == before); wait++)
+                for (
+                    int wait = 0;
+                    wait < 20_000 && (!Directory.Exists(place) || Directory.GetDirectories(place, "KP010_*").Length == before);
+                    wait++
+                )
                 {
                     await Task.Yield();
                 }
@@ -61,14 +65,19 @@ internal static class KillTrials
         var wrong = new List<string>();
         await using DuneCrateContext database = server.Database();
         CrateRow[] rows = [.. await database.Crates.AsNoTracking().ToListAsync()];
-        string[] there = [.. (Directory.Exists(place) ? Directory.GetFileSystemEntries(place) : []).Select(p => Path.GetFileName(p)!).Order()];
+        string[] there =
+        [
+            .. (Directory.Exists(place) ? Directory.GetFileSystemEntries(place) : []).Select(p => Path.GetFileName(p)!).Order(),
+        ];
         string[] known = [.. rows.Where(r => r.State == WorkState.Done).Select(r => r.Name!).Order()];
         if (!there.SequenceEqual(known))
         {
             wrong.Add($"there are {string.Join(' ', there)}; known are {string.Join(' ', known)}");
         }
 
-        wrong.AddRange(rows.Where(r => r.State is WorkState.Queued or WorkState.Running).Select(r => $"crate {r.Id} is {r.State} for ever"));
+        wrong.AddRange(
+            rows.Where(r => r.State is WorkState.Queued or WorkState.Running).Select(r => $"crate {r.Id} is {r.State} for ever")
+        );
         wrong.AddRange(rows.Where(r => r.State is WorkState.Failed).Select(r => $"crate {r.Id} failed: {r.Problem}"));
         foreach (CrateRow row in rows.Where(r => r.State == WorkState.Done).TakeLast(2))
         {
@@ -145,25 +154,50 @@ internal static class KillTrials
         {
             int acknowledged = await RevisionAsync(server);
             using var over = new CancellationTokenSource();
-            Task[] people = [.. Enumerable.Range(0, 3).Select(person => Task.Run(async () =>
-            {
-                for (int edit = 0; !over.IsCancellationRequested; edit++)
-                {
-                    try
-                    {
-                        var cells = new WriteCells([new CellText("kelp", "uv", edit % 2 == 0 ? "x" : ""), new CellText("sub", person == 0 ? "velocity" : "position", edit % 3 == 0 ? "x" : "")]);
-                        (int status, string text) = await server.EditAsync("KP030", JsonSerializer.Serialize(new { revision = acknowledged, view = "sheet", edit = (PlanEdit)cells }, DocumentJson.Options));
-                        if (status == 200 && JsonDocument.Parse(text).RootElement.TryGetProperty("revision", out JsonElement revision))
+            Task[] people =
+            [
+                .. Enumerable
+                    .Range(0, 3)
+                    .Select(person =>
+                        Task.Run(async () =>
                         {
-                            InterlockedMax(ref acknowledged, revision.GetInt32());
-                        }
-                    }
-                    catch (Exception e) when (e is HttpRequestException or IOException or TaskCanceledException or JsonException)
-                    {
-                        return;
-                    }
-                }
-            }))];
+                            for (int edit = 0; !over.IsCancellationRequested; edit++)
+                            {
+                                try
+                                {
+                                    var cells = new WriteCells([
+                                        new CellText("kelp", "uv", edit % 2 == 0 ? "x" : ""),
+                                        new CellText("sub", person == 0 ? "velocity" : "position", edit % 3 == 0 ? "x" : ""),
+                                    ]);
+                                    (int status, string text) = await server.EditAsync(
+                                        "KP030",
+                                        JsonSerializer.Serialize(
+                                            new
+                                            {
+                                                revision = acknowledged,
+                                                view = "sheet",
+                                                edit = (PlanEdit)cells,
+                                            },
+                                            DocumentJson.Options
+                                        )
+                                    );
+                                    if (
+                                        status == 200
+                                        && JsonDocument.Parse(text).RootElement.TryGetProperty("revision", out JsonElement revision)
+                                    )
+                                    {
+                                        InterlockedMax(ref acknowledged, revision.GetInt32());
+                                    }
+                                }
+                                catch (Exception e)
+                                    when (e is HttpRequestException or IOException or TaskCanceledException or JsonException)
+                                {
+                                    return;
+                                }
+                            }
+                        })
+                    ),
+            ];
             await Task.Delay(random.Next(100, 1500));
             server.Kill();
             await over.CancelAsync();
@@ -186,9 +220,11 @@ internal static class KillTrials
 
     private static void InterlockedMax(ref int most, int value)
     {
-        for (int seen = Volatile.Read(ref most); value > seen && Interlocked.CompareExchange(ref most, value, seen) != seen; seen = Volatile.Read(ref most))
-        {
-        }
+        for (
+            int seen = Volatile.Read(ref most);
+            value > seen && Interlocked.CompareExchange(ref most, value, seen) != seen;
+            seen = Volatile.Read(ref most)
+        ) { }
     }
 
     private static async Task<int> RevisionAsync(TrialServer server)
@@ -204,16 +240,23 @@ internal static class KillTrials
         var wrong = new List<string>();
         using var server = new TrialServer(work);
         Directory.CreateDirectory(server.Data);
-        string file = Path.Combine(server.Data, "dune-crate.db"), old = Path.Combine(work, "old.db");
-        await using (DuneCrateContext context = new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite($"Data Source={old};Pooling=False").Options))
+        string file = Path.Combine(server.Data, "dune-crate.db"),
+            old = Path.Combine(work, "old.db");
+        await using (
+            DuneCrateContext context = new(
+                new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite($"Data Source={old};Pooling=False").Options
+            )
+        )
         {
             await context.GetService<IMigrator>().MigrateAsync("20261124235253_Planning");
-            await context.Database.ExecuteSqlRawAsync("""
+            await context.Database.ExecuteSqlRawAsync(
+                """
                 INSERT INTO shows (Id, Code, Name, FrameRate, Width, Height) VALUES (1, 'KELP', 'The Kelp Post', '24/1', 640, 360);
                 INSERT INTO shots (Id, ShowId, Code, Folder, PlanJson, Revision, LastEvent, LastEventAt) VALUES (1, 1, 'KP010', '', '{{}}', 3, 'planned', '2026-05-04 12:00:00');
                 WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 200000)
                 INSERT INTO waivers (ShotId, Rule, Output, Pass, Frames, "By", Reason, At) SELECT 1, 'pixels.black', 'sub/KP010_sub.####.exr', 'beauty', i, 'Ada Reed', 'night', '2026-05-04 12:00:00' FROM n;
-                """);
+                """
+            );
         }
 
         int caught = 0;
@@ -271,5 +314,11 @@ internal static class KillTrials
         }
     }
 
-    private static string[] Names(string folder) => [.. Directory.GetFiles(folder, "*.exr", SearchOption.AllDirectories).Select(p => Path.GetFileName(p)!).Order(StringComparer.Ordinal)];
+    private static string[] Names(string folder) =>
+        [
+            .. Directory
+                .GetFiles(folder, "*.exr", SearchOption.AllDirectories)
+                .Select(p => Path.GetFileName(p)!)
+                .Order(StringComparer.Ordinal),
+        ];
 }

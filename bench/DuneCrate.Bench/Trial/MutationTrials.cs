@@ -16,11 +16,13 @@ internal static class MutationTrials
     public static readonly string[] Formats = ["exr", "png", "tif", "jpg", "tga"];
 
     /// <summary>The shot whose folder holds the files of a format.</summary>
-    public static Plan PlanOf(string format) => StandInPlan.For($"MU{Array.IndexOf(Formats, format)}00", Core.Frames.FrameSet.Of(1), 40, 36);
+    public static Plan PlanOf(string format) =>
+        StandInPlan.For($"MU{Array.IndexOf(Formats, format)}00", Core.Frames.FrameSet.Of(1), 40, 36);
 
     public static async Task<(int, IReadOnlyCollection<string>)> RunAsync(TrialServer server, string format, int files)
     {
-        string code = PlanOf(format).Shot.Code, folder = Path.Combine(server.Renders, code);
+        string code = PlanOf(format).Shot.Code,
+            folder = Path.Combine(server.Renders, code);
         Directory.CreateDirectory(folder);
         byte[][] seeds = [.. Seeds(server.Renders, format)];
         for (int i = 0; i < files; i++)
@@ -31,7 +33,11 @@ internal static class MutationTrials
         await server.CheckAsync(code, 1800);
         var wrong = new List<string>();
         await using DuneCrateContext database = server.Database();
-        CheckRow check = await database.Checks.AsNoTracking().Where(c => database.Shots.Any(s => s.Id == c.ShotId && s.Code == code)).OrderByDescending(c => c.Id).FirstAsync();
+        CheckRow check = await database
+            .Checks.AsNoTracking()
+            .Where(c => database.Shots.Any(s => s.Id == c.ShotId && s.Code == code))
+            .OrderByDescending(c => c.Id)
+            .FirstAsync();
         if (check.State != WorkState.Done)
         {
             wrong.Add($"the check is {check.State}: {check.Problem}");
@@ -51,17 +57,52 @@ internal static class MutationTrials
     {
         string[][] ways = format switch
         {
-            "exr" => [.. from compression in (string[])["none", "rle", "zips", "zip", "piz", "pxr24", "b44", "b44a", "dwaa", "dwab"] from tiled in (bool[])[false, true]
-                select (string[])["-d", "half", "--compression", compression, .. tiled ? ["--tile", "16", "16"] : Array.Empty<string>()]],
-            "png" => [["-d", "uint8"], ["-d", "uint16"]],
-            "tif" => [.. from type in (string[])["uint8", "uint16", "float"] from compression in (string[])["none", "lzw", "zip", "packbits"] select (string[])["-d", type, "--compression", compression], ["-d", "uint8", "--tile", "16", "16"]],
-            "jpg" => [["-d", "uint8"], ["-d", "uint8", "--quality", "40"]],
-            _ => [["-d", "uint8", "--compression", "none"], ["-d", "uint8", "--compression", "rle"]],
+            "exr" =>
+            [
+                .. from compression in (string[])["none", "rle", "zips", "zip", "piz", "pxr24", "b44", "b44a", "dwaa", "dwab"]
+                from tiled in (bool[])[false, true]
+                select (string[])["-d", "half", "--compression", compression, .. tiled ? ["--tile", "16", "16"] : Array.Empty<string>()],
+            ],
+            "png" =>
+            [
+                ["-d", "uint8"],
+                ["-d", "uint16"],
+            ],
+            "tif" =>
+            [
+                .. from type in (string[])["uint8", "uint16", "float"]
+                from compression in (string[])["none", "lzw", "zip", "packbits"]
+                select (string[])["-d", type, "--compression", compression],
+                ["-d", "uint8", "--tile", "16", "16"],
+            ],
+            "jpg" =>
+            [
+                ["-d", "uint8"],
+                ["-d", "uint8", "--quality", "40"],
+            ],
+            _ =>
+            [
+                ["-d", "uint8", "--compression", "none"],
+                ["-d", "uint8", "--compression", "rle"],
+            ],
         };
         foreach (string[] way in ways)
         {
             string path = Path.Combine(work, $"seed.{format}");
-            Timed.Run("oiiotool", ["--pattern", "noise:type=gaussian:mean=0.5:stddev=0.2", "40x36", "3", "--fill:color=0.2,0.4,0.6", "20x18+4+4", .. way, "-o", path]);
+            Timed.Run(
+                "oiiotool",
+                [
+                    "--pattern",
+                    "noise:type=gaussian:mean=0.5:stddev=0.2",
+                    "40x36",
+                    "3",
+                    "--fill:color=0.2,0.4,0.6",
+                    "20x18+4+4",
+                    .. way,
+                    "-o",
+                    path,
+                ]
+            );
             yield return File.ReadAllBytes(path);
             File.Delete(path);
         }
@@ -75,7 +116,8 @@ internal static class MutationTrials
             case 0:
                 return changed[..random.Next(changed.Length)];
             case 1:
-                int from = random.Next(changed.Length), length = random.Next(1, 200);
+                int from = random.Next(changed.Length),
+                    length = random.Next(1, 200);
                 return [.. changed[..from], .. changed[from..Math.Min(changed.Length, from + length)], .. changed[from..]];
             case 2:
                 changed.AsSpan(random.Next(changed.Length / 2), random.Next(1, changed.Length / 2)).Fill((byte)random.Next(256));
@@ -84,7 +126,8 @@ internal static class MutationTrials
                 for (int n = random.Next(1, 12); n > 0; n--)
                 {
                     // Headers are small and say the most.
-                    changed[random.Next(2) == 0 ? random.Next(Math.Min(600, changed.Length)) : random.Next(changed.Length)] = (byte)random.Next(256);
+                    changed[random.Next(2) == 0 ? random.Next(Math.Min(600, changed.Length)) : random.Next(changed.Length)] = (byte)
+                        random.Next(256);
                 }
 
                 return changed;

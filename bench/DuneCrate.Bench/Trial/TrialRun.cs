@@ -39,7 +39,11 @@ internal static class TrialRun
         {
             var plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1004"), 64, 36);
             Disk.Render(plan, Path.Combine(server.Renders, "KP010"), null, []);
-            await server.FillAsync([plan, StandInPlan.For("KP050", FrameSet.Parse("1001-1003"), 16384, 16384), .. MutationTrials.Formats.Select(MutationTrials.PlanOf)]);
+            await server.FillAsync([
+                plan,
+                StandInPlan.For("KP050", FrameSet.Parse("1001-1003"), 16384, 16384),
+                .. MutationTrials.Formats.Select(MutationTrials.PlanOf),
+            ]);
             await server.StartAsync();
             await server.CheckAsync("KP010");
             await Try("hostile queries", () => HostileTrials.QueriesAsync(server, 1000 / scale));
@@ -51,11 +55,23 @@ internal static class TrialRun
 
             await Try("bombs of pixels", () => HostileTrials.PixelsAsync(server));
             server.NotePeak();
-            await Try("the server under all of it", () => Task.FromResult((1, (IReadOnlyCollection<string>)[
-                .. server.IsRunning ? Array.Empty<string>() : [$"ended: {server.Errors}"],
-                .. server.Integrity() == "ok" ? Array.Empty<string>() : ["integrity_check is not ok"],
-                .. TrialServer.PeakMebibytes < MostMebibytes ? Array.Empty<string>() : [$"took {TrialServer.PeakMebibytes:0} MiB"],
-            ])));
+            await Try(
+                "the server under all of it",
+                () =>
+                    Task.FromResult(
+                        (
+                            1,
+                            (IReadOnlyCollection<string>)
+                                [
+                                    .. server.IsRunning ? Array.Empty<string>() : [$"ended: {server.Errors}"],
+                                    .. server.Integrity() == "ok" ? Array.Empty<string>() : ["integrity_check is not ok"],
+                                    .. TrialServer.PeakMebibytes < MostMebibytes
+                                        ? Array.Empty<string>()
+                                        : [$"took {TrialServer.PeakMebibytes:0} MiB"],
+                                ]
+                        )
+                    )
+            );
         }
 
         Console.WriteLine($"  most memory that a server took: {TrialServer.PeakMebibytes:0} MiB (bound {MostMebibytes:0})");

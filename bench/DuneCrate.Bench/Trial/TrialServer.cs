@@ -24,7 +24,11 @@ internal sealed partial class TrialServer : IDisposable
     /// <param name="crates">Where crates go; the same.</param>
     public TrialServer(string work, string? data = null, string? crates = null)
     {
-        (Data, Renders, Crates) = (data ?? Path.Combine(work, "data"), Path.Combine(work, "renders"), crates ?? Path.Combine(work, "crates"));
+        (Data, Renders, Crates) = (
+            data ?? Path.Combine(work, "data"),
+            Path.Combine(work, "renders"),
+            crates ?? Path.Combine(work, "crates")
+        );
         Directory.CreateDirectory(Renders);
         Directory.CreateDirectory(Crates);
     }
@@ -62,7 +66,9 @@ internal sealed partial class TrialServer : IDisposable
     /// <summary>Puts shots into the database before the server starts.</summary>
     public async Task FillAsync(params IEnumerable<Plan> plans)
     {
-        await using WebApplication app = DuneCrateApp.Build(ServeOptions.ForServe(Data, 0, "127.0.0.1", [$"renders={Renders}", $"crates={Crates}"]));
+        await using WebApplication app = DuneCrateApp.Build(
+            ServeOptions.ForServe(Data, 0, "127.0.0.1", [$"renders={Renders}", $"crates={Crates}"])
+        );
         ShowStore store = app.Services.GetRequiredService<ShowStore>();
         await store.AddShowAsync(new ShowRow { Code = "KELP", Name = "The Kelp Post" });
         foreach (Plan plan in plans)
@@ -84,7 +90,11 @@ internal sealed partial class TrialServer : IDisposable
         }
 
         _client.Dispose();
-        _client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri(line.Split(' ')[^1]), Timeout = TimeSpan.FromMinutes(2) };
+        _client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() })
+        {
+            BaseAddress = new Uri(line.Split(' ')[^1]),
+            Timeout = TimeSpan.FromMinutes(2),
+        };
         return true;
     }
 
@@ -105,7 +115,8 @@ internal sealed partial class TrialServer : IDisposable
         Errors = "";
         _process = Process.Start(start)!;
         _newest = this;
-        _process.ErrorDataReceived += (_, e) => Errors = e.Data is { } line ? (Errors + line + "\n")[^Math.Min(Errors.Length + line.Length + 1, 4000)..] : Errors;
+        _process.ErrorDataReceived += (_, e) =>
+            Errors = e.Data is { } line ? (Errors + line + "\n")[^Math.Min(Errors.Length + line.Length + 1, 4000)..] : Errors;
         _process.BeginErrorReadLine();
     }
 
@@ -147,7 +158,11 @@ internal sealed partial class TrialServer : IDisposable
     }
 
     /// <summary>Posts a form as a page would.</summary>
-    public async Task<(int Status, string Text)> PostAsync(string page, string query, params IEnumerable<(string Name, string Value)> fields)
+    public async Task<(int Status, string Text)> PostAsync(
+        string page,
+        string query,
+        params IEnumerable<(string Name, string Value)> fields
+    )
     {
         string token = FormToken().Match(await _client.GetStringAsync(page)).Groups[1].Value;
         using var form = new MultipartFormDataContent();
@@ -164,7 +179,10 @@ internal sealed partial class TrialServer : IDisposable
     public async Task<(int Status, string Text)> EditAsync(string shot, string body)
     {
         string token = HeaderToken().Match(WebUtility.HtmlDecode(await _client.GetStringAsync($"/KELP/{shot}/plan"))).Groups[1].Value;
-        using var request = new HttpRequestMessage(HttpMethod.Post, $"/KELP/{shot}/plan/edit") { Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json") };
+        using var request = new HttpRequestMessage(HttpMethod.Post, $"/KELP/{shot}/plan/edit")
+        {
+            Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json"),
+        };
         request.Headers.Add("X-Form-Token", token);
         using HttpResponseMessage answer = await _client.SendAsync(request);
         return ((int)answer.StatusCode, await answer.Content.ReadAsStringAsync());
@@ -184,8 +202,7 @@ internal sealed partial class TrialServer : IDisposable
             }
 
             await Task.Delay(30);
-        }
-        while (Stopwatch.GetElapsedTime(start).TotalSeconds < seconds);
+        } while (Stopwatch.GetElapsedTime(start).TotalSeconds < seconds);
         throw new TimeoutException($"{path} does not say what was awaited: {Words(text)}");
     }
 
@@ -211,7 +228,11 @@ internal sealed partial class TrialServer : IDisposable
 
     /// <summary>The database, for looking into it.</summary>
     public DuneCrateContext Database() =>
-        new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite($"Data Source={Path.Combine(Data, "dune-crate.db")};Mode=ReadOnly;Pooling=False").Options);
+        new(
+            new DbContextOptionsBuilder<DuneCrateContext>()
+                .UseSqlite($"Data Source={Path.Combine(Data, "dune-crate.db")};Mode=ReadOnly;Pooling=False")
+                .Options
+        );
 
     public void Dispose()
     {

@@ -30,11 +30,13 @@ internal sealed class TrialTable
     }
 
     /// <summary>Prints the heads.</summary>
-    public static void PrintHeads() => Console.WriteLine($"  {"attack",-62} {"times",8} {"wrong",6} {"seconds",8} {"peak MiB",9}");
+    public static void PrintHeads() => Console.WriteLine($"  {"attack", -62} {"times", 8} {"wrong", 6} {"seconds", 8} {"peak MiB", 9}");
 
     private static void Print((string Attack, int Tried, string[] Wrong, double Seconds) row)
     {
-        Console.WriteLine($"  {row.Attack,-62} {row.Tried,8:N0} {row.Wrong.Length,6:N0} {row.Seconds,8:0.0} {TrialServer.TakePeak(),9:0}");
+        Console.WriteLine(
+            $"  {row.Attack, -62} {row.Tried, 8:N0} {row.Wrong.Length, 6:N0} {row.Seconds, 8:0.0} {TrialServer.TakePeak(), 9:0}"
+        );
         foreach (string wrong in row.Wrong.Take(5))
         {
             Console.WriteLine($"      {wrong[..Math.Min(wrong.Length, 600)]}");

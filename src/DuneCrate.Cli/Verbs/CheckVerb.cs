@@ -16,34 +16,71 @@ internal static class CheckVerb
         Option<FactsDepth> depth = Shared.Depth(FactsDepth.Header);
         var json = new Option<string?>("--json") { Description = "Write the report to a file; - for standard output" };
         var csv = new Option<string?>("--csv") { Description = "Write the findings as CSV" };
-        var rerun = new Option<string?>("--rerun") { Description = "Write the rerun list: as JSON or plain text by the file's extension (.json, .txt), else as CSV" };
+        var rerun = new Option<string?>("--rerun")
+        {
+            Description = "Write the rerun list: as JSON or plain text by the file's extension (.json, .txt), else as CSV",
+        };
         var chunk = new Option<int>("--chunk") { Description = "Most frames of one portion of the rerun list; 0 for whole layers" };
         var html = new Option<string?>("--html") { Description = "Write the report as one self-contained page" };
         Option<string[]> roots = Shared.Roots();
-        var verb = new Command("check", "Sequences and findings of a folder.") { folder, plan, depth, json, csv, rerun, chunk, html, roots };
-        verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
+        var verb = new Command("check", "Sequences and findings of a folder.")
         {
-            Plan? sheet = parsed.GetValue(plan) is { } path ? Shared.ReadPlan(path) : null;
-            (_, CheckReport report) = FolderCheck.Run(
-                Shared.Folder(parsed.GetRequiredValue(folder), parsed.GetValue(roots)), sheet, parsed.GetValue(depth), new NoFactsCache(), Shared.Limits(),
-                new ProgressLine<IntakeProgress>(Shared.Describe), false, cancel);
-            Shared.Write(parsed.GetValue(json), report.Write);
-            Shared.Write(parsed.GetValue(csv), () => ReportCsv.Findings(report));
-            Shared.Write(parsed.GetValue(html), () => ReportPage.Write(report, $"Check of {sheet?.Shot.Code ?? Path.GetFileName(Path.TrimEndingDirectorySeparator(report.Root))}"));
-            var again = RerunList.Of(report, parsed.GetValue(chunk), sheet?.Shot.Code);
-            Shared.Write(parsed.GetValue(rerun), () => Path.GetExtension(parsed.GetValue(rerun)) switch
-            {
-                ".json" => again.Write(),
-                ".txt" => again.WriteText(),
-                _ => ReportCsv.Rerun(again),
-            });
-            if (!new[] { json, csv, rerun, html }.Any(o => parsed.GetValue(o) == "-"))
-            {
-                Say(report);
-            }
+            folder,
+            plan,
+            depth,
+            json,
+            csv,
+            rerun,
+            chunk,
+            html,
+            roots,
+        };
+        verb.SetAction(
+            (parsed, cancel) =>
+                Task.FromResult(
+                    Outcome.Of(() =>
+                    {
+                        Plan? sheet = parsed.GetValue(plan) is { } path ? Shared.ReadPlan(path) : null;
+                        (_, CheckReport report) = FolderCheck.Run(
+                            Shared.Folder(parsed.GetRequiredValue(folder), parsed.GetValue(roots)),
+                            sheet,
+                            parsed.GetValue(depth),
+                            new NoFactsCache(),
+                            Shared.Limits(),
+                            new ProgressLine<IntakeProgress>(Shared.Describe),
+                            false,
+                            cancel
+                        );
+                        Shared.Write(parsed.GetValue(json), report.Write);
+                        Shared.Write(parsed.GetValue(csv), () => ReportCsv.Findings(report));
+                        Shared.Write(
+                            parsed.GetValue(html),
+                            () =>
+                                ReportPage.Write(
+                                    report,
+                                    $"Check of {sheet?.Shot.Code ?? Path.GetFileName(Path.TrimEndingDirectorySeparator(report.Root))}"
+                                )
+                        );
+                        var again = RerunList.Of(report, parsed.GetValue(chunk), sheet?.Shot.Code);
+                        Shared.Write(
+                            parsed.GetValue(rerun),
+                            () =>
+                                Path.GetExtension(parsed.GetValue(rerun)) switch
+                                {
+                                    ".json" => again.Write(),
+                                    ".txt" => again.WriteText(),
+                                    _ => ReportCsv.Rerun(again),
+                                }
+                        );
+                        if (!new[] { json, csv, rerun, html }.Any(o => parsed.GetValue(o) == "-"))
+                        {
+                            Say(report);
+                        }
 
-            return report.Summary.Blockers > 0 ? Outcome.Blocked : Outcome.Done;
-        })));
+                        return report.Summary.Blockers > 0 ? Outcome.Blocked : Outcome.Done;
+                    })
+                )
+        );
         return verb;
     }
 
@@ -51,11 +88,16 @@ internal static class CheckVerb
     {
         foreach (Finding finding in report.Findings)
         {
-            Terminal.Say($"{finding.Severity.ToString().ToLowerInvariant(),-8} {finding.Rule,-20} {finding.Message}");
+            Terminal.Say($"{finding.Severity.ToString().ToLowerInvariant(), -8} {finding.Rule, -20} {finding.Message}");
         }
 
         CheckSummary s = report.Summary;
-        Terminal.Say(string.Create(CultureInfo.InvariantCulture, $"{report.Sequences.Length} sequences, {s.Files} files, {s.Bytes:N0} bytes in {s.Seconds:0.0} s: {s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes"));
+        Terminal.Say(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{report.Sequences.Length} sequences, {s.Files} files, {s.Bytes:N0} bytes in {s.Seconds:0.0} s: {s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes"
+            )
+        );
         foreach (RerunEntry entry in report.Rerun)
         {
             Terminal.Say($"render again: {entry.Layer} {entry.Frames}");

@@ -15,30 +15,66 @@ internal static class CrateVerb
         var plan = new Option<string>("--plan") { Description = "The plan", Required = true };
         var from = new Option<string>("--from") { Description = "The folder with the rendered files", Required = true };
         var to = new Option<string>("--to") { Description = "The folder in which the crate is made", Required = true };
-        var layout = new Option<string>("--layout") { Description = string.Join("; ", CrateLayouts.All.Select(l => $"{l.Key}: {l.Value}")), DefaultValueFactory = _ => CrateLayouts.ByLayer };
+        var layout = new Option<string>("--layout")
+        {
+            Description = string.Join("; ", CrateLayouts.All.Select(l => $"{l.Key}: {l.Value}")),
+            DefaultValueFactory = _ => CrateLayouts.ByLayer,
+        };
         var waive = new Option<string?>("--waive") { Description = "A dune-crate.waivers/1 document: findings that somebody accepts" };
         Option<string[]> roots = Shared.Roots();
-        var verb = new Command("crate", "Check every pixel, then seal a crate, or say what blocks.") { plan, from, to, layout, waive, roots };
-        verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
+        var verb = new Command("crate", "Check every pixel, then seal a crate, or say what blocks.")
         {
-            Plan sheet = Shared.ReadPlan(parsed.GetRequiredValue(plan));
-            StoragePath folder = Shared.Folder(parsed.GetRequiredValue(from), parsed.GetValue(roots));
-            IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file ? WaiverDocument.ReadFile(Shared.File(file, "waiver")) : [];
-            (Intake intake, CheckReport report) = FolderCheck.Run(folder, sheet, FactsDepth.Pixels, new NoFactsCache(), Shared.Limits(), new ProgressLine<IntakeProgress>(Shared.Describe), false, cancel);
-            CrateContents contents = CrateContents.Of(sheet, intake, parsed.GetRequiredValue(layout));
-            if (CrateBuilder.WhatBlocks(report.With(waivers)) is { } blocked)
-            {
-                throw new CrateRefusedException(blocked);
-            }
+            plan,
+            from,
+            to,
+            layout,
+            waive,
+            roots,
+        };
+        verb.SetAction(
+            (parsed, cancel) =>
+                Task.FromResult(
+                    Outcome.Of(() =>
+                    {
+                        Plan sheet = Shared.ReadPlan(parsed.GetRequiredValue(plan));
+                        StoragePath folder = Shared.Folder(parsed.GetRequiredValue(from), parsed.GetValue(roots));
+                        IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file
+                            ? WaiverDocument.ReadFile(Shared.File(file, "waiver"))
+                            : [];
+                        (Intake intake, CheckReport report) = FolderCheck.Run(
+                            folder,
+                            sheet,
+                            FactsDepth.Pixels,
+                            new NoFactsCache(),
+                            Shared.Limits(),
+                            new ProgressLine<IntakeProgress>(Shared.Describe),
+                            false,
+                            cancel
+                        );
+                        CrateContents contents = CrateContents.Of(sheet, intake, parsed.GetRequiredValue(layout));
+                        if (CrateBuilder.WhatBlocks(report.With(waivers)) is { } blocked)
+                        {
+                            throw new CrateRefusedException(blocked);
+                        }
 
-            string target = parsed.GetRequiredValue(to);
-            Directory.CreateDirectory(target);
-            SealedCrate crate = CrateBuilder.Seal(
-                contents, report.With(waivers), Shared.Folder(target), Guid.NewGuid(), new ProgressLine<CrateProgress>(p => $"{p.Doing} {p.Files} of {p.OfFiles} files"), cancel);
-            Terminal.Say(crate.Folder.Display);
-            Terminal.Tell($"sealed {contents.Files} files, {contents.Bytes >> 20} MiB; every file was read back and is as it was written.");
-            return Outcome.Done;
-        })));
+                        string target = parsed.GetRequiredValue(to);
+                        Directory.CreateDirectory(target);
+                        SealedCrate crate = CrateBuilder.Seal(
+                            contents,
+                            report.With(waivers),
+                            Shared.Folder(target),
+                            Guid.NewGuid(),
+                            new ProgressLine<CrateProgress>(p => $"{p.Doing} {p.Files} of {p.OfFiles} files"),
+                            cancel
+                        );
+                        Terminal.Say(crate.Folder.Display);
+                        Terminal.Tell(
+                            $"sealed {contents.Files} files, {contents.Bytes >> 20} MiB; every file was read back and is as it was written."
+                        );
+                        return Outcome.Done;
+                    })
+                )
+        );
         return verb;
     }
 }

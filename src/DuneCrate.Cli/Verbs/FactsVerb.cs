@@ -17,7 +17,12 @@ internal static class FactsVerb
         Option<FactsDepth> depth = Shared.Depth(FactsDepth.Header);
         var json = new Option<bool>("--json") { Description = "Write the document dune-crate.facts/1 to standard output" };
         var verb = new Command("facts", "Facts of files or folders.") { paths, depth, json };
-        verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() => Run(parsed.GetRequiredValue(paths), parsed.GetValue(depth), parsed.GetValue(json), cancel))));
+        verb.SetAction(
+            (parsed, cancel) =>
+                Task.FromResult(
+                    Outcome.Of(() => Run(parsed.GetRequiredValue(paths), parsed.GetValue(depth), parsed.GetValue(json), cancel))
+                )
+        );
         return verb;
     }
 
@@ -42,7 +47,12 @@ internal static class FactsVerb
 
         var facts = new FileFacts[files.Count];
         ReadLimits limits = Shared.Limits();
-        Parallel.For(0, files.Count, new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel }, i => facts[i] = FactsReader.Read(files[i], new FactsRequest(depth), limits, cancel));
+        Parallel.For(
+            0,
+            files.Count,
+            new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel },
+            i => facts[i] = FactsReader.Read(files[i], new FactsRequest(depth), limits, cancel)
+        );
         if (json)
         {
             Terminal.Write(new FactsDocument([.. facts]).Write());
@@ -51,14 +61,29 @@ internal static class FactsVerb
 
         foreach (FileFacts file in facts)
         {
-            Terminal.Say(string.Create(CultureInfo.InvariantCulture, $"{file.Path}  {file.Format}  {file.Bytes:N0} bytes{(file.Problem is null ? "" : $"  {file.Problem}")}"));
+            Terminal.Say(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{file.Path}  {file.Format}  {file.Bytes:N0} bytes{(file.Problem is null ? "" : $"  {file.Problem}")}"
+                )
+            );
             foreach (PartFacts part in file.Parts)
             {
-                Terminal.Say(string.Create(CultureInfo.InvariantCulture, $"  part {part.Index}  {part.DisplayWindow.Width} × {part.DisplayWindow.Height}  {part.Compression}  {part.FrameRate?.ToDisplay() ?? "no rate"}  {part.Camera ?? "no camera"}"));
+                Terminal.Say(
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"  part {part.Index}  {part.DisplayWindow.Width} × {part.DisplayWindow.Height}  {part.Compression}  {part.FrameRate?.ToDisplay() ?? "no rate"}  {part.Camera ?? "no camera"}"
+                    )
+                );
                 foreach (ChannelFacts channel in part.Channels)
                 {
-                    string numbers = channel.Samples is { } s ? string.Create(CultureInfo.InvariantCulture, $"  min {s.Min:g6}  max {s.Max:g6}  mean {s.Mean:g6}  deviation {s.StdDev:g6}  nan {s.Nan}  inf {s.Inf}") : "";
-                    Terminal.Say($"    {channel.Name,-24} {channel.Type.Name(),-6} {channel.Pass,-18}{numbers}");
+                    string numbers = channel.Samples is { } s
+                        ? string.Create(
+                            CultureInfo.InvariantCulture,
+                            $"  min {s.Min:g6}  max {s.Max:g6}  mean {s.Mean:g6}  deviation {s.StdDev:g6}  nan {s.Nan}  inf {s.Inf}"
+                        )
+                        : "";
+                    Terminal.Say($"    {channel.Name, -24} {channel.Type.Name(), -6} {channel.Pass, -18}{numbers}");
                 }
             }
         }

@@ -13,19 +13,30 @@ internal static class PlanVerb
         var show = new Option<string>("--show") { Description = "Code of the show", DefaultValueFactory = _ => "SHOW" };
         var shot = new Option<string?>("--shot") { Description = "Code of the shot; the folder's name unless given" };
         var verb = new Command("plan", "Make a plan from what lies in a folder; written to standard output.") { folder, show, shot };
-        verb.SetAction((parsed, cancel) => Task.FromResult(Outcome.Of(() =>
-        {
-            string path = parsed.GetRequiredValue(folder);
-            Intake intake = new IntakeRun(new NoFactsCache(), Shared.Limits()).Run(Shared.Folder(path), null, FactsDepth.Header, new ProgressLine<IntakeProgress>(Shared.Describe), cancel);
-            string code = parsed.GetValue(shot) ?? Path.GetFileName(Path.TrimEndingDirectorySeparator(Path.GetFullPath(path)));
-            if (PlanGuess.Of(intake, new ShowPlan { Code = parsed.GetValue(show)! }, code) is not { } plan)
-            {
-                return Outcome.Fail($"no picture in {path} can be read; there is nothing to plan from.");
-            }
+        verb.SetAction(
+            (parsed, cancel) =>
+                Task.FromResult(
+                    Outcome.Of(() =>
+                    {
+                        string path = parsed.GetRequiredValue(folder);
+                        Intake intake = new IntakeRun(new NoFactsCache(), Shared.Limits()).Run(
+                            Shared.Folder(path),
+                            null,
+                            FactsDepth.Header,
+                            new ProgressLine<IntakeProgress>(Shared.Describe),
+                            cancel
+                        );
+                        string code = parsed.GetValue(shot) ?? Path.GetFileName(Path.TrimEndingDirectorySeparator(Path.GetFullPath(path)));
+                        if (PlanGuess.Of(intake, new ShowPlan { Code = parsed.GetValue(show)! }, code) is not { } plan)
+                        {
+                            return Outcome.Fail($"no picture in {path} can be read; there is nothing to plan from.");
+                        }
 
-            Terminal.Write(PlanDocument.Write(plan));
-            return Outcome.Done;
-        })));
+                        Terminal.Write(PlanDocument.Write(plan));
+                        return Outcome.Done;
+                    })
+                )
+        );
         return verb;
     }
 }

@@ -35,24 +35,36 @@ internal static class Shared
     public static ReadLimits Limits() => ReadLimits.Default.With(name => Environment.GetEnvironmentVariable($"Limits__{name}"));
 
     /// <summary><c>--root NAME=DIR</c></summary>
-    public static Option<string[]> Roots() => new("--root")
-    {
-        Description = "NAME=DIR: a further folder that links among the files may lead to; as often as wanted",
-        DefaultValueFactory = _ => [],
-    };
+    public static Option<string[]> Roots() =>
+        new("--root")
+        {
+            Description = "NAME=DIR: a further folder that links among the files may lead to; as often as wanted",
+            DefaultValueFactory = _ => [],
+        };
 
     /// <summary>A folder that the command line names, with the further ones that links may lead to.</summary>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
-    public static StoragePath Folder(string path, IEnumerable<string>? roots = null) => StorageRoot.At(path, (roots ?? []).Select(r =>
-        r.IndexOf('=') is > 0 and int equals && equals < r.Length - 1 ? StorageRoot.At(r[(equals + 1)..]) : throw new ArgumentException($"'{r}' is not a root; write --root NAME=DIR."))).Top;
+    public static StoragePath Folder(string path, IEnumerable<string>? roots = null) =>
+        StorageRoot
+            .At(
+                path,
+                (roots ?? []).Select(r =>
+                    r.IndexOf('=') is > 0 and int equals && equals < r.Length - 1
+                        ? StorageRoot.At(r[(equals + 1)..])
+                        : throw new ArgumentException($"'{r}' is not a root; write --root NAME=DIR.")
+                )
+            )
+            .Top;
 
     /// <summary>Reads a plan, or says why not.</summary>
     public static Plan ReadPlan(string path) => PlanDocument.ReadFile(File(path, "plan"));
 
     /// <summary>A file that the command line names.</summary>
     /// <exception cref="IOException">There is no such file.</exception>
-    public static StoragePath File(string path, string what) => Directory.Exists(path) ? throw new FileNotFoundException($"{path} is a folder; name the {what} file in it.")
-        : StorageRoot.File(path) is { IsFile: true } file ? file : throw new FileNotFoundException($"{path} is no regular file.");
+    public static StoragePath File(string path, string what) =>
+        Directory.Exists(path) ? throw new FileNotFoundException($"{path} is a folder; name the {what} file in it.")
+        : StorageRoot.File(path) is { IsFile: true } file ? file
+        : throw new FileNotFoundException($"{path} is no regular file.");
 
     /// <summary>"12 of 48 files, 31 MB of 120 MB"</summary>
     public static string Describe(IntakeProgress p) => $"{p.Files} of {p.OfFiles} files, {p.Bytes >> 20} of {p.OfBytes >> 20} MiB";

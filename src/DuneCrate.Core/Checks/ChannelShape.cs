@@ -9,7 +9,8 @@ namespace DuneCrate.Core.Checks;
 public sealed class ChannelShape
 {
     private readonly Dictionary<string, (int Part, int Channel)> _index = [];
-    private ChannelPlace[]?[] _places = [], _colours = [];
+    private ChannelPlace[]?[] _places = [],
+        _colours = [];
 
     private ChannelShape(FileFacts first)
     {
@@ -37,7 +38,9 @@ public sealed class ChannelShape
 
         places =
         [
-            .. pass.Channels.Where(c => _index.ContainsKey(c.Name) && !(colour && Rules.ChannelMatch.IsAlpha(c.Name))).Select(c => new ChannelPlace(c.Name, _index[c.Name].Part, _index[c.Name].Channel)),
+            .. pass
+                .Channels.Where(c => _index.ContainsKey(c.Name) && !(colour && Rules.ChannelMatch.IsAlpha(c.Name)))
+                .Select(c => new ChannelPlace(c.Name, _index[c.Name].Part, _index[c.Name].Channel)),
         ];
         var grown = new ChannelPlace[]?[Math.Max(known.Length, pass.Number + 1)];
         known.CopyTo(grown, 0);
@@ -50,7 +53,8 @@ public sealed class ChannelShape
     public FileFacts First { get; }
 
     /// <summary>The channel of a name in one of the files, or null.</summary>
-    public ChannelFacts? Find(FileFacts file, string name) => _index.TryGetValue(name, out var at) ? file.Parts[at.Part].Channels[at.Channel] : null;
+    public ChannelFacts? Find(FileFacts file, string name) =>
+        _index.TryGetValue(name, out var at) ? file.Parts[at.Part].Channels[at.Channel] : null;
 
     /// <summary>Shapes of files, each made once.</summary>
     public sealed class Finder

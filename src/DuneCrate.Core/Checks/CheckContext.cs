@@ -36,7 +36,12 @@ public sealed class CheckContext
         foreach (FileSequence sequence in intake.Sequences)
         {
             // Mostly a whole sequence bears the name of an output; else each of its names is tried at every number in it.
-            PlannedOutput? whole = sequence.Name.Padding > 0 && byName.TryGetValue((sequence.Name.Prefix, sequence.Name.Suffix), out PlannedOutput? output) && output.Name.Padding > 0 ? output : null;
+            PlannedOutput? whole =
+                sequence.Name.Padding > 0
+                && byName.TryGetValue((sequence.Name.Prefix, sequence.Name.Suffix), out PlannedOutput? output)
+                && output.Name.Padding > 0
+                    ? output
+                    : null;
             foreach (SequenceFile file in sequence.Files)
             {
                 if (whole is not null)
@@ -54,7 +59,14 @@ public sealed class CheckContext
             }
         }
 
-        Strays = [.. SequenceFinder.Find(left).AsParallel().AsOrdered().Select((s, i) => i < MostCompared ? Stray(s, outputs) : new StraySequence(s, null, 0, StrayKind.Unplanned))];
+        Strays =
+        [
+            .. SequenceFinder
+                .Find(left)
+                .AsParallel()
+                .AsOrdered()
+                .Select((s, i) => i < MostCompared ? Stray(s, outputs) : new StraySequence(s, null, 0, StrayKind.Unplanned)),
+        ];
         ILookup<PlannedOutput, FrameSet> misnamed = Strays.Where(s => s.IsMisnamed).ToLookup(s => s.Nearest!, s => s.Sequence.Frames);
         Lanes = [.. outputs.Select(o => new CheckLane(o, o.Name, o.Layer.Name, claimed[o].ToImmutable(), FrameSet.UnionOf(misnamed[o])))];
     }
@@ -78,8 +90,18 @@ public sealed class CheckContext
     public CheckLane LaneOf(StraySequence stray) => Lanes.First(l => l.Planned == stray.Nearest);
 
     /// <summary>Paths that differ only in letter case, in groups.</summary>
-    public IReadOnlyList<string[]> CaseClashes => field ??= new HashSet<string>(Intake.Facts.Keys, StringComparer.OrdinalIgnoreCase).Count == Intake.Facts.Count ? []
-        : [.. Intake.Facts.Keys.GroupBy(p => p, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1).Select(g => g.Order(StringComparer.Ordinal).ToArray()).OrderBy(g => g[0], StringComparer.Ordinal)];
+    public IReadOnlyList<string[]> CaseClashes =>
+        field ??=
+            new HashSet<string>(Intake.Facts.Keys, StringComparer.OrdinalIgnoreCase).Count == Intake.Facts.Count
+                ? []
+                :
+                [
+                    .. Intake
+                        .Facts.Keys.GroupBy(p => p, StringComparer.OrdinalIgnoreCase)
+                        .Where(g => g.Count() > 1)
+                        .Select(g => g.Order(StringComparer.Ordinal).ToArray())
+                        .OrderBy(g => g[0], StringComparer.Ordinal),
+                ];
 
     /// <summary>What the show changes about a rule, or null.</summary>
     public RuleSetting? Setting(IRule rule) => Plan?.Show.Rules?.GetValueOrDefault(rule.Id);
@@ -91,7 +113,8 @@ public sealed class CheckContext
     public RebuildFacts? Rebuild(CheckLane lane, LaneFile file) =>
         file.Facts.Rebuild ?? (lane.Planned?.HasBeauty == true ? Intake.Rebuilds.GetValueOrDefault((lane.Layer, file.Frame)) : null);
 
-    private ImmutableArray<LaneFile> FilesOf(FileSequence sequence) => [.. sequence.Files.Select(f => new LaneFile(f.Frame, f.Digits, Intake.Facts[f.Path]))];
+    private ImmutableArray<LaneFile> FilesOf(FileSequence sequence) =>
+        [.. sequence.Files.Select(f => new LaneFile(f.Frame, f.Digits, Intake.Facts[f.Path]))];
 
     private static string LayerOf(FrameName name) => name.Prefix.IndexOf('/') is > 0 and int slash ? name.Prefix[..slash] : "";
 
@@ -116,7 +139,12 @@ public sealed class CheckContext
     private static StraySequence Stray(FileSequence sequence, ImmutableArray<PlannedOutput> outputs)
     {
         FrameName name = sequence.Name;
-        if (name.Suffix.Length == 0 && name.Padding > 0 && name.Prefix.EndsWith('.') && name.Prefix.LastIndexOf('.', name.Prefix.Length - 2) is > 0 and int dot)
+        if (
+            name.Suffix.Length == 0
+            && name.Padding > 0
+            && name.Prefix.EndsWith('.')
+            && name.Prefix.LastIndexOf('.', name.Prefix.Length - 2) is > 0 and int dot
+        )
         {
             (string prefix, string suffix) = (name.Prefix[..(dot + 1)], name.Prefix[dot..^1]);
             if (outputs.FirstOrDefault(o => o.Name.Prefix == prefix && o.Name.Suffix == suffix) is { } reordered)
@@ -126,7 +154,12 @@ public sealed class CheckContext
         }
 
         (PlannedOutput? output, int distance) = Nearest(name.Prefix + name.Suffix, sequence.Frames, outputs);
-        return new StraySequence(sequence, output, distance, output is null ? StrayKind.Unplanned : StraySequence.KindOf(name, output.Name, distance));
+        return new StraySequence(
+            sequence,
+            output,
+            distance,
+            output is null ? StrayKind.Unplanned : StraySequence.KindOf(name, output.Name, distance)
+        );
     }
 
     /// <summary>The output whose name is nearest; of equally near ones the one that lacks the frames is meant.</summary>

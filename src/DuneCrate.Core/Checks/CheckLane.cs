@@ -25,7 +25,12 @@ public sealed record LaneFile(int Frame, int Digits, FileFacts Facts)
 /// <param name="Definition">Its entry in the catalogue, or null.</param>
 /// <param name="Channels">Channel names with their planned types.</param>
 /// <param name="Number">Its place among the passes of its lane.</param>
-public sealed record LanePass(string Name, PassDefinition? Definition, ImmutableArray<(string Name, ChannelType Type)> Channels, int Number);
+public sealed record LanePass(
+    string Name,
+    PassDefinition? Definition,
+    ImmutableArray<(string Name, ChannelType Type)> Channels,
+    int Number
+);
 
 /// <summary>What the rules judge as one: a planned output with its files, or, without a plan, a sequence that was found.</summary>
 public sealed class CheckLane
@@ -35,10 +40,23 @@ public sealed class CheckLane
     {
         (Planned, Name, Layer, Misnamed) = (planned, name, layer, misnamed);
         var shapes = new ChannelShape.Finder();
-        Files = [.. files.Select(f => f with { Shape = shapes.Of(f.Facts) }).OrderBy(f => f.Frame).ThenBy(f => f.Facts.Path, StringComparer.Ordinal)];
+        Files =
+        [
+            .. files
+                .Select(f => f with { Shape = shapes.Of(f.Facts) })
+                .OrderBy(f => f.Frame)
+                .ThenBy(f => f.Facts.Path, StringComparer.Ordinal),
+        ];
         Frames = FrameSet.From(Files.Select(f => f.Frame));
         ByFrame = Files.DistinctBy(f => f.Frame).ToImmutableSortedDictionary(f => f.Frame, f => f);
-        Passes = planned is null ? Guess() : [.. planned.Passes.Select((p, i) => new LanePass(p.Pass, planned.Plan.Catalogue.Find(p.Pass), [.. p.Channels.Select(c => (c.Key, c.Value))], i))];
+        Passes = planned is null
+            ? Guess()
+            :
+            [
+                .. planned.Passes.Select(
+                    (p, i) => new LanePass(p.Pass, planned.Plan.Catalogue.Find(p.Pass), [.. p.Channels.Select(c => (c.Key, c.Value))], i)
+                ),
+            ];
     }
 
     /// <summary>The planned output, or null without a plan.</summary>
@@ -79,8 +97,17 @@ public sealed class CheckLane
 
     /// <summary>The passes that these channels would be, by name.</summary>
     private ImmutableArray<LanePass> Guess() =>
-    [
-        .. (Files.FirstOrDefault(f => f.Facts.Readable)?.Facts.Channels ?? []).GroupBy(c => c.Pass)
-            .Select((p, i) => new LanePass(p.Key ?? p.First().Name, p.Key is null ? null : PassCatalogue.Shipped.Find(p.Key), [.. p.Select(c => (c.Name, c.Type))], i)),
-    ];
+        [
+            .. (Files.FirstOrDefault(f => f.Facts.Readable)?.Facts.Channels ?? [])
+                .GroupBy(c => c.Pass)
+                .Select(
+                    (p, i) =>
+                        new LanePass(
+                            p.Key ?? p.First().Name,
+                            p.Key is null ? null : PassCatalogue.Shipped.Find(p.Key),
+                            [.. p.Select(c => (c.Name, c.Type))],
+                            i
+                        )
+                ),
+        ];
 }

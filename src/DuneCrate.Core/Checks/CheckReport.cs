@@ -44,13 +44,32 @@ public sealed record CheckReport
     /// <summary>The report with waivers laid over its findings; counts and rerun list follow.</summary>
     public CheckReport With(IReadOnlyCollection<Waiver> waivers)
     {
-        ImmutableArray<Finding> findings = [.. Findings.Select(f => f with { Waived = waivers.FirstOrDefault(w => w.Covers(f)) is { } w ? new WaiverNote(w.By, w.Reason) : null })];
+        ImmutableArray<Finding> findings =
+        [
+            .. Findings.Select(f =>
+                f with
+                {
+                    Waived = waivers.FirstOrDefault(w => w.Covers(f)) is { } w ? new WaiverNote(w.By, w.Reason) : null,
+                }
+            ),
+        ];
         return this with { Findings = findings, Rerun = RerunEntry.Of(findings), Summary = Summary.Count(findings) };
     }
 
     /// <summary>The report with what is in whose hands; of several notes about a finding the last counts.</summary>
     public CheckReport With(IReadOnlyCollection<FindingNote> notes) =>
-        this with { Findings = [.. Findings.Select(f => f with { Handed = notes.LastOrDefault(n => n.Covers(f)) is { } n ? new HandedNote(n.To, n.By, n.Note, n.At) : null })] };
+        this with
+        {
+            Findings =
+            [
+                .. Findings.Select(f =>
+                    f with
+                    {
+                        Handed = notes.LastOrDefault(n => n.Covers(f)) is { } n ? new HandedNote(n.To, n.By, n.Note, n.At) : null,
+                    }
+                ),
+            ],
+        };
 }
 
 /// <summary>A sequence or still of a report.</summary>
@@ -63,7 +82,17 @@ public sealed record CheckReport
 /// <param name="Bytes">Bytes of all files.</param>
 /// <param name="Width">Display window width of the first file that opens, or 0.</param>
 /// <param name="Height">Display window height of the first file that opens, or 0.</param>
-public sealed record SequenceSummary(string Name, string Layer, FrameSet Frames, FrameSet Missing, int Padding, int Files, long Bytes, int Width, int Height)
+public sealed record SequenceSummary(
+    string Name,
+    string Layer,
+    FrameSet Frames,
+    FrameSet Missing,
+    int Padding,
+    int Files,
+    long Bytes,
+    int Width,
+    int Height
+)
 {
     /// <summary>Whether an output of the plan claims it; true for all without a plan.</summary>
     public bool Planned { get; init; } = true;
@@ -74,21 +103,24 @@ public sealed record RerunEntry(string Layer, FrameSet Frames)
 {
     /// <summary>The rerun list of findings: those not waived whose remedy is to render again, merged per layer.</summary>
     public static ImmutableArray<RerunEntry> Of(IEnumerable<Finding> findings) =>
-    [
-        .. findings.Where(f => f is { RemedyKind: RemedyKind.Rerender, Waived: null, Layer: not null, Frames.IsEmpty: false })
-            .GroupBy(f => f.Layer!).OrderBy(g => g.Key, StringComparer.Ordinal)
-            .Select(g => new RerunEntry(g.Key, FrameSet.UnionOf(g.Select(f => f.Frames)))),
-    ];
+        [
+            .. findings
+                .Where(f => f is { RemedyKind: RemedyKind.Rerender, Waived: null, Layer: not null, Frames.IsEmpty: false })
+                .GroupBy(f => f.Layer!)
+                .OrderBy(g => g.Key, StringComparer.Ordinal)
+                .Select(g => new RerunEntry(g.Key, FrameSet.UnionOf(g.Select(f => f.Frames)))),
+        ];
 }
 
 /// <summary>Counts of a report. Waived findings do not count.</summary>
 public sealed record CheckSummary(int Blockers, int Warnings, int Notes, int Files, long Bytes, double Seconds)
 {
     /// <summary>The same run with other findings.</summary>
-    public CheckSummary Count(IReadOnlyCollection<Finding> findings) => this with
-    {
-        Blockers = findings.Count(f => f.Severity == Severity.Blocker && f.Waived is null),
-        Warnings = findings.Count(f => f.Severity == Severity.Warning && f.Waived is null),
-        Notes = findings.Count(f => f.Severity == Severity.Note && f.Waived is null),
-    };
+    public CheckSummary Count(IReadOnlyCollection<Finding> findings) =>
+        this with
+        {
+            Blockers = findings.Count(f => f.Severity == Severity.Blocker && f.Waived is null),
+            Warnings = findings.Count(f => f.Severity == Severity.Warning && f.Waived is null),
+            Notes = findings.Count(f => f.Severity == Severity.Note && f.Waived is null),
+        };
 }

@@ -50,9 +50,12 @@ public sealed record FindingFilter
     /// <param name="finding">The finding.</param>
     /// <param name="passes">Passes of an output by its name, for findings that name none; null when they are not known.</param>
     public bool Takes(Finding finding, Func<string, IEnumerable<string>>? passes = null) =>
-        (Layer is null || finding.Layer == Layer) && (Rule is null || finding.Rule == Rule) && (Severity is null || finding.Severity == Severity)
+        (Layer is null || finding.Layer == Layer)
+        && (Rule is null || finding.Rule == Rule)
+        && (Severity is null || finding.Severity == Severity)
         && (Pass is null || finding.Pass == Pass || finding.Pass is null && passes?.Invoke(finding.Output).Contains(Pass) == true)
-        && (State is null || FrameMap.StateOf(finding) == State) && Said(finding);
+        && (State is null || FrameMap.StateOf(finding) == State)
+        && Said(finding);
 
     /// <summary>The findings that are looked at, in an order.</summary>
     public ImmutableArray<Finding> Of(IEnumerable<Finding> findings, FindingOrder order, Func<string, IEnumerable<string>>? passes = null)
@@ -68,8 +71,20 @@ public sealed record FindingFilter
         };
     }
 
-    private bool Said(Finding finding) => (Words ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).All(word =>
-        int.TryParse(word, out int frame) && finding.Frames.Contains(frame)
-        || new[] { finding.Rule, finding.Output, finding.Layer, finding.Pass, finding.Message, finding.Handed?.To, RuleBook.Find(finding.Rule)?.Title }
-            .Any(text => text?.Contains(word, StringComparison.OrdinalIgnoreCase) == true));
+    private bool Said(Finding finding) =>
+        (Words ?? "")
+            .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .All(word =>
+                int.TryParse(word, out int frame) && finding.Frames.Contains(frame)
+                || new[]
+                {
+                    finding.Rule,
+                    finding.Output,
+                    finding.Layer,
+                    finding.Pass,
+                    finding.Message,
+                    finding.Handed?.To,
+                    RuleBook.Find(finding.Rule)?.Title,
+                }.Any(text => text?.Contains(word, StringComparison.OrdinalIgnoreCase) == true)
+            );
 }

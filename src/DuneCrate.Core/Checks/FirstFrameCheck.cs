@@ -21,14 +21,38 @@ public static class FirstFrameCheck
     /// <param name="cache">Remembers facts.</param>
     /// <param name="limits">Bounds on files.</param>
     /// <param name="cancel">Stops between files.</param>
-    public static ImmutableArray<Finding> Run(StoragePath folder, Plan plan, string layer, int frame, IFactsCache cache, ReadLimits limits, CancellationToken cancel)
+    public static ImmutableArray<Finding> Run(
+        StoragePath folder,
+        Plan plan,
+        string layer,
+        int frame,
+        IFactsCache cache,
+        ReadLimits limits,
+        CancellationToken cancel
+    )
     {
         Plan small = plan with
         {
             Layers =
             [
-                .. plan.Layers.Where(l => l.Name == layer)
-                    .Select(l => l with { Frames = FrameSet.Of(frame), Outputs = [.. l.Outputs.Select(o => o with { Frames = null, Passes = [.. o.Passes.Select(p => p with { Frames = null })] })] }),
+                .. plan
+                    .Layers.Where(l => l.Name == layer)
+                    .Select(l =>
+                        l with
+                        {
+                            Frames = FrameSet.Of(frame),
+                            Outputs =
+                            [
+                                .. l.Outputs.Select(o =>
+                                    o with
+                                    {
+                                        Frames = null,
+                                        Passes = [.. o.Passes.Select(p => p with { Frames = null })],
+                                    }
+                                ),
+                            ],
+                        }
+                    ),
             ],
         };
         var facts = ImmutableDictionary.CreateBuilder<string, FileFacts>();
@@ -40,11 +64,21 @@ public static class FirstFrameCheck
                 continue;
             }
 
-            var request = new FactsRequest(FactsDepth.Pixels, output.HasBeauty ? Stacking.RebuildRecipe.Of(output.Layer) : null) { Catalogue = plan.Catalogue };
+            var request = new FactsRequest(FactsDepth.Pixels, output.HasBeauty ? Stacking.RebuildRecipe.Of(output.Layer) : null)
+            {
+                Catalogue = plan.Catalogue,
+            };
             facts[path] = cache.Find(file, request) ?? FactsReader.Read(file, request, cache, limits, cancel);
         }
 
-        var intake = new Intake.Intake(folder, FactsDepth.Pixels, DateTime.UtcNow, SequenceFinder.Find(facts.Keys), facts.ToImmutable(), ImmutableDictionary<(string, int), Stacking.RebuildFacts>.Empty);
+        var intake = new Intake.Intake(
+            folder,
+            FactsDepth.Pixels,
+            DateTime.UtcNow,
+            SequenceFinder.Find(facts.Keys),
+            facts.ToImmutable(),
+            ImmutableDictionary<(string, int), Stacking.RebuildFacts>.Empty
+        );
         return FolderCheck.Judge(small, intake, DateTime.UtcNow).Findings;
     }
 }

@@ -16,12 +16,26 @@ public static class FolderCheck
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="OperationCanceledException">The run was stopped; what was read is in the cache.</exception>
     public static (Intake.Intake Intake, CheckReport Report) Run(
-        StoragePath folder, Plan? plan, FactsDepth depth, IFactsCache cache, ReadLimits limits, IProgress<IntakeProgress>? progress, bool byContent, CancellationToken cancel)
+        StoragePath folder,
+        Plan? plan,
+        FactsDepth depth,
+        IFactsCache cache,
+        ReadLimits limits,
+        IProgress<IntakeProgress>? progress,
+        bool byContent,
+        CancellationToken cancel
+    )
     {
         long start = Stopwatch.GetTimestamp();
         Intake.Intake intake = new IntakeRun(cache, limits) { ByContent = byContent }.Run(folder, plan, depth, progress, cancel);
         CheckReport report = Judge(plan, intake, intake.Taken);
-        return (intake, report with { Summary = report.Summary with { Seconds = Math.Round(Stopwatch.GetElapsedTime(start).TotalSeconds, 3) } });
+        return (
+            intake,
+            report with
+            {
+                Summary = report.Summary with { Seconds = Math.Round(Stopwatch.GetElapsedTime(start).TotalSeconds, 3) },
+            }
+        );
     }
 
     /// <summary>Asks every rule that the intake's depth allows. Opens no file.</summary>
@@ -32,13 +46,26 @@ public static class FolderCheck
         Finding[] causes = Ask(asked.Where(r => !r.IsSymptom), context);
         ILookup<string, Finding> byOutput = causes.Where(f => f.Severity != Severity.Note).ToLookup(f => f.Output);
         IEnumerable<Finding> symptoms = Ask(asked.Where(r => r.IsSymptom), context)
-            .Select(f => f with { Frames = byOutput[f.Output].Aggregate(f.Frames, (left, cause) => left.Except(cause.Frames)) }).Where(f => !f.Frames.IsEmpty);
+            .Select(f => f with { Frames = byOutput[f.Output].Aggregate(f.Frames, (left, cause) => left.Except(cause.Frames)) })
+            .Where(f => !f.Frames.IsEmpty);
         ImmutableArray<Finding> findings =
         [
-            .. causes.Concat(symptoms)
-                .Select(f => RuleBook.Find(f.Rule) is { } rule && context.Setting(rule)?.Severity is { } severity ? f with { Severity = severity } : f)
-                .OrderBy(f => f.Severity).ThenBy(f => f.Output, StringComparer.Ordinal).ThenBy(f => f.Rule, StringComparer.Ordinal)
-                .ThenBy(f => f.Frames.IsEmpty ? int.MinValue : f.Frames.First).ThenBy(f => f.Pass, StringComparer.Ordinal).ThenBy(f => f.Found, StringComparer.Ordinal),
+            .. causes
+                .Concat(symptoms)
+                .Select(f =>
+                    RuleBook.Find(f.Rule) is { } rule && context.Setting(rule)?.Severity is { } severity
+                        ? f with
+                        {
+                            Severity = severity,
+                        }
+                        : f
+                )
+                .OrderBy(f => f.Severity)
+                .ThenBy(f => f.Output, StringComparer.Ordinal)
+                .ThenBy(f => f.Rule, StringComparer.Ordinal)
+                .ThenBy(f => f.Frames.IsEmpty ? int.MinValue : f.Frames.First)
+                .ThenBy(f => f.Pass, StringComparer.Ordinal)
+                .ThenBy(f => f.Found, StringComparer.Ordinal),
         ];
         return new CheckReport
         {
@@ -53,23 +80,56 @@ public static class FolderCheck
     }
 
     /// <summary>Rules only read what they are asked about, and are asked side by side.</summary>
-    private static Finding[] Ask(IEnumerable<Rule> rules, CheckContext context) => [.. rules.AsParallel().AsOrdered().SelectMany(r => r.Check(context).ToArray())];
+    private static Finding[] Ask(IEnumerable<Rule> rules, CheckContext context) =>
+        [.. rules.AsParallel().AsOrdered().SelectMany(r => r.Check(context).ToArray())];
 
     private static ImmutableArray<SequenceSummary> Summaries(CheckContext context) =>
-    [
-        .. context.Lanes.Where(l => !l.Files.IsEmpty)
-            .Select(l => Summary(l.Key, l.Layer, l.Name.Padding == 0 ? FrameSet.Empty : l.Frames, l.Planned is null ? Gaps(context, l) : l.Planned.Frames.Except(l.Frames), l.Name.Padding, [.. l.Files.Select(f => f.Facts)]))
-            .Concat(context.Strays.Select(s => Summary(
-                s.Sequence.Name.ToString(), s.IsMisnamed ? s.Nearest!.Layer.Name : s.Sequence.Name.Prefix.Split('/')[0], s.Sequence.Frames, s.Sequence.Gaps(), s.Sequence.Name.Padding,
-                [.. s.Sequence.Files.Select(f => context.Intake.Facts[f.Path])]) with { Planned = false }))
-            .OrderBy(s => s.Name, StringComparer.Ordinal),
-    ];
+        [
+            .. context
+                .Lanes.Where(l => !l.Files.IsEmpty)
+                .Select(l =>
+                    Summary(
+                        l.Key,
+                        l.Layer,
+                        l.Name.Padding == 0 ? FrameSet.Empty : l.Frames,
+                        l.Planned is null ? Gaps(context, l) : l.Planned.Frames.Except(l.Frames),
+                        l.Name.Padding,
+                        [.. l.Files.Select(f => f.Facts)]
+                    )
+                )
+                .Concat(
+                    context.Strays.Select(s =>
+                        Summary(
+                            s.Sequence.Name.ToString(),
+                            s.IsMisnamed ? s.Nearest!.Layer.Name : s.Sequence.Name.Prefix.Split('/')[0],
+                            s.Sequence.Frames,
+                            s.Sequence.Gaps(),
+                            s.Sequence.Name.Padding,
+                            [.. s.Sequence.Files.Select(f => context.Intake.Facts[f.Path])]
+                        ) with
+                        {
+                            Planned = false,
+                        }
+                    )
+                )
+                .OrderBy(s => s.Name, StringComparer.Ordinal),
+        ];
 
     private static FrameSet Gaps(CheckContext context, CheckLane lane) => context.Intake.Sequences.First(s => s.Name == lane.Name).Gaps();
 
     private static SequenceSummary Summary(string name, string layer, FrameSet frames, FrameSet missing, int padding, FileFacts[] files)
     {
         PixelBox? window = files.FirstOrDefault(f => !f.Parts.IsEmpty)?.Parts[0].DisplayWindow;
-        return new SequenceSummary(name, layer, frames, missing, padding, files.Length, files.Sum(f => f.Bytes), (int)(window?.Width ?? 0), (int)(window?.Height ?? 0));
+        return new SequenceSummary(
+            name,
+            layer,
+            frames,
+            missing,
+            padding,
+            files.Length,
+            files.Sum(f => f.Bytes),
+            (int)(window?.Width ?? 0),
+            (int)(window?.Height ?? 0)
+        );
     }
 }

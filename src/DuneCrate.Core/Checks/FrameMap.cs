@@ -39,10 +39,18 @@ public sealed record FrameStateRun(FrameState State, FrameSet Frames);
 /// <param name="Passes">Keys of its passes.</param>
 /// <param name="Runs">Its frames by state; together every frame that is planned or found.</param>
 /// <param name="Worst">The worst state in it.</param>
-public sealed record FrameLane(string Output, string Layer, string Label, ImmutableArray<string> Passes, ImmutableArray<FrameStateRun> Runs, FrameState Worst)
+public sealed record FrameLane(
+    string Output,
+    string Layer,
+    string Label,
+    ImmutableArray<string> Passes,
+    ImmutableArray<FrameStateRun> Runs,
+    FrameState Worst
+)
 {
     /// <summary>The frames for which there is a file.</summary>
-    public FrameSet There => FrameSet.UnionOf(Runs.Where(r => r.State is not (FrameState.Missing or FrameState.Pending)).Select(r => r.Frames));
+    public FrameSet There =>
+        FrameSet.UnionOf(Runs.Where(r => r.State is not (FrameState.Missing or FrameState.Pending)).Select(r => r.Frames));
 
     /// <summary>The state of a frame, or null where nothing is planned or found.</summary>
     public FrameState? At(int frame) => Runs.FirstOrDefault(r => r.Frames.Contains(frame))?.State;
@@ -55,15 +63,16 @@ public static class FrameMap
     public static ImmutableArray<FrameLane> Of(Plan plan, CheckReport? report) => [.. PlannedOutput.Of(plan).Select(o => Lane(o, report))];
 
     /// <summary>The state that a finding gives its frames.</summary>
-    public static FrameState StateOf(Finding finding) => finding switch
-    {
-        { Rule: "frames.missing" or "outputs.missing" } => FrameState.Missing,
-        { Rule: "frames.extra" or "outputs.unplanned" } => FrameState.Unplanned,
-        { RemedyKind: RemedyKind.Wait } => FrameState.Settling,
-        { Severity: Severity.Blocker } => FrameState.Damaged,
-        { Severity: Severity.Warning } => FrameState.Suspect,
-        _ => FrameState.Good,
-    };
+    public static FrameState StateOf(Finding finding) =>
+        finding switch
+        {
+            { Rule: "frames.missing" or "outputs.missing" } => FrameState.Missing,
+            { Rule: "frames.extra" or "outputs.unplanned" } => FrameState.Unplanned,
+            { RemedyKind: RemedyKind.Wait } => FrameState.Settling,
+            { Severity: Severity.Blocker } => FrameState.Damaged,
+            { Severity: Severity.Warning } => FrameState.Suspect,
+            _ => FrameState.Good,
+        };
 
     /// <summary>
     /// The lanes that a filter leaves, and of their frames those in question; frames that are there and not in question are good. A filter for nothing leaves all.
@@ -75,19 +84,29 @@ public static class FrameMap
             return lanes;
         }
 
-        IEnumerable<FrameLane> left = lanes.Where(l => (filter.Layer is null || l.Layer == filter.Layer) && (filter.Pass is null || l.Passes.Contains(filter.Pass)));
+        IEnumerable<FrameLane> left = lanes.Where(l =>
+            (filter.Layer is null || l.Layer == filter.Layer) && (filter.Pass is null || l.Passes.Contains(filter.Pass))
+        );
         if (filter.Rule is not null || filter.Severity is not null || !string.IsNullOrWhiteSpace(filter.Words))
         {
             // Layer and pass choose lanes, the state chooses among their runs.
-            FindingFilter which = filter with { Layer = null, Pass = null, State = null };
-            var asked = (report?.Findings ?? []).Where(f => f.Waived is null && which.Takes(f)).GroupBy(f => f.Output)
+            FindingFilter which = filter with
+            {
+                Layer = null,
+                Pass = null,
+                State = null,
+            };
+            var asked = (report?.Findings ?? [])
+                .Where(f => f.Waived is null && which.Takes(f))
+                .GroupBy(f => f.Output)
                 .ToDictionary(g => g.Key, g => FrameSet.UnionOf(g.Select(f => f.Frames)));
             left = left.Where(l => asked.ContainsKey(l.Output)).Select(l => Quiet(l, r => r.Frames.Intersect(asked[l.Output])));
         }
 
         if (filter.State is { } state)
         {
-            left = left.Where(l => l.Runs.Any(r => r.State == state)).Select(l => Quiet(l, r => r.State == state ? r.Frames : FrameSet.Empty));
+            left = left.Where(l => l.Runs.Any(r => r.State == state))
+                .Select(l => Quiet(l, r => r.State == state ? r.Frames : FrameSet.Empty));
         }
 
         return [.. left];
@@ -117,7 +136,11 @@ public static class FrameMap
             runs.Insert(0, new FrameStateRun(FrameState.Good, good));
         }
 
-        return lane with { Runs = [.. runs.OrderBy(r => r.State)], Worst = runs.Count == 0 ? FrameState.Pending : runs.Max(r => r.State) };
+        return lane with
+        {
+            Runs = [.. runs.OrderBy(r => r.State)],
+            Worst = runs.Count == 0 ? FrameState.Pending : runs.Max(r => r.State),
+        };
     }
 
     private static FrameLane Lane(PlannedOutput output, CheckReport? report)
@@ -125,11 +148,21 @@ public static class FrameMap
         var passes = output.Passes.Select(p => p.Pass).ToImmutableArray();
         if (report is null)
         {
-            return new FrameLane(output.Key, output.Layer.Name, output.ShortName, passes, [new FrameStateRun(FrameState.Pending, output.Frames)], FrameState.Pending);
+            return new FrameLane(
+                output.Key,
+                output.Layer.Name,
+                output.ShortName,
+                passes,
+                [new FrameStateRun(FrameState.Pending, output.Frames)],
+                FrameState.Pending
+            );
         }
 
         SequenceSummary? sequence = report.Sequences.FirstOrDefault(s => s.Name == output.Key && s.Planned);
-        FrameSet found = sequence is null ? FrameSet.Empty : sequence.Padding == 0 ? output.Frames : sequence.Frames;
+        FrameSet found =
+            sequence is null ? FrameSet.Empty
+            : sequence.Padding == 0 ? output.Frames
+            : sequence.Frames;
         var left = output.Frames.Union(found);
         var states = new Dictionary<FrameState, FrameSet>();
         void Take(FrameState state, FrameSet frames)
@@ -139,7 +172,10 @@ public static class FrameMap
             states[state] = states.GetValueOrDefault(state, FrameSet.Empty).Union(frames);
         }
 
-        Finding[] findings = [.. report.Findings.Where(f => f.Output == output.Key && f.Waived is null && StateOf(f) != FrameState.Missing)];
+        Finding[] findings =
+        [
+            .. report.Findings.Where(f => f.Output == output.Key && f.Waived is null && StateOf(f) != FrameState.Missing),
+        ];
         FrameSet Of(Func<Finding, bool> which) => FrameSet.UnionOf(findings.Where(which).Select(f => f.Frames));
         FrameSet misnamed = Of(f => f.RemedyKind == RemedyKind.Rename && f.Severity == Severity.Blocker);
         Take(FrameState.Suspect, misnamed.Except(found));
@@ -149,7 +185,17 @@ public static class FrameMap
         Take(FrameState.Unplanned, found.Except(output.Frames));
         Take(FrameState.Suspect, Of(f => f.Severity == Severity.Warning));
         Take(FrameState.Good, left);
-        ImmutableArray<FrameStateRun> runs = [.. states.Where(s => !s.Value.IsEmpty).OrderBy(s => s.Key).Select(s => new FrameStateRun(s.Key, s.Value))];
-        return new FrameLane(output.Key, output.Layer.Name, output.ShortName, passes, runs, runs.IsEmpty ? FrameState.Pending : runs[^1].State);
+        ImmutableArray<FrameStateRun> runs =
+        [
+            .. states.Where(s => !s.Value.IsEmpty).OrderBy(s => s.Key).Select(s => new FrameStateRun(s.Key, s.Value)),
+        ];
+        return new FrameLane(
+            output.Key,
+            output.Layer.Name,
+            output.ShortName,
+            passes,
+            runs,
+            runs.IsEmpty ? FrameState.Pending : runs[^1].State
+        );
     }
 }

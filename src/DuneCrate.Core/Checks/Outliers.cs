@@ -24,7 +24,8 @@ public static class Outliers
     }
 
     /// <summary>The median of <paramref name="window"/> values around each; at the ends of the window's first and last values.</summary>
-    public static double[] RunningMedian(IReadOnlyList<double> values, int window) => [.. Enumerable.Range(0, values.Count).Select(i => Median(Around(values, i, window)))];
+    public static double[] RunningMedian(IReadOnlyList<double> values, int window) =>
+        [.. Enumerable.Range(0, values.Count).Select(i => Median(Around(values, i, window)))];
 
     /// <summary>
     /// Places of the values that are off the median of the window around them by more than so many scaled deviations of that window, and by more than a share of the
@@ -40,7 +41,8 @@ public static class Outliers
             }
 
             double[] around = Around(values, i, window);
-            double median = Median(around), off = Math.Abs(values[i] - median);
+            double median = Median(around),
+                off = Math.Abs(values[i] - median);
             if (off > share * Math.Abs(median) && off > deviations * ScaledDeviation(around))
             {
                 yield return i;
@@ -48,7 +50,8 @@ public static class Outliers
         }
     }
 
-    private static int First(IReadOnlyList<double> values, int place, int window) => Math.Clamp(place - window / 2, 0, Math.Max(0, values.Count - window));
+    private static int First(IReadOnlyList<double> values, int place, int window) =>
+        Math.Clamp(place - window / 2, 0, Math.Max(0, values.Count - window));
 
     /// <summary>Whether the values of a window lie so near to each other that none can be that far from any median of theirs.</summary>
     private static bool IsCalm(IReadOnlyList<double> values, int first, int window, double share)

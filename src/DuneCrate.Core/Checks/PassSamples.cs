@@ -85,7 +85,8 @@ public readonly struct PassSamples : IEnumerable<(string Channel, SampleStatisti
     /// <summary>The channels one after the other.</summary>
     public Enumerator GetEnumerator() => new(_places, _facts);
 
-    IEnumerator<(string Channel, SampleStatistics Samples)> IEnumerable<(string Channel, SampleStatistics Samples)>.GetEnumerator() => GetEnumerator();
+    IEnumerator<(string Channel, SampleStatistics Samples)> IEnumerable<(string Channel, SampleStatistics Samples)>.GetEnumerator() =>
+        GetEnumerator();
 
     IEnumerator IEnumerable.GetEnumerator() => GetEnumerator();
 
@@ -123,8 +124,6 @@ public readonly struct PassSamples : IEnumerable<(string Channel, SampleStatisti
         public void Reset() => _next = 0;
 
         /// <inheritdoc/>
-        public readonly void Dispose()
-        {
-        }
+        public readonly void Dispose() { }
     }
 }

@@ -18,11 +18,26 @@ public static class Renames
     /// <summary>What can be renamed: names that no other file has and that only one file wants.</summary>
     public static ImmutableArray<Rename> Of(CheckContext context)
     {
-        var wanted = context.Strays.Where(s => s.Kind is StrayKind.Misnamed or StrayKind.Case or StrayKind.Order)
+        var wanted = context
+            .Strays.Where(s => s.Kind is StrayKind.Misnamed or StrayKind.Case or StrayKind.Order)
             .SelectMany(s => s.Sequence.Files.Select(f => new Rename(f.Path, s.Nearest!.Name.At(f.Frame))))
-            .Concat(context.Lanes.Where(l => l.Planned is not null && l.Name.Padding > 0)
-                .SelectMany(l => l.Files.Where(f => f.Digits != Math.Max(l.Name.Padding, FrameName.DigitsFor(f.Frame))).Select(f => new Rename(f.Facts.Path, l.Name.At(f.Frame)))));
-        return [.. wanted.Where(r => !context.Intake.Facts.ContainsKey(r.To)).GroupBy(r => r.To).Where(g => g.Count() == 1).Select(g => g.First()).OrderBy(r => r.From, StringComparer.Ordinal)];
+            .Concat(
+                context
+                    .Lanes.Where(l => l.Planned is not null && l.Name.Padding > 0)
+                    .SelectMany(l =>
+                        l.Files.Where(f => f.Digits != Math.Max(l.Name.Padding, FrameName.DigitsFor(f.Frame)))
+                            .Select(f => new Rename(f.Facts.Path, l.Name.At(f.Frame)))
+                    )
+            );
+        return
+        [
+            .. wanted
+                .Where(r => !context.Intake.Facts.ContainsKey(r.To))
+                .GroupBy(r => r.To)
+                .Where(g => g.Count() == 1)
+                .Select(g => g.First())
+                .OrderBy(r => r.From, StringComparer.Ordinal),
+        ];
     }
 
     /// <summary>Gives files below a folder their new names; when one cannot be moved, those before it are moved back. No link is followed, and no name that is taken is written over.</summary>
@@ -37,7 +52,10 @@ public static class Renames
             }
 
             RenameOutcome back = Back(folder, renames[..done]);
-            return new RenameOutcome($"{renames[done].From} could not be renamed: {problem}. {(back.Left.IsEmpty ? "Nothing was renamed." : back.Problem)}", back.Left);
+            return new RenameOutcome(
+                $"{renames[done].From} could not be renamed: {problem}. {(back.Left.IsEmpty ? "Nothing was renamed." : back.Problem)}",
+                back.Left
+            );
         }
 
         return RenameOutcome.Done;
@@ -53,8 +71,12 @@ public static class Renames
         string? problem = null;
         foreach (Rename rename in renames.Reverse())
         {
-            bool hasNew = Stands(folder, rename.To), hasOld = Stands(folder, rename.From);
-            string? wrong = !hasNew ? null : hasOld ? "its old name is taken" : Move(folder, rename.To, rename.From);
+            bool hasNew = Stands(folder, rename.To),
+                hasOld = Stands(folder, rename.From);
+            string? wrong =
+                !hasNew ? null
+                : hasOld ? "its old name is taken"
+                : Move(folder, rename.To, rename.From);
             if (wrong is not null)
             {
                 left.Add(rename);
@@ -63,8 +85,12 @@ public static class Renames
         }
 
         left.Reverse();
-        return left.Count == 0 ? RenameOutcome.Done
-            : new RenameOutcome($"{problem}. {left.Count} {(left.Count == 1 ? "file has its new name" : "files have their new names")} still.", left.ToImmutable());
+        return left.Count == 0
+            ? RenameOutcome.Done
+            : new RenameOutcome(
+                $"{problem}. {left.Count} {(left.Count == 1 ? "file has its new name" : "files have their new names")} still.",
+                left.ToImmutable()
+            );
     }
 
     private static bool Stands(StoragePath folder, string path) => folder.TryAt(path, out StoragePath? place, out _) && place.IsThere;

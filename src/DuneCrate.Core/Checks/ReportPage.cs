@@ -25,7 +25,9 @@ public static class ReportPage
         CheckSummary s = report.Summary;
         HtmlDocument page = Begin(title);
         string read = report.Depth == Intake.FactsDepth.Pixels ? "every pixel" : "names, sizes and headers";
-        page.Add($"<p>{s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes in {s.Files:N0} files, {s.Bytes / 1048576.0:N1} MiB; read: {read}.");
+        page.Add(
+            $"<p>{s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes in {s.Files:N0} files, {s.Bytes / 1048576.0:N1} MiB; read: {read}."
+        );
         string when = taken is { } at ? string.Create(CultureInfo.InvariantCulture, $", {at:yyyy-MM-dd HH:mm} UTC") : "";
         page.Add($" <span class=\"dim\">{report.Root}{when}</span></p>\n");
         if (report.Rules is { Count: > 0 } rules)
@@ -41,25 +43,35 @@ public static class ReportPage
             page.Add($"<h2>To render again</h2>\n<table><tr><th>Layer</th><th>Frames</th><th class=\"num\">Count</th></tr>\n");
             foreach (RerunEntry entry in report.Rerun)
             {
-                page.Add($"<tr><td><b>{entry.Layer}</b></td><td><code>{Breakable(entry.Frames)}</code></td><td class=\"num\">{entry.Frames.LongCount}</td></tr>\n");
+                page.Add(
+                    $"<tr><td><b>{entry.Layer}</b></td><td><code>{Breakable(entry.Frames)}</code></td><td class=\"num\">{entry.Frames.LongCount}</td></tr>\n"
+                );
             }
 
             page.Add($"</table>\n");
         }
 
-        page.Add($"<h2>Sequences</h2>\n<table><tr><th>Name</th><th>Layer</th><th>Frames</th><th>Missing</th><th class=\"num\">Files</th><th class=\"num\">MiB</th><th>Size</th></tr>\n");
+        page.Add(
+            $"<h2>Sequences</h2>\n<table><tr><th>Name</th><th>Layer</th><th>Frames</th><th>Missing</th><th class=\"num\">Files</th><th class=\"num\">MiB</th><th>Size</th></tr>\n"
+        );
         foreach (SequenceSummary q in report.Sequences)
         {
-            page.Add($"<tr><td><code>{q.Name}</code></td><td>{q.Layer}</td><td><code>{Breakable(q.Frames)}</code></td><td><code>{Breakable(q.Missing)}</code></td>");
-            page.Add($"<td class=\"num\">{q.Files}</td><td class=\"num\">{q.Bytes / 1048576.0:N1}</td><td>{q.Width} × {q.Height}</td></tr>\n");
+            page.Add(
+                $"<tr><td><code>{q.Name}</code></td><td>{q.Layer}</td><td><code>{Breakable(q.Frames)}</code></td><td><code>{Breakable(q.Missing)}</code></td>"
+            );
+            page.Add(
+                $"<td class=\"num\">{q.Files}</td><td class=\"num\">{q.Bytes / 1048576.0:N1}</td><td>{q.Width} × {q.Height}</td></tr>\n"
+            );
         }
 
         return page.Add($"</table>\n</body></html>\n").ToString();
     }
 
     /// <summary>A page up to its heading.</summary>
-    internal static HtmlDocument Begin(string title) => new HtmlDocument()
-        .Add($"<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{title}</title><style>\n{new Markup(Style)}</style></head><body>\n<h1>{title}</h1>\n");
+    internal static HtmlDocument Begin(string title) =>
+        new HtmlDocument().Add(
+            $"<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{title}</title><style>\n{new Markup(Style)}</style></head><body>\n<h1>{title}</h1>\n"
+        );
 
     /// <summary>A frame set that may break over lines.</summary>
     internal static string Breakable(FrameSet frames) => frames.ToString().Replace(",", ", ", StringComparison.Ordinal);
@@ -72,11 +84,15 @@ public static class ReportPage
             return;
         }
 
-        page.Add($"<h2>{title}</h2>\n<table><tr><th>Severity</th><th>What</th><th>Frames</th><th>Expected</th><th>Found</th><th>What to do</th></tr>\n");
+        page.Add(
+            $"<h2>{title}</h2>\n<table><tr><th>Severity</th><th>What</th><th>Frames</th><th>Expected</th><th>Found</th><th>What to do</th></tr>\n"
+        );
         foreach (Finding f in findings)
         {
             string severity = f.Severity.ToString().ToLowerInvariant();
-            page.Add($"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(f.Rule)?.Title ?? f.Rule}</b> <span class=\"dim\">{f.Rule}</span><br>{f.Message}");
+            page.Add(
+                $"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(f.Rule)?.Title ?? f.Rule}</b> <span class=\"dim\">{f.Rule}</span><br>{f.Message}"
+            );
             page.Add($"<br><code>{f.Output}</code></td><td><code>{Breakable(f.Frames)}</code></td><td>{f.Expected}</td><td>{f.Found}</td>");
             page.Add($"<td>{(f.Waived is { } w ? $"Accepted by {w.By}: {w.Reason}" : f.Remedy)}");
             if (f.Handed is { } handed)

@@ -24,7 +24,8 @@ public sealed record RerunList(string? Shot, int Chunk, ImmutableArray<RerunPort
     /// <param name="report">The report.</param>
     /// <param name="chunk">Most frames of one portion; 0 for whole layers.</param>
     /// <param name="shot">Code of the shot, or null.</param>
-    public static RerunList Of(CheckReport report, int chunk, string? shot) => new(shot, chunk, [.. report.Rerun.SelectMany(r => Cut(r.Frames, chunk).Select(f => new RerunPortion(r.Layer, f, f.LongCount)))]);
+    public static RerunList Of(CheckReport report, int chunk, string? shot) =>
+        new(shot, chunk, [.. report.Rerun.SelectMany(r => Cut(r.Frames, chunk).Select(f => new RerunPortion(r.Layer, f, f.LongCount)))]);
 
     /// <summary>The list as a document.</summary>
     public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
@@ -32,7 +33,8 @@ public sealed record RerunList(string? Shot, int Chunk, ImmutableArray<RerunPort
     /// <summary>The list as plain text: a line per portion, layer and frames with a space between.</summary>
     public string WriteText() => string.Concat(Portions.Select(p => $"{p.Layer} {p.Frames}\n"));
 
-    private static IEnumerable<FrameSet> Cut(FrameSet frames, int chunk) => chunk <= 0 ? [frames] : frames.Chunk(chunk).Select(FrameSet.From);
+    private static IEnumerable<FrameSet> Cut(FrameSet frames, int chunk) =>
+        chunk <= 0 ? [frames] : frames.Chunk(chunk).Select(FrameSet.From);
 }
 
 /// <summary>Frames of a layer that are given to one machine.</summary>

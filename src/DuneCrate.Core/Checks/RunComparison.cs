@@ -28,7 +28,8 @@ public static class RunComparison
     /// <summary>Compares; in the order new, still, fixed, then as the reports have them.</summary>
     public static ImmutableArray<ComparedFinding> Of(CheckReport before, CheckReport after)
     {
-        ILookup<(string, string, string?), Finding> earlier = before.Findings.ToLookup(Key), later = after.Findings.ToLookup(Key);
+        ILookup<(string, string, string?), Finding> earlier = before.Findings.ToLookup(Key),
+            later = after.Findings.ToLookup(Key);
         var found = ImmutableArray.CreateBuilder<ComparedFinding>();
         foreach (Finding finding in after.Findings)
         {

@@ -43,9 +43,14 @@ public sealed partial record StraySequence(FileSequence Sequence, PlannedOutput?
     /// <summary>How a name misses an output's.</summary>
     internal static StrayKind KindOf(FrameName name, FrameName planned, int distance)
     {
-        string found = name.Prefix + name.Suffix, wanted = planned.Prefix + planned.Suffix;
+        string found = name.Prefix + name.Suffix,
+            wanted = planned.Prefix + planned.Suffix;
         return string.Equals(found, wanted, StringComparison.OrdinalIgnoreCase) ? StrayKind.Case
-            : name.Prefix == planned.Prefix && IntakeFile.FormatOf("a" + name.Suffix) is { Length: > 0 } one && IntakeFile.FormatOf("a" + planned.Suffix) is { Length: > 0 } other && one != other ? StrayKind.Format
+            : name.Prefix == planned.Prefix
+            && IntakeFile.FormatOf("a" + name.Suffix) is { Length: > 0 } one
+            && IntakeFile.FormatOf("a" + planned.Suffix) is { Length: > 0 } other
+            && one != other
+                ? StrayKind.Format
             : Version().Replace(found, "#") == Version().Replace(wanted, "#") ? StrayKind.Version
             : distance <= MostEdits && distance <= MostEditsPerLetter * wanted.Length ? StrayKind.Misnamed
             : StrayKind.Unplanned;

@@ -13,16 +13,48 @@ namespace DuneCrate.Core.Checks;
 public static class TestFrameCheck
 {
     /// <summary>The plan that the test frame is rendered to: the frame alone, at its scale. Names stay those of the whole plan.</summary>
-    public static Plan PlanFor(Plan plan, int frame, double scale) => plan with
-    {
-        Shot = plan.Shot with { Frames = FrameSet.Of(frame), Width = (int)(plan.Shot.Width * scale), Height = (int)(plan.Shot.Height * scale), Overscan = (int)(plan.Shot.Overscan * scale), TestFrame = null },
-        Layers = [.. plan.Layers.Select(l => l with { Frames = null, Outputs = [.. l.Outputs.Select(o => o with { Frames = null, Passes = [.. o.Passes.Select(p => p with { Frames = null })] })] })],
-    };
+    public static Plan PlanFor(Plan plan, int frame, double scale) =>
+        plan with
+        {
+            Shot = plan.Shot with
+            {
+                Frames = FrameSet.Of(frame),
+                Width = (int)(plan.Shot.Width * scale),
+                Height = (int)(plan.Shot.Height * scale),
+                Overscan = (int)(plan.Shot.Overscan * scale),
+                TestFrame = null,
+            },
+            Layers =
+            [
+                .. plan.Layers.Select(l =>
+                    l with
+                    {
+                        Frames = null,
+                        Outputs =
+                        [
+                            .. l.Outputs.Select(o =>
+                                o with
+                                {
+                                    Frames = null,
+                                    Passes = [.. o.Passes.Select(p => p with { Frames = null })],
+                                }
+                            ),
+                        ],
+                    }
+                ),
+            ],
+        };
 
     /// <summary>Reads the test frame's files below a folder.</summary>
     /// <returns>The report, and the change that notes bytes, seconds and blockers in the plan.</returns>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
-    public static (CheckReport Report, SetTestFrame Measured) Run(StoragePath folder, Plan plan, IFactsCache cache, ReadLimits limits, CancellationToken cancel)
+    public static (CheckReport Report, SetTestFrame Measured) Run(
+        StoragePath folder,
+        Plan plan,
+        IFactsCache cache,
+        ReadLimits limits,
+        CancellationToken cancel
+    )
     {
         TestFrame test = plan.Shot.TestFrame ?? throw new InvalidOperationException("No test frame is chosen.");
         Plan small = PlanFor(plan, test.Frame, test.Scale);
@@ -47,6 +79,15 @@ public static class TestFrameCheck
             }
         }
 
-        return (report, new SetTestFrame(test.Frame, test.Scale) { Bytes = bytes, Ratios = ratios, Seconds = seconds, Blockers = report.Summary.Blockers });
+        return (
+            report,
+            new SetTestFrame(test.Frame, test.Scale)
+            {
+                Bytes = bytes,
+                Ratios = ratios,
+                Seconds = seconds,
+                Blockers = report.Summary.Blockers,
+            }
+        );
     }
 }

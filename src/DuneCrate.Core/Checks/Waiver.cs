@@ -32,8 +32,11 @@ public sealed record Waiver
 
     /// <summary>Whether a finding is the one meant, or among those meant.</summary>
     public bool Covers(Finding finding) =>
-        finding.Rule == Rule && (Output is null || Output == finding.Output) && (Layer is null || Layer == finding.Layer) &&
-        (Pass is null || Pass == finding.Pass) && (Frames is null || finding.Frames.Except(Frames).IsEmpty);
+        finding.Rule == Rule
+        && (Output is null || Output == finding.Output)
+        && (Layer is null || Layer == finding.Layer)
+        && (Pass is null || Pass == finding.Pass)
+        && (Frames is null || finding.Frames.Except(Frames).IsEmpty);
 }
 
 /// <summary>The document <c>dune-crate.waivers/1</c>.</summary>

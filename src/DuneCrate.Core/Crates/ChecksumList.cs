@@ -40,10 +40,19 @@ public sealed class ChecksumList
         foreach (string line in text.Split('\n', StringSplitOptions.RemoveEmptyEntries))
         {
             string path = line.Length > HashLetters + 2 ? line[(HashLetters + 2)..].TrimEnd('\r') : "";
-            bool isSum = path.Length > 0 && line[HashLetters] == ' ' && line.AsSpan(0, HashLetters).ContainsAnyExcept("0123456789abcdefABCDEF") == false;
-            if (!isSum || Storage.StoragePath.Problem(path) is not null || !list._sums.TryAdd(path, line[..HashLetters].ToLower(CultureInfo.InvariantCulture)))
+            bool isSum =
+                path.Length > 0
+                && line[HashLetters] == ' '
+                && line.AsSpan(0, HashLetters).ContainsAnyExcept("0123456789abcdefABCDEF") == false;
+            if (
+                !isSum
+                || Storage.StoragePath.Problem(path) is not null
+                || !list._sums.TryAdd(path, line[..HashLetters].ToLower(CultureInfo.InvariantCulture))
+            )
             {
-                throw new FormatException($"{FileName} has a line that is no checksum of a file in the crate: '{line[..Math.Min(line.Length, 80)]}'.");
+                throw new FormatException(
+                    $"{FileName} has a line that is no checksum of a file in the crate: '{line[..Math.Min(line.Length, 80)]}'."
+                );
             }
         }
 

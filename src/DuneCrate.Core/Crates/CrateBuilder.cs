@@ -41,8 +41,12 @@ public static class CrateBuilder
     public static int NextVersion(StoragePath destination, string shot)
     {
         string prefix = $"{shot}_crate_v";
-        int Version(string name) => name.StartsWith(prefix, StringComparison.Ordinal)
-            && int.TryParse(name.AsSpan(prefix.Length), NumberStyles.None, CultureInfo.InvariantCulture, out int version) && version < int.MaxValue ? version : 0;
+        int Version(string name) =>
+            name.StartsWith(prefix, StringComparison.Ordinal)
+            && int.TryParse(name.AsSpan(prefix.Length), NumberStyles.None, CultureInfo.InvariantCulture, out int version)
+            && version < int.MaxValue
+                ? version
+                : 0;
         return !destination.IsFolder ? 1 : 1 + destination.Entries().Select(e => Version(e.Name)).DefaultIfEmpty(0).Max();
     }
 
@@ -55,8 +59,9 @@ public static class CrateBuilder
         Finding[] blockers = [.. report.Findings.Where(f => f.Blocks)];
         Finding[] settling = [.. report.Findings.Where(f => f.RemedyKind == RemedyKind.Wait)];
         return blockers.Length > 0
-            ? $"{blockers.Length} {(blockers.Length == 1 ? "finding blocks" : "findings block")} the crate: {string.Join("; ", blockers.Take(4).Select(f => $"{f.Rule} {f.Layer} {f.Frames}"))}{(blockers.Length > 4 ? " …" : "")}. Mend them, or waive them by name and reason."
-            : settling.Length > 0 ? $"{settling.Sum(f => f.Frames.LongCount)} files are still being written. Wait, check again, then seal." : null;
+                ? $"{blockers.Length} {(blockers.Length == 1 ? "finding blocks" : "findings block")} the crate: {string.Join("; ", blockers.Take(4).Select(f => $"{f.Rule} {f.Layer} {f.Frames}"))}{(blockers.Length > 4 ? " …" : "")}. Mend them, or waive them by name and reason."
+            : settling.Length > 0 ? $"{settling.Sum(f => f.Frames.LongCount)} files are still being written. Wait, check again, then seal."
+            : null;
     }
 
     /// <summary>Seals a crate.</summary>
@@ -70,7 +75,13 @@ public static class CrateBuilder
     /// <exception cref="IOException">The disk is full or a file cannot be read or written; the message says when something is left.</exception>
     /// <exception cref="OperationCanceledException">It was stopped, and nothing is left.</exception>
     public static SealedCrate Seal(
-        CrateContents contents, CheckReport report, StoragePath destination, Guid id, IProgress<CrateProgress>? progress, CancellationToken cancel)
+        CrateContents contents,
+        CheckReport report,
+        StoragePath destination,
+        Guid id,
+        IProgress<CrateProgress>? progress,
+        CancellationToken cancel
+    )
     {
         if (WhatBlocks(report) is { } reason)
         {
@@ -91,16 +102,26 @@ public static class CrateBuilder
         SweepAbandoned(destination);
         int version = NextVersion(destination, contents.Plan.Shot.Code);
         string name = NameOf(contents.Plan.Shot.Code, version);
-        StoragePath work = destination.At($".{name}.{Machine}.{Environment.ProcessId}.{id:N}{Partial}"), final = destination.At(name), stands = work;
+        StoragePath work = destination.At($".{name}.{Machine}.{Environment.ProcessId}.{id:N}{Partial}"),
+            final = destination.At(name),
+            stands = work;
         try
         {
             work.CreateFolder();
             ChecksumList sums = Fill(contents, report, work, name, version, id, progress, cancel);
             string digest = ChecksumList.Digest(sums.Write());
-            CrateProof proof = CrateVerifier.Verify(work, name, digest, (done, of) => progress?.Report(new CrateProgress("proving", done, of, 0, 0)), cancel);
+            CrateProof proof = CrateVerifier.Verify(
+                work,
+                name,
+                digest,
+                (done, of) => progress?.Report(new CrateProgress("proving", done, of, 0, 0)),
+                cancel
+            );
             if (!proof.IsWhole)
             {
-                throw new CrateRefusedException($"What was written does not read back: {proof.Problems[0]}. Nothing was sealed; look at the disk.");
+                throw new CrateRefusedException(
+                    $"What was written does not read back: {proof.Problems[0]}. Nothing was sealed; look at the disk."
+                );
             }
 
             FlushFolders(work);
@@ -131,7 +152,11 @@ public static class CrateBuilder
         foreach ((string name, FileStamp stamp) in destination.IsFolder ? destination.Entries() : [])
         {
             StoragePath folder = destination.Below(name);
-            if (stamp.Kind != FileKind.Folder || !name.StartsWith(prefix, StringComparison.Ordinal) || CrateVerifier.ManifestOf(folder)?.Id != id.ToString("N"))
+            if (
+                stamp.Kind != FileKind.Folder
+                || !name.StartsWith(prefix, StringComparison.Ordinal)
+                || CrateVerifier.ManifestOf(folder)?.Id != id.ToString("N")
+            )
             {
                 continue;
             }
@@ -150,13 +175,27 @@ public static class CrateBuilder
     public static bool Sweep(StoragePath destination, Guid id)
     {
         string end = $".{id:N}{Partial}";
-        StoragePath? left = destination.IsFolder ? destination.Entries().Where(e => e.Name.EndsWith(end, StringComparison.Ordinal)).Select(e => destination.Below(e.Name)).FirstOrDefault() : null;
+        StoragePath? left = destination.IsFolder
+            ? destination
+                .Entries()
+                .Where(e => e.Name.EndsWith(end, StringComparison.Ordinal))
+                .Select(e => destination.Below(e.Name))
+                .FirstOrDefault()
+            : null;
         left?.DeleteFolder();
         return left is not null;
     }
 
     private static ChecksumList Fill(
-        CrateContents contents, CheckReport report, StoragePath work, string name, int version, Guid id, IProgress<CrateProgress>? progress, CancellationToken cancel)
+        CrateContents contents,
+        CheckReport report,
+        StoragePath work,
+        string name,
+        int version,
+        Guid id,
+        IProgress<CrateProgress>? progress,
+        CancellationToken cancel
+    )
     {
         var sums = new ChecksumList();
         CrateFile[] files = [.. contents.Sequences.SelectMany(s => s.Files)];
@@ -199,9 +238,15 @@ public static class CrateBuilder
             output.Write(buffer, 0, read);
         }
 
-        if (copied != file.Bytes || file.Content.IsDefaultOrEmpty || !content.GetCurrentHash().AsSpan().SequenceEqual(file.Content.AsSpan()))
+        if (
+            copied != file.Bytes
+            || file.Content.IsDefaultOrEmpty
+            || !content.GetCurrentHash().AsSpan().SequenceEqual(file.Content.AsSpan())
+        )
         {
-            throw new CrateRefusedException($"{file.From} is not what was checked: {(copied != file.Bytes ? $"it has {copied} bytes instead of {file.Bytes}" : "its content has changed")}. Check again, then seal.");
+            throw new CrateRefusedException(
+                $"{file.From} is not what was checked: {(copied != file.Bytes ? $"it has {copied} bytes instead of {file.Bytes}" : "its content has changed")}. Check again, then seal."
+            );
         }
 
         output.Flush(flushToDisk: true);
@@ -241,7 +286,13 @@ public static class CrateBuilder
         foreach ((string name, FileStamp stamp) in destination.Entries())
         {
             string[] pieces = name.Split('.');
-            if (stamp.Kind != FileKind.Folder || !name.StartsWith('.') || !name.EndsWith(Partial, StringComparison.Ordinal) || !name.Contains("_crate_v", StringComparison.Ordinal) || pieces.Length < 6)
+            if (
+                stamp.Kind != FileKind.Folder
+                || !name.StartsWith('.')
+                || !name.EndsWith(Partial, StringComparison.Ordinal)
+                || !name.Contains("_crate_v", StringComparison.Ordinal)
+                || pieces.Length < 6
+            )
             {
                 continue;
             }

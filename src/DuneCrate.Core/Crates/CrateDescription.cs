@@ -9,10 +9,21 @@ namespace DuneCrate.Core.Crates;
 public static class CrateDescription
 {
     /// <summary>The manifest of a crate.</summary>
-    public static CrateManifest Manifest(CrateContents contents, string name, int version, DateTime time, IEnumerable<Finding> findings, Guid id, string digest)
+    public static CrateManifest Manifest(
+        CrateContents contents,
+        string name,
+        int version,
+        DateTime time,
+        IEnumerable<Finding> findings,
+        Guid id,
+        string digest
+    )
     {
         ShotPlan shot = contents.Plan.Shot;
-        ImmutableArray<CratePass> passes = [.. Stacked(contents.Sequences.SelectMany(s => s.Output.Passes.Select(p => Pass(s, p))), contents.Plan)];
+        ImmutableArray<CratePass> passes =
+        [
+            .. Stacked(contents.Sequences.SelectMany(s => s.Output.Passes.Select(p => Pass(s, p))), contents.Plan),
+        ];
         return new CrateManifest
         {
             Schema = CrateManifest.SchemaName,
@@ -21,7 +32,12 @@ public static class CrateDescription
             Sealed = time,
             Id = id.ToString("N"),
             Contents = digest,
-            Show = new ShowPlan { Code = contents.Plan.Show.Code, Name = contents.Plan.Show.Name, ColourSpace = contents.Plan.Show.ColourSpace },
+            Show = new ShowPlan
+            {
+                Code = contents.Plan.Show.Code,
+                Name = contents.Plan.Show.Name,
+                ColourSpace = contents.Plan.Show.ColourSpace,
+            },
             Shot = shot.Code,
             Frames = shot.Frames,
             FrameRate = shot.FrameRate,
@@ -39,7 +55,9 @@ public static class CrateDescription
     {
         PassDefinition? definition = sequence.Output.Plan.Catalogue.Find(pass.Pass);
         PassKind kind = definition?.Kind ?? PassKind.Look;
-        bool carriesAlpha = pass.Channels.Keys.Any(c => c == "A" || c.EndsWith(".A", StringComparison.Ordinal)) && kind is PassKind.Combined or PassKind.Light;
+        bool carriesAlpha =
+            pass.Channels.Keys.Any(c => c == "A" || c.EndsWith(".A", StringComparison.Ordinal))
+            && kind is PassKind.Combined or PassKind.Light;
         return new CratePass
         {
             Pass = pass.Pass,
@@ -70,11 +88,12 @@ public static class CrateDescription
         return seen.Select((p, i) => p with { Place = i + 1 }).Concat(all.Where(p => Order(p) == 0).OrderBy(p => layers[p.Layer]));
     }
 
-    private static int Order(CratePass pass) => (pass.Kind, pass.Pass) switch
-    {
-        (PassKind.Modulate, "shadow") => 1,
-        (PassKind.Combined, _) => 2,
-        (PassKind.Modulate, _) => 3,
-        _ => 0,
-    };
+    private static int Order(CratePass pass) =>
+        (pass.Kind, pass.Pass) switch
+        {
+            (PassKind.Modulate, "shadow") => 1,
+            (PassKind.Combined, _) => 2,
+            (PassKind.Modulate, _) => 3,
+            _ => 0,
+        };
 }

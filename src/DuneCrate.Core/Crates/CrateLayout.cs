@@ -51,16 +51,17 @@ public static class CrateLayouts
         [ByKind] = "a folder per kind of pass: colour, data, identity, masks",
     };
 
-    internal static string Group(string layout, PlannedOutput output) => layout == ByLayer
-        ? output.Layer.Name
-        : output.Plan.Catalogue.Find(output.Passes[0].Pass)?.Kind switch
-        {
-            PassKind.Data => "data",
-            PassKind.Identity => "identity",
-            PassKind.Mask => "masks",
-            PassKind.Modulate => "occlusion_shadow",
-            _ => "colour",
-        };
+    internal static string Group(string layout, PlannedOutput output) =>
+        layout == ByLayer
+            ? output.Layer.Name
+            : output.Plan.Catalogue.Find(output.Passes[0].Pass)?.Kind switch
+            {
+                PassKind.Data => "data",
+                PassKind.Identity => "identity",
+                PassKind.Mask => "masks",
+                PassKind.Modulate => "occlusion_shadow",
+                _ => "colour",
+            };
 }
 
 /// <summary>What a crate will hold: worked out from plan and intake alone, before anything is copied.</summary>
@@ -69,7 +70,13 @@ public static class CrateLayouts
 /// <param name="Layout">Name of the layout.</param>
 /// <param name="Sequences">What goes in.</param>
 /// <param name="LeftOut">What stays out.</param>
-public sealed record CrateContents(Plan Plan, StoragePath Folder, string Layout, ImmutableArray<CrateSequence> Sequences, ImmutableArray<LeftOut> LeftOut)
+public sealed record CrateContents(
+    Plan Plan,
+    StoragePath Folder,
+    string Layout,
+    ImmutableArray<CrateSequence> Sequences,
+    ImmutableArray<LeftOut> LeftOut
+)
 {
     /// <summary>Bytes of all files that go in.</summary>
     public long Bytes => Sequences.Sum(s => s.Bytes);
@@ -93,8 +100,13 @@ public sealed record CrateContents(Plan Plan, StoragePath Folder, string Layout,
         foreach (CheckLane lane in context.Lanes.Where(l => !l.Files.IsEmpty && !l.Passes.IsEmpty))
         {
             PlannedOutput output = lane.Planned!;
-            string group = CrateLayouts.Group(layout, output), shortName = Unique(ShortName(output), group, taken);
-            FrameName name = new($"{group}/{shortName}/{shortName}{(output.IsStill && output.Name.Padding == 0 ? "" : ".")}", Extension(output), output.Name.Padding);
+            string group = CrateLayouts.Group(layout, output),
+                shortName = Unique(ShortName(output), group, taken);
+            FrameName name = new(
+                $"{group}/{shortName}/{shortName}{(output.IsStill && output.Name.Padding == 0 ? "" : ".")}",
+                Extension(output),
+                output.Name.Padding
+            );
             var files = ImmutableArray.CreateBuilder<CrateFile>();
             foreach (IGrouping<int, LaneFile> claims in lane.Files.GroupBy(f => f.Frame))
             {
@@ -105,19 +117,35 @@ public sealed record CrateContents(Plan Plan, StoragePath Folder, string Layout,
                     files.Add(new CrateFile(best.Facts.Path, name.At(best.Frame), best.Facts.Bytes, best.Frame, best.Facts.Content));
                 }
 
-                left.AddRange(claims.Where(f => !planned || f != best).Select(f => new LeftOut(f.Facts.Path, f.Facts.Bytes, planned ? "another file claims its frame" : "outside the planned frames")));
+                left.AddRange(
+                    claims
+                        .Where(f => !planned || f != best)
+                        .Select(f => new LeftOut(
+                            f.Facts.Path,
+                            f.Facts.Bytes,
+                            planned ? "another file claims its frame" : "outside the planned frames"
+                        ))
+                );
             }
 
             sequences.Add(new CrateSequence(output, shortName, name, files.ToImmutable()));
         }
 
-        left.AddRange(context.Strays.SelectMany(s => s.Sequence.Files.Select(f => new LeftOut(f.Path, intake.Facts[f.Path].Bytes, s.Kind switch
-        {
-            StrayKind.Unplanned => "in no output of the plan",
-            StrayKind.Version => $"another version of {s.Nearest!.Key}",
-            StrayKind.Format => $"another format than {s.Nearest!.Key}",
-            _ => $"misnamed; rename it to {s.Nearest!.Name.At(f.Frame)}",
-        }))));
+        left.AddRange(
+            context.Strays.SelectMany(s =>
+                s.Sequence.Files.Select(f => new LeftOut(
+                    f.Path,
+                    intake.Facts[f.Path].Bytes,
+                    s.Kind switch
+                    {
+                        StrayKind.Unplanned => "in no output of the plan",
+                        StrayKind.Version => $"another version of {s.Nearest!.Key}",
+                        StrayKind.Format => $"another format than {s.Nearest!.Key}",
+                        _ => $"misnamed; rename it to {s.Nearest!.Name.At(f.Frame)}",
+                    }
+                ))
+            )
+        );
         return new CrateContents(plan, intake.Folder, layout, sequences.ToImmutable(), left.ToImmutable());
     }
 
@@ -130,9 +158,10 @@ public sealed record CrateContents(Plan Plan, StoragePath Folder, string Layout,
     private static string ShortName(PlannedOutput output)
     {
         string layer = output.Layer.Name;
-        return output.HasBeauty ? layer :
-            output.Passes.Length == 1 ? $"{layer}_{output.Passes[0].Pass.Replace('.', '_')}" :
-            output.Passes.All(p => output.Plan.Catalogue.Find(p.Pass)?.Kind is PassKind.Data or PassKind.Identity) ? $"{layer}_data" : $"{layer}_passes";
+        return output.HasBeauty ? layer
+            : output.Passes.Length == 1 ? $"{layer}_{output.Passes[0].Pass.Replace('.', '_')}"
+            : output.Passes.All(p => output.Plan.Catalogue.Find(p.Pass)?.Kind is PassKind.Data or PassKind.Identity) ? $"{layer}_data"
+            : $"{layer}_passes";
     }
 
     private static string Unique(string name, string group, HashSet<string> taken)

@@ -29,7 +29,13 @@ public static class CrateVerifier
     public static CrateProof Verify(StoragePath crate, string? sumsDigest, CancellationToken cancel) =>
         Verify(crate, Path.GetFileName(crate.FullPath), sumsDigest, null, cancel);
 
-    internal static CrateProof Verify(StoragePath crate, string name, string? sumsDigest, Action<int, int>? progress, CancellationToken cancel)
+    internal static CrateProof Verify(
+        StoragePath crate,
+        string name,
+        string? sumsDigest,
+        Action<int, int>? progress,
+        CancellationToken cancel
+    )
     {
         CrateManifest manifest = Manifest(crate);
         var problems = new ConcurrentBag<string>();
@@ -47,15 +53,19 @@ public static class CrateVerifier
 
         long bytes = 0;
         int done = 0;
-        Parallel.ForEach(sums.Sums, new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel }, entry =>
-        {
-            if (Problem(crate, entry.Key, entry.Value, present, ref bytes, cancel) is { } problem)
+        Parallel.ForEach(
+            sums.Sums,
+            new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel },
+            entry =>
             {
-                problems.Add(problem);
-            }
+                if (Problem(crate, entry.Key, entry.Value, present, ref bytes, cancel) is { } problem)
+                {
+                    problems.Add(problem);
+                }
 
-            progress?.Invoke(Interlocked.Increment(ref done), sums.Sums.Count);
-        });
+                progress?.Invoke(Interlocked.Increment(ref done), sums.Sums.Count);
+            }
+        );
         foreach (CratePass pass in manifest.Passes)
         {
             FrameName files = NameIn(pass.Files);
@@ -161,7 +171,14 @@ public static class CrateVerifier
         return present;
     }
 
-    private static string? Problem(StoragePath crate, string path, string sum, Dictionary<string, FileStamp> present, ref long bytes, CancellationToken cancel)
+    private static string? Problem(
+        StoragePath crate,
+        string path,
+        string sum,
+        Dictionary<string, FileStamp> present,
+        ref long bytes,
+        CancellationToken cancel
+    )
     {
         if (!present.TryGetValue(path, out FileStamp stamp))
         {
@@ -191,7 +208,8 @@ public static class CrateVerifier
 
     private static FrameName NameIn(string files)
     {
-        int first = files.IndexOf('#'), count = files.Count(c => c == '#');
+        int first = files.IndexOf('#'),
+            count = files.Count(c => c == '#');
         return first < 0 ? new FrameName(files, "", 0) : new FrameName(files[..first], files[(first + count)..], count);
     }
 }

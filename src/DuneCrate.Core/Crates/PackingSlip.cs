@@ -23,21 +23,41 @@ public static class PackingSlip
     public static string Write(CrateManifest crate)
     {
         var page = new HtmlDocument();
-        page.Add($"<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{crate.Name}</title><style>{new Markup(Style)}</style></head><body>\n");
+        page.Add(
+            $"<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{crate.Name}</title><style>{new Markup(Style)}</style></head><body>\n"
+        );
         page.Add($"<h1>{crate.Show.Name} · {crate.Shot} · v{crate.Version:000}</h1>\n");
         string overscan = crate.Overscan > 0 ? $" and {crate.Overscan} pixels of overscan on every side" : "";
-        page.Add($"<p class=\"lead\">Frames <code>{crate.Frames}</code> at {crate.FrameRate.ToDisplay()}, {crate.Width} × {crate.Height}{overscan}, pixel aspect {crate.PixelAspectRatio:0.###}. ");
+        page.Add(
+            $"<p class=\"lead\">Frames <code>{crate.Frames}</code> at {crate.FrameRate.ToDisplay()}, {crate.Width} × {crate.Height}{overscan}, pixel aspect {crate.PixelAspectRatio:0.###}. "
+        );
         page.Add($"Sealed {crate.Sealed:yyyy-MM-dd HH:mm} UTC.</p>\n");
-        page.Add($"<p>Colour is scene-linear: put the view transform last, and only for looking. Shown raw it looks too dark; that is the transform missing. ");
+        page.Add(
+            $"<p>Colour is scene-linear: put the view transform last, and only for looking. Shown raw it looks too dark; that is the transform missing. "
+        );
         page.Add($"Set the project to the frame rate above before reading anything.</p>\n");
-        Table(page, "The stack, from the bottom", "In this order and with these operations the passes make the test composite.", crate.Passes.Where(p => p.Place is not null), "Place", p => p.Place!.Value.ToString(CultureInfo.InvariantCulture));
+        Table(
+            page,
+            "The stack, from the bottom",
+            "In this order and with these operations the passes make the test composite.",
+            crate.Passes.Where(p => p.Place is not null),
+            "Place",
+            p => p.Place!.Value.ToString(CultureInfo.InvariantCulture)
+        );
         foreach (CrateRebuild rebuild in crate.Rebuild)
         {
             page.Add($"<h2>Beauty of {rebuild.Layer}, rebuilt</h2>\n<p><code>beauty = {string.Join(" + ", rebuild.Terms)}</code>. ");
             page.Add($"To grade one share of the light, replace the beauty in the stack by this sum.</p>\n");
         }
 
-        Table(page, "Passes that are not stacked", "Light passes rebuild the beauty. Masks, data and ids drive operations and are never seen; read them without a colour transform and without filtering.", crate.Passes.Where(p => p.Place is null), "Kind", p => p.Kind.ToString().ToLowerInvariant());
+        Table(
+            page,
+            "Passes that are not stacked",
+            "Light passes rebuild the beauty. Masks, data and ids drive operations and are never seen; read them without a colour transform and without filtering.",
+            crate.Passes.Where(p => p.Place is null),
+            "Kind",
+            p => p.Kind.ToString().ToLowerInvariant()
+        );
         if (!crate.Waived.IsEmpty)
         {
             page.Add($"<h2>Accepted as they are</h2>\n<table><tr><th>Rule</th><th>Where</th><th>What</th><th>Accepted by</th></tr>\n");
@@ -50,19 +70,33 @@ public static class PackingSlip
             page.Add($"</table>\n");
         }
 
-        page.Add($"<h2>Proof</h2>\n<p>Every file is listed in <code>SHA256SUMS</code>; <code>sha256sum -c SHA256SUMS</code> in this folder checks them all.</p>\n</body></html>\n");
+        page.Add(
+            $"<h2>Proof</h2>\n<p>Every file is listed in <code>SHA256SUMS</code>; <code>sha256sum -c SHA256SUMS</code> in this folder checks them all.</p>\n</body></html>\n"
+        );
         return page.ToString();
     }
 
-    private static void Table(HtmlDocument page, string title, string lead, IEnumerable<CratePass> passes, string firstHead, Func<CratePass, string> first)
+    private static void Table(
+        HtmlDocument page,
+        string title,
+        string lead,
+        IEnumerable<CratePass> passes,
+        string firstHead,
+        Func<CratePass, string> first
+    )
     {
-        page.Add($"<h2>{title}</h2>\n<p>{lead}</p>\n<table><tr><th>{firstHead}</th><th>Pass</th><th>Layer</th><th>Operation</th><th>Files and channels</th><th>To know</th></tr>\n");
+        page.Add(
+            $"<h2>{title}</h2>\n<p>{lead}</p>\n<table><tr><th>{firstHead}</th><th>Pass</th><th>Layer</th><th>Operation</th><th>Files and channels</th><th>To know</th></tr>\n"
+        );
         foreach (CratePass pass in passes)
         {
-            string operation = pass.Operation == "none" ? "none" : string.Create(CultureInfo.InvariantCulture, $"{pass.Operation}, {pass.Opacity:0 %}");
+            string operation =
+                pass.Operation == "none" ? "none" : string.Create(CultureInfo.InvariantCulture, $"{pass.Operation}, {pass.Opacity:0 %}");
             string alpha = pass.Alpha == Planning.AlphaMode.None ? "" : $"; alpha {pass.Alpha.ToString().ToLowerInvariant()}";
             string channels = string.Join(", ", pass.Channels.Select(c => $"{c.Key} {c.Value.Name()}"));
-            page.Add($"<tr><td>{first(pass)}</td><td>{pass.TradeName}</td><td>{pass.Layer}</td><td>{operation}</td><td><code>{pass.Files}</code> <code>{pass.Frames}</code>, {pass.Extent}");
+            page.Add(
+                $"<tr><td>{first(pass)}</td><td>{pass.TradeName}</td><td>{pass.Layer}</td><td>{operation}</td><td><code>{pass.Files}</code> <code>{pass.Frames}</code>, {pass.Extent}"
+            );
             page.Add($"<br>{channels}; {pass.ColourSpace}{alpha}</td><td>{pass.Remark}</td></tr>\n");
         }
 

@@ -58,7 +58,9 @@ public sealed class HtmlDocument
                 return;
             }
 
-            string? words = value is IFormattable formattable ? formattable.ToString(format, CultureInfo.InvariantCulture) : value?.ToString();
+            string? words = value is IFormattable formattable
+                ? formattable.ToString(format, CultureInfo.InvariantCulture)
+                : value?.ToString();
             _text.Append(WebUtility.HtmlEncode(words));
         }
     }

@@ -24,5 +24,6 @@ public static class TerminalText
     }
 
     private static bool IsHarmful(char c, bool keepsLines) =>
-        (char.IsControl(c) && !(keepsLines && c is '\n' or '\t')) || c is '\u061c' or (>= '\u200e' and <= '\u200f') or (>= '\u2028' and <= '\u202e') or (>= '\u2066' and <= '\u2069');
+        (char.IsControl(c) && !(keepsLines && c is '\n' or '\t'))
+        || c is '\u061c' or (>= '\u200e' and <= '\u200f') or (>= '\u2028' and <= '\u202e') or (>= '\u2066' and <= '\u2069');
 }

@@ -40,12 +40,21 @@ public readonly record struct FrameRate
         rate = default;
         problem = null;
         string[] parts = (text ?? "").Trim().Split('/');
-        if (parts.Length == 2 && int.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out int n) &&
-            int.TryParse(parts[1], NumberStyles.None, CultureInfo.InvariantCulture, out int d) && n > 0 && d > 0)
+        if (
+            parts.Length == 2
+            && int.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out int n)
+            && int.TryParse(parts[1], NumberStyles.None, CultureInfo.InvariantCulture, out int d)
+            && n > 0
+            && d > 0
+        )
         {
             rate = new FrameRate(n, d);
         }
-        else if (parts.Length == 1 && decimal.TryParse(parts[0], NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out decimal value) && value is >= 0.001m and < 10000)
+        else if (
+            parts.Length == 1
+            && decimal.TryParse(parts[0], NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out decimal value)
+            && value is >= 0.001m and < 10000
+        )
         {
             decimal whole = Math.Ceiling(value);
             bool ntsc = value != whole && Math.Abs(value - whole * 1000 / 1001) < 0.005m;
@@ -61,7 +70,8 @@ public readonly record struct FrameRate
 
     /// <summary>Reads the text form.</summary>
     /// <exception cref="FormatException">The text is not a rate.</exception>
-    public static FrameRate Parse(string text) => TryParse(text, out FrameRate rate, out string? problem) ? rate : throw new FormatException(problem);
+    public static FrameRate Parse(string text) =>
+        TryParse(text, out FrameRate rate, out string? problem) ? rate : throw new FormatException(problem);
 
     /// <summary>
     /// Non-drop timecode <c>hh:mm:ss:ff</c> of the <paramref name="index"/>-th frame (from 0) at the rate rounded up to whole
@@ -71,7 +81,10 @@ public readonly record struct FrameRate
     {
         int whole = Math.Max(1, (int)Math.Ceiling(PerSecond));
         long seconds = index / whole;
-        return string.Create(CultureInfo.InvariantCulture, $"{seconds / 3600:00}:{seconds / 60 % 60:00}:{seconds % 60:00}:{index % whole:00}");
+        return string.Create(
+            CultureInfo.InvariantCulture,
+            $"{seconds / 3600:00}:{seconds / 60 % 60:00}:{seconds % 60:00}:{index % whole:00}"
+        );
     }
 
     /// <summary>Whether frames of this rate may be counted with dropped numbers: 30000/1001 and 60000/1001 (SMPTE ST 12-1).</summary>
@@ -89,11 +102,18 @@ public readonly record struct FrameRate
             throw new InvalidOperationException($"{ToDisplay()} has no drop-frame count; only 30000/1001 and 60000/1001 have.");
         }
 
-        int whole = Numerator / 1000, dropped = whole / 15;
-        long perMinute = whole * 60 - dropped, perTen = whole * 600 - 9 * dropped, tens = index / perTen, rest = index % perTen;
+        int whole = Numerator / 1000,
+            dropped = whole / 15;
+        long perMinute = whole * 60 - dropped,
+            perTen = whole * 600 - 9 * dropped,
+            tens = index / perTen,
+            rest = index % perTen;
         long number = index + tens * 9 * dropped + (rest < whole * 60 ? 0 : (1 + (rest - whole * 60) / perMinute) * dropped);
         long seconds = number / whole;
-        return string.Create(CultureInfo.InvariantCulture, $"{seconds / 3600:00}:{seconds / 60 % 60:00}:{seconds % 60:00};{number % whole:00}");
+        return string.Create(
+            CultureInfo.InvariantCulture,
+            $"{seconds / 3600:00}:{seconds / 60 % 60:00}:{seconds % 60:00};{number % whole:00}"
+        );
     }
 
     /// <summary>The form <c>24/1</c> used in documents.</summary>
@@ -111,5 +131,6 @@ public sealed class FrameRateJsonConverter : JsonConverter<FrameRate>
         FrameRate.TryParse(reader.GetString(), out FrameRate rate, out string? problem) ? rate : throw new JsonException(problem);
 
     /// <inheritdoc/>
-    public override void Write(Utf8JsonWriter writer, FrameRate value, JsonSerializerOptions options) => writer.WriteStringValue(value.ToString());
+    public override void Write(Utf8JsonWriter writer, FrameRate value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.ToString());
 }

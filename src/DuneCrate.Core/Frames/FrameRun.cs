@@ -18,7 +18,8 @@ public readonly record struct FrameRun(int First, int Last, long Step)
     /// <summary>The part of the run inside <paramref name="low"/>..<paramref name="high"/> (inclusive), or nothing.</summary>
     internal FrameRun? Within(long low, long high)
     {
-        long first = First, last = Last;
+        long first = First,
+            last = Last;
         if (low > first)
         {
             first += (low - first + Step - 1) / Step * Step;
@@ -46,9 +47,12 @@ public readonly record struct FrameRun(int First, int Last, long Step)
         }
 
         // Steps are below 2^31, so that no product here reaches 2^63.
-        long modulus = other.Step / gcd, lcm = Step * modulus;
+        long modulus = other.Step / gcd,
+            lcm = Step * modulus;
         long times = Modulo(apart / gcd % modulus * Modulo(inverse, modulus), modulus);
-        long frame = First + times * Step, low = Math.Max(First, other.First), high = Math.Min(Last, other.Last);
+        long frame = First + times * Step,
+            low = Math.Max(First, other.First),
+            high = Math.Min(Last, other.Last);
         frame += frame < low ? (low - frame + lcm - 1) / lcm * lcm : -((frame - low) / lcm * lcm);
         return frame > high ? null : Of(frame, frame + (high - frame) / lcm * lcm, lcm);
     }
@@ -69,6 +73,5 @@ public readonly record struct FrameRun(int First, int Last, long Step)
 
     private static long Modulo(long value, long modulus) => (value % modulus + modulus) % modulus;
 
-    private static FrameRun Of(long first, long last, long step) =>
-        new((int)first, (int)last, first == last ? 1 : step);
+    private static FrameRun Of(long first, long last, long step) => new((int)first, (int)last, first == last ? 1 : step);
 }

@@ -143,9 +143,12 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
         }
 
         int dash = rest.Length > 1 ? rest[1..].IndexOf('-') + 1 : 0;
-        ReadOnlySpan<char> from = dash > 0 ? rest[..dash] : rest, to = dash > 0 ? rest[(dash + 1)..] : rest;
-        if (!int.TryParse(from, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out int first) ||
-            !int.TryParse(to, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out int last))
+        ReadOnlySpan<char> from = dash > 0 ? rest[..dash] : rest,
+            to = dash > 0 ? rest[(dash + 1)..] : rest;
+        if (
+            !int.TryParse(from, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out int first)
+            || !int.TryParse(to, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out int last)
+        )
         {
             problem = $"'{piece}' is not a frame or a range of frames; write 1001, 1001-1048 or 1001-1048x2.";
             return false;
@@ -166,7 +169,8 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     /// <summary>Whether the set holds <paramref name="frame"/>. Logarithmic in the number of runs.</summary>
     public bool Contains(int frame)
     {
-        int low = 0, high = Runs.Length - 1;
+        int low = 0,
+            high = Runs.Length - 1;
         while (low <= high)
         {
             int middle = (low + high) / 2;
@@ -211,15 +215,19 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
 
     /// <summary>The frames of either set.</summary>
     /// <exception cref="OverflowException">Their steps interleave in too many frames.</exception>
-    public FrameSet Union(FrameSet other) => IsEmpty ? other : other.IsEmpty ? this : FromRuns([.. Runs, .. other.Runs]);
+    public FrameSet Union(FrameSet other) =>
+        IsEmpty ? other
+        : other.IsEmpty ? this
+        : FromRuns([.. Runs, .. other.Runs]);
 
     /// <summary>The frames of both sets.</summary>
     public FrameSet Intersect(FrameSet other)
     {
         var found = new List<FrameRun>();
-        for (int i = 0, j = 0; i < Runs.Length && j < other.Runs.Length;)
+        for (int i = 0, j = 0; i < Runs.Length && j < other.Runs.Length; )
         {
-            FrameRun a = Runs[i], b = other.Runs[j];
+            FrameRun a = Runs[i],
+                b = other.Runs[j];
             if (a.Last >= b.First && b.Last >= a.First && a.Shared(b) is { } shared)
             {
                 found.Add(shared);
@@ -243,7 +251,12 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     public static FrameSet UnionOf(IEnumerable<FrameSet> sets)
     {
         FrameSet[] some = [.. sets.Where(s => !s.IsEmpty)];
-        return some.Length switch { 0 => Empty, 1 => some[0], _ => FromRuns([.. some.SelectMany(s => s.Runs)]) };
+        return some.Length switch
+        {
+            0 => Empty,
+            1 => some[0],
+            _ => FromRuns([.. some.SelectMany(s => s.Runs)]),
+        };
     }
 
     /// <summary>The frames of this set that the other one lacks.</summary>
@@ -321,7 +334,8 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     /// <summary>The canonical set of any runs. Unbroken runs are joined as runs; frames of steps are told one by one only where steps interleave with each other.</summary>
     private static FrameSet FromRuns(List<FrameRun> runs)
     {
-        List<FrameRun> solid = Joined(runs.Where(r => r.Step == 1)), stepped = [];
+        List<FrameRun> solid = Joined(runs.Where(r => r.Step == 1)),
+            stepped = [];
         long told = 0;
         foreach (FrameRun run in runs.Where(r => r.Step > 1))
         {
@@ -331,9 +345,10 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
         var builder = new RunBuilder();
         stepped.Sort((a, b) => a.First != b.First ? a.First.CompareTo(b.First) : a.Last.CompareTo(b.Last));
         int s = 0;
-        for (int i = 0; i < stepped.Count;)
+        for (int i = 0; i < stepped.Count; )
         {
-            int end = stepped[i].Last, j = i + 1;
+            int end = stepped[i].Last,
+                j = i + 1;
             while (j < stepped.Count && stepped[j].First <= end)
             {
                 end = Math.Max(end, stepped[j].Last);
@@ -414,7 +429,8 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     /// <summary>The place of the first run that does not end before a frame.</summary>
     private static int FirstEndingFrom(List<FrameRun> runs, int frame)
     {
-        int low = 0, high = runs.Count;
+        int low = 0,
+            high = runs.Count;
         while (low < high)
         {
             int middle = (low + high) / 2;
@@ -458,7 +474,8 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
         }
     }
 
-    private static OverflowException TooMany() => new($"Steps that interleave in more than {MostToldApart:N0} frames are not told apart; look for a digit too many.");
+    private static OverflowException TooMany() =>
+        new($"Steps that interleave in more than {MostToldApart:N0} frames are not told apart; look for a digit too many.");
 
     private static IEnumerable<int> Expand(FrameRun run)
     {
@@ -509,7 +526,10 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     private sealed class RunBuilder
     {
         private readonly ImmutableArray<FrameRun>.Builder _done = ImmutableArray.CreateBuilder<FrameRun>();
-        private long _first, _last, _step, _count;
+        private long _first,
+            _last,
+            _step,
+            _count;
 
         public void Add(FrameRun run)
         {

@@ -11,5 +11,6 @@ public sealed class FrameSetJsonConverter : JsonConverter<FrameSet>
         FrameSet.TryParse(reader.GetString(), out FrameSet? set, out string? problem) ? set : throw new JsonException(problem);
 
     /// <inheritdoc/>
-    public override void Write(Utf8JsonWriter writer, FrameSet value, JsonSerializerOptions options) => writer.WriteStringValue(value.ToString());
+    public override void Write(Utf8JsonWriter writer, FrameSet value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.ToString());
 }

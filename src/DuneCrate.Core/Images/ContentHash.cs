@@ -38,7 +38,7 @@ public sealed class ContentHash
         byte[] block = ArrayPool<byte>.Shared.Rent(BlockBytes);
         try
         {
-            for (int read; (read = RandomAccess.Read(file, block, _end)) > 0;)
+            for (int read; (read = RandomAccess.Read(file, block, _end)) > 0; )
             {
                 cancel.ThrowIfCancellationRequested();
                 Add(block.AsSpan(0, read), _end);

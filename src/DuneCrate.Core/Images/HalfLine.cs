@@ -7,7 +7,8 @@ namespace DuneCrate.Core.Images;
 /// <summary>Converts lines between IEEE 754 binary16 and binary32, sixteen at a time. NaN stays NaN. Benchmark: bench/run pixels.</summary>
 internal static class HalfLine
 {
-    private const uint ExponentShift = 112u << 23, Least = 113u << 23;
+    private const uint ExponentShift = 112u << 23,
+        Least = 113u << 23;
     private const int LeastNormal = 0x0400;
 
     /// <summary>Converts all samples, exactly; <paramref name="floats"/> has as many.</summary>
@@ -50,7 +51,8 @@ internal static class HalfLine
 
     /// <summary>Normal halves, each with its sign repeated above it: sign and magnitude to their places, the exponent to its new bias.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    private static Vector256<uint> Moved(Vector256<int> half) => ((half << 13) & Vector256.Create(unchecked((int)0x8fffe000))).AsUInt32() + Vector256.Create(ExponentShift);
+    private static Vector256<uint> Moved(Vector256<int> half) =>
+        ((half << 13) & Vector256.Create(unchecked((int)0x8fffe000))).AsUInt32() + Vector256.Create(ExponentShift);
 
     /// <summary>
     /// Moves sign, exponent and mantissa to their places. Numbers too small for a normal half are made by subtracting from a power of two, which lets
@@ -59,8 +61,10 @@ internal static class HalfLine
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static Vector256<uint> Widened(Vector256<uint> half)
     {
-        Vector256<uint> magnitude = half & Vector256.Create(0x7fffu), shifted = magnitude << 13;
-        Vector256<uint> special = Vector256.GreaterThan(magnitude.AsInt32(), Vector256.Create(0x7bff)).AsUInt32() & Vector256.Create(ExponentShift);
+        Vector256<uint> magnitude = half & Vector256.Create(0x7fffu),
+            shifted = magnitude << 13;
+        Vector256<uint> special =
+            Vector256.GreaterThan(magnitude.AsInt32(), Vector256.Create(0x7bff)).AsUInt32() & Vector256.Create(ExponentShift);
         Vector256<uint> normal = shifted + Vector256.Create(ExponentShift) + special;
         Vector256<uint> small = ((shifted + Vector256.Create(Least)).AsSingle() - Vector256.Create(Least).AsSingle()).AsUInt32();
         Vector256<uint> isSmall = Vector256.LessThan(magnitude.AsInt32(), Vector256.Create(0x400)).AsUInt32();
@@ -77,7 +81,8 @@ internal static class HalfLine
         int i = 0;
         for (; i <= floats.Length - Vector256<ushort>.Count; i += Vector256<ushort>.Count)
         {
-            Vector256<uint> low = Narrowed(Vector256.LoadUnsafe(ref from, (nuint)i)), high = Narrowed(Vector256.LoadUnsafe(ref from, (nuint)(i + Vector256<float>.Count)));
+            Vector256<uint> low = Narrowed(Vector256.LoadUnsafe(ref from, (nuint)i)),
+                high = Narrowed(Vector256.LoadUnsafe(ref from, (nuint)(i + Vector256<float>.Count)));
             Vector256.Narrow(low, high).StoreUnsafe(ref to, (nuint)i);
         }
 
@@ -94,12 +99,24 @@ internal static class HalfLine
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static Vector256<uint> Narrowed(Vector256<float> value)
     {
-        const uint Infinity = 0x7f800000, TooLarge = 143u << 23;
-        Vector256<uint> sign = value.AsUInt32() & Vector256.Create(0x80000000), size = value.AsUInt32() ^ sign;
-        Vector256<uint> normal = (size - Vector256.Create(ExponentShift) + Vector256.Create(0x0fffu) + ((size >> 13) & Vector256<uint>.One)) >> 13;
+        const uint Infinity = 0x7f800000,
+            TooLarge = 143u << 23;
+        Vector256<uint> sign = value.AsUInt32() & Vector256.Create(0x80000000),
+            size = value.AsUInt32() ^ sign;
+        Vector256<uint> normal =
+            (size - Vector256.Create(ExponentShift) + Vector256.Create(0x0fffu) + ((size >> 13) & Vector256<uint>.One)) >> 13;
         Vector256<uint> small = (size.AsSingle() + Vector256.Create(0.5f)).AsUInt32() - Vector256.Create(0.5f).AsUInt32();
-        Vector256<uint> large = Vector256.ConditionalSelect(Vector256.GreaterThan(size.AsInt32(), Vector256.Create((int)Infinity)).AsUInt32(), Vector256.Create(0x7e00u), Vector256.Create(0x7c00u));
-        Vector256<uint> half = Vector256.ConditionalSelect(Vector256.LessThan(size.AsInt32(), Vector256.Create((int)Least)).AsUInt32(), small, normal);
-        return Vector256.ConditionalSelect(Vector256.LessThan(size.AsInt32(), Vector256.Create((int)TooLarge)).AsUInt32(), half, large) | (sign >> 16);
+        Vector256<uint> large = Vector256.ConditionalSelect(
+            Vector256.GreaterThan(size.AsInt32(), Vector256.Create((int)Infinity)).AsUInt32(),
+            Vector256.Create(0x7e00u),
+            Vector256.Create(0x7c00u)
+        );
+        Vector256<uint> half = Vector256.ConditionalSelect(
+            Vector256.LessThan(size.AsInt32(), Vector256.Create((int)Least)).AsUInt32(),
+            small,
+            normal
+        );
+        return Vector256.ConditionalSelect(Vector256.LessThan(size.AsInt32(), Vector256.Create((int)TooLarge)).AsUInt32(), half, large)
+            | (sign >> 16);
     }
 }

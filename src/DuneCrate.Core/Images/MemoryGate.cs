@@ -33,7 +33,9 @@ public sealed class MemoryGate(long total)
     {
         if (bytes > total)
         {
-            throw new InsufficientMemoryException($"{bytes >> 20} MiB of memory would be needed at once, and at most {total >> 20} MiB are used");
+            throw new InsufficientMemoryException(
+                $"{bytes >> 20} MiB of memory would be needed at once, and at most {total >> 20} MiB are used"
+            );
         }
 
         LinkedListNode<(long, TaskCompletionSource Turn)>? node = null;

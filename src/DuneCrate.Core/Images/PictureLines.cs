@@ -89,7 +89,9 @@ public sealed class PictureLines : IDisposable
             string[] wanted = [.. channels.Distinct()];
             (string Name, int Part)[] homes =
             [
-                .. wanted.Select(c => (c, file.Parts.FirstOrDefault(p => p.Channels.Any(known => known.Name == c))?.Index ?? -1)).Where(h => h.Item2 >= 0),
+                .. wanted
+                    .Select(c => (c, file.Parts.FirstOrDefault(p => p.Channels.Any(known => known.Name == c))?.Index ?? -1))
+                    .Where(h => h.Item2 >= 0),
             ];
             int[] parts = [.. homes.Select(h => h.Part).Distinct()];
             if (parts.Length == 0)
@@ -102,7 +104,13 @@ public sealed class PictureLines : IDisposable
             {
                 // Parts are read side by side: each has a handle of its own, so that none reads ahead for nothing.
                 ExrFile own = index == parts[0] ? file : ExrFile.Open(path, limits);
-                sources.Add(new ExrSource(own, own.Parts[index], [.. homes.Index().Where(h => h.Item.Part == index).Select(h => (h.Item.Name, h.Index))]));
+                sources.Add(
+                    new ExrSource(
+                        own,
+                        own.Parts[index],
+                        [.. homes.Index().Where(h => h.Item.Part == index).Select(h => (h.Item.Name, h.Index))]
+                    )
+                );
                 if (own.Parts[index].DataWindow != window)
                 {
                     throw new ImageException(path.Display, 0, "the channels lie in parts of different data windows");
@@ -125,10 +133,18 @@ public sealed class PictureLines : IDisposable
         try
         {
             RasterHeader header = RasterFile.ReadHeader(file, format, limits);
-            (int Index, string Name)[] wanted = [.. channels.Distinct().Select(c => (header.Channels.IndexOf(c), c)).Where(c => c.Item1 >= 0)];
-            return wanted.Length == 0 ? throw None(path, channels) : new PictureLines(
-                [.. wanted.Select(c => c.Name)], PixelBox.OfSize(header.Width, header.Height), header.Type is ChannelType.UInt8 or ChannelType.UInt16,
-                [new RasterSource(file, header, RasterFile.OpenPixels(file, header), [.. wanted.Select(c => c.Index)])]);
+            (int Index, string Name)[] wanted =
+            [
+                .. channels.Distinct().Select(c => (header.Channels.IndexOf(c), c)).Where(c => c.Item1 >= 0),
+            ];
+            return wanted.Length == 0
+                ? throw None(path, channels)
+                : new PictureLines(
+                    [.. wanted.Select(c => c.Name)],
+                    PixelBox.OfSize(header.Width, header.Height),
+                    header.Type is ChannelType.UInt8 or ChannelType.UInt16,
+                    [new RasterSource(file, header, RasterFile.OpenPixels(file, header), [.. wanted.Select(c => c.Index)])]
+                );
         }
         catch
         {
@@ -137,7 +153,8 @@ public sealed class PictureLines : IDisposable
         }
     }
 
-    private static ImageException None(StoragePath path, IReadOnlyCollection<string> channels) => new(path.Display, 0, $"it has none of {string.Join(", ", channels)}");
+    private static ImageException None(StoragePath path, IReadOnlyCollection<string> channels) =>
+        new(path.Display, 0, $"it has none of {string.Join(", ", channels)}");
 
     /// <summary>Where some of the channels come from.</summary>
     private abstract class Source : IDisposable
@@ -159,7 +176,8 @@ public sealed class PictureLines : IDisposable
         private readonly (int Channel, int Line)[] _wanted;
         private readonly float[] _few;
         private byte[] _buffer = [];
-        private int _band = -1, _bytes;
+        private int _band = -1,
+            _bytes;
         private ImageException? _lost;
 
         public ExrSource(ExrFile file, ExrPart part, (string Name, int Line)[] wanted)
@@ -176,7 +194,8 @@ public sealed class PictureLines : IDisposable
             foreach ((int channel, int line) in _wanted)
             {
                 // A subsampled channel has some lines only: the last of them stands for those after it.
-                int sampling = _part.Channels[channel].YSampling, from = sampling == 1 ? y : y - (int)((((long)y % sampling) + sampling) % sampling);
+                int sampling = _part.Channels[channel].YSampling,
+                    from = sampling == 1 ? y : y - (int)((((long)y % sampling) + sampling) % sampling);
                 Copy(channel, Math.Max(from, _part.DataWindow.MinY), lines[line], cancel);
             }
         }
@@ -276,7 +295,8 @@ public sealed class PictureLines : IDisposable
 
         public override void Read(int y, IReadOnlyList<float[]> lines, CancellationToken cancel)
         {
-            int band = y / reader.BandLines, bytes = header.Width * header.Type.Bytes();
+            int band = y / reader.BandLines,
+                bytes = header.Width * header.Type.Bytes();
             if (band != _band && (_lost is null || reader.CanGoOn))
             {
                 Load(band, cancel);
@@ -289,7 +309,11 @@ public sealed class PictureLines : IDisposable
 
             for (int i = 0; i < wanted.Length; i++)
             {
-                SampleLine.ToFloats(_lines.AsSpan((y - band * reader.BandLines) * reader.LineBytes + wanted[i] * bytes, bytes), header.Type, lines[i]);
+                SampleLine.ToFloats(
+                    _lines.AsSpan((y - band * reader.BandLines) * reader.LineBytes + wanted[i] * bytes, bytes),
+                    header.Type,
+                    lines[i]
+                );
             }
         }
 

@@ -9,7 +9,13 @@ namespace DuneCrate.Core.Images;
 /// <param name="Shrink">How many pixels across and down one sample stands for: 1 for every pixel. The last of a line or column may stand for fewer.</param>
 /// <param name="IsEncoded">Whether colours are stored along the sRGB curve, as 8- and 16-bit pictures have them (common practice).</param>
 /// <param name="Problem">What is lost, or null.</param>
-public sealed record PicturePlanes(ImmutableDictionary<string, float[]> Planes, PixelBox Window, int Shrink, bool IsEncoded, string? Problem)
+public sealed record PicturePlanes(
+    ImmutableDictionary<string, float[]> Planes,
+    PixelBox Window,
+    int Shrink,
+    bool IsEncoded,
+    string? Problem
+)
 {
     /// <summary>Bytes that the planes take.</summary>
     public long Bytes => Planes.Values.Sum(p => p.LongLength * sizeof(float));
@@ -30,7 +36,9 @@ public sealed record PicturePlanes(ImmutableDictionary<string, float[]> Planes, 
     public static PicturePlanes Read(PictureLines lines, int shrink, bool isMean, PixelBox? box, CancellationToken cancel)
     {
         PixelBox window = box is { } part ? lines.Window.Intersect(part) : lines.Window;
-        int width = Across(window.Width, shrink), height = Across(window.Height, shrink), left = window.MinX - lines.Window.MinX;
+        int width = Across(window.Width, shrink),
+            height = Across(window.Height, shrink),
+            left = window.MinX - lines.Window.MinX;
         float[][] whole = [.. lines.Channels.Select(_ => new float[lines.Window.Width])];
         float[][] planes = [.. lines.Channels.Select(_ => new float[checked(width * height)])];
         for (int y = window.MinY; y <= window.MaxY; y++)
@@ -57,11 +65,18 @@ public sealed record PicturePlanes(ImmutableDictionary<string, float[]> Planes, 
             }
         }
 
-        return new PicturePlanes(lines.Channels.Index().ToImmutableDictionary(c => c.Item, c => planes[c.Index]), window, shrink, lines.IsEncoded, lines.Problem);
+        return new PicturePlanes(
+            lines.Channels.Index().ToImmutableDictionary(c => c.Item, c => planes[c.Index]),
+            window,
+            shrink,
+            lines.IsEncoded,
+            lines.Problem
+        );
     }
 
     /// <summary>Bytes that the planes of some channels would take.</summary>
-    public static long BytesOf(PixelBox window, int shrink, int channels) => (long)Across(window.Width, shrink) * Across(window.Height, shrink) * channels * sizeof(float);
+    public static long BytesOf(PixelBox window, int shrink, int channels) =>
+        (long)Across(window.Width, shrink) * Across(window.Height, shrink) * channels * sizeof(float);
 
     /// <summary>Samples along so many pixels.</summary>
     public static int Across(long pixels, int shrink) => (int)((pixels + shrink - 1) / shrink);

@@ -29,7 +29,6 @@ public readonly record struct PixelBox(int MinX, int MinY, int MaxX, int MaxY)
     public bool Contains(int x, int y) => x >= MinX && x <= MaxX && y >= MinY && y <= MaxY;
 
     /// <summary>The smallest box around this one and the pixel; an empty box is replaced.</summary>
-    public PixelBox With(int x, int y) => IsEmpty
-        ? new PixelBox(x, y, x, y)
-        : new PixelBox(Math.Min(MinX, x), Math.Min(MinY, y), Math.Max(MaxX, x), Math.Max(MaxY, y));
+    public PixelBox With(int x, int y) =>
+        IsEmpty ? new PixelBox(x, y, x, y) : new PixelBox(Math.Min(MinX, x), Math.Min(MinY, y), Math.Max(MaxX, x), Math.Max(MaxY, y));
 }

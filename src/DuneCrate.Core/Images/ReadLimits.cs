@@ -32,9 +32,13 @@ public sealed record ReadLimits
     /// <exception cref="FormatException">A setting is no number above 0; the message says which.</exception>
     public ReadLimits With(Func<string, string?> setting)
     {
-        double Number(string name, double otherwise, double most = long.MaxValue) => setting(name) is not { Length: > 0 } text ? otherwise
-            : double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && value > 0 && value <= most ? value
-            : throw new FormatException($"The limit {name} is '{text}'; write a number above 0{(most < long.MaxValue ? $" and at most {most:0}" : "")}.");
+        double Number(string name, double otherwise, double most = long.MaxValue) =>
+            setting(name) is not { Length: > 0 } text ? otherwise
+            : double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && value > 0 && value <= most
+                ? value
+            : throw new FormatException(
+                $"The limit {name} is '{text}'; write a number above 0{(most < long.MaxValue ? $" and at most {most:0}" : "")}."
+            );
         int Whole(string name, int otherwise) => (int)Math.Max(1, Number(name, otherwise, int.MaxValue));
         long Large(string name, long otherwise) => (long)Math.Clamp(Number(name, otherwise), 1, long.MaxValue / 2);
         return this with

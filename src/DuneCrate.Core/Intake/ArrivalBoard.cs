@@ -37,10 +37,21 @@ public sealed record OutputArrival(PlannedOutput Output, FrameSet Landed, FrameS
 /// <param name="PerMinute">Files a minute over the newest twenty; 0 when nothing can be said.</param>
 /// <param name="Left">Time left at that rate, or null.</param>
 /// <param name="State">How it stands.</param>
-public sealed record LayerArrival(string Layer, ImmutableArray<OutputArrival> Outputs, long Landed, long Planned, double PerMinute, TimeSpan? Left, ArrivalState State)
+public sealed record LayerArrival(
+    string Layer,
+    ImmutableArray<OutputArrival> Outputs,
+    long Landed,
+    long Planned,
+    double PerMinute,
+    TimeSpan? Left,
+    ArrivalState State
+)
 {
     /// <summary>The first frame of which every output has landed, or null.</summary>
-    public int? FirstWhole => Outputs.Select(o => o.Landed).Aggregate((FrameSet?)null, (all, l) => all is null ? l : all.Intersect(l)) is { IsEmpty: false } whole ? whole.First : null;
+    public int? FirstWhole =>
+        Outputs.Select(o => o.Landed).Aggregate((FrameSet?)null, (all, l) => all is null ? l : all.Intersect(l)) is { IsEmpty: false } whole
+            ? whole.First
+            : null;
 }
 
 /// <summary>
@@ -66,16 +77,36 @@ public static class ArrivalBoard
         {
             foreach (SequenceFinder.Slot slot in SequenceFinder.NumbersIn(file.Path))
             {
-                (claims.TryGetValue((slot.Prefix, slot.Suffix), out var known) ? known : claims[(slot.Prefix, slot.Suffix)] = []).Add((slot.Frame, file));
+                (claims.TryGetValue((slot.Prefix, slot.Suffix), out var known) ? known : claims[(slot.Prefix, slot.Suffix)] = []).Add(
+                    (slot.Frame, file)
+                );
             }
         }
 
         ILookup<string, IntakeFile> stills = files.ToLookup(f => f.Path);
         return
         [
-            .. PlannedOutput.Of(plan).GroupBy(o => o.Layer.Name)
-                .Select(layer => Layer(layer.Key, [.. layer.Select(o => (o, Files: o.Name.Padding == 0 ? [.. stills[o.Name.Prefix].Select(f => (o.Frames.IsEmpty ? 0 : o.Frames.First, f))]
-                    : claims.TryGetValue((o.Name.Prefix, o.Name.Suffix), out var own) ? own.Where(f => o.Frames.Contains(f.Frame)).ToArray() : []))], now)),
+            .. PlannedOutput
+                .Of(plan)
+                .GroupBy(o => o.Layer.Name)
+                .Select(layer =>
+                    Layer(
+                        layer.Key,
+                        [
+                            .. layer.Select(o =>
+                                (
+                                    o,
+                                    Files: o.Name.Padding == 0
+                                        ? [.. stills[o.Name.Prefix].Select(f => (o.Frames.IsEmpty ? 0 : o.Frames.First, f))]
+                                    : claims.TryGetValue((o.Name.Prefix, o.Name.Suffix), out var own)
+                                        ? own.Where(f => o.Frames.Contains(f.Frame)).ToArray()
+                                    : []
+                                )
+                            ),
+                        ],
+                        now
+                    )
+                ),
         ];
     }
 
@@ -88,17 +119,38 @@ public static class ArrivalBoard
             bool Settles(IntakeFile file) => now - file.Modified < IntakeRun.Settling || file.Bytes < FactsReader.TinyBytes;
             FrameSet settling = FrameSet.From(files.Where(f => Settles(f.File)).Select(f => f.Frame));
             FrameSet landed = FrameSet.From(files.Where(f => !Settles(f.File)).Select(f => f.Frame)).Except(settling);
-            arrivals.Add(new OutputArrival(output, landed, settling, files.Sum(f => f.File.Bytes), files.Length == 0 ? null : files.Max(f => f.File.Modified)));
+            arrivals.Add(
+                new OutputArrival(
+                    output,
+                    landed,
+                    settling,
+                    files.Sum(f => f.File.Bytes),
+                    files.Length == 0 ? null : files.Max(f => f.File.Modified)
+                )
+            );
             times.AddRange(files.Select(f => f.File.Modified));
         }
 
-        long count = arrivals.Sum(a => a.Landed.LongCount), planned = outputs.Sum(o => o.Output.Frames.LongCount);
+        long count = arrivals.Sum(a => a.Landed.LongCount),
+            planned = outputs.Sum(o => o.Output.Frames.LongCount);
         DateTime[] newest = [.. times.OrderDescending().Take(Newest)];
-        double minutes = newest.Length > 1 ? (newest[0] - newest[^1]).TotalMinutes : 0, rate = minutes > 0 ? (newest.Length - 1) / minutes : 0;
-        TimeSpan patience = rate > 0 && TimeSpan.FromMinutes(StalledAfterGaps * outputs.Length / rate) is var gap && gap > LeastStall ? gap : LeastStall;
-        ArrivalState state = count >= planned && planned > 0 ? ArrivalState.Complete
+        double minutes = newest.Length > 1 ? (newest[0] - newest[^1]).TotalMinutes : 0,
+            rate = minutes > 0 ? (newest.Length - 1) / minutes : 0;
+        TimeSpan patience =
+            rate > 0 && TimeSpan.FromMinutes(StalledAfterGaps * outputs.Length / rate) is var gap && gap > LeastStall ? gap : LeastStall;
+        ArrivalState state =
+            count >= planned && planned > 0 ? ArrivalState.Complete
             : newest.Length == 0 ? ArrivalState.Waiting
-            : now - newest[0] > patience ? ArrivalState.Stalled : ArrivalState.Arriving;
-        return new LayerArrival(name, arrivals.ToImmutable(), count, planned, rate, state == ArrivalState.Arriving && rate > 0 ? TimeSpan.FromMinutes((planned - count) / rate) : null, state);
+            : now - newest[0] > patience ? ArrivalState.Stalled
+            : ArrivalState.Arriving;
+        return new LayerArrival(
+            name,
+            arrivals.ToImmutable(),
+            count,
+            planned,
+            rate,
+            state == ArrivalState.Arriving && rate > 0 ? TimeSpan.FromMinutes((planned - count) / rate) : null,
+            state
+        );
     }
 }

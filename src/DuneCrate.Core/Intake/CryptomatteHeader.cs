@@ -15,18 +15,26 @@ namespace DuneCrate.Core.Intake;
 /// <param name="ManifestProblem">Why the manifest cannot be read, or null.</param>
 /// <param name="WrongNames">Names whose hash is not the id beside them, at most eight.</param>
 public sealed record CryptomatteHeader(
-    string Name, string? Hash, string? Conversion, int Names,
-    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string? ManifestProblem, ImmutableArray<string> WrongNames)
+    string Name,
+    string? Hash,
+    string? Conversion,
+    int Names,
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string? ManifestProblem,
+    ImmutableArray<string> WrongNames
+)
 {
     private const int MostWrong = 8;
     private const string Prefix = "cryptomatte/";
 
     /// <summary>Every Cryptomatte of a part.</summary>
     public static ImmutableArray<CryptomatteHeader> Of(ExrPart part) =>
-    [
-        .. part.Attributes.Where(a => a.Name.StartsWith(Prefix, StringComparison.Ordinal) && a.Name.EndsWith("/name", StringComparison.Ordinal))
-            .Select(a => Read(part, a.Name[..^"name".Length], a.AsText() ?? "")),
-    ];
+        [
+            .. part
+                .Attributes.Where(a =>
+                    a.Name.StartsWith(Prefix, StringComparison.Ordinal) && a.Name.EndsWith("/name", StringComparison.Ordinal)
+                )
+                .Select(a => Read(part, a.Name[..^"name".Length], a.AsText() ?? "")),
+        ];
 
     private static CryptomatteHeader Read(ExrPart part, string key, string name)
     {

@@ -26,10 +26,8 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
     /// <summary>The document's text.</summary>
     public string Write() => JsonSerializer.Serialize(this, Options) + "\n";
 
-    private static JsonSerializerOptions MakeOptions(JsonSerializerOptions from) => new(from)
-    {
-        Converters = { new PixelBoxJsonConverter(), new ChannelFactsJsonConverter() },
-    };
+    private static JsonSerializerOptions MakeOptions(JsonSerializerOptions from) =>
+        new(from) { Converters = { new PixelBoxJsonConverter(), new ChannelFactsJsonConverter() } };
 
     /// <summary>Writes a box as [minX, minY, maxX, maxY].</summary>
     private sealed class PixelBoxJsonConverter : JsonConverter<PixelBox>
@@ -37,7 +35,9 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
         public override PixelBox Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
         {
             int[]? v = JsonSerializer.Deserialize<int[]>(ref reader, options);
-            return v is { Length: 4 } ? new PixelBox(v[0], v[1], v[2], v[3]) : throw new JsonException("A window is an array of four whole numbers.");
+            return v is { Length: 4 }
+                ? new PixelBox(v[0], v[1], v[2], v[3])
+                : throw new JsonException("A window is an array of four whole numbers.");
         }
 
         public override void Write(Utf8JsonWriter writer, PixelBox value, JsonSerializerOptions options)

@@ -42,19 +42,35 @@ public static class FactsReader
     /// <exception cref="OperationCanceledException">The read was stopped.</exception>
     public static FileFacts Read(IntakeFile listed, FactsRequest request, ReadLimits limits, CancellationToken cancel)
     {
-        var facts = new FileFacts { Path = listed.Path, Format = listed.Format, Bytes = listed.Bytes, Modified = listed.Modified };
+        var facts = new FileFacts
+        {
+            Path = listed.Path,
+            Format = listed.Format,
+            Bytes = listed.Bytes,
+            Modified = listed.Modified,
+        };
         try
         {
             using StorageFile file = listed.Place.Open();
             facts = facts with { Bytes = file.Length, Modified = file.Stamp.Modified };
             if (file.Length < TinyBytes)
             {
-                return facts with { Problem = file.Length == 0 ? "the file is empty" : $"the file has {file.Length} bytes, too few for a picture", Trouble = ImageProblem.Tiny };
+                return facts with
+                {
+                    Problem = file.Length == 0 ? "the file is empty" : $"the file has {file.Length} bytes, too few for a picture",
+                    Trouble = ImageProblem.Tiny,
+                };
             }
 
             facts = ReadInTime(listed, file, facts, request, limits, cancel);
-            return facts.Content.IsEmpty || !file.HasChanged ? facts
-                : facts with { Content = [], Problem = "somebody wrote to the file while it was read", Trouble = ImageProblem.Changing };
+            return facts.Content.IsEmpty || !file.HasChanged
+                ? facts
+                : facts with
+                {
+                    Content = [],
+                    Problem = "somebody wrote to the file while it was read",
+                    Trouble = ImageProblem.Changing,
+                };
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
@@ -62,15 +78,26 @@ public static class FactsReader
         }
     }
 
-    private static FileFacts ReadInTime(IntakeFile listed, StorageFile file, FileFacts facts, FactsRequest request, ReadLimits limits, CancellationToken cancel)
+    private static FileFacts ReadInTime(
+        IntakeFile listed,
+        StorageFile file,
+        FileFacts facts,
+        FactsRequest request,
+        ReadLimits limits,
+        CancellationToken cancel
+    )
     {
-        using CancellationTokenSource? timed = request.Depth == FactsDepth.Pixels ? CancellationTokenSource.CreateLinkedTokenSource(cancel) : null;
+        using CancellationTokenSource? timed =
+            request.Depth == FactsDepth.Pixels ? CancellationTokenSource.CreateLinkedTokenSource(cancel) : null;
         timed?.CancelAfter(TimeSpan.FromSeconds(limits.SecondsPerFile));
         CancellationToken stop = timed?.Token ?? cancel;
         ContentHash? content = request.Depth == FactsDepth.Pixels ? new ContentHash() : null;
         try
         {
-            facts = listed.Format == "exr" ? ReadExr(file, facts, request, limits, content, stop) : RasterFacts.Read(file, facts, request, limits, stop);
+            facts =
+                listed.Format == "exr"
+                    ? ReadExr(file, facts, request, limits, content, stop)
+                    : RasterFacts.Read(file, facts, request, limits, stop);
         }
         catch (OperationCanceledException e) when (cancel.IsCancellationRequested && e.CancellationToken != cancel)
         {
@@ -80,11 +107,19 @@ public static class FactsReader
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {
             string seconds = limits.SecondsPerFile.ToString("0.#", CultureInfo.InvariantCulture);
-            return facts with { Problem = $"reading was given up after {seconds} s; its pixels are not proved", Trouble = ImageProblem.NotRead };
+            return facts with
+            {
+                Problem = $"reading was given up after {seconds} s; its pixels are not proved",
+                Trouble = ImageProblem.NotRead,
+            };
         }
         catch (ImageException e)
         {
-            facts = Named(file, facts) with { Problem = e.Offset == 0 ? Otherwise(listed, file) ?? e.Message : e.Message, Trouble = e.Problem };
+            facts = Named(file, facts) with
+            {
+                Problem = e.Offset == 0 ? Otherwise(listed, file) ?? e.Message : e.Message,
+                Trouble = e.Problem,
+            };
         }
         catch (InsufficientMemoryException e)
         {
@@ -95,13 +130,23 @@ public static class FactsReader
     }
 
     /// <summary>The facts with the format that the content has.</summary>
-    private static FileFacts Named(StorageFile file, FileFacts facts) => facts.Readable ? facts : facts with { Format = RasterFile.FormatOf(file) ?? facts.Format };
+    private static FileFacts Named(StorageFile file, FileFacts facts) =>
+        facts.Readable ? facts : facts with { Format = RasterFile.FormatOf(file) ?? facts.Format };
 
     /// <summary>That a file is of another format than its name says, or null.</summary>
     private static string? Otherwise(IntakeFile listed, StorageFile file) =>
-        RasterFile.FormatOf(file) is { } format && format != listed.Format ? $"the file is named {RasterFile.Words(listed.Format)} and is {RasterFile.Words(format)}" : null;
+        RasterFile.FormatOf(file) is { } format && format != listed.Format
+            ? $"the file is named {RasterFile.Words(listed.Format)} and is {RasterFile.Words(format)}"
+            : null;
 
-    private static FileFacts ReadExr(StorageFile file, FileFacts facts, FactsRequest request, ReadLimits limits, ContentHash? content, CancellationToken cancel)
+    private static FileFacts ReadExr(
+        StorageFile file,
+        FileFacts facts,
+        FactsRequest request,
+        ReadLimits limits,
+        ContentHash? content,
+        CancellationToken cancel
+    )
     {
         ExrFile exr = ExrFile.Read(file, limits.Exr, content);
         try
@@ -162,5 +207,6 @@ public static class FactsReader
         return facts with { LostLines = lines, Trouble = ImageProblem.Truncated, Problem = $"lines {Describe(lines)} are lost: {reason}" };
     }
 
-    private static string Describe(FrameSet lines) => lines.ToString().Replace("-", " to ", StringComparison.Ordinal).Replace(",", ", ", StringComparison.Ordinal);
+    private static string Describe(FrameSet lines) =>
+        lines.ToString().Replace("-", " to ", StringComparison.Ordinal).Replace(",", ", ", StringComparison.Ordinal);
 }

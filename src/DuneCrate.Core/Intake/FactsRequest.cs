@@ -12,8 +12,10 @@ public sealed record FactsRequest(FactsDepth Depth, RebuildRecipe? Rebuild = nul
     public PassCatalogue Catalogue { get; init; } = PassCatalogue.Shipped;
 
     /// <summary>A text that differs whenever the answer would: part of the facts cache's key.</summary>
-    public string Signature => Depth == FactsDepth.Header ? "" : $"{Rebuild?.Signature}#{(Catalogue == PassCatalogue.Shipped ? "" : Catalogue.Signature)}";
+    public string Signature =>
+        Depth == FactsDepth.Header ? "" : $"{Rebuild?.Signature}#{(Catalogue == PassCatalogue.Shipped ? "" : Catalogue.Signature)}";
 
     /// <summary>The pass of a channel by the request's catalogue.</summary>
-    public string? PassOf(ChannelFacts channel) => Catalogue == PassCatalogue.Shipped ? channel.Pass : Catalogue.PassOfChannel(channel.Name) ?? channel.Pass;
+    public string? PassOf(ChannelFacts channel) =>
+        Catalogue == PassCatalogue.Shipped ? channel.Pass : Catalogue.PassOfChannel(channel.Name) ?? channel.Pass;
 }

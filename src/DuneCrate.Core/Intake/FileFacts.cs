@@ -111,7 +111,8 @@ public sealed record PartFacts
 
     /// <summary>Pixels of the data window beyond the display window, where they are as many on every side; otherwise null.</summary>
     [JsonIgnore]
-    public int? Overscan => DisplayWindow.MinX - DataWindow.MinX is >= 0 and var border && DataWindow == DisplayWindow.Grown(border) ? border : null;
+    public int? Overscan =>
+        DisplayWindow.MinX - DataWindow.MinX is >= 0 and var border && DataWindow == DisplayWindow.Grown(border) ? border : null;
 
     /// <summary>Width of a pixel over its height.</summary>
     public double PixelAspectRatio { get; init; }

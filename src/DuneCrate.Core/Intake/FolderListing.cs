@@ -24,15 +24,34 @@ public static class FolderListing
         // Listed through the open folder, so that what is listed is what was checked.
         using SafeFileHandle handle = folder.OpenFolder();
         string top = Posix.ProcPath(handle);
-        int start = top.Length + 1, count = 0;
-        var options = new EnumerationOptions { RecurseSubdirectories = true, IgnoreInaccessible = true, AttributesToSkip = FileAttributes.None };
-        var found = new FileSystemEnumerable<IntakeFile>(top, (ref FileSystemEntry entry) => Listed(folder, handle, entry.ToFullPath()[start..], ref entry), options)
+        int start = top.Length + 1,
+            count = 0;
+        var options = new EnumerationOptions
+        {
+            RecurseSubdirectories = true,
+            IgnoreInaccessible = true,
+            AttributesToSkip = FileAttributes.None,
+        };
+        var found = new FileSystemEnumerable<IntakeFile>(
+            top,
+            (ref FileSystemEntry entry) => Listed(folder, handle, entry.ToFullPath()[start..], ref entry),
+            options
+        )
         {
             ShouldIncludePredicate = (ref FileSystemEntry entry) =>
             {
                 cancel.ThrowIfCancellationRequested();
-                return !entry.IsDirectory && entry.FileName[0] != '.' && IntakeFile.FormatOf(entry.FileName.ToString()).Length > 0
-                    && (++count <= MostFiles ? true : throw new StorageException(folder.Display, $"holds more than {MostFiles} pictures; name a folder further down."));
+                return !entry.IsDirectory
+                    && entry.FileName[0] != '.'
+                    && IntakeFile.FormatOf(entry.FileName.ToString()).Length > 0
+                    && (
+                        ++count <= MostFiles
+                            ? true
+                            : throw new StorageException(
+                                folder.Display,
+                                $"holds more than {MostFiles} pictures; name a folder further down."
+                            )
+                    );
             },
             ShouldRecursePredicate = (ref FileSystemEntry entry) => entry.FileName[0] != '.' && !IsLink(ref entry),
         };

@@ -38,7 +38,15 @@ internal static class HeaderFacts
             ColourSpace = ColourSpaceNames.Select(n => part.Find(n)?.AsText()).FirstOrDefault(t => t is not null),
             Cryptomattes = mattes.IsEmpty ? null : mattes,
             SmallerLevels = part.Chunks.SmallerLevels,
-            Channels = [.. part.Channels.Select(c => new ChannelFacts { Name = c.Name, Type = c.Type, Pass = PassOf(WithoutView(c.Name, views)) })],
+            Channels =
+            [
+                .. part.Channels.Select(c => new ChannelFacts
+                {
+                    Name = c.Name,
+                    Type = c.Type,
+                    Pass = PassOf(WithoutView(c.Name, views)),
+                }),
+            ],
         };
     }
 
@@ -57,7 +65,8 @@ internal static class HeaderFacts
     }
 
     /// <summary>The catalogue's answer, remembered: a shot asks the same few names thousands of times.</summary>
-    private static string? PassOf(string channel) => PassNames.Count < MostNames || PassNames.ContainsKey(channel)
-        ? PassNames.GetOrAdd(channel, static c => PassCatalogue.Shipped.PassOfChannel(c))
-        : PassCatalogue.Shipped.PassOfChannel(channel);
+    private static string? PassOf(string channel) =>
+        PassNames.Count < MostNames || PassNames.ContainsKey(channel)
+            ? PassNames.GetOrAdd(channel, static c => PassCatalogue.Shipped.PassOfChannel(c))
+            : PassCatalogue.Shipped.PassOfChannel(channel);
 }

@@ -16,8 +16,15 @@ public interface IFactsCache
     /// <param name="files">The files.</param>
     /// <param name="request">The depth that is asked for.</param>
     /// <param name="each">What is asked of each file.</param>
-    IReadOnlyDictionary<string, FileFacts> FindAll(IReadOnlyCollection<IntakeFile> files, FactsRequest request, Func<IntakeFile, FactsRequest> each) =>
-        files.Select(f => (f.FullPath, Facts: Find(f, each(f)))).Where(f => f.Facts is not null).ToDictionary(f => f.FullPath, f => f.Facts!);
+    IReadOnlyDictionary<string, FileFacts> FindAll(
+        IReadOnlyCollection<IntakeFile> files,
+        FactsRequest request,
+        Func<IntakeFile, FactsRequest> each
+    ) =>
+        files
+            .Select(f => (f.FullPath, Facts: Find(f, each(f))))
+            .Where(f => f.Facts is not null)
+            .ToDictionary(f => f.FullPath, f => f.Facts!);
 
     /// <summary>Remembers the facts of a file, which hold for longer than this moment.</summary>
     void Keep(IntakeFile file, FactsRequest request, FileFacts facts);
@@ -26,9 +33,7 @@ public interface IFactsCache
     RebuildFacts? FindRebuild(RebuildKey key) => null;
 
     /// <summary>Remembers a rebuild over several files.</summary>
-    void KeepRebuild(RebuildKey key, RebuildFacts facts)
-    {
-    }
+    void KeepRebuild(RebuildKey key, RebuildFacts facts) { }
 }
 
 /// <summary>Names a rebuild over several files.</summary>
@@ -43,7 +48,5 @@ public sealed class NoFactsCache : IFactsCache
     public FileFacts? Find(IntakeFile file, FactsRequest request) => null;
 
     /// <inheritdoc/>
-    public void Keep(IntakeFile file, FactsRequest request, FileFacts facts)
-    {
-    }
+    public void Keep(IntakeFile file, FactsRequest request, FileFacts facts) { }
 }

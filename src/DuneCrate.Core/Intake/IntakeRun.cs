@@ -16,8 +16,13 @@ namespace DuneCrate.Core.Intake;
 /// <param name="Facts">Facts by relative path.</param>
 /// <param name="Rebuilds">Rebuilds of layers whose passes lie in several files, by layer and frame.</param>
 public sealed record Intake(
-    StoragePath Folder, FactsDepth Depth, DateTime Taken, ImmutableArray<FileSequence> Sequences,
-    ImmutableDictionary<string, FileFacts> Facts, ImmutableDictionary<(string Layer, int Frame), RebuildFacts> Rebuilds);
+    StoragePath Folder,
+    FactsDepth Depth,
+    DateTime Taken,
+    ImmutableArray<FileSequence> Sequences,
+    ImmutableDictionary<string, FileFacts> Facts,
+    ImmutableDictionary<(string Layer, int Frame), RebuildFacts> Rebuilds
+);
 
 /// <summary>How far an intake is.</summary>
 /// <param name="Files">Files done.</param>
@@ -50,7 +55,11 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
         Dictionary<string, RebuildRecipe> recipes = sums ? RecipesByPath(plan!, naming.GetAwaiter().GetResult()) : [];
         var request = new FactsRequest(depth) { Catalogue = plan?.Catalogue ?? PassCatalogue.Shipped };
         var facts = new FileFacts[files.Length];
-        var told = new Progress(progress, files.Length + (sums ? SplitRebuild.Count(plan!, paths.ToHashSet()) : 0), files.Sum(f => f.Bytes));
+        var told = new Progress(
+            progress,
+            files.Length + (sums ? SplitRebuild.Count(plan!, paths.ToHashSet()) : 0),
+            files.Sum(f => f.Bytes)
+        );
         var side = new ParallelOptions { MaxDegreeOfParallelism = _workers, CancellationToken = cancel };
         if (ByContent)
         {
@@ -59,14 +68,37 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
             files = [.. hashed];
         }
 
-        IReadOnlyDictionary<string, FileFacts> known = cache.FindAll(files, request, f => request with { Rebuild = recipes.GetValueOrDefault(f.Path) });
-        Parallel.For(0, files.Length, side, i =>
-        {
-            facts[i] = known.TryGetValue(files[i].FullPath, out FileFacts? same)
-                ? same.Path == files[i].Path ? same : same with { Path = files[i].Path }
-                : FactsReader.Read(files[i], request with { Rebuild = recipes.GetValueOrDefault(files[i].Path) }, cache, limits, cancel);
-            told.Done(files[i].Path, files[i].Bytes);
-        });
+        IReadOnlyDictionary<string, FileFacts> known = cache.FindAll(
+            files,
+            request,
+            f => request with { Rebuild = recipes.GetValueOrDefault(f.Path) }
+        );
+        Parallel.For(
+            0,
+            files.Length,
+            side,
+            i =>
+            {
+                facts[i] = known.TryGetValue(files[i].FullPath, out FileFacts? same)
+                    ? same.Path == files[i].Path
+                        ? same
+                        : same with
+                        {
+                            Path = files[i].Path,
+                        }
+                    : FactsReader.Read(
+                        files[i],
+                        request with
+                        {
+                            Rebuild = recipes.GetValueOrDefault(files[i].Path),
+                        },
+                        cache,
+                        limits,
+                        cancel
+                    );
+                told.Done(files[i].Path, files[i].Bytes);
+            }
+        );
         LookAgain(files, facts, request, recipes, cancel);
         var byPath = facts.ToImmutableDictionary(f => f.Path);
         var rebuilds = ImmutableDictionary<(string, int), RebuildFacts>.Empty;
@@ -83,9 +115,20 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     /// Files that looked incomplete and had just changed get until <see cref="Settling"/> after their last change, and are read
     /// once more: what has grown since is judged as it is now, what has held still is damaged indeed.
     /// </summary>
-    private void LookAgain(ImmutableArray<IntakeFile> files, FileFacts[] facts, FactsRequest request, Dictionary<string, RebuildRecipe> recipes, CancellationToken cancel)
+    private void LookAgain(
+        ImmutableArray<IntakeFile> files,
+        FileFacts[] facts,
+        FactsRequest request,
+        Dictionary<string, RebuildRecipe> recipes,
+        CancellationToken cancel
+    )
     {
-        int[] fresh = [.. Enumerable.Range(0, files.Length).Where(i => IsIncomplete(facts[i].Trouble) && DateTime.UtcNow - files[i].Modified < Settling)];
+        int[] fresh =
+        [
+            .. Enumerable
+                .Range(0, files.Length)
+                .Where(i => IsIncomplete(facts[i].Trouble) && DateTime.UtcNow - files[i].Modified < Settling),
+        ];
         if (fresh.Length == 0)
         {
             return;
@@ -100,8 +143,10 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
 
         foreach (int i in fresh)
         {
-            if (FolderListing.OfFile(files[i].Place, files[i].Path) is { } now
-                && (now.Bytes != files[i].Bytes || now.Modified != files[i].Modified || facts[i].Trouble == ImageProblem.Changing))
+            if (
+                FolderListing.OfFile(files[i].Place, files[i].Path) is { } now
+                && (now.Bytes != files[i].Bytes || now.Modified != files[i].Modified || facts[i].Trouble == ImageProblem.Changing)
+            )
             {
                 facts[i] = FactsReader.Read(now, request with { Rebuild = recipes.GetValueOrDefault(now.Path) }, cache, limits, cancel);
             }
@@ -113,10 +158,15 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
 
     private static Dictionary<string, RebuildRecipe> RecipesByPath(Plan plan, ImmutableArray<FileSequence> sequences)
     {
-        var byName = PlannedOutput.Of(plan).Where(o => o.HasBeauty)
-            .Select(o => (o.Name, Recipe: RebuildRecipe.Of(o.Layer))).Where(o => o.Recipe is not null)
-            .DistinctBy(o => (o.Name.Prefix, o.Name.Suffix)).ToDictionary(o => (o.Name.Prefix, o.Name.Suffix), o => o.Recipe!);
-        return sequences.Where(s => byName.ContainsKey((s.Name.Prefix, s.Name.Suffix)))
+        var byName = PlannedOutput
+            .Of(plan)
+            .Where(o => o.HasBeauty)
+            .Select(o => (o.Name, Recipe: RebuildRecipe.Of(o.Layer)))
+            .Where(o => o.Recipe is not null)
+            .DistinctBy(o => (o.Name.Prefix, o.Name.Suffix))
+            .ToDictionary(o => (o.Name.Prefix, o.Name.Suffix), o => o.Recipe!);
+        return sequences
+            .Where(s => byName.ContainsKey((s.Name.Prefix, s.Name.Suffix)))
             .SelectMany(s => s.Files.Select(f => (f.Path, Recipe: byName[(s.Name.Prefix, s.Name.Suffix)])))
             .ToDictionary(f => f.Path, f => f.Recipe);
     }

@@ -25,7 +25,8 @@ internal sealed class PixelScan : IDisposable
     private readonly RebuildScan? _rebuild;
     private readonly ScanLine? _line;
     private readonly int[] _offsets;
-    private readonly int _width, _bytesPerLine;
+    private readonly int _width,
+        _bytesPerLine;
 
     /// <summary>A scan of a picture.</summary>
     /// <param name="channels">Its channels, in the order in which their samples lie in a line.</param>
@@ -85,21 +86,38 @@ internal sealed class PixelScan : IDisposable
     }
 
     /// <summary>Takes some samples of one channel, for pictures whose channels differ in size.</summary>
-    public void AddSamples(int channel, ReadOnlySpan<byte> samples, int x, int y) => _statistics[channel].AddLine(samples, _channels[channel].Type.Bytes(), x, y);
+    public void AddSamples(int channel, ReadOnlySpan<byte> samples, int x, int y) =>
+        _statistics[channel].AddLine(samples, _channels[channel].Type.Bytes(), x, y);
 
     /// <summary>The rebuild, or null when it was not measured.</summary>
     public RebuildFacts? Rebuild => _rebuild?.Finish(_statistics);
 
     /// <summary>A part's facts with everything found.</summary>
-    public PartFacts Finish(PartFacts part) => part with
-    {
-        Channels = [.. part.Channels.Select((c, i) => c with { Samples = _statistics[i].Finish() })],
-        Passes = [.. _measures.GroupBy(m => m.Pass).Select(p => p.Aggregate(new PassFacts { Pass = p.Key }, (facts, m) => m.Measure.Finish(facts, _statistics)))],
-    };
+    public PartFacts Finish(PartFacts part) =>
+        part with
+        {
+            Channels = [.. part.Channels.Select((c, i) => c with { Samples = _statistics[i].Finish() })],
+            Passes =
+            [
+                .. _measures
+                    .GroupBy(m => m.Pass)
+                    .Select(p => p.Aggregate(new PassFacts { Pass = p.Key }, (facts, m) => m.Measure.Finish(facts, _statistics))),
+            ],
+        };
 
-    private static IEnumerable<(string, PassMeasure)> MeasuresOf(ImmutableArray<ScanChannel> channels, PassCatalogue catalogue, int width, int height)
+    private static IEnumerable<(string, PassMeasure)> MeasuresOf(
+        ImmutableArray<ScanChannel> channels,
+        PassCatalogue catalogue,
+        int width,
+        int height
+    )
     {
-        foreach (var pass in channels.Select((c, i) => (Channel: c, Index: i)).Where(c => c.Channel.Pass is not null).GroupBy(c => c.Channel.Pass!))
+        foreach (
+            var pass in channels
+                .Select((c, i) => (Channel: c, Index: i))
+                .Where(c => c.Channel.Pass is not null)
+                .GroupBy(c => c.Channel.Pass!)
+        )
         {
             if (catalogue.Find(pass.Key) is { } definition)
             {

@@ -25,7 +25,15 @@ internal static class RasterFacts
             PixelAspectRatio = header.PixelAspectRatio,
             Alpha = header.Alpha,
             FurtherPictures = header.FurtherPictures,
-            Channels = [.. header.Channels.Select(c => new ChannelFacts { Name = c, Type = header.Type, Pass = PassCatalogue.Shipped.PassOfChannel(c) })],
+            Channels =
+            [
+                .. header.Channels.Select(c => new ChannelFacts
+                {
+                    Name = c,
+                    Type = header.Type,
+                    Pass = PassCatalogue.Shipped.PassOfChannel(c),
+                }),
+            ],
         };
         facts = facts with { Readable = true, Parts = [part] };
         if (request.Depth == FactsDepth.Header)
@@ -68,6 +76,10 @@ internal static class RasterFacts
             facts = facts with { Trouble = ImageProblem.Truncated, Problem = $"{which}: {reason}", LostLines = lines };
         }
 
-        return facts with { Parts = [scan.Finish(part)], Rebuild = scan.Rebuild };
+        return facts with
+        {
+            Parts = [scan.Finish(part)],
+            Rebuild = scan.Rebuild,
+        };
     }
 }

@@ -68,9 +68,11 @@ internal sealed class RebuildScan
     public RebuildFacts Finish(ChannelStatistics[] statistics)
     {
         RebuildFacts facts = _measure.Finish();
-        return _hasProducts ? facts : facts with
-        {
-            Terms = [.. facts.Terms.Select((t, i) => t with { Mean = _terms[i][0].Average(c => statistics[c].Finish().Mean) })],
-        };
+        return _hasProducts
+            ? facts
+            : facts with
+            {
+                Terms = [.. facts.Terms.Select((t, i) => t with { Mean = _terms[i][0].Average(c => statistics[c].Finish().Mean) })],
+            };
     }
 }

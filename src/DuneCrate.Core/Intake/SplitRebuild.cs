@@ -14,7 +14,13 @@ namespace DuneCrate.Core.Intake;
 /// Measures the rebuild of layers whose beauty and light passes lie in several files (file per pass), frame by frame. Files are read side by side, a band of each at a time; what was
 /// measured is remembered for as long as all files involved stay the same.
 /// </summary>
-internal sealed class SplitRebuild(StoragePath folder, Plan plan, ImmutableDictionary<string, FileFacts> facts, IFactsCache cache, ReadLimits limits)
+internal sealed class SplitRebuild(
+    StoragePath folder,
+    Plan plan,
+    ImmutableDictionary<string, FileFacts> facts,
+    IFactsCache cache,
+    ReadLimits limits
+)
 {
     /// <summary>One frame of a layer to be summed.</summary>
     /// <param name="Layer">Name of the layer.</param>
@@ -22,32 +28,51 @@ internal sealed class SplitRebuild(StoragePath folder, Plan plan, ImmutableDicti
     /// <param name="Recipe">What sums to what.</param>
     /// <param name="Files">The files with the channels that each gives, the one with the beauty first.</param>
     /// <param name="Key">Names the recipe and everything that the files held when their facts were read.</param>
-    internal sealed record Job(string Layer, int Frame, RebuildRecipe Recipe, ImmutableArray<(string Path, ImmutableArray<string> Channels)> Files, RebuildKey Key);
+    internal sealed record Job(
+        string Layer,
+        int Frame,
+        RebuildRecipe Recipe,
+        ImmutableArray<(string Path, ImmutableArray<string> Channels)> Files,
+        RebuildKey Key
+    );
 
     /// <summary>How many frames there are to sum at most, from names alone.</summary>
-    public static int Count(Plan plan, IReadOnlySet<string> paths) => Layers(plan).Sum(l => l.Lead.Frames.Count(f => paths.Contains(l.Lead.Name.At(f))));
+    public static int Count(Plan plan, IReadOnlySet<string> paths) =>
+        Layers(plan).Sum(l => l.Lead.Frames.Count(f => paths.Contains(l.Lead.Name.At(f))));
 
     /// <summary>What there is to sum; frames that lack a file or a channel, or have a damaged one, are left out.</summary>
     public ImmutableArray<Job> Jobs() =>
-        [.. Layers(plan).SelectMany(l => l.Lead.Frames.Where(f => facts.ContainsKey(l.Lead.Name.At(f))).Select(f => JobAt(l, f)).OfType<Job>())];
+        [
+            .. Layers(plan)
+                .SelectMany(l => l.Lead.Frames.Where(f => facts.ContainsKey(l.Lead.Name.At(f))).Select(f => JobAt(l, f)).OfType<Job>()),
+        ];
 
     /// <summary>The rebuilds by layer and frame.</summary>
     /// <param name="jobs">What there is to sum.</param>
     /// <param name="workers">Frames at once.</param>
     /// <param name="done">Told after every frame, with the name of its first file.</param>
     /// <param name="cancel">Stops.</param>
-    public ImmutableDictionary<(string Layer, int Frame), RebuildFacts> Run(ImmutableArray<Job> jobs, int workers, Action<string> done, CancellationToken cancel)
+    public ImmutableDictionary<(string Layer, int Frame), RebuildFacts> Run(
+        ImmutableArray<Job> jobs,
+        int workers,
+        Action<string> done,
+        CancellationToken cancel
+    )
     {
         var found = new ConcurrentDictionary<(string, int), RebuildFacts>();
-        Parallel.ForEach(jobs, new ParallelOptions { MaxDegreeOfParallelism = workers, CancellationToken = cancel }, job =>
-        {
-            if ((cache.FindRebuild(job.Key) ?? Measure(job, cancel)) is { } result)
+        Parallel.ForEach(
+            jobs,
+            new ParallelOptions { MaxDegreeOfParallelism = workers, CancellationToken = cancel },
+            job =>
             {
-                found[(job.Layer, job.Frame)] = result;
-            }
+                if ((cache.FindRebuild(job.Key) ?? Measure(job, cancel)) is { } result)
+                {
+                    found[(job.Layer, job.Frame)] = result;
+                }
 
-            done(job.Files[0].Path);
-        });
+                done(job.Files[0].Path);
+            }
+        );
         return found.ToImmutableDictionary();
     }
 
@@ -67,8 +92,11 @@ internal sealed class SplitRebuild(StoragePath folder, Plan plan, ImmutableDicti
                 continue;
             }
 
-            var homes = layer.SelectMany(o => o.Passes.SelectMany(p => p.Channels.Keys.Select(c => (Channel: c, Output: o))))
-                .Where(h => recipe.Channels.Contains(h.Channel)).DistinctBy(h => h.Channel).ToDictionary(h => h.Channel, h => h.Output);
+            var homes = layer
+                .SelectMany(o => o.Passes.SelectMany(p => p.Channels.Keys.Select(c => (Channel: c, Output: o))))
+                .Where(h => recipe.Channels.Contains(h.Channel))
+                .DistinctBy(h => h.Channel)
+                .ToDictionary(h => h.Channel, h => h.Output);
             if (homes.Values.Distinct().Count() >= 2 && homes.Values.FirstOrDefault(o => o.HasBeauty) is { } lead)
             {
                 yield return new SplitLayer(layer.Key.Name, recipe, homes, lead);
@@ -80,10 +108,17 @@ internal sealed class SplitRebuild(StoragePath folder, Plan plan, ImmutableDicti
     {
         var files = ImmutableArray.CreateBuilder<(string, ImmutableArray<string>)>();
         var key = new StringBuilder(layer.Recipe.Signature);
-        foreach (IGrouping<PlannedOutput, string> home in layer.Homes.GroupBy(h => h.Value, h => h.Key).OrderBy(h => h.Key == layer.Lead ? 0 : 1))
+        foreach (
+            IGrouping<PlannedOutput, string> home in layer.Homes.GroupBy(h => h.Value, h => h.Key).OrderBy(h => h.Key == layer.Lead ? 0 : 1)
+        )
         {
             string path = home.Key.Name.At(frame);
-            if (!facts.TryGetValue(path, out FileFacts? known) || known.Trouble != ImageProblem.None || known.Content.IsEmpty || home.Any(c => known.FindChannel(c) is null))
+            if (
+                !facts.TryGetValue(path, out FileFacts? known)
+                || known.Trouble != ImageProblem.None
+                || known.Content.IsEmpty
+                || home.Any(c => known.FindChannel(c) is null)
+            )
             {
                 return null;
             }

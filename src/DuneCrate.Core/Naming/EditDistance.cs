@@ -25,7 +25,9 @@ public static class EditDistance
         }
 
         int far = most + 1;
-        int[] before = new int[b.Length + 1], last = new int[b.Length + 1], row = new int[b.Length + 1];
+        int[] before = new int[b.Length + 1],
+            last = new int[b.Length + 1],
+            row = new int[b.Length + 1];
         for (int j = 0; j <= b.Length; j++)
         {
             last[j] = Math.Min(j, far);
@@ -34,7 +36,9 @@ public static class EditDistance
         int leastBefore = 0;
         for (int i = 1; i <= a.Length; i++)
         {
-            int from = Math.Max(1, i - most), to = Math.Min(b.Length, i + most), least = far;
+            int from = Math.Max(1, i - most),
+                to = Math.Min(b.Length, i + most),
+                least = far;
             Array.Fill(row, far);
             row[0] = Math.Min(i, far);
             for (int j = from; j <= to; j++)

@@ -36,7 +36,8 @@ public sealed class NameTemplate
 
     /// <summary>Reads a template.</summary>
     /// <exception cref="FormatException">The text is no template; the message says why.</exception>
-    public static NameTemplate Parse(string text) => TryParse(text, out NameTemplate? template, out string? problem) ? template : throw new FormatException(problem);
+    public static NameTemplate Parse(string text) =>
+        TryParse(text, out NameTemplate? template, out string? problem) ? template : throw new FormatException(problem);
 
     /// <summary>
     /// Reads a template, or says what is wrong: unknown tokens, open braces, an absolute or climbing path, characters that a
@@ -70,9 +71,10 @@ public sealed class NameTemplate
             string token = close < 0 ? "" : text[(open + 1)..close];
             if (!Tokens.Contains(token))
             {
-                problem = close < 0
-                    ? "A brace is opened and not closed."
-                    : $"{{{token}}} is not a token; use {string.Join(" ", Tokens.Select(t => $"{{{t}}}"))}.";
+                problem =
+                    close < 0
+                        ? "A brace is opened and not closed."
+                        : $"{{{token}}} is not a token; use {string.Join(" ", Tokens.Select(t => $"{{{t}}}"))}.";
                 return false;
             }
 
@@ -97,7 +99,10 @@ public sealed class NameTemplate
             return "The template must be a path below the output folder, without empty, . or .. steps.";
         }
 
-        char bad = pieces.Where(p => !p.IsToken).SelectMany(p => p.Text).FirstOrDefault(c => char.IsControl(c) || c == '}' || ForbiddenInPaths.Contains(c));
+        char bad = pieces
+            .Where(p => !p.IsToken)
+            .SelectMany(p => p.Text)
+            .FirstOrDefault(c => char.IsControl(c) || c == '}' || ForbiddenInPaths.Contains(c));
         if (bad != default)
         {
             return $"The character '{bad}' cannot stand in a file name that every system reads.";
@@ -109,7 +114,8 @@ public sealed class NameTemplate
     /// <summary>The path with every token but the frame filled in; <c>{frame}</c> stays. Unknown values become empty.</summary>
     public FrameName Fill(IReadOnlyDictionary<string, string> values, int padding)
     {
-        StringBuilder before = new(), after = new();
+        StringBuilder before = new(),
+            after = new();
         bool seen = false;
         foreach ((string text, bool isToken) in _pieces)
         {
@@ -145,7 +151,11 @@ public readonly record struct FrameName(string Prefix, string Suffix, int Paddin
     /// <summary>The frame in a path of this name, with the digits it was written with; null when the path is another's.</summary>
     public (int Frame, int Digits)? Match(string path)
     {
-        if (path.Length <= Prefix.Length + Suffix.Length || !path.StartsWith(Prefix, StringComparison.Ordinal) || !path.EndsWith(Suffix, StringComparison.Ordinal))
+        if (
+            path.Length <= Prefix.Length + Suffix.Length
+            || !path.StartsWith(Prefix, StringComparison.Ordinal)
+            || !path.EndsWith(Suffix, StringComparison.Ordinal)
+        )
         {
             return null;
         }

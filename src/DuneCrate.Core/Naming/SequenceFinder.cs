@@ -30,10 +30,16 @@ public static class SequenceFinder
     private sealed class SamePlace : IEqualityComparer<Slot>
     {
         public bool Equals(Slot a, Slot b) =>
-            a.Start == b.Start && a.Path.AsSpan(0, a.Start).SequenceEqual(b.Path.AsSpan(0, b.Start)) && a.Path.AsSpan(a.End).SequenceEqual(b.Path.AsSpan(b.End));
+            a.Start == b.Start
+            && a.Path.AsSpan(0, a.Start).SequenceEqual(b.Path.AsSpan(0, b.Start))
+            && a.Path.AsSpan(a.End).SequenceEqual(b.Path.AsSpan(b.End));
 
         public int GetHashCode(Slot slot) =>
-            (int)XxHash3.HashToUInt64(MemoryMarshal.AsBytes(slot.Path.AsSpan(slot.End)), (long)XxHash3.HashToUInt64(MemoryMarshal.AsBytes(slot.Path.AsSpan(0, slot.Start))));
+            (int)
+                XxHash3.HashToUInt64(
+                    MemoryMarshal.AsBytes(slot.Path.AsSpan(slot.End)),
+                    (long)XxHash3.HashToUInt64(MemoryMarshal.AsBytes(slot.Path.AsSpan(0, slot.Start)))
+                );
     }
 
     /// <summary>
@@ -78,7 +84,7 @@ public static class SequenceFinder
             }
         }
 
-        for (int i = 0; i < candidates.Count;)
+        for (int i = 0; i < candidates.Count; )
         {
             string path = candidates[i].Slot.Path;
             int best = -1;
@@ -97,15 +103,20 @@ public static class SequenceFinder
             }
             else
             {
-                (groups[candidates[best].Group].Files ??= []).Add(new SequenceFile(path, candidates[best].Slot.Frame, candidates[best].Slot.Digits));
+                (groups[candidates[best].Group].Files ??= []).Add(
+                    new SequenceFile(path, candidates[best].Slot.Frame, candidates[best].Slot.Digits)
+                );
             }
         }
 
         return
         [
-            .. groups.Where(g => g.Files is not null).Select(g => new FileSequence(new FrameName(g.First.Prefix, g.First.Suffix, PaddingOf(g.Files!)), Sorted(g.Files!)))
+            .. groups
+                .Where(g => g.Files is not null)
+                .Select(g => new FileSequence(new FrameName(g.First.Prefix, g.First.Suffix, PaddingOf(g.Files!)), Sorted(g.Files!)))
                 .Concat(stills.Select(path => new FileSequence(new FrameName(path, "", 0), [new SequenceFile(path, 0, 0)])))
-                .OrderBy(s => s.Name.Prefix, StringComparer.Ordinal).ThenBy(s => s.Name.Suffix, StringComparer.Ordinal),
+                .OrderBy(s => s.Name.Prefix, StringComparer.Ordinal)
+                .ThenBy(s => s.Name.Suffix, StringComparer.Ordinal),
         ];
     }
 
@@ -137,7 +148,7 @@ public static class SequenceFinder
     {
         int name = path.LastIndexOf('/') + 1;
         int dot = ExtensionDot(path, name);
-        for (int i = name; i < path.Length;)
+        for (int i = name; i < path.Length; )
         {
             if (!char.IsAsciiDigit(path[i]))
             {
@@ -153,7 +164,16 @@ public static class SequenceFinder
 
             bool inExtension = i > dot && dot >= 0 && !IsNumberSegment(path, i, end);
             int signed = i > name && path[i - 1] == '-' && (i - 1 == name || path[i - 2] is '.' or '_') ? i - 1 : i;
-            if (!inExtension && !IsVersion(path, name, i) && int.TryParse(path.AsSpan(signed, end - signed), NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out int frame))
+            if (
+                !inExtension
+                && !IsVersion(path, name, i)
+                && int.TryParse(
+                    path.AsSpan(signed, end - signed),
+                    NumberStyles.AllowLeadingSign,
+                    CultureInfo.InvariantCulture,
+                    out int frame
+                )
+            )
             {
                 bool usual = signed > name && path[signed - 1] == '.' && (end == dot || (dot > name && end == path.Length));
                 slots.Add(new Slot(path, signed, end, frame, end - i, usual));
@@ -177,7 +197,8 @@ public static class SequenceFinder
         return -1;
     }
 
-    private static bool IsNumberSegment(string path, int start, int end) => path[start - 1] is '.' or '-' && (end == path.Length || path[end] == '.');
+    private static bool IsNumberSegment(string path, int start, int end) =>
+        path[start - 1] is '.' or '-' && (end == path.Length || path[end] == '.');
 
     private static bool IsVersion(string path, int name, int digits) =>
         digits > name && path[digits - 1] is 'v' or 'V' && (digits - 1 == name || !char.IsLetter(path[digits - 2]));
@@ -189,7 +210,11 @@ public static class SequenceFinder
     private static int PaddingOf(List<SequenceFile> files)
     {
         int narrowest = files.Min(f => f.Digits);
-        return files.Select(f => f.Digits).Append(narrowest).Distinct().OrderBy(d => d)
+        return files
+            .Select(f => f.Digits)
+            .Append(narrowest)
+            .Distinct()
+            .OrderBy(d => d)
             .MaxBy(padding => files.Count(f => f.Digits == Math.Max(padding, FrameName.DigitsFor(f.Frame))));
     }
 }

@@ -37,24 +37,32 @@ public static class ChannelTypes
     public static ChannelType? Find(string? name) => Array.IndexOf(Names, name) is >= 0 and int index ? (ChannelType)index : null;
 
     /// <summary>Bytes of one sample.</summary>
-    public static int Bytes(this ChannelType type) => type switch { ChannelType.UInt8 => 1, ChannelType.UInt16 or ChannelType.Half => 2, _ => 4 };
+    public static int Bytes(this ChannelType type) =>
+        type switch
+        {
+            ChannelType.UInt8 => 1,
+            ChannelType.UInt16 or ChannelType.Half => 2,
+            _ => 4,
+        };
 
     /// <summary>
     /// Whether values planned as <paramref name="planned"/> lose something when stored as <paramref name="found"/>. Half holds whole
     /// numbers to 2048 and colour above 1; 16-bit integers hold neither stops above 1 nor ids beyond 65535; float holds all the rest
     /// but not every 32-bit id.
     /// </summary>
-    public static bool LosesAgainst(this ChannelType found, ChannelType planned) => found != planned && (planned, found) switch
-    {
-        (ChannelType.UInt8, _) => false,
-        (ChannelType.UInt16, ChannelType.UInt8 or ChannelType.Half) => true,
-        (ChannelType.UInt16, _) => false,
-        (ChannelType.Half, ChannelType.Float) => false,
-        (ChannelType.Half, _) => true,
-        (ChannelType.UInt, _) => true,
-        (ChannelType.Float, _) => true,
-        _ => true,
-    };
+    public static bool LosesAgainst(this ChannelType found, ChannelType planned) =>
+        found != planned
+        && (planned, found) switch
+        {
+            (ChannelType.UInt8, _) => false,
+            (ChannelType.UInt16, ChannelType.UInt8 or ChannelType.Half) => true,
+            (ChannelType.UInt16, _) => false,
+            (ChannelType.Half, ChannelType.Float) => false,
+            (ChannelType.Half, _) => true,
+            (ChannelType.UInt, _) => true,
+            (ChannelType.Float, _) => true,
+            _ => true,
+        };
 }
 
 /// <summary>Writes a channel type by its name in documents.</summary>
@@ -62,8 +70,10 @@ public sealed class ChannelTypeJsonConverter : JsonConverter<ChannelType>
 {
     /// <inheritdoc/>
     public override ChannelType Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-        ChannelTypes.Find(reader.GetString()) ?? throw new JsonException($"'{reader.GetString()}' is not a channel type; use {string.Join(", ", ChannelTypes.All)}.");
+        ChannelTypes.Find(reader.GetString())
+        ?? throw new JsonException($"'{reader.GetString()}' is not a channel type; use {string.Join(", ", ChannelTypes.All)}.");
 
     /// <inheritdoc/>
-    public override void Write(Utf8JsonWriter writer, ChannelType value, JsonSerializerOptions options) => writer.WriteStringValue(value.Name());
+    public override void Write(Utf8JsonWriter writer, ChannelType value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.Name());
 }

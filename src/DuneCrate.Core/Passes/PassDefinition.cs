@@ -14,8 +14,17 @@ namespace DuneCrate.Core.Passes;
 /// <param name="Operation">How a compositor usually lays it in: over, plus, multiply or none.</param>
 /// <param name="Remark">What to know about it.</param>
 public sealed record PassDefinition(
-    string Key, string TradeName, ImmutableArray<string> Aliases, PassKind Kind, ImmutableArray<string> Channels, ChannelType LeastType,
-    bool Filtered, string Range, string Operation, string Remark)
+    string Key,
+    string TradeName,
+    ImmutableArray<string> Aliases,
+    PassKind Kind,
+    ImmutableArray<string> Channels,
+    ChannelType LeastType,
+    bool Filtered,
+    string Range,
+    string Operation,
+    string Remark
+)
 {
     /// <summary>Whether the key stands for a family of passes with names of one's own.</summary>
     public bool IsFamily => Key.EndsWith(".*", StringComparison.Ordinal);

@@ -10,7 +10,15 @@ namespace DuneCrate.Core.Planning;
 public sealed record LayerChange(string What, string Value, ImmutableArray<string> Items, string Why)
 {
     /// <summary>What is usually changed. Common practice.</summary>
-    public static readonly ImmutableArray<string> Kinds = ["material override", "global illumination off", "bounce depth", "samples", "effect off", "light off"];
+    public static readonly ImmutableArray<string> Kinds =
+    [
+        "material override",
+        "global illumination off",
+        "bounce depth",
+        "samples",
+        "effect off",
+        "light off",
+    ];
 
     /// <summary>The one that an occlusion pass wants.</summary>
     public const string GlobalIlluminationOff = "global illumination off";

@@ -63,7 +63,10 @@ public sealed record LayerPlan
 
     /// <summary>The pass that stands for the layer: the named one, else the beauty, else the first; null without passes.</summary>
     [JsonIgnore]
-    public string? LeadPass => AllPasses.FirstOrDefault(p => p.Pass == Lead)?.Pass ?? AllPasses.FirstOrDefault(p => p.Pass == "beauty")?.Pass ?? AllPasses.FirstOrDefault()?.Pass;
+    public string? LeadPass =>
+        AllPasses.FirstOrDefault(p => p.Pass == Lead)?.Pass
+        ?? AllPasses.FirstOrDefault(p => p.Pass == "beauty")?.Pass
+        ?? AllPasses.FirstOrDefault()?.Pass;
 
     /// <summary>The pass of a key, off or not; null when it is not planned.</summary>
     public PassPlan? FindPass(string pass) => AllPasses.FirstOrDefault(p => p.Pass == pass);

@@ -13,7 +13,16 @@ namespace DuneCrate.Core.Planning;
 /// <param name="Filtered">Whether samples are filtered into pixels.</param>
 /// <param name="Operation">over, plus, multiply or none.</param>
 /// <param name="Remark">What to know about it.</param>
-public sealed record PassAddition(string Key, string Name, PassKind Kind, ImmutableArray<string> Channels, ChannelType Type, bool Filtered, string Operation, string Remark)
+public sealed record PassAddition(
+    string Key,
+    string Name,
+    PassKind Kind,
+    ImmutableArray<string> Channels,
+    ChannelType Type,
+    bool Filtered,
+    string Operation,
+    string Remark
+)
 {
     /// <summary>The operations there are.</summary>
     public static readonly ImmutableArray<string> Operations = ["over", "plus", "multiply", "none"];
@@ -21,15 +30,18 @@ public sealed record PassAddition(string Key, string Name, PassKind Kind, Immuta
     /// <summary>What is wrong with it, or null.</summary>
     [JsonIgnore]
     public string? Problem =>
-        PlanValidation.NameProblem(Key.EndsWith(".*", StringComparison.Ordinal) ? Key[..^2] : Key) is { } name ? $"The key: {name}" :
-        Channels.IsDefaultOrEmpty ? "A pass needs at least one channel, such as R G B." :
-        Channels.Length > PlanLimits.MaxChannels ? $"{Channels.Length} channels are more than the {PlanLimits.MaxChannels} that a pass may have." :
-        Channels.Any(c => c.Length is 0 or > 64 || c.Any(char.IsControl)) ? "A channel's name has 1 to 64 characters." :
-        PlanLimits.TextProblem("The name", Name) is { } words ? words :
-        PlanLimits.TextProblem("The remark", Remark, PlanLimits.NoteLength) is { } remark ? remark :
-        Channels.Distinct().Count() != Channels.Length ? "A channel stands twice." :
-        !Operations.Contains(Operation) ? $"The operation must be one of {string.Join(", ", Operations)}." : null;
+        PlanValidation.NameProblem(Key.EndsWith(".*", StringComparison.Ordinal) ? Key[..^2] : Key) is { } name ? $"The key: {name}"
+        : Channels.IsDefaultOrEmpty ? "A pass needs at least one channel, such as R G B."
+        : Channels.Length > PlanLimits.MaxChannels
+            ? $"{Channels.Length} channels are more than the {PlanLimits.MaxChannels} that a pass may have."
+        : Channels.Any(c => c.Length is 0 or > 64 || c.Any(char.IsControl)) ? "A channel's name has 1 to 64 characters."
+        : PlanLimits.TextProblem("The name", Name) is { } words ? words
+        : PlanLimits.TextProblem("The remark", Remark, PlanLimits.NoteLength) is { } remark ? remark
+        : Channels.Distinct().Count() != Channels.Length ? "A channel stands twice."
+        : !Operations.Contains(Operation) ? $"The operation must be one of {string.Join(", ", Operations)}."
+        : null;
 
     /// <summary>The entry for the catalogue.</summary>
-    public PassDefinition ToDefinition() => new(Key, Name.Length > 0 ? Name : Key, [], Kind, Channels, Type, Filtered, "as the show says", Operation, Remark);
+    public PassDefinition ToDefinition() =>
+        new(Key, Name.Length > 0 ? Name : Key, [], Kind, Channels, Type, Filtered, "as the show says", Operation, Remark);
 }

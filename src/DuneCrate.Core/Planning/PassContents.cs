@@ -10,7 +10,13 @@ namespace DuneCrate.Core.Planning;
 /// <param name="Holes">Items that cut holes into it.</param>
 /// <param name="Unseen">Items that act on it without being seen: shadows and reflections of what is not there.</param>
 /// <param name="Warnings">What will be wrong with it, in words.</param>
-public sealed record PassContents(string Pass, ImmutableArray<string> Items, ImmutableArray<string> Holes, ImmutableArray<string> Unseen, ImmutableArray<string> Warnings)
+public sealed record PassContents(
+    string Pass,
+    ImmutableArray<string> Items,
+    ImmutableArray<string> Holes,
+    ImmutableArray<string> Unseen,
+    ImmutableArray<string> Warnings
+)
 {
     /// <summary>The contents of a pass.</summary>
     public static PassContents Of(Plan plan, LayerPlan layer, PassPlan pass)
@@ -33,7 +39,13 @@ public sealed record PassContents(string Pass, ImmutableArray<string> Items, Imm
             ("object_id", _) => (seen.Where(i => i.Id is { } id && pass.Ids?.Contains(id) != false), []),
             _ => (seen, definition?.Kind is PassKind.Combined or PassKind.Light ? [.. shadows, .. mirrored] : Array.Empty<string>()),
         };
-        return new PassContents(pass.Pass, [.. items.Select(i => i.Name)], [.. holes], [.. unseen], [.. Warn(plan, layer, pass, definition, seen)]);
+        return new PassContents(
+            pass.Pass,
+            [.. items.Select(i => i.Name)],
+            [.. holes],
+            [.. unseen],
+            [.. Warn(plan, layer, pass, definition, seen)]
+        );
     }
 
     /// <summary>
@@ -46,10 +58,10 @@ public sealed record PassContents(string Pass, ImmutableArray<string> Items, Imm
         return
         [
             .. from item in plan.Items
-               where item.IsVisible && layer.RoleOf(item.Name) == ItemRole.Hidden
-               let nearer = plan.Layers.Take(place).FirstOrDefault(l => !l.Off && l.BasedOn is null && l.RoleOf(item.Name).IsSeen())
-               where nearer is not null
-               select (item.Name, nearer.Name),
+            where item.IsVisible && layer.RoleOf(item.Name) == ItemRole.Hidden
+            let nearer = plan.Layers.Take(place).FirstOrDefault(l => !l.Off && l.BasedOn is null && l.RoleOf(item.Name).IsSeen())
+            where nearer is not null
+            select (item.Name, nearer.Name),
         ];
     }
 
@@ -60,7 +72,10 @@ public sealed record PassContents(string Pass, ImmutableArray<string> Items, Imm
             yield return $"{string.Join(", ", crossing.Select(c => c.Item))} {(crossing.Length == 1 ? "passes" : "pass")} in front and {(crossing.Length == 1 ? "is" : "are")} no holdout here: the mask will be wrong.";
         }
 
-        if (definition?.Key == "ao" && seen.Where(i => i.Is(ItemTrait.Transparent) || i.Is(ItemTrait.CutOut)).ToArray() is { Length: > 0 } dark)
+        if (
+            definition?.Key == "ao"
+            && seen.Where(i => i.Is(ItemTrait.Transparent) || i.Is(ItemTrait.CutOut)).ToArray() is { Length: > 0 } dark
+        )
         {
             yield return $"{string.Join(", ", dark.Select(i => i.Name))} will darken it wrongly.";
         }

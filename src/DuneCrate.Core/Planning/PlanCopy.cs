@@ -17,7 +17,9 @@ public static class PlanCopy
             }
 
             FrameSet moved = FrameSet.From(set.Intersect(source.Shot.Frames).Select(f => f + shift)).Intersect(frames);
-            return set.IsStill ? FrameSet.Of(frames.Nearest(set.First + shift)) : moved.IsEmpty ? null : moved;
+            return set.IsStill ? FrameSet.Of(frames.Nearest(set.First + shift))
+                : moved.IsEmpty ? null
+                : moved;
         }
 
         return source with
@@ -25,11 +27,22 @@ public static class PlanCopy
             Shot = source.Shot with { Code = code, Frames = frames, Camera = camera, TestFrame = null },
             Layers =
             [
-                .. source.Layers.Select(l => l with
-                {
-                    Frames = Moved(l.Frames),
-                    Outputs = [.. l.Outputs.Select(o => o with { Frames = Moved(o.Frames), Passes = [.. o.Passes.Select(p => p with { Frames = Moved(p.Frames) })] })],
-                }),
+                .. source.Layers.Select(l =>
+                    l with
+                    {
+                        Frames = Moved(l.Frames),
+                        Outputs =
+                        [
+                            .. l.Outputs.Select(o =>
+                                o with
+                                {
+                                    Frames = Moved(o.Frames),
+                                    Passes = [.. o.Passes.Select(p => p with { Frames = Moved(p.Frames) })],
+                                }
+                            ),
+                        ],
+                    }
+                ),
             ],
         };
     }

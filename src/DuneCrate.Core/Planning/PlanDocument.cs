@@ -24,7 +24,10 @@ public static class PlanDocument
         catch (JsonException e)
         {
             string message = e.Message.Split(" Path:")[0].Replace("DuneCrate.Core.Planning.", "", StringComparison.Ordinal);
-            return (null, [new PlanProblem((e.Path ?? "").TrimStart('$', '.'), $"{message}{(e.LineNumber is { } line ? $" Line {line + 1}." : "")}")]);
+            return (
+                null,
+                [new PlanProblem((e.Path ?? "").TrimStart('$', '.'), $"{message}{(e.LineNumber is { } line ? $" Line {line + 1}." : "")}")]
+            );
         }
     }
 
@@ -34,7 +37,9 @@ public static class PlanDocument
     public static Plan ReadFile(StoragePath path)
     {
         (Plan? plan, ImmutableArray<PlanProblem> problems) = Read(path.ReadText(MaxBytes));
-        return plan is not null && problems.IsEmpty ? plan : throw new FormatException($"{path} is not a usable plan. {string.Join(" ", problems.Take(5))}");
+        return plan is not null && problems.IsEmpty
+            ? plan
+            : throw new FormatException($"{path} is not a usable plan. {string.Join(" ", problems.Take(5))}");
     }
 
     /// <summary>
@@ -48,7 +53,18 @@ public static class PlanDocument
         (Plan? plan, ImmutableArray<PlanProblem> problems) = Read(json);
         if (plan is null)
         {
-            return new KeptPlan(null, Usable(new Plan { Show = show, Shot = new ShotPlan { Code = code, Frames = FrameSet.Empty } }, []), problems);
+            return new KeptPlan(
+                null,
+                Usable(
+                    new Plan
+                    {
+                        Show = show,
+                        Shot = new ShotPlan { Code = code, Frames = FrameSet.Empty },
+                    },
+                    []
+                ),
+                problems
+            );
         }
 
         plan = plan with { Show = show };
@@ -76,19 +92,32 @@ public static class PlanDocument
                 TestFrame = IsWrong("shot.testFrame") ? null : shot.TestFrame,
             },
             Scene = problems.Any(p => p.Field.StartsWith("scene.", StringComparison.Ordinal)) ? null : plan.Scene,
-            Layers = tooMuch ? [] :
-            [
-                .. plan.Layers.Index().Where(l => !IsWrong($"layers[{l.Index}].name")).Select(l => l.Item with
-                {
-                    Frames = IsWrong($"layers[{l.Index}].frames") ? null : l.Item.Frames,
-                    Rebuild = IsWrong($"layers[{l.Index}].rebuild") ? [] : l.Item.Rebuild,
-                    Outputs =
-                    [
-                        .. l.Item.Outputs.Index().Where(o => !problems.Any(p => p.Field.StartsWith($"layers[{l.Index}].outputs[{o.Index}].", StringComparison.Ordinal)))
-                            .Select(o => o.Item),
-                    ],
-                }),
-            ],
+            Layers = tooMuch
+                ? []
+                :
+                [
+                    .. plan
+                        .Layers.Index()
+                        .Where(l => !IsWrong($"layers[{l.Index}].name"))
+                        .Select(l =>
+                            l.Item with
+                            {
+                                Frames = IsWrong($"layers[{l.Index}].frames") ? null : l.Item.Frames,
+                                Rebuild = IsWrong($"layers[{l.Index}].rebuild") ? [] : l.Item.Rebuild,
+                                Outputs =
+                                [
+                                    .. l
+                                        .Item.Outputs.Index()
+                                        .Where(o =>
+                                            !problems.Any(p =>
+                                                p.Field.StartsWith($"layers[{l.Index}].outputs[{o.Index}].", StringComparison.Ordinal)
+                                            )
+                                        )
+                                        .Select(o => o.Item),
+                                ],
+                            }
+                        ),
+                ],
         };
     }
 

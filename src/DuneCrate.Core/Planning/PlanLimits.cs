@@ -59,7 +59,8 @@ public static class PlanLimits
     /// <param name="text">The text; null is none.</param>
     /// <param name="most">Letters that it may have.</param>
     public static string? TextProblem(string what, string? text, int most = WordsLength) =>
-        text is null ? null :
-        text.Length > most ? $"{what} has {text.Length} characters; at most {most} fit." :
-        text.Any(c => char.IsControl(c) && c is not ('\n' or '\r' or '\t')) ? $"{what} holds a control character; type it anew." : null;
+        text is null ? null
+        : text.Length > most ? $"{what} has {text.Length} characters; at most {most} fit."
+        : text.Any(c => char.IsControl(c) && c is not ('\n' or '\r' or '\t')) ? $"{what} holds a control character; type it anew."
+        : null;
 }

@@ -43,12 +43,18 @@ public static class PlanValidation
         for (int l = 0; l < plan.Layers.Length; l++)
         {
             LayerPlan layer = plan.Layers[l];
-            Say($"layers[{l}].name", NameProblem(layer.Name) ?? (names.Add(layer.Name) ? null : $"Two layers are called {layer.Name}; file systems may not tell them apart."));
+            Say(
+                $"layers[{l}].name",
+                NameProblem(layer.Name)
+                    ?? (names.Add(layer.Name) ? null : $"Two layers are called {layer.Name}; file systems may not tell them apart.")
+            );
             CheckLayer(plan, layer, $"layers[{l}]", Say, Find);
         }
 
         ImmutableArray<PlannedOutput> outputs = PlannedOutput.Of(plan);
-        foreach (IGrouping<string, PlannedOutput> same in outputs.GroupBy(o => o.Name.Prefix + "#" + o.Name.Suffix).Where(g => g.Count() > 1))
+        foreach (
+            IGrouping<string, PlannedOutput> same in outputs.GroupBy(o => o.Name.Prefix + "#" + o.Name.Suffix).Where(g => g.Count() > 1)
+        )
         {
             PlannedOutput second = same.Last();
             Find(FieldOf(plan, second) + ".template", $"Two outputs write {second.Key}; put {{layer}} or {{pass}} into one of the names.");
@@ -60,7 +66,12 @@ public static class PlanValidation
         }
 
         long files = outputs.Sum(o => o.Frames.LongCount);
-        Say("layers", files > PlanLimits.MaxFiles ? $"{files:N0} files are more than the {PlanLimits.MaxFiles:N0} that a shot may have; look for a digit too many." : null);
+        Say(
+            "layers",
+            files > PlanLimits.MaxFiles
+                ? $"{files:N0} files are more than the {PlanLimits.MaxFiles:N0} that a shot may have; look for a digit too many."
+                : null
+        );
         return problems.ToImmutable();
     }
 
@@ -68,13 +79,16 @@ public static class PlanValidation
     public static ImmutableArray<PlanProblem> Check(ShowPlan show)
     {
         var problems = ImmutableArray.CreateBuilder<PlanProblem>();
-        CheckShow(show, (field, message) =>
-        {
-            if (message is not null)
+        CheckShow(
+            show,
+            (field, message) =>
             {
-                problems.Add(new PlanProblem(field, message));
+                if (message is not null)
+                {
+                    problems.Add(new PlanProblem(field, message));
+                }
             }
-        });
+        );
         return problems.ToImmutable();
     }
 
@@ -87,8 +101,16 @@ public static class PlanValidation
         say("show.name", PlanLimits.TextProblem("The name", show.Name));
         say("show.colourSpace", PlanLimits.TextProblem("The colour space", show.ColourSpace));
         say("show.template", show.Template is null ? null : TemplateProblem(show.Template));
-        say("show.padding", show.Padding is < 1 or > PlanLimits.MaxPadding ? $"Padding must be 1 to {PlanLimits.MaxPadding} digits." : null);
-        say("show.versionStyle", show.VersionStyle is null || VersionStyle.IsStyle(show.VersionStyle) ? null : "Write versions as a letter and one 0 per digit, such as v000.");
+        say(
+            "show.padding",
+            show.Padding is < 1 or > PlanLimits.MaxPadding ? $"Padding must be 1 to {PlanLimits.MaxPadding} digits." : null
+        );
+        say(
+            "show.versionStyle",
+            show.VersionStyle is null || VersionStyle.IsStyle(show.VersionStyle)
+                ? null
+                : "Write versions as a letter and one 0 per digit, such as v000."
+        );
         say("show.machines", show.Machines is < 1 or > 100_000 ? "Machines must be 1 to 100000." : null);
         CheckCount("show.passes", show.Passes?.Length, "passes", say);
         foreach ((int i, PassAddition pass) in (show.Passes ?? []).Index())
@@ -99,7 +121,11 @@ public static class PlanValidation
         CheckCount("show.aliases", show.Aliases?.Count, "aliases", say);
         foreach ((string alias, string key) in show.Aliases ?? [])
         {
-            say("show.aliases", PlanLimits.TextProblem("An alias", alias, PlanLimits.NameLength) ?? PlanLimits.TextProblem("The pass of an alias", key, PlanLimits.NameLength));
+            say(
+                "show.aliases",
+                PlanLimits.TextProblem("An alias", alias, PlanLimits.NameLength)
+                    ?? PlanLimits.TextProblem("The pass of an alias", key, PlanLimits.NameLength)
+            );
         }
 
         CheckCount("show.rules", show.Rules?.Count, "rules", say);
@@ -122,14 +148,20 @@ public static class PlanValidation
         say("shot.pixelAspectRatio", shot.PixelAspectRatio is >= 0.01 and <= 100 ? null : "The pixel aspect ratio must be 0.01 to 100.");
         say("shot.camera", PlanLimits.TextProblem("The camera's name", shot.Camera));
         say("shot.version", shot.Version is null ? null : NameProblem(shot.Version));
-        say("shot.testFrame", shot.TestFrame is null or { Scale: > 0 and <= 1 } ? null : "The test frame's scale must be above 0 and at most 1.");
+        say(
+            "shot.testFrame",
+            shot.TestFrame is null or { Scale: > 0 and <= 1 } ? null : "The test frame's scale must be above 0 and at most 1."
+        );
     }
 
     private static void CheckScene(ImmutableArray<SceneItem> items, Action<string, string?> say)
     {
         if (items.Length > PlanLimits.MaxItems)
         {
-            say("scene.items", $"The scene has {items.Length:N0} items; at most {PlanLimits.MaxItems:N0} are kept. Leave out what no pass depends on.");
+            say(
+                "scene.items",
+                $"The scene has {items.Length:N0} items; at most {PlanLimits.MaxItems:N0} are kept. Leave out what no pass depends on."
+            );
             return;
         }
 
@@ -143,10 +175,13 @@ public static class PlanValidation
     /// <summary>What is wrong with how much a plan holds, or null.</summary>
     private static string? SizeProblem(Plan plan)
     {
-        int outputs = plan.Layers.Sum(l => l.Outputs.Length), passes = plan.Layers.Sum(l => l.AllPasses.Count());
-        return plan.Layers.Length > PlanLimits.MaxLayers ? $"{plan.Layers.Length} layers are more than the {PlanLimits.MaxLayers} that a shot may have."
+        int outputs = plan.Layers.Sum(l => l.Outputs.Length),
+            passes = plan.Layers.Sum(l => l.AllPasses.Count());
+        return plan.Layers.Length > PlanLimits.MaxLayers
+                ? $"{plan.Layers.Length} layers are more than the {PlanLimits.MaxLayers} that a shot may have."
             : outputs > PlanLimits.MaxOutputs ? $"{outputs} outputs are more than the {PlanLimits.MaxOutputs} that a shot may have."
-            : passes > PlanLimits.MaxPasses ? $"{passes} passes are more than the {PlanLimits.MaxPasses} that a shot may have." : null;
+            : passes > PlanLimits.MaxPasses ? $"{passes} passes are more than the {PlanLimits.MaxPasses} that a shot may have."
+            : null;
     }
 
     private static void CheckLayer(Plan plan, LayerPlan layer, string at, Action<string, string?> say, Action<string, string?> find)
@@ -160,13 +195,20 @@ public static class PlanValidation
             say($"{at}.rebuild", $"The rebuild adds {Short(term)}, which the layer does not put out; plan it or take it from the sum.");
         }
 
-        say($"{at}.roles", layer.Roles?.Count > PlanLimits.MaxItems ? $"A layer may have roles for at most {PlanLimits.MaxItems:N0} items." : null);
+        say(
+            $"{at}.roles",
+            layer.Roles?.Count > PlanLimits.MaxItems ? $"A layer may have roles for at most {PlanLimits.MaxItems:N0} items." : null
+        );
         CheckSettings($"{at}.settings", layer.Settings, say);
         CheckCount($"{at}.changes", layer.Changes?.Length, "changes", say);
         foreach (LayerChange change in layer.Changes ?? [])
         {
-            say($"{at}.changes", PlanLimits.TextProblem("What is changed", change.What) ?? PlanLimits.TextProblem("The value", change.Value)
-                ?? PlanLimits.TextProblem("The reason", change.Why, PlanLimits.NoteLength));
+            say(
+                $"{at}.changes",
+                PlanLimits.TextProblem("What is changed", change.What)
+                    ?? PlanLimits.TextProblem("The value", change.Value)
+                    ?? PlanLimits.TextProblem("The reason", change.Why, PlanLimits.NoteLength)
+            );
         }
 
         for (int o = 0; o < layer.Outputs.Length; o++)
@@ -175,45 +217,88 @@ public static class PlanValidation
         }
     }
 
-    private static void CheckOutput(Plan plan, LayerPlan layer, OutputPlan output, string at, Action<string, string?> say, Action<string, string?> find)
+    private static void CheckOutput(
+        Plan plan,
+        LayerPlan layer,
+        OutputPlan output,
+        string at,
+        Action<string, string?> say,
+        Action<string, string?> find
+    )
     {
         FrameSet frames = output.Frames ?? layer.Frames ?? plan.Shot.Frames;
         string? problem = TemplateProblem(output.Template);
         say($"{at}.template", problem);
         if (problem is null && !NameTemplate.Parse(output.Template).HasFrame && frames.LongCount > 1)
         {
-            find($"{at}.template", $"{frames.LongCount} frames are planned and the name has no {{frame}}: every frame would overwrite the one before. Write …{{frame}}.exr.");
+            find(
+                $"{at}.template",
+                $"{frames.LongCount} frames are planned and the name has no {{frame}}: every frame would overwrite the one before. Write …{{frame}}.exr."
+            );
         }
 
         say($"{at}.frames", TooManyProblem(output.Frames));
         find($"{at}.frames", RangeProblem(output.Frames, layer.Frames ?? plan.Shot.Frames, "layer"));
-        say($"{at}.padding", output.Padding is < 1 or > PlanLimits.MaxPadding ? $"Padding must be 1 to {PlanLimits.MaxPadding} digits." : null);
-        find($"{at}.padding", !frames.IsEmpty && output.Padding > 1 && DigitsNeeded(frames) > output.Padding
-            ? $"Frame {frames.Last} needs {DigitsNeeded(frames)} digits; the padding is {output.Padding}." : null);
-        say($"{at}.compression", output.Compression is null || ExrCompression.Find(output.Compression) is not null ? null :
-            $"'{Short(output.Compression)}' is not a compression; use {string.Join(", ", ExrCompression.All.Select(c => c.Name))}.");
+        say(
+            $"{at}.padding",
+            output.Padding is < 1 or > PlanLimits.MaxPadding ? $"Padding must be 1 to {PlanLimits.MaxPadding} digits." : null
+        );
+        find(
+            $"{at}.padding",
+            !frames.IsEmpty && output.Padding > 1 && DigitsNeeded(frames) > output.Padding
+                ? $"Frame {frames.Last} needs {DigitsNeeded(frames)} digits; the padding is {output.Padding}."
+                : null
+        );
+        say(
+            $"{at}.compression",
+            output.Compression is null || ExrCompression.Find(output.Compression) is not null
+                ? null
+                : $"'{Short(output.Compression)}' is not a compression; use {string.Join(", ", ExrCompression.All.Select(c => c.Name))}."
+        );
         for (int p = 0; p < output.Passes.Length; p++)
         {
             CheckPass(output.Passes[p], plan.Catalogue, $"{at}.passes[{p}]", say, find);
         }
 
-        foreach (string twice in output.Passes.SelectMany(p => p.Channels.Keys).GroupBy(c => c).Where(g => g.Count() > 1 && !output.IsPerPass).Select(g => g.Key))
+        foreach (
+            string twice in output
+                .Passes.SelectMany(p => p.Channels.Keys)
+                .GroupBy(c => c)
+                .Where(g => g.Count() > 1 && !output.IsPerPass)
+                .Select(g => g.Key)
+        )
         {
             say($"{at}.passes", $"Two passes of one file use the channel {Short(twice)}.");
         }
     }
 
-    private static void CheckPass(PassPlan pass, PassCatalogue catalogue, string at, Action<string, string?> say, Action<string, string?> find)
+    private static void CheckPass(
+        PassPlan pass,
+        PassCatalogue catalogue,
+        string at,
+        Action<string, string?> say,
+        Action<string, string?> find
+    )
     {
         string? name = pass.Pass.Split('.').OrderByDescending(p => p.Length).Select(NameProblem).FirstOrDefault(p => p is not null);
         say($"{at}.pass", name);
         find($"{at}.pass", name is not null || catalogue.TryFind(pass.Pass, out _) ? null : UnknownPass(pass.Pass, catalogue));
         say($"{at}.frames", TooManyProblem(pass.Frames));
-        say($"{at}.channels", pass.Channels.Count == 0 ? $"{Short(pass.Pass)} has no channels."
-            : pass.Channels.Count > PlanLimits.MaxChannels ? $"{pass.Channels.Count} channels are more than the {PlanLimits.MaxChannels} that a pass may have."
-            : pass.Channels.Keys.Select(ChannelProblem).FirstOrDefault(p => p is not null));
-        say($"{at}.threshold", pass.Threshold is null or (>= 0 and <= 1) ? null : "The coverage from which on an edge counts as surface must be 0 to 1.");
-        say($"{at}.near", pass is { Near: { } near, Far: { } far } && !(near < far) ? "The nearest distance must be less than the farthest." : null);
+        say(
+            $"{at}.channels",
+            pass.Channels.Count == 0 ? $"{Short(pass.Pass)} has no channels."
+                : pass.Channels.Count > PlanLimits.MaxChannels
+                    ? $"{pass.Channels.Count} channels are more than the {PlanLimits.MaxChannels} that a pass may have."
+                : pass.Channels.Keys.Select(ChannelProblem).FirstOrDefault(p => p is not null)
+        );
+        say(
+            $"{at}.threshold",
+            pass.Threshold is null or (>= 0 and <= 1) ? null : "The coverage from which on an edge counts as surface must be 0 to 1."
+        );
+        say(
+            $"{at}.near",
+            pass is { Near: { } near, Far: { } far } && !(near < far) ? "The nearest distance must be less than the farthest." : null
+        );
         CheckCount($"{at}.masks", pass.Masks?.Count, "masks", say);
         foreach ((string channel, string mask) in pass.Masks ?? [])
         {
@@ -226,7 +311,12 @@ public static class PlanValidation
         CheckCount(field, settings?.Count, "settings", say);
         foreach ((string name, string value) in settings ?? [])
         {
-            say(field, PlanLimits.TextProblem("A setting's name", name, PlanLimits.NameLength) ?? PlanLimits.TextProblem("A setting's value", value) ?? RenderSettings.Problem(name, value));
+            say(
+                field,
+                PlanLimits.TextProblem("A setting's name", name, PlanLimits.NameLength)
+                    ?? PlanLimits.TextProblem("A setting's value", value)
+                    ?? RenderSettings.Problem(name, value)
+            );
         }
     }
 
@@ -235,12 +325,15 @@ public static class PlanValidation
 
     /// <summary>What is wrong with a channel's name, or null. Source: <em>OpenEXR File Layout</em>: names of at most 255 bytes.</summary>
     private static string? ChannelProblem(string name) =>
-        name.Length is 0 or > 255 || name.Any(char.IsControl) ? "A channel's name has 1 to 255 characters and no control characters." : null;
+        name.Length is 0 or > 255 || name.Any(char.IsControl)
+            ? "A channel's name has 1 to 255 characters and no control characters."
+            : null;
 
     /// <summary>What is wrong with a name template, or null.</summary>
     public static string? TemplateProblem(string template) =>
         template.Length > PlanLimits.TemplateLength ? $"The name has {template.Length} characters; at most {PlanLimits.TemplateLength} fit."
-        : NameTemplate.TryParse(template, out _, out string? problem) ? null : problem;
+        : NameTemplate.TryParse(template, out _, out string? problem) ? null
+        : problem;
 
     /// <summary>A text that somebody may have made very long.</summary>
     private static string Short(string text) => text.Length <= PlanLimits.NameLength ? text : text[..PlanLimits.NameLength] + "…";
@@ -251,13 +344,17 @@ public static class PlanValidation
 
     /// <summary>What is wrong with frames of a shot, layer, output or pass that nobody can have meant, or null.</summary>
     public static string? TooManyProblem(FrameSet? frames) =>
-        frames?.LongCount > PlanLimits.MaxFrames ? $"{frames.LongCount:N0} frames are more than the {PlanLimits.MaxFrames:N0} that a shot may have; look for a digit too many." : null;
+        frames?.LongCount > PlanLimits.MaxFrames
+            ? $"{frames.LongCount:N0} frames are more than the {PlanLimits.MaxFrames:N0} that a shot may have; look for a digit too many."
+            : null;
 
     /// <summary>What is wrong with a code or layer name that goes into paths, or null.</summary>
     public static string? NameProblem(string? name) =>
-        string.IsNullOrWhiteSpace(name) ? "A name is needed." :
-        name.Length > PlanLimits.NameLength ? $"A name may have at most {PlanLimits.NameLength} characters." :
-        name.Any(c => !(char.IsAsciiLetterOrDigit(c) || c is '_' or '-')) ? $"'{name}' cannot be a name: it may hold letters, digits, _ and - only, since it goes into file names." : null;
+        string.IsNullOrWhiteSpace(name) ? "A name is needed."
+        : name.Length > PlanLimits.NameLength ? $"A name may have at most {PlanLimits.NameLength} characters."
+        : name.Any(c => !(char.IsAsciiLetterOrDigit(c) || c is '_' or '-'))
+            ? $"'{name}' cannot be a name: it may hold letters, digits, _ and - only, since it goes into file names."
+        : null;
 
     /// <summary>What to say about a pass that the catalogue does not hold: the nearest one it does.</summary>
     public static string UnknownPass(string pass, PassCatalogue catalogue)
@@ -273,8 +370,12 @@ public static class PlanValidation
     public static int DigitsNeeded(FrameSet frames) => Math.Max(FrameName.DigitsFor(frames.First), FrameName.DigitsFor(frames.Last));
 
     private static string? RangeProblem(FrameSet? frames, FrameSet parent, string of) =>
-        frames is null ? null :
-        frames.IsEmpty ? $"No frames are given; leave the field out to have the {of}'s." :
-        frames.IsStill || TooManyProblem(frames) is not null || TooManyProblem(parent) is not null || frames.Except(parent) is { IsEmpty: true } ? null
-            : $"Frames {frames.Except(parent)} lie outside the {of}'s {parent}.";
+        frames is null ? null
+        : frames.IsEmpty ? $"No frames are given; leave the field out to have the {of}'s."
+        : frames.IsStill
+        || TooManyProblem(frames) is not null
+        || TooManyProblem(parent) is not null
+        || frames.Except(parent) is { IsEmpty: true }
+            ? null
+        : $"Frames {frames.Except(parent)} lie outside the {of}'s {parent}.";
 }

@@ -14,7 +14,14 @@ namespace DuneCrate.Core.Planning;
 /// <param name="Name">Its name with a place for the frame.</param>
 /// <param name="Frames">Its frames: its own, else the layer's, else the shot's.</param>
 /// <param name="Passes">The passes in its files.</param>
-public sealed record PlannedOutput(Plan Plan, LayerPlan Layer, OutputPlan Output, FrameName Name, FrameSet Frames, ImmutableArray<PassPlan> Passes)
+public sealed record PlannedOutput(
+    Plan Plan,
+    LayerPlan Layer,
+    OutputPlan Output,
+    FrameName Name,
+    FrameSet Frames,
+    ImmutableArray<PassPlan> Passes
+)
 {
     /// <summary>Name for reports: <c>sub/KP010_sub.####.exr</c>.</summary>
     public string Key { get; } = Name.ToString();
@@ -29,14 +36,15 @@ public sealed record PlannedOutput(Plan Plan, LayerPlan Layer, OutputPlan Output
     public bool HasBeauty => Passes.Any(p => p.Pass == "beauty");
 
     /// <summary>Short name for lanes and rungs: the pass, or what the file mostly holds.</summary>
-    public string ShortName => Passes.Length switch
-    {
-        0 => "empty",
-        1 => Passes[0].Pass,
-        _ when HasBeauty => "beauty + light",
-        2 => $"{Passes[0].Pass}, {Passes[1].Pass}",
-        _ => $"{Passes[0].Pass}, {Passes[1].Pass} +{Passes.Length - 2}",
-    };
+    public string ShortName =>
+        Passes.Length switch
+        {
+            0 => "empty",
+            1 => Passes[0].Pass,
+            _ when HasBeauty => "beauty + light",
+            2 => $"{Passes[0].Pass}, {Passes[1].Pass}",
+            _ => $"{Passes[0].Pass}, {Passes[1].Pass} +{Passes.Length - 2}",
+        };
 
     /// <summary>One place in one plan; two are equal only when they are the same object.</summary>
     public bool Equals(PlannedOutput? other) => ReferenceEquals(this, other);
@@ -64,9 +72,20 @@ public sealed record PlannedOutput(Plan Plan, LayerPlan Layer, OutputPlan Output
                 }
 
                 FrameSet frames = output.Frames ?? layer.Frames ?? plan.Shot.Frames;
-                foreach (ImmutableArray<PassPlan> passes in template.IsPerPass ? rendered.Select(p => ImmutableArray.Create(p)) : [rendered])
+                foreach (
+                    ImmutableArray<PassPlan> passes in template.IsPerPass ? rendered.Select(p => ImmutableArray.Create(p)) : [rendered]
+                )
                 {
-                    outputs.Add(new PlannedOutput(plan, layer, output, template.Fill(Values(plan, layer, passes), Math.Clamp(output.Padding, 1, PlanLimits.MaxPadding)), (template.IsPerPass ? passes[0].Frames : null) ?? frames, passes));
+                    outputs.Add(
+                        new PlannedOutput(
+                            plan,
+                            layer,
+                            output,
+                            template.Fill(Values(plan, layer, passes), Math.Clamp(output.Padding, 1, PlanLimits.MaxPadding)),
+                            (template.IsPerPass ? passes[0].Frames : null) ?? frames,
+                            passes
+                        )
+                    );
                 }
             }
         }
@@ -74,12 +93,13 @@ public sealed record PlannedOutput(Plan Plan, LayerPlan Layer, OutputPlan Output
         return outputs.ToImmutable();
     }
 
-    private static Dictionary<string, string> Values(Plan plan, LayerPlan layer, ImmutableArray<PassPlan> passes) => new()
-    {
-        ["show"] = plan.Show.Code,
-        ["shot"] = plan.Shot.Code,
-        ["layer"] = layer.Name,
-        ["version"] = plan.Shot.Version ?? VersionStyle.Write(plan.Show.VersionStyle, 1),
-        ["pass"] = passes.Length == 1 ? passes[0].Pass.Replace('.', '_') : "",
-    };
+    private static Dictionary<string, string> Values(Plan plan, LayerPlan layer, ImmutableArray<PassPlan> passes) =>
+        new()
+        {
+            ["show"] = plan.Show.Code,
+            ["shot"] = plan.Shot.Code,
+            ["layer"] = layer.Name,
+            ["version"] = plan.Shot.Version ?? VersionStyle.Write(plan.Show.VersionStyle, 1),
+            ["pass"] = passes.Length == 1 ? passes[0].Pass.Replace('.', '_') : "",
+        };
 }

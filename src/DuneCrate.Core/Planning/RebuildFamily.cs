@@ -61,15 +61,26 @@ public static class RebuildFamily
         }
 
         var missing = new List<string>();
-        foreach ((string one, string other) in ((string, string)[])[("diffuse_direct", "diffuse_indirect"), ("specular_direct", "specular_indirect"), ("albedo", "irradiance")])
+        foreach (
+            (string one, string other) in ((string, string)[])
+                [("diffuse_direct", "diffuse_indirect"), ("specular_direct", "specular_indirect"), ("albedo", "irradiance")]
+        )
         {
-            missing.AddRange(terms.Contains(one) && !terms.Contains(other) ? [other] : terms.Contains(other) && !terms.Contains(one) ? [one] : []);
+            missing.AddRange(
+                terms.Contains(one) && !terms.Contains(other) ? [other]
+                : terms.Contains(other) && !terms.Contains(one) ? [one]
+                : []
+            );
         }
 
         SceneItem[] seen = [.. plan.Items.Where(i => i.IsVisible && layer.RoleOf(i.Name).IsSeen())];
         foreach ((string pass, ItemTrait trait) in Fills)
         {
-            bool isCovered = terms.Contains(pass) || (pass == "specular" && (terms.Contains("specular_direct") || terms.Contains("lighting") || terms.Contains("reflection")));
+            bool isCovered =
+                terms.Contains(pass)
+                || (
+                    pass == "specular" && (terms.Contains("specular_direct") || terms.Contains("lighting") || terms.Contains("reflection"))
+                );
             if (!isCovered && seen.Any(i => i.Is(trait)))
             {
                 missing.Add(pass);

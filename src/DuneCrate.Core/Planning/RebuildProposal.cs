@@ -18,14 +18,21 @@ public static class RebuildProposal
     public static ImmutableArray<RebuildTerm> Of(PassCatalogue catalogue, IEnumerable<string> passes)
     {
         var planned = passes.ToHashSet();
-        string[] light = [.. catalogue.Passes.Where(p => p.Kind == PassKind.Light && !p.IsFamily && planned.Contains(p.Key)).Select(p => p.Key)];
+        string[] light =
+        [
+            .. catalogue.Passes.Where(p => p.Kind == PassKind.Light && !p.IsFamily && planned.Contains(p.Key)).Select(p => p.Key),
+        ];
         foreach ((string[] finer, string[] coarser) in Overlaps)
         {
             light = finer.All(light.Contains) ? [.. light.Except(coarser)] : light;
         }
 
         var terms = light.Select(p => new RebuildTerm(p)).ToList();
-        if (planned.Contains("albedo") && planned.Contains("irradiance") && !light.Any(p => p.StartsWith("diffuse", StringComparison.Ordinal)))
+        if (
+            planned.Contains("albedo")
+            && planned.Contains("irradiance")
+            && !light.Any(p => p.StartsWith("diffuse", StringComparison.Ordinal))
+        )
         {
             terms.Insert(0, new RebuildTerm("albedo", "irradiance"));
         }
@@ -38,9 +45,14 @@ public static class RebuildProposal
     /// <summary>Reads "diffuse + specular + albedo × irradiance".</summary>
     /// <exception cref="FormatException">A term has more than two factors.</exception>
     public static ImmutableArray<RebuildTerm> Parse(string? text) =>
-    [
-        .. (text ?? "").Split('+', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
-            .Select(t => t.Split(['×', '*'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
-            .Select(f => f.Length is 1 or 2 ? new RebuildTerm([.. f]) : throw new FormatException("A term is one pass, or two with × between them.")),
-    ];
+        [
+            .. (text ?? "")
+                .Split('+', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+                .Select(t => t.Split(['×', '*'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+                .Select(f =>
+                    f.Length is 1 or 2
+                        ? new RebuildTerm([.. f])
+                        : throw new FormatException("A term is one pass, or two with × between them.")
+                ),
+        ];
 }

@@ -30,8 +30,11 @@ public sealed class RebuildTermJsonConverter : JsonConverter<RebuildTerm>
     /// <inheritdoc/>
     public override RebuildTerm Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
     {
-        string[]? factors = reader.TokenType == JsonTokenType.String ? [reader.GetString()!] : JsonSerializer.Deserialize<string[]>(ref reader, options);
-        return factors is { Length: 1 or 2 } && !factors.Contains(null) ? new RebuildTerm([.. factors]) : throw new JsonException("A rebuild term is the name of a pass, or an array of two names.");
+        string[]? factors =
+            reader.TokenType == JsonTokenType.String ? [reader.GetString()!] : JsonSerializer.Deserialize<string[]>(ref reader, options);
+        return factors is { Length: 1 or 2 } && !factors.Contains(null)
+            ? new RebuildTerm([.. factors])
+            : throw new JsonException("A rebuild term is the name of a pass, or an array of two names.");
     }
 
     /// <inheritdoc/>

@@ -66,16 +66,27 @@ public static class RenderSettings
         double.TryParse(Value(plan, layer, name), NumberStyles.Float, CultureInfo.InvariantCulture, out double number) ? number : null;
 
     /// <summary>Whether a switch is on; null when nobody has said.</summary>
-    public static bool? IsOn(Plan plan, LayerPlan layer, string name) => Value(plan, layer, name) switch { "yes" => true, "no" => false, _ => null };
+    public static bool? IsOn(Plan plan, LayerPlan layer, string name) =>
+        Value(plan, layer, name) switch
+        {
+            "yes" => true,
+            "no" => false,
+            _ => null,
+        };
 
     /// <summary>What is wrong with a value, or null.</summary>
-    public static string? Problem(string name, string value) => Find(name) switch
-    {
-        { Kind: SettingKind.Number } s when !(double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out double number) && number is >= -1000 and <= 1e9) => $"{s.Words}: '{value}' is not a number.",
-        { Kind: SettingKind.Switch } s when value is not ("yes" or "no") => $"{s.Words}: write yes or no.",
-        { Kind: SettingKind.Choice } s when !s.Choices.Contains(value) => $"{s.Words}: write {string.Join(" or ", s.Choices)}.",
-        _ => null,
-    };
+    public static string? Problem(string name, string value) =>
+        Find(name) switch
+        {
+            { Kind: SettingKind.Number } s
+                when !(
+                    double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out double number)
+                    && number is >= -1000 and <= 1e9
+                ) => $"{s.Words}: '{value}' is not a number.",
+            { Kind: SettingKind.Switch } s when value is not ("yes" or "no") => $"{s.Words}: write yes or no.",
+            { Kind: SettingKind.Choice } s when !s.Choices.Contains(value) => $"{s.Words}: write {string.Join(" or ", s.Choices)}.",
+            _ => null,
+        };
 
     private static RenderSetting Number(string name, string words) => new(name, words, SettingKind.Number, []);
 

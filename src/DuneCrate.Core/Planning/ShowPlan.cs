@@ -60,9 +60,13 @@ public sealed record ShowPlan
 
     /// <summary>The catalogue with the show's additions.</summary>
     [JsonIgnore]
-    public PassCatalogue Catalogue => Passes is null && Aliases is null
-        ? PassCatalogue.Shipped
-        : Catalogues.GetValue(this, show => PassCatalogue.Shipped.With((show.Passes ?? []).Select(p => p.ToDefinition()), show.Aliases ?? []));
+    public PassCatalogue Catalogue =>
+        Passes is null && Aliases is null
+            ? PassCatalogue.Shipped
+            : Catalogues.GetValue(
+                this,
+                show => PassCatalogue.Shipped.With((show.Passes ?? []).Select(p => p.ToDefinition()), show.Aliases ?? [])
+            );
 
     /// <summary>Settings as they were kept, however they came to be there: what is wrong with them is left out.</summary>
     /// <param name="json">The document, or null when nothing was settled.</param>

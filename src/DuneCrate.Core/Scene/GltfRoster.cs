@@ -28,7 +28,9 @@ public static class GltfRoster
         try
         {
             ModelRoot model = context.ReadSchema2(stream);
-            return model.Asset?.Version?.Major == 2 ? Items(model) : throw new FormatException($"its version is {model.Asset?.Version?.ToString() ?? "not given"}");
+            return model.Asset?.Version?.Major == 2
+                ? Items(model)
+                : throw new FormatException($"its version is {model.Asset?.Version?.ToString() ?? "not given"}");
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
@@ -41,16 +43,32 @@ public static class GltfRoster
     {
         if (model.LogicalNodes.Count > Planning.PlanLimits.MaxNodes)
         {
-            throw new FormatException($"it has {model.LogicalNodes.Count:N0} nodes, more than the {Planning.PlanLimits.MaxNodes:N0} that are read. Export what the shot shows");
+            throw new FormatException(
+                $"it has {model.LogicalNodes.Count:N0} nodes, more than the {Planning.PlanLimits.MaxNodes:N0} that are read. Export what the shot shows"
+            );
         }
 
         CheckTrees(model.LogicalNodes);
         HashSet<Node> animated = Under(model.LogicalAnimations.SelectMany(a => a.Channels).Select(c => c.TargetNode).OfType<Node>());
-        var found = model.LogicalNodes.Where(n => !IsPiece(n)).Select(n => Item(n, animated)).OfType<SceneItem>().OrderBy(i => i.Kind).ToList();
-        found.AddRange(model.LogicalMaterials.Select(m => new SceneItem { Name = m.Name ?? $"material_{m.LogicalIndex}", Kind = ItemKind.Material, Traits = [.. Traits(m).Order()] }));
+        var found = model
+            .LogicalNodes.Where(n => !IsPiece(n))
+            .Select(n => Item(n, animated))
+            .OfType<SceneItem>()
+            .OrderBy(i => i.Kind)
+            .ToList();
+        found.AddRange(
+            model.LogicalMaterials.Select(m => new SceneItem
+            {
+                Name = m.Name ?? $"material_{m.LogicalIndex}",
+                Kind = ItemKind.Material,
+                Traits = [.. Traits(m).Order()],
+            })
+        );
         if (found.Count > Planning.PlanLimits.MaxItems)
         {
-            throw new FormatException($"it has {found.Count:N0} items, more than the {Planning.PlanLimits.MaxItems:N0} that a roster keeps. Export what passes depend on");
+            throw new FormatException(
+                $"it has {found.Count:N0} items, more than the {Planning.PlanLimits.MaxItems:N0} that a roster keeps. Export what passes depend on"
+            );
         }
 
         var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
@@ -106,44 +124,96 @@ public static class GltfRoster
         IEnumerable<ItemTrait> moves = animated.Contains(node) || node.Skin is not null ? [ItemTrait.Animated] : [];
         if (node.Camera is { } camera)
         {
-            return new SceneItem { Name = name, Kind = ItemKind.Camera, Traits = [.. moves], Note = Note(camera) };
+            return new SceneItem
+            {
+                Name = name,
+                Kind = ItemKind.Camera,
+                Traits = [.. moves],
+                Note = Note(camera),
+            };
         }
 
         if (node.PunctualLight is { } light)
         {
             string unit = light.LightType == PunctualLightType.Directional ? "lx" : "cd";
-            return new SceneItem { Name = name, Kind = ItemKind.Light, Traits = [.. moves.Append(ItemTrait.Emits).Order()], Note = string.Create(CultureInfo.InvariantCulture, $"{light.LightType.ToString().ToLowerInvariant()}, {light.Intensity:0.###} {unit}") };
+            return new SceneItem
+            {
+                Name = name,
+                Kind = ItemKind.Light,
+                Traits = [.. moves.Append(ItemTrait.Emits).Order()],
+                Note = string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{light.LightType.ToString().ToLowerInvariant()}, {light.Intensity:0.###} {unit}"
+                ),
+            };
         }
 
         if (node.Mesh is { } mesh)
         {
             IEnumerable<ItemTrait> morphs = mesh.Primitives.Any(p => p.MorphTargetsCount > 0) ? [ItemTrait.Animated] : [];
-            return new SceneItem { Name = name, Kind = ItemKind.Object, Traits = [.. mesh.Primitives.Select(p => p.Material).OfType<SharpGLTF.Schema2.Material>().SelectMany(Traits).Concat(moves).Concat(morphs).Distinct().Order()] };
+            return new SceneItem
+            {
+                Name = name,
+                Kind = ItemKind.Object,
+                Traits =
+                [
+                    .. mesh
+                        .Primitives.Select(p => p.Material)
+                        .OfType<SharpGLTF.Schema2.Material>()
+                        .SelectMany(Traits)
+                        .Concat(moves)
+                        .Concat(morphs)
+                        .Distinct()
+                        .Order(),
+                ],
+            };
         }
 
         // Pieces that are called after their parent are one item.
         SceneItem[] pieces = [.. node.VisualChildren.Where(c => IsPiece(c)).Select(c => Item(c, animated)).OfType<SceneItem>()];
         if (pieces.Length > 0)
         {
-            return new SceneItem { Name = name, Kind = ItemKind.Object, Traits = [.. pieces.SelectMany(p => p.Traits).Concat(moves).Distinct().Order()] };
+            return new SceneItem
+            {
+                Name = name,
+                Kind = ItemKind.Object,
+                Traits = [.. pieces.SelectMany(p => p.Traits).Concat(moves).Distinct().Order()],
+            };
         }
 
-        return node.VisualChildren.Any() ? null : new SceneItem { Name = name, Kind = ItemKind.Locator, Traits = [.. moves] };
+        return node.VisualChildren.Any()
+            ? null
+            : new SceneItem
+            {
+                Name = name,
+                Kind = ItemKind.Locator,
+                Traits = [.. moves],
+            };
     }
 
     /// <summary>Whether a node with a mesh is named after its parent, which has none: hull_1 under hull.</summary>
-    private static bool IsPiece(Node node) => node is { Mesh: not null, Name: { } name } && node.VisualParent is { Mesh: null, Name: { Length: > 0 } parent } && name.StartsWith(parent, StringComparison.Ordinal);
+    private static bool IsPiece(Node node) =>
+        node is { Mesh: not null, Name: { } name }
+        && node.VisualParent is { Mesh: null, Name: { Length: > 0 } parent }
+        && name.StartsWith(parent, StringComparison.Ordinal);
 
-    private static string Note(Camera camera) => camera.Settings switch
-    {
-        CameraPerspective p => string.Create(CultureInfo.InvariantCulture, $"perspective, vertical field of view {p.VerticalFOV * 180 / Math.PI:0.##}°"),
-        CameraOrthographic o => string.Create(CultureInfo.InvariantCulture, $"orthographic, {2 * o.YMag:0.###} m high"),
-        _ => "",
-    };
+    private static string Note(Camera camera) =>
+        camera.Settings switch
+        {
+            CameraPerspective p => string.Create(
+                CultureInfo.InvariantCulture,
+                $"perspective, vertical field of view {p.VerticalFOV * 180 / Math.PI:0.##}°"
+            ),
+            CameraOrthographic o => string.Create(CultureInfo.InvariantCulture, $"orthographic, {2 * o.YMag:0.###} m high"),
+            _ => "",
+        };
 
     private static IEnumerable<ItemTrait> Traits(SharpGLTF.Schema2.Material material)
     {
-        float Value(string channel, string parameter) => material.FindChannel(channel)?.Parameters.FirstOrDefault(p => p.Name == parameter)?.Value is { } value ? Convert.ToSingle(value, CultureInfo.InvariantCulture) : 0;
+        float Value(string channel, string parameter) =>
+            material.FindChannel(channel)?.Parameters.FirstOrDefault(p => p.Name == parameter)?.Value is { } value
+                ? Convert.ToSingle(value, CultureInfo.InvariantCulture)
+                : 0;
         if (material.FindChannel("Emissive") is { } emissive && emissive.Color is var glow && glow.X + glow.Y + glow.Z > 0)
         {
             yield return ItemTrait.Emits;
@@ -170,7 +240,10 @@ public static class GltfRoster
         }
     }
 
-    private static string Clean(string name) => name.Length > 110 ? name[..110] : string.Concat(name.Select(c => char.IsControl(c) ? '_' : c)) is { Length: > 0 } clean ? clean : "unnamed";
+    private static string Clean(string name) =>
+        name.Length > 110 ? name[..110]
+        : string.Concat(name.Select(c => char.IsControl(c) ? '_' : c)) is { Length: > 0 } clean ? clean
+        : "unnamed";
 
     private static string Unique(string name, ItemKind kind, HashSet<string> taken)
     {

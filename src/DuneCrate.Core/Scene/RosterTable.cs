@@ -23,15 +23,29 @@ public static class RosterTable
     {
         var items = ImmutableArray.CreateBuilder<SceneItem>();
         string first = text.Split('\n', 2)[0];
-        string delimiter = first.Contains('\t') ? "\t" : first.Contains(';') && !first.Contains(',') ? ";" : ",";
-        using var csv = new CsvParser(new StringReader(text), new CsvConfiguration(CultureInfo.InvariantCulture) { Delimiter = delimiter, TrimOptions = TrimOptions.Trim, IgnoreBlankLines = true, BadDataFound = null });
+        string delimiter =
+            first.Contains('\t') ? "\t"
+            : first.Contains(';') && !first.Contains(',') ? ";"
+            : ",";
+        using var csv = new CsvParser(
+            new StringReader(text),
+            new CsvConfiguration(CultureInfo.InvariantCulture)
+            {
+                Delimiter = delimiter,
+                TrimOptions = TrimOptions.Trim,
+                IgnoreBlankLines = true,
+                BadDataFound = null,
+            }
+        );
         string[]? heads = null;
         while (csv.Read())
         {
             string[] fields = [.. (csv.Record ?? []).Select(CsvText.Plain)];
             if (csv.Row > Planning.PlanLimits.MaxItems + 1)
             {
-                throw new FormatException($"The table has more than {Planning.PlanLimits.MaxItems:N0} lines. Leave out what no pass depends on.");
+                throw new FormatException(
+                    $"The table has more than {Planning.PlanLimits.MaxItems:N0} lines. Leave out what no pass depends on."
+                );
             }
 
             if (heads is null)
@@ -52,25 +66,28 @@ public static class RosterTable
 
         return items.Select(i => i.Name).Distinct(StringComparer.OrdinalIgnoreCase).Count() == items.Count
             ? items.ToImmutable()
-            : throw new FormatException($"{items.GroupBy(i => i.Name, StringComparer.OrdinalIgnoreCase).First(g => g.Count() > 1).Key} stands twice in the table.");
+            : throw new FormatException(
+                $"{items.GroupBy(i => i.Name, StringComparer.OrdinalIgnoreCase).First(g => g.Count() > 1).Key} stands twice in the table."
+            );
     }
 
     /// <summary>The columns.</summary>
     public static IReadOnlyList<string> Columns => Heads;
 
     /// <summary>The text of an item in a column.</summary>
-    public static string Text(SceneItem item, string column) => column switch
-    {
-        "name" => item.Name,
-        "kind" => Word(item.Kind),
-        "traits" => string.Join(' ', item.Traits.Select(Word)),
-        "id" => item.Id?.ToString(CultureInfo.InvariantCulture) ?? "",
-        "colour" => item.Colour ?? "",
-        "mask" => item.Mask ?? "",
-        "behind" => item.Behind ?? "",
-        "note" => item.Note ?? "",
-        _ => throw new ArgumentException($"'{column}' is not a column of the roster."),
-    };
+    public static string Text(SceneItem item, string column) =>
+        column switch
+        {
+            "name" => item.Name,
+            "kind" => Word(item.Kind),
+            "traits" => string.Join(' ', item.Traits.Select(Word)),
+            "id" => item.Id?.ToString(CultureInfo.InvariantCulture) ?? "",
+            "colour" => item.Colour ?? "",
+            "mask" => item.Mask ?? "",
+            "behind" => item.Behind ?? "",
+            "note" => item.Note ?? "",
+            _ => throw new ArgumentException($"'{column}' is not a column of the roster."),
+        };
 
     /// <summary>An item with another text in one column.</summary>
     /// <exception cref="FormatException">The text does not fit the column.</exception>
@@ -82,22 +99,58 @@ public static class RosterTable
 
     /// <summary>The word for a kind or trait: cut out for CutOut.</summary>
     public static string Word<T>(T value)
-        where T : struct, Enum => string.Concat(value.ToString().Select((c, i) => i > 0 && char.IsUpper(c) ? $"-{char.ToLowerInvariant(c)}" : char.ToLowerInvariant(c).ToString()));
+        where T : struct, Enum =>
+        string.Concat(
+            value
+                .ToString()
+                .Select((c, i) => i > 0 && char.IsUpper(c) ? $"-{char.ToLowerInvariant(c)}" : char.ToLowerInvariant(c).ToString())
+        );
 
     /// <summary>The kind or trait of a word, or null.</summary>
     public static T? Find<T>(string word)
-        where T : struct, Enum => Enum.GetValues<T>().Cast<T?>().FirstOrDefault(v => Word(v!.Value).Replace("-", "", StringComparison.Ordinal) == word.ToLowerInvariant().Replace("-", "", StringComparison.Ordinal));
+        where T : struct, Enum =>
+        Enum.GetValues<T>()
+            .Cast<T?>()
+            .FirstOrDefault(v =>
+                Word(v!.Value).Replace("-", "", StringComparison.Ordinal)
+                == word.ToLowerInvariant().Replace("-", "", StringComparison.Ordinal)
+            );
 
     private static SceneItem Item(string[] heads, string[] fields, int row)
     {
-        string? Field(string head) => Array.IndexOf(heads, head) is >= 0 and int at && at < fields.Length && fields[at].Length > 0 ? fields[at] : null;
+        string? Field(string head) =>
+            Array.IndexOf(heads, head) is >= 0 and int at && at < fields.Length && fields[at].Length > 0 ? fields[at] : null;
         string name = Field("name") ?? throw new FormatException(row > 0 ? $"Line {row} has no name." : "An item needs a name.");
         string at = row > 0 ? $"Line {row}, {name}" : name;
-        ItemKind kind = Field("kind") is not { } word ? ItemKind.Object : Find<ItemKind>(word) ?? throw new FormatException($"{at}: '{word}' is not a kind; use {string.Join(", ", Enum.GetValues<ItemKind>().Select(Word))}.");
-        var traits = (Field("traits") ?? "").Split((char[])[' ', ',', '/'], StringSplitOptions.RemoveEmptyEntries)
-            .Select(t => Find<ItemTrait>(t) ?? throw new FormatException($"{at}: '{t}' is not a trait; use {string.Join(", ", Enum.GetValues<ItemTrait>().Select(Word))}."));
-        int? id = Field("id") is not { } number ? null : int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out int parsed) ? parsed : throw new FormatException($"{at}: '{number}' is not an object id.");
-        var item = new SceneItem { Name = name, Kind = kind, Traits = [.. traits.Distinct().Order()], Id = id, Colour = Field("colour") ?? Field("color"), Mask = Field("mask"), Behind = Field("behind"), Note = Field("note") };
+        ItemKind kind = Field("kind") is not { } word
+            ? ItemKind.Object
+            : Find<ItemKind>(word)
+                ?? throw new FormatException(
+                    $"{at}: '{word}' is not a kind; use {string.Join(", ", Enum.GetValues<ItemKind>().Select(Word))}."
+                );
+        var traits = (Field("traits") ?? "")
+            .Split((char[])[' ', ',', '/'], StringSplitOptions.RemoveEmptyEntries)
+            .Select(t =>
+                Find<ItemTrait>(t)
+                ?? throw new FormatException(
+                    $"{at}: '{t}' is not a trait; use {string.Join(", ", Enum.GetValues<ItemTrait>().Select(Word))}."
+                )
+            );
+        int? id =
+            Field("id") is not { } number ? null
+            : int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out int parsed) ? parsed
+            : throw new FormatException($"{at}: '{number}' is not an object id.");
+        var item = new SceneItem
+        {
+            Name = name,
+            Kind = kind,
+            Traits = [.. traits.Distinct().Order()],
+            Id = id,
+            Colour = Field("colour") ?? Field("color"),
+            Mask = Field("mask"),
+            Behind = Field("behind"),
+            Note = Field("note"),
+        };
         return item.Problem is { } problem ? throw new FormatException(row > 0 ? $"Line {row}: {problem}" : problem) : item;
     }
 }

@@ -46,13 +46,14 @@ public sealed record SceneItem
     /// <summary>What is wrong with it, or null.</summary>
     [JsonIgnore]
     public string? Problem =>
-        string.IsNullOrWhiteSpace(Name) ? "An item needs a name." :
-        Name.Length > 120 || Name.Any(char.IsControl) ? "A name may have at most 120 characters and no line breaks." :
-        Id is < 1 or > 0xFFFFFF ? $"{Name}: an object id is a whole number from 1 to 16777215; larger ones are not exact in a float." :
-        Colour is not null && !FlatColours.TryParse(Colour, out _) ? $"{Name}: '{Colour}' is not a colour; write #rrggbb." :
-        Planning.PlanLimits.TextProblem($"{Name}: the note", Note, Planning.PlanLimits.NoteLength) is { } note ? note :
-        Planning.PlanLimits.TextProblem($"{Name}: what it stands behind", Behind) is { } behind ? behind :
-        Mask is not null && Planning.PlanValidation.NameProblem(Mask) is { } mask ? $"{Name}: the mask's name: {mask}" : null;
+        string.IsNullOrWhiteSpace(Name) ? "An item needs a name."
+        : Name.Length > 120 || Name.Any(char.IsControl) ? "A name may have at most 120 characters and no line breaks."
+        : Id is < 1 or > 0xFFFFFF ? $"{Name}: an object id is a whole number from 1 to 16777215; larger ones are not exact in a float."
+        : Colour is not null && !FlatColours.TryParse(Colour, out _) ? $"{Name}: '{Colour}' is not a colour; write #rrggbb."
+        : Planning.PlanLimits.TextProblem($"{Name}: the note", Note, Planning.PlanLimits.NoteLength) is { } note ? note
+        : Planning.PlanLimits.TextProblem($"{Name}: what it stands behind", Behind) is { } behind ? behind
+        : Mask is not null && Planning.PlanValidation.NameProblem(Mask) is { } mask ? $"{Name}: the mask's name: {mask}"
+        : null;
 
     /// <summary>Whether a camera can see it and layers can show or hide it.</summary>
     [JsonIgnore]

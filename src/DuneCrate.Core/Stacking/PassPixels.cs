@@ -11,7 +11,14 @@ namespace DuneCrate.Core.Stacking;
 /// <param name="Shrink">How many pixels across and down one sample stands for.</param>
 /// <param name="Channels">Channels with their planes.</param>
 /// <param name="Problem">What is lost of it, or null.</param>
-public sealed record PassPixels(string Pass, PassDefinition? Definition, PixelBox Window, int Shrink, ImmutableArray<(string Channel, float[] Plane)> Channels, string? Problem)
+public sealed record PassPixels(
+    string Pass,
+    PassDefinition? Definition,
+    PixelBox Window,
+    int Shrink,
+    ImmutableArray<(string Channel, float[] Plane)> Channels,
+    string? Problem
+)
 {
     /// <summary>Samples across.</summary>
     public int Width => PicturePlanes.Across(Window.Width, Shrink);

@@ -31,7 +31,8 @@ public sealed record Picture(int Width, int Height, byte[] Rgb)
     {
         (width, height) = (Math.Min(width, Width), Math.Min(height, Height));
         (x, y) = (Math.Clamp(x, 0, Width - 1), Math.Clamp(y, 0, Height - 1));
-        int left = Math.Clamp(x - width / 2, 0, Width - width), top = Math.Clamp(y - height / 2, 0, Height - height);
+        int left = Math.Clamp(x - width / 2, 0, Width - width),
+            top = Math.Clamp(y - height / 2, 0, Height - height);
         byte[] piece = new byte[width * times * height * times * 3];
         for (int row = 0; row < height * times; row++)
         {

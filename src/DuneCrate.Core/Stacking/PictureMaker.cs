@@ -13,7 +13,10 @@ public static class PictureMaker
 {
     private const int CurveSteps = 4096;
 
-    private static readonly byte[] Curve = [.. Enumerable.Range(0, CurveSteps + 1).Select(i => (byte)Math.Round(255 * SrgbCurve.Encode((double)i / CurveSteps)))];
+    private static readonly byte[] Curve =
+    [
+        .. Enumerable.Range(0, CurveSteps + 1).Select(i => (byte)Math.Round(255 * SrgbCurve.Encode((double)i / CurveSteps))),
+    ];
     private static readonly byte[] NotANumber = [255, 0, 170];
 
     /// <summary>The picture of a pass.</summary>
@@ -68,7 +71,10 @@ public static class PictureMaker
             }
 
             double t = Math.Min(1, residual[i] / full);
-            (double r, double g, double b) = t < 0.33 ? Mix((34, 36, 40), (32, 110, 116), t / 0.33) : t < 0.67 ? Mix((32, 110, 116), (214, 168, 92), (t - 0.33) / 0.34) : Mix((214, 168, 92), (255, 252, 244), (t - 0.67) / 0.33);
+            (double r, double g, double b) =
+                t < 0.33 ? Mix((34, 36, 40), (32, 110, 116), t / 0.33)
+                : t < 0.67 ? Mix((32, 110, 116), (214, 168, 92), (t - 0.33) / 0.34)
+                : Mix((214, 168, 92), (255, 252, 244), (t - 0.67) / 0.33);
             (rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2]) = ((byte)r, (byte)g, (byte)b);
         }
 
@@ -81,13 +87,21 @@ public static class PictureMaker
     /// <summary>Three planes for red, green and blue; one is used for all three.</summary>
     private static float[][] Chosen(PassPixels pass, string solo)
     {
-        if (solo.Length > 0 && pass.Channels.FirstOrDefault(c => c.Channel.EndsWith(solo, StringComparison.OrdinalIgnoreCase)).Plane is { } alone)
+        if (
+            solo.Length > 0
+            && pass.Channels.FirstOrDefault(c => c.Channel.EndsWith(solo, StringComparison.OrdinalIgnoreCase)).Plane is { } alone
+        )
         {
             return [alone, alone, alone];
         }
 
         float[][] planes = [.. pass.Channels.Take(3).Select(c => c.Plane)];
-        return planes.Length switch { 1 => [planes[0], planes[0], planes[0]], 2 => [planes[0], planes[1], planes[0]], _ => planes };
+        return planes.Length switch
+        {
+            1 => [planes[0], planes[0], planes[0]],
+            2 => [planes[0], planes[1], planes[0]],
+            _ => planes,
+        };
     }
 
     private static void Fill(byte[] rgb, float[][] planes, Func<float, byte> show)
@@ -120,7 +134,9 @@ public static class PictureMaker
     /// <summary>Least and greatest finite value; the greatest is left out when it is a far plane that fills the background.</summary>
     public static (float Near, float Far) Range(float[] plane)
     {
-        float near = float.PositiveInfinity, far = float.NegativeInfinity, top = TensorPrimitives.Max<float>(plane);
+        float near = float.PositiveInfinity,
+            far = float.NegativeInfinity,
+            top = TensorPrimitives.Max<float>(plane);
         foreach (float value in plane)
         {
             if (float.IsFinite(value))
@@ -130,7 +146,9 @@ public static class PictureMaker
             }
         }
 
-        return float.IsInfinity(near) ? (0, 1) : float.IsInfinity(far) ? (near, near + 1) : (near, top > 4 * Math.Abs(far) ? far : top);
+        return float.IsInfinity(near) ? (0, 1)
+            : float.IsInfinity(far) ? (near, near + 1)
+            : (near, top > 4 * Math.Abs(far) ? far : top);
     }
 
     private static void Ids(float[] plane, byte[] rgb)
@@ -142,7 +160,11 @@ public static class PictureMaker
             {
                 uint mixed = bits * 2654435761u;
                 mixed ^= mixed >> 15;
-                (rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2]) = ((byte)(70 + (mixed & 127)), (byte)(70 + ((mixed >> 8) & 127)), (byte)(70 + ((mixed >> 16) & 127)));
+                (rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2]) = (
+                    (byte)(70 + (mixed & 127)),
+                    (byte)(70 + ((mixed >> 8) & 127)),
+                    (byte)(70 + ((mixed >> 16) & 127))
+                );
             }
         }
     }

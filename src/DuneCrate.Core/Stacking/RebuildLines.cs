@@ -43,7 +43,11 @@ public sealed class RebuildLines : IDisposable
     /// <param name="limits">Bounds on what they may claim.</param>
     /// <exception cref="ImageException">A file cannot be read, lacks a channel, or has another data window than the first.</exception>
     /// <exception cref="IOException">A file cannot be opened.</exception>
-    public static RebuildLines Open(RebuildRecipe recipe, IReadOnlyCollection<(StoragePath Path, ImmutableArray<string> Channels)> files, ReadLimits limits)
+    public static RebuildLines Open(
+        RebuildRecipe recipe,
+        IReadOnlyCollection<(StoragePath Path, ImmutableArray<string> Channels)> files,
+        ReadLimits limits
+    )
     {
         var open = new List<(PictureLines Picture, float[][] Lines)>();
         try
@@ -54,7 +58,11 @@ public sealed class RebuildLines : IDisposable
                 open.Add((picture, [.. picture.Channels.Select(_ => new float[picture.Window.Width])]));
                 if (picture.Window != open[0].Picture.Window)
                 {
-                    throw new ImageException(path.Display, 0, "its data window is not that of the layer's other files, so they cannot be summed");
+                    throw new ImageException(
+                        path.Display,
+                        0,
+                        "its data window is not that of the layer's other files, so they cannot be summed"
+                    );
                 }
 
                 if (channels.FirstOrDefault(c => !picture.Channels.Contains(c)) is { } missing)

@@ -21,9 +21,15 @@ public sealed class RebuildMeasure
     private readonly float[] _residual;
     private readonly bool[] _off;
     private readonly bool _sumTerms;
-    private readonly double[] _termSum, _termDot, _termSquares;
-    private double _residualSum, _beautySum, _residualSquares, _max;
-    private long _pixels, _offPixels;
+    private readonly double[] _termSum,
+        _termDot,
+        _termSquares;
+    private double _residualSum,
+        _beautySum,
+        _residualSquares,
+        _max;
+    private long _pixels,
+        _offPixels;
     private (int X, int Y)? _worst;
 
     /// <summary>Makes a measure for lines of a width.</summary>
@@ -35,7 +41,11 @@ public sealed class RebuildMeasure
         _recipe = recipe;
         _sumTerms = sumTerms;
         (_residual, _off) = (new float[width], new bool[width]);
-        (_termSum, _termDot, _termSquares) = (new double[recipe.Terms.Length], new double[recipe.Terms.Length], new double[recipe.Terms.Length]);
+        (_termSum, _termDot, _termSquares) = (
+            new double[recipe.Terms.Length],
+            new double[recipe.Terms.Length],
+            new double[recipe.Terms.Length]
+        );
     }
 
     /// <summary>Takes one line: <paramref name="beauty"/>[colour] and <paramref name="terms"/>[term][colour], each of the measure's width.</summary>
@@ -79,10 +89,15 @@ public sealed class RebuildMeasure
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private float Subtract(float[] beauty, float[][][] terms, int colour, out bool isOff)
     {
-        int width = _residual.Length, i = 0;
-        Vector256<float> largest = Vector256<float>.Zero, light = Vector256<float>.Zero, residuals = Vector256<float>.Zero;
+        int width = _residual.Length,
+            i = 0;
+        Vector256<float> largest = Vector256<float>.Zero,
+            light = Vector256<float>.Zero,
+            residuals = Vector256<float>.Zero;
         Vector256<int> exponent = Vector256.Create(0x7f800000);
-        Vector256<float> off = Vector256<float>.Zero, share = Vector256.Create(OffShareOfValue), floor = Vector256.Create(OffShareOfValue * OffFloor);
+        Vector256<float> off = Vector256<float>.Zero,
+            share = Vector256.Create(OffShareOfValue),
+            floor = Vector256.Create(OffShareOfValue * OffFloor);
         ref float b = ref MemoryMarshal.GetArrayDataReference(beauty);
         ref float r = ref MemoryMarshal.GetArrayDataReference(_residual);
         for (; i <= width - Vector256<float>.Count; i += Vector256<float>.Count)
@@ -141,7 +156,8 @@ public sealed class RebuildMeasure
         _residualSquares += TensorPrimitives.SumOfSquares<float>(_residual);
         for (int t = 0; t < terms.Length; t++)
         {
-            float dot = TensorPrimitives.Dot<float>(_residual, terms[t][colour]), squares = TensorPrimitives.SumOfSquares<float>(terms[t][colour]);
+            float dot = TensorPrimitives.Dot<float>(_residual, terms[t][colour]),
+                squares = TensorPrimitives.SumOfSquares<float>(terms[t][colour]);
             if (float.IsFinite(dot) && float.IsFinite(squares))
             {
                 _termDot[t] += dot;
@@ -151,17 +167,26 @@ public sealed class RebuildMeasure
     }
 
     /// <summary>The result.</summary>
-    public RebuildFacts Finish() => new()
-    {
-        MeanResidual = _beautySum > 0 ? Math.Min(1, _residualSum / _beautySum) : _residualSum > 0 ? 1 : 0,
-        OffShare = _pixels > 0 ? (double)_offPixels / _pixels : 0,
-        MaxResidual = _max,
-        Worst = _worst is { } worst ? [worst.X, worst.Y] : null,
-        Terms =
-        [
-            .. _recipe.Terms.Select((term, t) => new RebuildTermFacts(
-                term.Name, _pixels > 0 ? _termSum[t] / (3 * _pixels) : 0,
-                _termSquares[t] > 0 && _residualSquares > 0 ? _termDot[t] / Math.Sqrt(_termSquares[t] * _residualSquares) : 0)),
-        ],
-    };
+    public RebuildFacts Finish() =>
+        new()
+        {
+            MeanResidual =
+                _beautySum > 0 ? Math.Min(1, _residualSum / _beautySum)
+                : _residualSum > 0 ? 1
+                : 0,
+            OffShare = _pixels > 0 ? (double)_offPixels / _pixels : 0,
+            MaxResidual = _max,
+            Worst = _worst is { } worst ? [worst.X, worst.Y] : null,
+            Terms =
+            [
+                .. _recipe.Terms.Select(
+                    (term, t) =>
+                        new RebuildTermFacts(
+                            term.Name,
+                            _pixels > 0 ? _termSum[t] / (3 * _pixels) : 0,
+                            _termSquares[t] > 0 && _residualSquares > 0 ? _termDot[t] / Math.Sqrt(_termSquares[t] * _residualSquares) : 0
+                        )
+                ),
+            ],
+        };
 }

@@ -29,9 +29,12 @@ public sealed record RebuildPixels(PixelBox Window, int Shrink, ImmutableArray<f
     public static RebuildPixels Of(RebuildRecipe recipe, RebuildLines lines, int shrink, CancellationToken cancel)
     {
         PixelBox window = lines.Window;
-        int wide = (int)window.Width, width = PicturePlanes.Across(window.Width, shrink), height = PicturePlanes.Across(window.Height, shrink);
+        int wide = (int)window.Width,
+            width = PicturePlanes.Across(window.Width, shrink),
+            height = PicturePlanes.Across(window.Height, shrink);
         float[][] sums = [new float[width * height], new float[width * height], new float[width * height]];
-        float[] residual = new float[width * height], sum = new float[wide];
+        float[] residual = new float[width * height],
+            sum = new float[wide];
         int[] pixels = new int[width * height];
         var measure = new RebuildMeasure(recipe, wide);
         for (int y = window.MinY; y <= window.MaxY; y++)
@@ -61,7 +64,9 @@ public sealed record RebuildPixels(PixelBox Window, int Shrink, ImmutableArray<f
             }
         }
 
-        return lines.Problem is { } lost ? throw new ImageException("", 0, lost) : new RebuildPixels(window, shrink, [.. sums], residual, measure.Finish());
+        return lines.Problem is { } lost
+            ? throw new ImageException("", 0, lost)
+            : new RebuildPixels(window, shrink, [.. sums], residual, measure.Finish());
     }
 
     private static void Add(RebuildLines lines, int colour, float[] sum)

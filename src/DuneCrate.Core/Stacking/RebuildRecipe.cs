@@ -12,7 +12,8 @@ namespace DuneCrate.Core.Stacking;
 public sealed record RebuildRecipe(ImmutableArray<string> Beauty, ImmutableArray<RebuildRecipeTerm> Terms)
 {
     /// <summary>A text that differs whenever the recipe does; part of the facts cache's key.</summary>
-    public string Signature { get; } = string.Join('|', Terms.Select(t => string.Join('*', t.Factors.Select(f => string.Join(',', f)))).Prepend(string.Join(',', Beauty)));
+    public string Signature { get; } =
+        string.Join('|', Terms.Select(t => string.Join('*', t.Factors.Select(f => string.Join(',', f)))).Prepend(string.Join(',', Beauty)));
 
     /// <summary>Every channel that is needed.</summary>
     public IEnumerable<string> Channels => Beauty.Concat(Terms.SelectMany(t => t.Factors.SelectMany(f => f)));
@@ -49,8 +50,13 @@ public sealed record RebuildRecipe(ImmutableArray<string> Beauty, ImmutableArray
     private static ImmutableArray<string>? Colour(PassPlan pass)
     {
         string[] names = [.. pass.Channels.Keys];
-        string[] colour = [.. "RGB".Select(c => names.FirstOrDefault(n => n == c.ToString() || n.EndsWith($".{c}", StringComparison.Ordinal)) ?? "")];
-        return colour.All(c => c.Length > 0) ? [.. colour] : names.Length == 1 ? [names[0], names[0], names[0]] : null;
+        string[] colour =
+        [
+            .. "RGB".Select(c => names.FirstOrDefault(n => n == c.ToString() || n.EndsWith($".{c}", StringComparison.Ordinal)) ?? ""),
+        ];
+        return colour.All(c => c.Length > 0) ? [.. colour]
+            : names.Length == 1 ? [names[0], names[0], names[0]]
+            : null;
     }
 }
 

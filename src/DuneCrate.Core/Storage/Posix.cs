@@ -13,13 +13,22 @@ internal static partial class Posix
     /// <summary>Relative to the process's working folder.</summary>
     private const int AtFdCwd = -100;
 
-    private const int AtSymlinkNoFollow = 0x100, AtRemoveDir = 0x200, AtEmptyPath = 0x1000;
+    private const int AtSymlinkNoFollow = 0x100,
+        AtRemoveDir = 0x200,
+        AtEmptyPath = 0x1000;
     private const uint BasicStats = 0x7ff;
-    private const int ReadOnly = 0, WriteOnly = 1, Create = 0x40, Exclusive = 0x80, NoControllingTerminal = 0x100, CloseOnExec = 0x80000, PathOnly = 0x200000;
+    private const int ReadOnly = 0,
+        WriteOnly = 1,
+        Create = 0x40,
+        Exclusive = 0x80,
+        NoControllingTerminal = 0x100,
+        CloseOnExec = 0x80000,
+        PathOnly = 0x200000;
 
     // These two differ between the processors.
     private static readonly bool IsArm = RuntimeInformation.ProcessArchitecture == Architecture.Arm64;
-    private static readonly int FolderOnly = IsArm ? 0x4000 : 0x10000, NoFollow = IsArm ? 0x8000 : 0x20000;
+    private static readonly int FolderOnly = IsArm ? 0x4000 : 0x10000,
+        NoFollow = IsArm ? 0x8000 : 0x20000;
 
     /// <summary>A disk has no room left.</summary>
     internal const int NoSpace = 28;
@@ -28,8 +37,21 @@ internal static partial class Posix
     internal const int QuotaExceeded = 122;
 
     /// <summary>Numbers of errors that are told apart.</summary>
-    private const int NotPermitted = 1, NoEntry = 2, NoDevice = 6, AccessDenied = 13, Exists = 17, CrossDevice = 18, NotAFolder = 20, IsAFolder = 21,
-        Invalid = 22, TooManyOpenHere = 24, ReadOnlySystem = 30, NameTooLong = 36, NotEmpty = 39, Loop = 40, Stale = 116;
+    private const int NotPermitted = 1,
+        NoEntry = 2,
+        NoDevice = 6,
+        AccessDenied = 13,
+        Exists = 17,
+        CrossDevice = 18,
+        NotAFolder = 20,
+        IsAFolder = 21,
+        Invalid = 22,
+        TooManyOpenHere = 24,
+        ReadOnlySystem = 30,
+        NameTooLong = 36,
+        NotEmpty = 39,
+        Loop = 40,
+        Stale = 116;
 
     /// <summary>A handle that can be asked about and opened again, and nothing else: opening it has no effect on pipes and devices. Links are followed.</summary>
     public static SafeFileHandle OpenPath(string path) => Opened(openat(AtFdCwd, path, PathOnly | CloseOnExec, 0), path);
@@ -60,9 +82,18 @@ internal static partial class Posix
     }
 
     /// <summary>Moves a file or folder; a name that is taken is refused, unless files may be replaced.</summary>
-    public static void Move(SafeFileHandle fromFolder, string from, SafeFileHandle toFolder, string to, bool replace, string path, string toPath)
+    public static void Move(
+        SafeFileHandle fromFolder,
+        string from,
+        SafeFileHandle toFolder,
+        string to,
+        bool replace,
+        string path,
+        string toPath
+    )
     {
-        int result = renameat2(Number(fromFolder), from, Number(toFolder), to, replace ? 0u : 1u), error = Marshal.GetLastPInvokeError();
+        int result = renameat2(Number(fromFolder), from, Number(toFolder), to, replace ? 0u : 1u),
+            error = Marshal.GetLastPInvokeError();
         if (result != 0 && !replace && error == Invalid)
         {
             // Some network file systems cannot refuse a taken name by themselves.
@@ -83,7 +114,11 @@ internal static partial class Posix
     /// <summary>Deletes a name in an open folder; never what a link points at.</summary>
     public static void Delete(SafeFileHandle folder, string name, bool isFolder, string path)
     {
-        if (unlinkat(Number(folder), name, isFolder ? AtRemoveDir : 0) != 0 && Marshal.GetLastPInvokeError() is var error && error != NoEntry)
+        if (
+            unlinkat(Number(folder), name, isFolder ? AtRemoveDir : 0) != 0
+            && Marshal.GetLastPInvokeError() is var error
+            && error != NoEntry
+        )
         {
             throw Error(error, path);
         }
@@ -100,46 +135,60 @@ internal static partial class Posix
     public static FileStamp Ask(SafeFileHandle handle, string path)
     {
         Span<byte> buffer = stackalloc byte[256];
-        return statx(Number(handle), "", AtEmptyPath, BasicStats, buffer) == 0 ? Read(buffer) : throw Error(Marshal.GetLastPInvokeError(), path);
+        return statx(Number(handle), "", AtEmptyPath, BasicStats, buffer) == 0
+            ? Read(buffer)
+            : throw Error(Marshal.GetLastPInvokeError(), path);
     }
 
     /// <summary>Where an open handle really is: every link followed. Null when the system does not say.</summary>
     public static string? RealPath(SafeFileHandle handle) => new FileInfo(ProcPath(handle)).LinkTarget;
 
     /// <summary>A path that leads to an open handle, for libraries that take paths.</summary>
-    public static string ProcPath(SafeFileHandle handle) => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"/proc/self/fd/{Number(handle)}");
+    public static string ProcPath(SafeFileHandle handle) =>
+        string.Create(System.Globalization.CultureInfo.InvariantCulture, $"/proc/self/fd/{Number(handle)}");
 
     /// <summary>An error in words.</summary>
-    public static Exception Error(int error, string path) => error switch
-    {
-        NoEntry or NotAFolder => new FileNotFoundException($"There is no file {path}."),
-        NotPermitted or AccessDenied => new UnauthorizedAccessException($"{path} may not be opened or changed; look at its permissions."),
-        _ => new StorageException(path, error switch
+    public static Exception Error(int error, string path) =>
+        error switch
         {
-            Exists or NotEmpty => "is there already; nothing was written over.",
-            Loop => "is a link, or a chain of links that leads nowhere.",
-            NoDevice => "is not a regular file.",
-            CrossDevice => "lies on another disk and cannot be moved.",
-            IsAFolder => "is a folder.",
-            NoSpace or QuotaExceeded => "does not fit: there is no room left on the disk.",
-            ReadOnlySystem => "lies on a disk that cannot be written.",
-            NameTooLong => "has a longer name than the file system takes.",
-            TooManyOpenHere => "cannot be opened: too many files are open.",
-            Stale => "is not to be reached: its network disk went away.",
-            _ => $"could not be opened or changed: {new Win32Exception(error).Message}.",
-        }),
-    };
+            NoEntry or NotAFolder => new FileNotFoundException($"There is no file {path}."),
+            NotPermitted or AccessDenied => new UnauthorizedAccessException(
+                $"{path} may not be opened or changed; look at its permissions."
+            ),
+            _ => new StorageException(
+                path,
+                error switch
+                {
+                    Exists or NotEmpty => "is there already; nothing was written over.",
+                    Loop => "is a link, or a chain of links that leads nowhere.",
+                    NoDevice => "is not a regular file.",
+                    CrossDevice => "lies on another disk and cannot be moved.",
+                    IsAFolder => "is a folder.",
+                    NoSpace or QuotaExceeded => "does not fit: there is no room left on the disk.",
+                    ReadOnlySystem => "lies on a disk that cannot be written.",
+                    NameTooLong => "has a longer name than the file system takes.",
+                    TooManyOpenHere => "cannot be opened: too many files are open.",
+                    Stale => "is not to be reached: its network disk went away.",
+                    _ => $"could not be opened or changed: {new Win32Exception(error).Message}.",
+                }
+            ),
+        };
 
-    private static FileStamp Read(ReadOnlySpan<byte> stat) => new(
-        (BitConverter.ToUInt16(stat[28..]) & 0xf000) switch
-        {
-            0x8000 => FileKind.Regular,
-            0x4000 => FileKind.Folder,
-            0xa000 => FileKind.Link,
-            _ => FileKind.Other,
-        },
-        BitConverter.ToInt64(stat[40..]), Ticks(stat[112..]), Ticks(stat[96..]), BitConverter.ToInt64(stat[32..]),
-        ((long)BitConverter.ToUInt32(stat[136..]) << 32) | BitConverter.ToUInt32(stat[140..]));
+    private static FileStamp Read(ReadOnlySpan<byte> stat) =>
+        new(
+            (BitConverter.ToUInt16(stat[28..]) & 0xf000) switch
+            {
+                0x8000 => FileKind.Regular,
+                0x4000 => FileKind.Folder,
+                0xa000 => FileKind.Link,
+                _ => FileKind.Other,
+            },
+            BitConverter.ToInt64(stat[40..]),
+            Ticks(stat[112..]),
+            Ticks(stat[96..]),
+            BitConverter.ToInt64(stat[32..]),
+            ((long)BitConverter.ToUInt32(stat[136..]) << 32) | BitConverter.ToUInt32(stat[140..])
+        );
 
     /// <summary>A time of the file system (seconds and nanoseconds since 1970) in ticks of 100 ns since the year 1, UTC.</summary>
     private static long Ticks(ReadOnlySpan<byte> time)
@@ -150,7 +199,8 @@ internal static partial class Posix
 
     private static int Number(SafeFileHandle? handle) => handle is null ? AtFdCwd : (int)handle.DangerousGetHandle();
 
-    private static SafeFileHandle Opened(int number, string path) => number >= 0 ? new SafeFileHandle(number, ownsHandle: true) : throw Error(Marshal.GetLastPInvokeError(), path);
+    private static SafeFileHandle Opened(int number, string path) =>
+        number >= 0 ? new SafeFileHandle(number, ownsHandle: true) : throw Error(Marshal.GetLastPInvokeError(), path);
 
     [LibraryImport("libc", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
     private static partial int openat(int folder, string path, int flags, uint mode);

@@ -12,17 +12,21 @@ public sealed class StorageException(string path, string reason) : IOException($
     public string Reason { get; } = reason;
 
     /// <summary>What is the matter with a file that could not be opened or changed, without its path.</summary>
-    public static string ReasonOf(Exception e) => e switch
-    {
-        StorageException known => known.Reason.TrimEnd('.'),
-        FileNotFoundException or DirectoryNotFoundException => "is not there any more",
-        UnauthorizedAccessException => "may not be opened; look at its permissions",
-        IOException disk when IsFull(disk) => "does not fit: there is no room left on its disk",
-        _ => "could not be read from its disk",
-    };
+    public static string ReasonOf(Exception e) =>
+        e switch
+        {
+            StorageException known => known.Reason.TrimEnd('.'),
+            FileNotFoundException or DirectoryNotFoundException => "is not there any more",
+            UnauthorizedAccessException => "may not be opened; look at its permissions",
+            IOException disk when IsFull(disk) => "does not fit: there is no room left on its disk",
+            _ => "could not be read from its disk",
+        };
 
     /// <summary>Why a disk refused, as the end of a sentence.</summary>
-    public static string DiskWords(IOException e) => e is StorageException ? e.Message.TrimEnd('.') : IsFull(e) ? "there is no room left on the disk" : "a disk does not answer as it should";
+    public static string DiskWords(IOException e) =>
+        e is StorageException ? e.Message.TrimEnd('.')
+        : IsFull(e) ? "there is no room left on the disk"
+        : "a disk does not answer as it should";
 
     /// <summary>Whether a disk has no room left, or a person no more of it. The framework hands the system's number on.</summary>
     private static bool IsFull(IOException e) => e.HResult is Posix.NoSpace or Posix.QuotaExceeded;

@@ -5,7 +5,8 @@ namespace DuneCrate.Core.Storage;
 /// <summary>A person's file, open for reading: a regular file in a root, as was checked on the open handle. Belongs to one thread at a time.</summary>
 public sealed class StorageFile : IDisposable
 {
-    internal StorageFile(StoragePath path, SafeFileHandle handle) => (Path, Handle, Stamp) = (path, handle, Posix.Ask(handle, path.Display));
+    internal StorageFile(StoragePath path, SafeFileHandle handle) =>
+        (Path, Handle, Stamp) = (path, handle, Posix.Ask(handle, path.Display));
 
     /// <summary>Where it was opened.</summary>
     public StoragePath Path { get; }

@@ -26,7 +26,10 @@ public sealed class StoragePath : IEquatable<StoragePath>
     public string FullPath { get; }
 
     /// <summary>The path as people wrote its beginning.</summary>
-    public string Display => Relative.Length == 0 ? Root.Given : Root.Given.Length == 0 ? Relative : $"{Root.Given.TrimEnd('/')}/{Relative}";
+    public string Display =>
+        Relative.Length == 0 ? Root.Given
+        : Root.Given.Length == 0 ? Relative
+        : $"{Root.Given.TrimEnd('/')}/{Relative}";
 
     /// <summary>The last step.</summary>
     public string Name => Relative[(Relative.LastIndexOf('/') + 1)..];
@@ -37,13 +40,17 @@ public sealed class StoragePath : IEquatable<StoragePath>
     /// <summary>A path below this one.</summary>
     /// <param name="relative">Steps with <c>/</c> between them; empty for this path.</param>
     /// <exception cref="StorageException">It is absolute, has a step that is empty, <c>.</c> or <c>..</c>, or a character that no name can have.</exception>
-    public StoragePath At(string relative) => TryAt(relative, out StoragePath? path, out string? problem) ? path : throw new StorageException(relative, problem);
+    public StoragePath At(string relative) =>
+        TryAt(relative, out StoragePath? path, out string? problem) ? path : throw new StorageException(relative, problem);
 
     /// <summary>A path below this one, or why there can be none, so that the text and the reason make a sentence.</summary>
     public bool TryAt(string relative, [NotNullWhen(true)] out StoragePath? path, [NotNullWhen(false)] out string? problem)
     {
         problem = Problem(relative);
-        path = problem is not null ? null : relative.Length == 0 ? this : Below(relative);
+        path =
+            problem is not null ? null
+            : relative.Length == 0 ? this
+            : Below(relative);
         return path is not null;
     }
 
@@ -106,17 +113,19 @@ public sealed class StoragePath : IEquatable<StoragePath>
     /// <inheritdoc cref="Open" path="/exception"/>
     public StorageFile OpenItself()
     {
-        using SafeFileHandle folder = WalkTo(Parent.Relative, make: false), handle = Posix.OpenPathItself(folder, Name, Display);
+        using SafeFileHandle folder = WalkTo(Parent.Relative, make: false),
+            handle = Posix.OpenPathItself(folder, Name, Display);
         return Opened(handle);
     }
 
-    private StorageFile Opened(SafeFileHandle handle) => Posix.Ask(handle, Display).Kind switch
-    {
-        FileKind.Regular => new StorageFile(this, Posix.Reopen(handle, Display)),
-        FileKind.Folder => throw new StorageException(Display, "is a folder."),
-        FileKind.Link => throw new StorageException(Display, "is a link and is not followed."),
-        _ => throw new StorageException(Display, "is not a regular file and is not opened."),
-    };
+    private StorageFile Opened(SafeFileHandle handle) =>
+        Posix.Ask(handle, Display).Kind switch
+        {
+            FileKind.Regular => new StorageFile(this, Posix.Reopen(handle, Display)),
+            FileKind.Folder => throw new StorageException(Display, "is a folder."),
+            FileKind.Link => throw new StorageException(Display, "is a link and is not followed."),
+            _ => throw new StorageException(Display, "is not a regular file and is not opened."),
+        };
 
     /// <summary>Reads a text file in UTF-8; no link is followed.</summary>
     /// <param name="mostBytes">Bytes that it may have.</param>
@@ -248,7 +257,8 @@ public sealed class StoragePath : IEquatable<StoragePath>
     /// <exception cref="IOException">The name is taken, a step is a link, or the disk refuses; nothing has changed then.</exception>
     public void MoveTo(StoragePath to, bool replace = false)
     {
-        using SafeFileHandle from = WalkTo(Parent.Relative, make: false), target = to.WalkTo(to.Parent.Relative, make: true);
+        using SafeFileHandle from = WalkTo(Parent.Relative, make: false),
+            target = to.WalkTo(to.Parent.Relative, make: true);
         Posix.Move(from, Name, target, to.Name, replace, Display, to.Display);
     }
 
@@ -320,7 +330,10 @@ public sealed class StoragePath : IEquatable<StoragePath>
             catch (IOException) when (Posix.Ask(at, step, follow: false) is { Kind: not FileKind.Folder } stamp)
             {
                 at.Dispose();
-                throw new StorageException(Display, $"cannot be changed: {step} on the way to it is {(stamp.Kind == FileKind.Link ? "a link" : "no folder")}.");
+                throw new StorageException(
+                    Display,
+                    $"cannot be changed: {step} on the way to it is {(stamp.Kind == FileKind.Link ? "a link" : "no folder")}."
+                );
             }
             catch
             {

@@ -58,16 +58,20 @@ public sealed class FarmQueue : IDisposable
     }
 
     /// <summary>Holds a job back after the frame that is being rendered.</summary>
-    public void Pause(int id) => Set(id, j => j.State is FarmState.Waiting or FarmState.Rendering ? j with { State = FarmState.Paused, Says = "paused" } : j);
+    public void Pause(int id) =>
+        Set(id, j => j.State is FarmState.Waiting or FarmState.Rendering ? j with { State = FarmState.Paused, Says = "paused" } : j);
 
     /// <summary>Lets a job go on.</summary>
-    public void Resume(int id) => Set(id, j => j.State == FarmState.Paused ? j with { State = FarmState.Waiting, Says = "waiting for its turn" } : j);
+    public void Resume(int id) =>
+        Set(id, j => j.State == FarmState.Paused ? j with { State = FarmState.Waiting, Says = "waiting for its turn" } : j);
 
     /// <summary>Gives a job up.</summary>
-    public void Cancel(int id) => Set(id, j => j.IsOver ? j : j with { State = FarmState.Cancelled, Says = $"cancelled after {j.Done} of {j.Of}" });
+    public void Cancel(int id) =>
+        Set(id, j => j.IsOver ? j : j with { State = FarmState.Cancelled, Says = $"cancelled after {j.Done} of {j.Of}" });
 
     /// <summary>Makes a job fail as a machine would.</summary>
-    public void Fail(int id) => Set(id, j => j.IsOver ? j : j with { State = FarmState.Failed, Says = $"the machine went away after {j.Done} of {j.Of}" });
+    public void Fail(int id) =>
+        Set(id, j => j.IsOver ? j : j with { State = FarmState.Failed, Says = $"the machine went away after {j.Done} of {j.Of}" });
 
     /// <summary>Ends the machine after the frame that is being rendered.</summary>
     public void Dispose()
@@ -101,7 +105,8 @@ public sealed class FarmQueue : IDisposable
     {
         lock (_lock)
         {
-            return _jobs.Values.FirstOrDefault(j => j.State == FarmState.Rendering) ?? _jobs.Values.FirstOrDefault(j => j.State == FarmState.Waiting);
+            return _jobs.Values.FirstOrDefault(j => j.State == FarmState.Rendering)
+                ?? _jobs.Values.FirstOrDefault(j => j.State == FarmState.Waiting);
         }
     }
 
@@ -131,16 +136,55 @@ public sealed class FarmQueue : IDisposable
     private void RenderNext(FarmJob job)
     {
         (string layer, int frame) = job.Order.Steps[job.Done];
-        Set(job.Id, j => j.State == FarmState.Waiting ? j with { State = FarmState.Rendering, Says = $"{layer} {frame}" } : j with { Says = j.State == FarmState.Rendering ? $"{layer} {frame}" : j.Says });
+        Set(
+            job.Id,
+            j =>
+                j.State == FarmState.Waiting
+                    ? j with
+                    {
+                        State = FarmState.Rendering,
+                        Says = $"{layer} {frame}",
+                    }
+                    : j with
+                    {
+                        Says = j.State == FarmState.Rendering ? $"{layer} {frame}" : j.Says,
+                    }
+        );
         long start = Stopwatch.GetTimestamp();
         try
         {
             Plan plan = job.Order.Plan;
-            StandInRenderer.Render(plan with { Layers = [.. plan.Layers.Select(l => l.Name == layer || l.BasedOn is not null || plan.Layers.Any(o => o.BasedOn == l.Name) ? l with { Off = l.Name != layer } : l with { Off = true })] }, job.Order.Folder, FrameSet.Of(frame), job.Order.Faults, null, _closing.Token);
+            StandInRenderer.Render(
+                plan with
+                {
+                    Layers =
+                    [
+                        .. plan.Layers.Select(l =>
+                            l.Name == layer || l.BasedOn is not null || plan.Layers.Any(o => o.BasedOn == l.Name)
+                                ? l with
+                                {
+                                    Off = l.Name != layer,
+                                }
+                                : l with
+                                {
+                                    Off = true,
+                                }
+                        ),
+                    ],
+                },
+                job.Order.Folder,
+                FrameSet.Of(frame),
+                job.Order.Faults,
+                null,
+                _closing.Token
+            );
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {
-            Set(job.Id, j => j with { State = FarmState.Failed, Says = $"{layer} {frame} could not be rendered: {e.GetBaseException().Message}" });
+            Set(
+                job.Id,
+                j => j with { State = FarmState.Failed, Says = $"{layer} {frame} could not be rendered: {e.GetBaseException().Message}" }
+            );
             return;
         }
 
@@ -151,6 +195,15 @@ public sealed class FarmQueue : IDisposable
             _closing.Token.ThrowIfCancellationRequested();
         }
 
-        Set(job.Id, j => j with { Done = j.Done + 1, State = j.State == FarmState.Rendering && j.Done + 1 == j.Of ? FarmState.Done : j.State, Says = j.State == FarmState.Rendering && j.Done + 1 == j.Of ? $"{j.Of} layer frames" : j.Says });
+        Set(
+            job.Id,
+            j =>
+                j with
+                {
+                    Done = j.Done + 1,
+                    State = j.State == FarmState.Rendering && j.Done + 1 == j.Of ? FarmState.Done : j.State,
+                    Says = j.State == FarmState.Rendering && j.Done + 1 == j.Of ? $"{j.Of} layer frames" : j.Says,
+                }
+        );
     }
 }

@@ -42,7 +42,8 @@ public sealed record Fault(string Kind, string Layer, string? Pass, FrameSet Fra
         else if (FrameSet.TryParse(parts[2], out FrameSet? frames, out problem))
         {
             int dot = parts[1].IndexOf('.');
-            fault = dot < 0 ? new Fault(parts[0], parts[1], null, frames) : new Fault(parts[0], parts[1][..dot], parts[1][(dot + 1)..], frames);
+            fault =
+                dot < 0 ? new Fault(parts[0], parts[1], null, frames) : new Fault(parts[0], parts[1][..dot], parts[1][(dot + 1)..], frames);
         }
 
         return fault is not null;

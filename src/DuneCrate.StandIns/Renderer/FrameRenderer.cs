@@ -10,13 +10,31 @@ namespace DuneCrate.StandIns.Renderer;
 /// </summary>
 internal static class FrameRenderer
 {
-    private const int Grid = 2, Samples = Grid * Grid;
+    private const int Grid = 2,
+        Samples = Grid * Grid;
 
-    private static readonly string[] LightPasses = ["diffuse_direct", "diffuse_indirect", "specular", "reflection", "transmission", "emission", "background"];
+    private static readonly string[] LightPasses =
+    [
+        "diffuse_direct",
+        "diffuse_indirect",
+        "specular",
+        "reflection",
+        "transmission",
+        "emission",
+        "background",
+    ];
     private static readonly float[] CryptoIds = [.. KelpScene.Items.Select(i => CryptomatteHash.ToFloat(CryptomatteHash.OfName(i.Name)))];
 
     /// <summary>Renders. <paramref name="layer"/> is sub, kelp or seabed; sub and kelp hold each other out. Hidden items are not there.</summary>
-    public static Dictionary<string, float[]> Render(string shot, int frame, string layer, int width, int height, int overscan, IReadOnlySet<string>? hidden = null)
+    public static Dictionary<string, float[]> Render(
+        string shot,
+        int frame,
+        string layer,
+        int width,
+        int height,
+        int overscan,
+        IReadOnlySet<string>? hidden = null
+    )
     {
         var scene = new KelpScene(shot, frame, hidden);
         var next = new KelpScene(shot, frame + 1, hidden);
@@ -34,14 +52,18 @@ internal static class FrameRenderer
             {
                 var sum = new LightSample();
                 int covered = 0;
-                float occlusion = 0, shadow = 0;
+                float occlusion = 0,
+                    shadow = 0;
                 bool isFlat = true;
                 for (int s = 0; s < Samples; s++)
                 {
                     rays[s] = scene.Camera.Ray(x + (s % Grid + 0.5f) / Grid, y + (s / Grid + 0.5f) / Grid, width, height);
                     hits[s] = scene.Trace(scene.Camera.Eye, rays[s], primary);
                     isFlat &= hits[s].Shape == hits[0].Shape;
-                    items[s] = hits[s].Shape != KelpScene.NoShape && KelpScene.ItemOf(scene, hits[s].Shape).Layer == layer ? KelpScene.ItemOf(scene, hits[s].Shape).Id - 1 : -1;
+                    items[s] =
+                        hits[s].Shape != KelpScene.NoShape && KelpScene.ItemOf(scene, hits[s].Shape).Layer == layer
+                            ? KelpScene.ItemOf(scene, hits[s].Shape).Id - 1
+                            : -1;
                 }
 
                 // Inside one shape the two samples on the diagonal stand for all four.
@@ -59,7 +81,11 @@ internal static class FrameRenderer
                     float haze = layer == "seabed" ? KelpScene.Haze(hits[s].Distance) : 0;
                     Add(ref sum, light, weight * (1 - haze));
                     sum.Background += weight * haze * KelpScene.Water(rays[s] with { Y = Math.Max(rays[s].Y, 0.02f) });
-                    (occlusion, shadow, covered) = (occlusion + weight * light.Occlusion, shadow + weight * light.Shadow, covered + (int)weight);
+                    (occlusion, shadow, covered) = (
+                        occlusion + weight * light.Occlusion,
+                        shadow + weight * light.Shadow,
+                        covered + (int)weight
+                    );
                 }
 
                 WriteColour(planes, at, sum, covered, occlusion, shadow, items);
@@ -80,9 +106,26 @@ internal static class FrameRenderer
         sum.Emission += share * light.Emission;
     }
 
-    private static void WriteColour(PlaneSet planes, int at, in LightSample sum, int covered, float occlusion, float shadow, ReadOnlySpan<int> items)
+    private static void WriteColour(
+        PlaneSet planes,
+        int at,
+        in LightSample sum,
+        int covered,
+        float occlusion,
+        float shadow,
+        ReadOnlySpan<int> items
+    )
     {
-        ReadOnlySpan<Vector3> lights = [sum.DiffuseDirect, sum.DiffuseIndirect, sum.Specular, sum.Reflection, sum.Transmission, sum.Emission, sum.Background];
+        ReadOnlySpan<Vector3> lights =
+        [
+            sum.DiffuseDirect,
+            sum.DiffuseIndirect,
+            sum.Specular,
+            sum.Reflection,
+            sum.Transmission,
+            sum.Emission,
+            sum.Background,
+        ];
         for (int i = 0; i < lights.Length; i++)
         {
             PlaneSet.Set(planes.Lights[i], at, lights[i] / Samples);
@@ -133,7 +176,18 @@ internal static class FrameRenderer
         }
     }
 
-    private static void WriteData(PlaneSet planes, int at, int x, int y, int width, int height, string layer, LayerMask primary, KelpScene scene, KelpScene next)
+    private static void WriteData(
+        PlaneSet planes,
+        int at,
+        int x,
+        int y,
+        int width,
+        int height,
+        string layer,
+        LayerMask primary,
+        KelpScene scene,
+        KelpScene next
+    )
     {
         Vector3 ray = scene.Camera.Ray(x + 0.5f, y + 0.5f, width, height);
         Hit hit = scene.Trace(scene.Camera.Eye, ray, primary);
@@ -151,8 +205,12 @@ internal static class FrameRenderer
         (planes.Motion[0][at], planes.Motion[1][at]) = (nx - px, ny - py);
         PlaneSet.Set(planes.Normal, at, hit.Normal);
         PlaneSet.Set(planes.Position, at, hit.Point);
-        planes.Uv[0][at] = isSeabed ? hit.Point.X / 4 - MathF.Floor(hit.Point.X / 4) : MathF.Atan2(hit.Normal.Z, hit.Normal.X) / (2 * MathF.PI) + 0.5f;
-        planes.Uv[1][at] = isSeabed ? hit.Point.Z / 4 - MathF.Floor(hit.Point.Z / 4) : MathF.Acos(Math.Clamp(hit.Normal.Y, -1, 1)) / MathF.PI;
+        planes.Uv[0][at] = isSeabed
+            ? hit.Point.X / 4 - MathF.Floor(hit.Point.X / 4)
+            : MathF.Atan2(hit.Normal.Z, hit.Normal.X) / (2 * MathF.PI) + 0.5f;
+        planes.Uv[1][at] = isSeabed
+            ? hit.Point.Z / 4 - MathF.Floor(hit.Point.Z / 4)
+            : MathF.Acos(Math.Clamp(hit.Normal.Y, -1, 1)) / MathF.PI;
         planes.ObjectId[0][at] = KelpScene.ItemOf(scene, hit.Shape).Id;
     }
 
@@ -190,7 +248,8 @@ internal static class FrameRenderer
         /// <summary>Every plane by channel name.</summary>
         public Dictionary<string, float[]> Planes => _planes;
 
-        public static void Set(float[][] planes, int at, Vector3 value) => (planes[0][at], planes[1][at], planes[2][at]) = (value.X, value.Y, value.Z);
+        public static void Set(float[][] planes, int at, Vector3 value) =>
+            (planes[0][at], planes[1][at], planes[2][at]) = (value.X, value.Y, value.Z);
 
         private float[][] Make(params string[] channels) => [.. channels.Select(c => _planes[c] = new float[size])];
     }

@@ -16,7 +16,8 @@ public static class KelpGltf
     /// <summary>The document, buffers inside.</summary>
     public static string Write(string shot)
     {
-        KelpScene scene = new(shot, 1001), next = new(shot, 1002);
+        KelpScene scene = new(shot, 1001),
+            next = new(shot, 1002);
         var nodes = new JsonArray();
         var top = new JsonArray();
         using var buffer = new MemoryStream();
@@ -32,17 +33,57 @@ public static class KelpGltf
         writer.Write(1 / 24f);
         var accessors = new JsonArray
         {
-            new JsonObject { ["bufferView"] = 0, ["componentType"] = 5126, ["count"] = 6, ["type"] = "VEC3", ["min"] = Numbers(-1, -1, -1), ["max"] = Numbers(1, 1, 1) },
-            new JsonObject { ["bufferView"] = 1, ["componentType"] = 5123, ["count"] = Faces.Length, ["type"] = "SCALAR" },
-            new JsonObject { ["bufferView"] = 2, ["componentType"] = 5126, ["count"] = 2, ["type"] = "SCALAR", ["min"] = Numbers(0), ["max"] = Numbers(1 / 24f) },
+            new JsonObject
+            {
+                ["bufferView"] = 0,
+                ["componentType"] = 5126,
+                ["count"] = 6,
+                ["type"] = "VEC3",
+                ["min"] = Numbers(-1, -1, -1),
+                ["max"] = Numbers(1, 1, 1),
+            },
+            new JsonObject
+            {
+                ["bufferView"] = 1,
+                ["componentType"] = 5123,
+                ["count"] = Faces.Length,
+                ["type"] = "SCALAR",
+            },
+            new JsonObject
+            {
+                ["bufferView"] = 2,
+                ["componentType"] = 5126,
+                ["count"] = 2,
+                ["type"] = "SCALAR",
+                ["min"] = Numbers(0),
+                ["max"] = Numbers(1 / 24f),
+            },
         };
         var views = new JsonArray
         {
-            new JsonObject { ["buffer"] = 0, ["byteOffset"] = 0, ["byteLength"] = 72, ["target"] = 34962 },
-            new JsonObject { ["buffer"] = 0, ["byteOffset"] = 72, ["byteLength"] = 48, ["target"] = 34963 },
-            new JsonObject { ["buffer"] = 0, ["byteOffset"] = times, ["byteLength"] = 8 },
+            new JsonObject
+            {
+                ["buffer"] = 0,
+                ["byteOffset"] = 0,
+                ["byteLength"] = 72,
+                ["target"] = 34962,
+            },
+            new JsonObject
+            {
+                ["buffer"] = 0,
+                ["byteOffset"] = 72,
+                ["byteLength"] = 48,
+                ["target"] = 34963,
+            },
+            new JsonObject
+            {
+                ["buffer"] = 0,
+                ["byteOffset"] = times,
+                ["byteLength"] = 8,
+            },
         };
-        JsonArray samplers = [], channels = [];
+        JsonArray samplers = [],
+            channels = [];
         for (int item = 0; item < KelpScene.Items.Length; item++)
         {
             int[] shapes = [.. Enumerable.Range(0, scene.Shapes.Length).Where(s => scene.Shapes[s].Item == item)];
@@ -50,7 +91,15 @@ public static class KelpGltf
             foreach (int s in shapes)
             {
                 children.Add(nodes.Count);
-                nodes.Add(new JsonObject { ["mesh"] = item, ["translation"] = Vector(scene.Shapes[s].Center - scene.Shapes[shapes[0]].Center), ["scale"] = Vector(scene.Shapes[s].Radii), ["name"] = $"{KelpScene.Items[item].Name}_{s}" });
+                nodes.Add(
+                    new JsonObject
+                    {
+                        ["mesh"] = item,
+                        ["translation"] = Vector(scene.Shapes[s].Center - scene.Shapes[shapes[0]].Center),
+                        ["scale"] = Vector(scene.Shapes[s].Radii),
+                        ["name"] = $"{KelpScene.Items[item].Name}_{s}",
+                    }
+                );
             }
 
             top.Add(nodes.Count);
@@ -72,12 +121,33 @@ public static class KelpGltf
 
         void Animate(int node, Vector3 from, Vector3 to)
         {
-            views.Add(new JsonObject { ["buffer"] = 0, ["byteOffset"] = (int)buffer.Length, ["byteLength"] = 24 });
+            views.Add(
+                new JsonObject
+                {
+                    ["buffer"] = 0,
+                    ["byteOffset"] = (int)buffer.Length,
+                    ["byteLength"] = 24,
+                }
+            );
             Put(writer, from);
             Put(writer, to);
-            accessors.Add(new JsonObject { ["bufferView"] = views.Count - 1, ["componentType"] = 5126, ["count"] = 2, ["type"] = "VEC3" });
+            accessors.Add(
+                new JsonObject
+                {
+                    ["bufferView"] = views.Count - 1,
+                    ["componentType"] = 5126,
+                    ["count"] = 2,
+                    ["type"] = "VEC3",
+                }
+            );
             samplers.Add(new JsonObject { ["input"] = 2, ["output"] = accessors.Count - 1 });
-            channels.Add(new JsonObject { ["sampler"] = samplers.Count - 1, ["target"] = new JsonObject { ["node"] = node, ["path"] = "translation" } });
+            channels.Add(
+                new JsonObject
+                {
+                    ["sampler"] = samplers.Count - 1,
+                    ["target"] = new JsonObject { ["node"] = node, ["path"] = "translation" },
+                }
+            );
         }
 
         void Add(JsonObject node)
@@ -86,10 +156,37 @@ public static class KelpGltf
             nodes.Add(node);
         }
 
-        Add(new JsonObject { ["name"] = "cam_main", ["camera"] = 0, ["translation"] = Vector(scene.Camera.Eye) });
-        Add(new JsonObject { ["name"] = "cam_witness", ["camera"] = 0, ["translation"] = Numbers(6, 4, -6) });
-        Add(new JsonObject { ["name"] = "dusk_sun", ["extensions"] = new JsonObject { ["KHR_lights_punctual"] = new JsonObject { ["light"] = 0 } } });
-        Add(new JsonObject { ["name"] = "lamp_light", ["translation"] = Vector(scene.Lamps[0]), ["extensions"] = new JsonObject { ["KHR_lights_punctual"] = new JsonObject { ["light"] = 1 } } });
+        Add(
+            new JsonObject
+            {
+                ["name"] = "cam_main",
+                ["camera"] = 0,
+                ["translation"] = Vector(scene.Camera.Eye),
+            }
+        );
+        Add(
+            new JsonObject
+            {
+                ["name"] = "cam_witness",
+                ["camera"] = 0,
+                ["translation"] = Numbers(6, 4, -6),
+            }
+        );
+        Add(
+            new JsonObject
+            {
+                ["name"] = "dusk_sun",
+                ["extensions"] = new JsonObject { ["KHR_lights_punctual"] = new JsonObject { ["light"] = 0 } },
+            }
+        );
+        Add(
+            new JsonObject
+            {
+                ["name"] = "lamp_light",
+                ["translation"] = Vector(scene.Lamps[0]),
+                ["extensions"] = new JsonObject { ["KHR_lights_punctual"] = new JsonObject { ["light"] = 1 } },
+            }
+        );
         Add(new JsonObject { ["name"] = "dome_centre", ["translation"] = Vector(scene.Lamps[0]) });
         var document = new JsonObject
         {
@@ -98,10 +195,45 @@ public static class KelpGltf
             ["scene"] = 0,
             ["scenes"] = new JsonArray(new JsonObject { ["name"] = "The Kelp Post", ["nodes"] = top }),
             ["nodes"] = nodes,
-            ["cameras"] = new JsonArray(new JsonObject { ["type"] = "perspective", ["perspective"] = new JsonObject { ["yfov"] = 0.4426, ["aspectRatio"] = 16.0 / 9, ["znear"] = 0.1 } }),
+            ["cameras"] = new JsonArray(
+                new JsonObject
+                {
+                    ["type"] = "perspective",
+                    ["perspective"] = new JsonObject
+                    {
+                        ["yfov"] = 0.4426,
+                        ["aspectRatio"] = 16.0 / 9,
+                        ["znear"] = 0.1,
+                    },
+                }
+            ),
             ["materials"] = new JsonArray([.. KelpScene.Items.Select(MaterialOf)]),
-            ["meshes"] = new JsonArray([.. KelpScene.Items.Select((item, i) => (JsonNode)new JsonObject { ["name"] = item.Name, ["primitives"] = new JsonArray(new JsonObject { ["attributes"] = new JsonObject { ["POSITION"] = 0 }, ["indices"] = 1, ["material"] = i }) })]),
-            ["animations"] = new JsonArray(new JsonObject { ["name"] = "swim", ["samplers"] = samplers, ["channels"] = channels }),
+            ["meshes"] = new JsonArray([
+                .. KelpScene.Items.Select(
+                    (item, i) =>
+                        (JsonNode)
+                            new JsonObject
+                            {
+                                ["name"] = item.Name,
+                                ["primitives"] = new JsonArray(
+                                    new JsonObject
+                                    {
+                                        ["attributes"] = new JsonObject { ["POSITION"] = 0 },
+                                        ["indices"] = 1,
+                                        ["material"] = i,
+                                    }
+                                ),
+                            }
+                ),
+            ]),
+            ["animations"] = new JsonArray(
+                new JsonObject
+                {
+                    ["name"] = "swim",
+                    ["samplers"] = samplers,
+                    ["channels"] = channels,
+                }
+            ),
             ["accessors"] = accessors,
             ["bufferViews"] = views,
             ["extensions"] = new JsonObject
@@ -109,12 +241,30 @@ public static class KelpGltf
                 ["KHR_lights_punctual"] = new JsonObject
                 {
                     ["lights"] = new JsonArray(
-                        new JsonObject { ["type"] = "directional", ["intensity"] = 1.25, ["color"] = Numbers(1, 0.72f, 0.5f), ["name"] = "dusk_sun" },
-                        new JsonObject { ["type"] = "point", ["intensity"] = 2.6, ["name"] = "lamp_light" }),
+                        new JsonObject
+                        {
+                            ["type"] = "directional",
+                            ["intensity"] = 1.25,
+                            ["color"] = Numbers(1, 0.72f, 0.5f),
+                            ["name"] = "dusk_sun",
+                        },
+                        new JsonObject
+                        {
+                            ["type"] = "point",
+                            ["intensity"] = 2.6,
+                            ["name"] = "lamp_light",
+                        }
+                    ),
                 },
             },
         };
-        document["buffers"] = new JsonArray(new JsonObject { ["byteLength"] = (int)buffer.Length, ["uri"] = "data:application/octet-stream;base64," + Convert.ToBase64String(buffer.ToArray()) });
+        document["buffers"] = new JsonArray(
+            new JsonObject
+            {
+                ["byteLength"] = (int)buffer.Length,
+                ["uri"] = "data:application/octet-stream;base64," + Convert.ToBase64String(buffer.ToArray()),
+            }
+        );
         return document.ToJsonString(new JsonSerializerOptions { WriteIndented = true }) + "\n";
     }
 
@@ -125,7 +275,12 @@ public static class KelpGltf
         var material = new JsonObject
         {
             ["name"] = item.Name + "_look",
-            ["pbrMetallicRoughness"] = new JsonObject { ["baseColorFactor"] = Numbers(look.Albedo.X, look.Albedo.Y, look.Albedo.Z, 1), ["metallicFactor"] = 0, ["roughnessFactor"] = MathF.Round(1 - look.Gloss, 3) },
+            ["pbrMetallicRoughness"] = new JsonObject
+            {
+                ["baseColorFactor"] = Numbers(look.Albedo.X, look.Albedo.Y, look.Albedo.Z, 1),
+                ["metallicFactor"] = 0,
+                ["roughnessFactor"] = MathF.Round(1 - look.Gloss, 3),
+            },
         };
         float peak = MathF.Max(look.Emits.X, MathF.Max(look.Emits.Y, look.Emits.Z));
         if (peak > 0)

@@ -23,7 +23,8 @@ internal readonly record struct Hit(float Distance, int Shape, Vector3 Point, Ve
 /// </summary>
 internal sealed class KelpScene
 {
-    public const int SeabedShape = -1, NoShape = -2;
+    public const int SeabedShape = -1,
+        NoShape = -2;
     public const float Far = 1000;
 
     public static readonly KelpItem[] Items =
@@ -51,8 +52,11 @@ internal sealed class KelpScene
     {
         _hidden = hidden ?? new HashSet<string>();
         int seed = shot.Aggregate(17, (h, c) => unchecked(h * 31 + c)) & 0xffff;
-        float time = (frame - 1001) / 24f, variety = seed % 100 / 100f;
-        AddSub(new Vector3(-1.6f + variety * 1.2f + 0.85f * time, 1.75f + 0.12f * MathF.Sin(2.1f * time + variety * 6), 0.2f - variety * 0.5f));
+        float time = (frame - 1001) / 24f,
+            variety = seed % 100 / 100f;
+        AddSub(
+            new Vector3(-1.6f + variety * 1.2f + 0.85f * time, 1.75f + 0.12f * MathF.Sin(2.1f * time + variety * 6), 0.2f - variety * 0.5f)
+        );
         AddKelp(seed, time);
         Shapes = [.. _shapes];
         Clusters = [.. _clusters];
@@ -73,7 +77,8 @@ internal sealed class KelpScene
     private void AddSub(Vector3 at)
     {
         int first = _shapes.Count;
-        void Add(int item, float x, float y, float z, float rx, float ry, float rz) => Put(new Ellipsoid(at + new Vector3(x, y, z), new Vector3(rx, ry, rz), item));
+        void Add(int item, float x, float y, float z, float rx, float ry, float rz) =>
+            Put(new Ellipsoid(at + new Vector3(x, y, z), new Vector3(rx, ry, rz), item));
         Add(0, 0, 0, 0, 1.55f, 0.62f, 0.62f);
         Add(0, -0.35f, 0.66f, 0, 0.38f, 0.3f, 0.2f);
         Add(3, -1.5f, 0.42f, 0, 0.3f, 0.42f, 0.05f);
@@ -94,14 +99,21 @@ internal sealed class KelpScene
         {
             float Random(int n) => Noise.Unit((uint)(seed * 131 + stalk * 17 + n));
             var root = new Vector3(-5.2f + stalk * 1.25f + Random(1), 0, stalk % 3 == 0 ? -2.3f - Random(2) : 1.4f + 2.6f * Random(2));
-            int first = _shapes.Count, joints = 5 + (int)(3 * Random(3));
+            int first = _shapes.Count,
+                joints = 5 + (int)(3 * Random(3));
             for (int j = 0; j < joints; j++)
             {
                 float sway = 0.05f * j * j * MathF.Sin(1.3f * time + stalk + 0.35f * j) * 0.55f;
                 Vector3 at = root + new Vector3(sway, 0.3f + 0.56f * j, 0.4f * sway);
                 Put(new Ellipsoid(at, new Vector3(0.055f, 0.34f, 0.055f), 5));
                 float side = j % 2 == 0 ? 1 : -1;
-                Put(new Ellipsoid(at + new Vector3(side * 0.24f, 0.1f, 0.05f * side), new Vector3(0.25f, 0.085f + 0.04f * Random(4 + j), 0.05f), 5));
+                Put(
+                    new Ellipsoid(
+                        at + new Vector3(side * 0.24f, 0.1f, 0.05f * side),
+                        new Vector3(0.25f, 0.085f + 0.04f * Random(4 + j), 0.05f),
+                        5
+                    )
+                );
             }
 
             CloseCluster(first);
@@ -118,7 +130,8 @@ internal sealed class KelpScene
 
     private void CloseCluster(int first)
     {
-        Vector3 low = new(float.MaxValue), high = new(float.MinValue);
+        Vector3 low = new(float.MaxValue),
+            high = new(float.MinValue);
         foreach (Ellipsoid shape in _shapes[first..])
         {
             (low, high) = (Vector3.Min(low, shape.Center - shape.Radii), Vector3.Max(high, shape.Center + shape.Radii));
@@ -150,9 +163,12 @@ internal sealed class KelpScene
             }
 
             ref readonly Cluster cluster = ref Clusters[c];
-            Vector3 toLow = (cluster.Low - from) * inverse, toHigh = (cluster.High - from) * inverse;
-            Vector3 nearest = Vector3.Min(toLow, toHigh), farthest = Vector3.Max(toLow, toHigh);
-            float enter = MathF.Max(MathF.Max(nearest.X, nearest.Y), nearest.Z), leave = MathF.Min(MathF.Min(farthest.X, farthest.Y), farthest.Z);
+            Vector3 toLow = (cluster.Low - from) * inverse,
+                toHigh = (cluster.High - from) * inverse;
+            Vector3 nearest = Vector3.Min(toLow, toHigh),
+                farthest = Vector3.Max(toLow, toHigh);
+            float enter = MathF.Max(MathF.Max(nearest.X, nearest.Y), nearest.Z),
+                leave = MathF.Min(MathF.Min(farthest.X, farthest.Y), farthest.Z);
             if (leave < 0 || enter > leave || enter > best)
             {
                 continue;
@@ -187,8 +203,12 @@ internal sealed class KelpScene
 
     private static float Intersect(in Ellipsoid e, Vector3 from, Vector3 direction)
     {
-        Vector3 o = (from - e.Center) / e.Radii, d = direction / e.Radii;
-        float a = Vector3.Dot(d, d), b = Vector3.Dot(o, d), c = Vector3.Dot(o, o) - 1, root = b * b - a * c;
+        Vector3 o = (from - e.Center) / e.Radii,
+            d = direction / e.Radii;
+        float a = Vector3.Dot(d, d),
+            b = Vector3.Dot(o, d),
+            c = Vector3.Dot(o, o) - 1,
+            root = b * b - a * c;
         if (root < 0)
         {
             return 0;
@@ -210,7 +230,8 @@ internal sealed class KelpScene
     public static Vector3 Water(Vector3 direction)
     {
         float up = Math.Clamp(direction.Y * 1.4f + 0.25f, 0, 1);
-        return Vector3.Lerp(new Vector3(0.012f, 0.05f, 0.075f), new Vector3(0.16f, 0.21f, 0.24f), up * up) + new Vector3(0.22f, 0.1f, 0.03f) * MathF.Pow(Math.Max(0, Vector3.Dot(direction, SunDirection)), 8);
+        return Vector3.Lerp(new Vector3(0.012f, 0.05f, 0.075f), new Vector3(0.16f, 0.21f, 0.24f), up * up)
+            + new Vector3(0.22f, 0.1f, 0.03f) * MathF.Pow(Math.Max(0, Vector3.Dot(direction, SunDirection)), 8);
     }
 }
 
@@ -228,7 +249,9 @@ internal enum LayerMask
 internal sealed class Pinhole
 {
     private const float FocalWidths = 1.25f;
-    private readonly Vector3 _right, _up, _forward;
+    private readonly Vector3 _right,
+        _up,
+        _forward;
 
     public Pinhole(Vector3 eye, Vector3 target)
     {
@@ -249,6 +272,10 @@ internal sealed class Pinhole
     {
         Vector3 to = point - Eye;
         float depth = Vector3.Dot(to, _forward);
-        return (width / 2f + FocalWidths * width * Vector3.Dot(to, _right) / depth, height / 2f - FocalWidths * width * Vector3.Dot(to, _up) / depth, depth);
+        return (
+            width / 2f + FocalWidths * width * Vector3.Dot(to, _right) / depth,
+            height / 2f - FocalWidths * width * Vector3.Dot(to, _up) / depth,
+            depth
+        );
     }
 }

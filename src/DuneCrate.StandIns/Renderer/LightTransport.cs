@@ -12,10 +12,16 @@ internal sealed class LightTransport(KelpScene scene)
     {
         KelpItem item = KelpScene.ItemOf(scene, hit.Shape);
         Material material = item.Material;
-        Vector3 albedo = Albedo(hit, material), normal = hit.Normal, view = -direction, start = hit.Point + normal * 2e-3f;
+        Vector3 albedo = Albedo(hit, material),
+            normal = hit.Normal,
+            view = -direction,
+            start = hit.Point + normal * 2e-3f;
         var light = new LightSample { Emission = material.Emits };
         float facing = Vector3.Dot(normal, KelpScene.SunDirection);
-        bool sees = facing > 0 && scene.Trace(start, KelpScene.SunDirection, LayerMask.Sub | LayerMask.Kelp, anyHit: true).Shape is var s && (s == KelpScene.NoShape || IsTransparent(s));
+        bool sees =
+            facing > 0
+            && scene.Trace(start, KelpScene.SunDirection, LayerMask.Sub | LayerMask.Kelp, anyHit: true).Shape is var s
+            && (s == KelpScene.NoShape || IsTransparent(s));
         light.Shadow = sees || facing <= 0 ? 1 : 0;
         if (sees)
         {
@@ -39,8 +45,10 @@ internal sealed class LightTransport(KelpScene scene)
 
         Vector3 bounce = Noise.AroundNormal(normal, seed);
         Hit second = scene.Trace(start, bounce, LayerMask.All);
-        light.Occlusion = second.Shape == KelpScene.NoShape || second.Distance > OcclusionReach ? 1 : second.Distance / OcclusionReach * 0.6f;
-        light.DiffuseIndirect = albedo * (second.Shape == KelpScene.NoShape ? KelpScene.Water(bounce) : Simple(second, withEmission: false));
+        light.Occlusion =
+            second.Shape == KelpScene.NoShape || second.Distance > OcclusionReach ? 1 : second.Distance / OcclusionReach * 0.6f;
+        light.DiffuseIndirect =
+            albedo * (second.Shape == KelpScene.NoShape ? KelpScene.Water(bounce) : Simple(second, withEmission: false));
 
         if (material.Mirror > 0)
         {
@@ -53,7 +61,10 @@ internal sealed class LightTransport(KelpScene scene)
             {
                 // Thin glass: straight on, past the dome itself, tinted a little.
                 Hit behind = scene.Trace(hit.Point + direction * 2e-3f, direction, LayerMask.All, hit.Shape);
-                light.Transmission = (1 - fresnel) * new Vector3(0.86f, 0.93f, 0.92f) * (behind.Shape == KelpScene.NoShape ? KelpScene.Water(direction) : Simple(behind));
+                light.Transmission =
+                    (1 - fresnel)
+                    * new Vector3(0.86f, 0.93f, 0.92f)
+                    * (behind.Shape == KelpScene.NoShape ? KelpScene.Water(direction) : Simple(behind));
             }
         }
 
@@ -70,12 +81,19 @@ internal sealed class LightTransport(KelpScene scene)
     {
         Material material = KelpScene.ItemOf(scene, hit.Shape).Material;
         float sun = Math.Max(0, Vector3.Dot(hit.Normal, KelpScene.SunDirection));
-        return (withEmission ? material.Emits : Vector3.Zero) + Albedo(hit, material) * (KelpScene.SunColour * (0.8f * sun) + new Vector3(0.07f, 0.1f, 0.12f));
+        return (withEmission ? material.Emits : Vector3.Zero)
+            + Albedo(hit, material) * (KelpScene.SunColour * (0.8f * sun) + new Vector3(0.07f, 0.1f, 0.12f));
     }
 
-    private static Vector3 Albedo(in Hit hit, Material material) => hit.Shape == KelpScene.SeabedShape
-        ? material.Albedo * (0.55f + 0.3f * Noise.Smooth(hit.Point.X * 1.3f, hit.Point.Z * 1.3f) + 0.25f * Noise.Smooth(hit.Point.X * 9, hit.Point.Z * 9))
-        : material.Albedo * (0.9f + 0.2f * Noise.Smooth(hit.Point.X * 7, hit.Point.Y * 7));
+    private static Vector3 Albedo(in Hit hit, Material material) =>
+        hit.Shape == KelpScene.SeabedShape
+            ? material.Albedo
+                * (
+                    0.55f
+                    + 0.3f * Noise.Smooth(hit.Point.X * 1.3f, hit.Point.Z * 1.3f)
+                    + 0.25f * Noise.Smooth(hit.Point.X * 9, hit.Point.Z * 9)
+                )
+            : material.Albedo * (0.9f + 0.2f * Noise.Smooth(hit.Point.X * 7, hit.Point.Y * 7));
 
     /// <summary>Normalised Blinn-Phong highlight.</summary>
     private static float Highlight(Vector3 normal, Vector3 view, Vector3 light, float gloss)

@@ -37,12 +37,21 @@ public static class StandInRenderer
     /// <param name="cancel">Stops between layer frames.</param>
     /// <exception cref="ArgumentException">The picture is larger than the stand-in renders.</exception>
     /// <exception cref="IOException">A file cannot be written.</exception>
-    public static void Render(Plan plan, StoragePath folder, FrameSet? frames, IReadOnlyCollection<Fault> faults, IProgress<RenderProgress>? progress = null, CancellationToken cancel = default)
+    public static void Render(
+        Plan plan,
+        StoragePath folder,
+        FrameSet? frames,
+        IReadOnlyCollection<Fault> faults,
+        IProgress<RenderProgress>? progress = null,
+        CancellationToken cancel = default
+    )
     {
         PixelBox window = plan.Shot.DataWindow;
         if (window.Width * window.Height > MostPixels)
         {
-            throw new ArgumentException($"{window.Width} × {window.Height} pixels are more than the stand-in renders; it is for pictures of up to {MostPixels / 1_000_000} million.");
+            throw new ArgumentException(
+                $"{window.Width} × {window.Height} pixels are more than the stand-in renders; it is for pictures of up to {MostPixels / 1_000_000} million."
+            );
         }
 
         ImmutableArray<PlannedOutput> outputs = PlannedOutput.Of(plan);
@@ -51,21 +60,53 @@ public static class StandInRenderer
             directory.CreateFolder();
         }
 
-        (int Frame, string Layer)[] jobs = [.. from frame in frames ?? plan.Shot.Frames from layer in plan.Layers where !layer.Off && layer.Passes.Any() select (frame, layer.Name)];
+        (int Frame, string Layer)[] jobs =
+        [
+            .. from frame in frames ?? plan.Shot.Frames
+            from layer in plan.Layers
+            where !layer.Off && layer.Passes.Any()
+            select (frame, layer.Name),
+        ];
         int done = 0;
-        Parallel.ForEach(jobs, new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel }, job =>
-        {
-            RenderLayerFrame(plan, folder, [.. outputs.Where(o => o.Layer.Name == job.Layer)], job.Frame, [.. faults.Where(f => f.Layer == job.Layer && f.Frames.Contains(job.Frame))]);
-            progress?.Report(new RenderProgress(Interlocked.Increment(ref done), jobs.Length));
-        });
+        Parallel.ForEach(
+            jobs,
+            new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel },
+            job =>
+            {
+                RenderLayerFrame(
+                    plan,
+                    folder,
+                    [.. outputs.Where(o => o.Layer.Name == job.Layer)],
+                    job.Frame,
+                    [.. faults.Where(f => f.Layer == job.Layer && f.Frames.Contains(job.Frame))]
+                );
+                progress?.Report(new RenderProgress(Interlocked.Increment(ref done), jobs.Length));
+            }
+        );
     }
 
     private static void RenderLayerFrame(Plan plan, StoragePath folder, PlannedOutput[] outputs, int frame, Fault[] faults)
     {
-        foreach (IGrouping<(int Source, double Scale), PlannedOutput> group in outputs.GroupBy(o => (Source: Has(o, "copy") ? frame - 1 : frame, Scale: Has(o, "wrong-size") ? 0.75 : 1)))
+        foreach (
+            IGrouping<(int Source, double Scale), PlannedOutput> group in outputs.GroupBy(o =>
+                (Source: Has(o, "copy") ? frame - 1 : frame, Scale: Has(o, "wrong-size") ? 0.75 : 1)
+            )
+        )
         {
-            ShotPlan shot = plan.Shot with { Width = (int)(plan.Shot.Width * group.Key.Scale), Height = (int)(plan.Shot.Height * group.Key.Scale) };
-            Dictionary<string, float[]> planes = FrameRenderer.Render(shot.Code, group.Key.Source, SceneLayer(plan, outputs[0].Layer), shot.Width, shot.Height, shot.Overscan, Hidden(outputs[0].Layer));
+            ShotPlan shot = plan.Shot with
+            {
+                Width = (int)(plan.Shot.Width * group.Key.Scale),
+                Height = (int)(plan.Shot.Height * group.Key.Scale),
+            };
+            Dictionary<string, float[]> planes = FrameRenderer.Render(
+                shot.Code,
+                group.Key.Source,
+                SceneLayer(plan, outputs[0].Layer),
+                shot.Width,
+                shot.Height,
+                shot.Overscan,
+                Hidden(outputs[0].Layer)
+            );
             foreach (PlannedOutput output in group)
             {
                 Write(shot, folder, output, frame, planes, [.. faults.Where(f => Concerns(f, output)).Select(f => f.Kind)]);
@@ -87,13 +128,22 @@ public static class StandInRenderer
     }
 
     /// <summary>Items hidden in a layer that would otherwise be in it.</summary>
-    private static HashSet<string> Hidden(LayerPlan layer) => layer.BasedOn is null ? [] : [.. (layer.Roles ?? []).Where(r => r.Value == ItemRole.Hidden).Select(r => r.Key)];
+    private static HashSet<string> Hidden(LayerPlan layer) =>
+        layer.BasedOn is null ? [] : [.. (layer.Roles ?? []).Where(r => r.Value == ItemRole.Hidden).Select(r => r.Key)];
 
     private static bool Concerns(Fault fault, PlannedOutput output) =>
-        fault.Pass is not null ? output.Passes.Any(p => p.Pass == fault.Pass) :
-        fault.Kind == "half-depth" ? output.Passes.Any(p => p.Pass == "depth") : output.HasBeauty;
+        fault.Pass is not null ? output.Passes.Any(p => p.Pass == fault.Pass)
+        : fault.Kind == "half-depth" ? output.Passes.Any(p => p.Pass == "depth")
+        : output.HasBeauty;
 
-    private static void Write(ShotPlan shot, StoragePath folder, PlannedOutput output, int frame, Dictionary<string, float[]> planes, HashSet<string> kinds)
+    private static void Write(
+        ShotPlan shot,
+        StoragePath folder,
+        PlannedOutput output,
+        int frame,
+        Dictionary<string, float[]> planes,
+        HashSet<string> kinds
+    )
     {
         if (kinds.Contains("missing"))
         {
@@ -101,19 +151,27 @@ public static class StandInRenderer
         }
 
         string name = output.Name.At(frame);
-        name = kinds.Contains("repadded") ? (output.Name with { Padding = output.Name.Padding + 1 }).At(frame) : kinds.Contains("renamed") ? Swapped(name) : name;
-        folder.At(name).Replace(stream =>
-        {
-            if (kinds.Contains("empty"))
-            {
-                return;
-            }
+        name =
+            kinds.Contains("repadded") ? (output.Name with { Padding = output.Name.Padding + 1 }).At(frame)
+            : kinds.Contains("renamed") ? Swapped(name)
+            : name;
+        folder
+            .At(name)
+            .Replace(
+                stream =>
+                {
+                    if (kinds.Contains("empty"))
+                    {
+                        return;
+                    }
 
-            using var whole = new MemoryStream();
-            ExrWriter.Write(whole, Image(shot, output, planes, kinds));
-            whole.SetLength(kinds.Contains("truncated") ? whole.Length * 3 / 5 : whole.Length);
-            whole.WriteTo(stream);
-        }, isLasting: false);
+                    using var whole = new MemoryStream();
+                    ExrWriter.Write(whole, Image(shot, output, planes, kinds));
+                    whole.SetLength(kinds.Contains("truncated") ? whole.Length * 3 / 5 : whole.Length);
+                    whole.WriteTo(stream);
+                },
+                isLasting: false
+            );
     }
 
     /// <summary>Swaps the last two letters before the number: the slip of a hand that types names.</summary>
@@ -137,11 +195,19 @@ public static class StandInRenderer
             channels["Z"] = ChannelType.Half;
         }
 
-        PixelBox display = PixelBox.OfSize(shot.Width, shot.Height), window = shot.DataWindow;
+        PixelBox display = PixelBox.OfSize(shot.Width, shot.Height),
+            window = shot.DataWindow;
         long pixels = window.Width * window.Height;
-        var values = channels.Keys.ToImmutableDictionary(c => c, c => Spoil(c, planes.GetValueOrDefault(c) ?? new float[pixels], output, light, kinds));
+        var values = channels.Keys.ToImmutableDictionary(
+            c => c,
+            c => Spoil(c, planes.GetValueOrDefault(c) ?? new float[pixels], output, light, kinds)
+        );
         FrameRate rate = shot.FrameRate;
-        FrameRate written = kinds.Contains("wrong-rate") ? rate == new FrameRate(25, 1) ? new FrameRate(24, 1) : new FrameRate(25, 1) : rate;
+        FrameRate written = kinds.Contains("wrong-rate")
+            ? rate == new FrameRate(25, 1)
+                ? new FrameRate(24, 1)
+                : new FrameRate(25, 1)
+            : rate;
         List<ExrAttribute> attributes =
         [
             ExrAttribute.Rational("framesPerSecond", written),
@@ -154,19 +220,35 @@ public static class StandInRenderer
             attributes.AddRange(CryptomatteHeader());
         }
 
-        ExrCompression compression = ExrCompression.Find(output.Output.Compression) is { Codec: not null } known ? known : ExrCompression.Zip;
-        return new ExrImage(new ExrPart(channels.Select(c => new ExrChannel(c.Key, c.Value)), display, window, compression, attributes, pixelAspectRatio: (float)shot.PixelAspectRatio), values);
+        ExrCompression compression = ExrCompression.Find(output.Output.Compression) is { Codec: not null } known
+            ? known
+            : ExrCompression.Zip;
+        return new ExrImage(
+            new ExrPart(
+                channels.Select(c => new ExrChannel(c.Key, c.Value)),
+                display,
+                window,
+                compression,
+                attributes,
+                pixelAspectRatio: (float)shot.PixelAspectRatio
+            ),
+            values
+        );
     }
 
     private static float[] Spoil(string channel, float[] plane, PlannedOutput output, string[] light, HashSet<string> kinds)
     {
-        bool isBeauty = channel is "R" or "G" or "B", isLight = light.Any(l => channel.StartsWith(l + ".", StringComparison.Ordinal));
+        bool isBeauty = channel is "R" or "G" or "B",
+            isLight = light.Any(l => channel.StartsWith(l + ".", StringComparison.Ordinal));
         if (!isBeauty && !isLight)
         {
             return plane;
         }
 
-        if (kinds.Contains("black") || (kinds.Contains("unlit") && light.Length > 1 && channel.StartsWith(light[1] + ".", StringComparison.Ordinal)))
+        if (
+            kinds.Contains("black")
+            || (kinds.Contains("unlit") && light.Length > 1 && channel.StartsWith(light[1] + ".", StringComparison.Ordinal))
+        )
         {
             return new float[plane.Length];
         }
@@ -196,7 +278,15 @@ public static class StandInRenderer
     private static IEnumerable<ExrAttribute> CryptomatteHeader()
     {
         string key = $"cryptomatte/{CryptomatteHash.LayerKey("CryptoObject")}/";
-        var manifest = KelpScene.Items.ToDictionary(i => i.Name, i => CryptomatteHash.OfName(i.Name) is var hash ? BitConverter.SingleToUInt32Bits(CryptomatteHash.ToFloat(hash)).ToString("x8", System.Globalization.CultureInfo.InvariantCulture) : "");
+        var manifest = KelpScene.Items.ToDictionary(
+            i => i.Name,
+            i =>
+                CryptomatteHash.OfName(i.Name) is var hash
+                    ? BitConverter
+                        .SingleToUInt32Bits(CryptomatteHash.ToFloat(hash))
+                        .ToString("x8", System.Globalization.CultureInfo.InvariantCulture)
+                    : ""
+        );
         return
         [
             ExrAttribute.Text(key + "name", "CryptoObject"),

@@ -15,7 +15,15 @@ using DuneCrate.Web.Work;
 namespace DuneCrate.Web.Demo;
 
 /// <summary>Makes the demo show when it is not there: plans at once, frames as they render, a check of each shot when it is done.</summary>
-public sealed class DemoBuilder(StorageRoots roots, ShowStore store, PlanStore plans, PlanEditor desk, CheckQueue checks, ReadLimits limits, ILogger<DemoBuilder> log) : BackgroundService
+public sealed class DemoBuilder(
+    StorageRoots roots,
+    ShowStore store,
+    PlanStore plans,
+    PlanEditor desk,
+    CheckQueue checks,
+    ReadLimits limits,
+    ILogger<DemoBuilder> log
+) : BackgroundService
 {
     /// <summary>Beside the frames of a shot: it has been rendered to the end.</summary>
     private const string DoneMark = ".rendered";
@@ -31,7 +39,16 @@ public sealed class DemoBuilder(StorageRoots roots, ShowStore store, PlanStore p
         await Task.Yield();
         try
         {
-            await store.AddShowAsync(new ShowRow { Code = "KELP", Name = "The Kelp Post", FrameRate = "24/1", Width = StandInPlan.Width, Height = StandInPlan.Height });
+            await store.AddShowAsync(
+                new ShowRow
+                {
+                    Code = "KELP",
+                    Name = "The Kelp Post",
+                    FrameRate = "24/1",
+                    Width = StandInPlan.Width,
+                    Height = StandInPlan.Height,
+                }
+            );
             ShowRow show = (await store.ShowNamesAsync(stoppingToken)).First(s => s.Code == "KELP");
             if (show.SettingsJson is null)
             {
@@ -67,14 +84,18 @@ public sealed class DemoBuilder(StorageRoots roots, ShowStore store, PlanStore p
 
     private async Task RenderAsync(DemoShot demo, CancellationToken cancel)
     {
-        StoragePath folder = FolderOf(demo.Code), mark = folder.At(DoneMark);
+        StoragePath folder = FolderOf(demo.Code),
+            mark = folder.At(DoneMark);
         ShotRow shot = (await store.ShotAsync("KELP", demo.Code))!;
         if (!mark.IsFile)
         {
             folder.At("plan.json").ReplaceText(PlanDocument.Write(demo.Plan));
             _doing = $"rendering {demo.Code}";
             await store.NoteAsync(shot.Id, "rendering");
-            await Task.Run(() => StandInRenderer.Render(demo.Plan, folder, demo.Rendered, demo.Faults, new Told(this, demo.Code), cancel), cancel);
+            await Task.Run(
+                () => StandInRenderer.Render(demo.Plan, folder, demo.Rendered, demo.Faults, new Told(this, demo.Code), cancel),
+                cancel
+            );
             await HandAsync(shot);
             mark.ReplaceText("");
             await checks.AskAsync(shot.Id, pixels: true);
@@ -90,7 +111,15 @@ public sealed class DemoBuilder(StorageRoots roots, ShowStore store, PlanStore p
     /// <summary>One finding of the shot with trouble is in somebody's hands.</summary>
     private async Task HandAsync(ShotRow shot)
     {
-        var note = new FindingNote("pixels.nonfinite", "sub/KP020_sub.####.exr", "beauty", "lighting", "demo", "same lamp as yesterday; is it inside the glass?", DateTime.UtcNow);
+        var note = new FindingNote(
+            "pixels.nonfinite",
+            "sub/KP020_sub.####.exr",
+            "beauty",
+            "lighting",
+            "demo",
+            "same lamp as yesterday; is it inside the glass?",
+            DateTime.UtcNow
+        );
         if (shot.Code == "KP020" && (await store.NotesAsync(shot.Id)).Count == 0)
         {
             await store.HandAsync(shot.Id, note);
@@ -100,7 +129,8 @@ public sealed class DemoBuilder(StorageRoots roots, ShowStore store, PlanStore p
     /// <summary>Renders the test frame of a shot beside it and notes what it came to.</summary>
     private async Task RenderTestFrameAsync(DemoShot demo, CancellationToken cancel)
     {
-        StoragePath folder = FolderOf(demo.Code + "_test"), mark = folder.At(DoneMark);
+        StoragePath folder = FolderOf(demo.Code + "_test"),
+            mark = folder.At(DoneMark);
         if (mark.IsFile)
         {
             return;
@@ -110,9 +140,19 @@ public sealed class DemoBuilder(StorageRoots roots, ShowStore store, PlanStore p
         ShotRow shot = (await store.ShotAsync("KELP", demo.Code))!;
         var demoEditor = new Editor("demo", "demo");
         await desk.EditAsync(shot.Id, shot.Revision, new SetTestFrame(demo.Plan.Shot.Frames.Last, 0.5), demoEditor);
-        await Task.Run(() => StandInRenderer.Render(TestFrameCheck.PlanFor(demo.Plan, demo.Plan.Shot.Frames.Last, 0.5), folder, null, [], null, cancel), cancel);
+        await Task.Run(
+            () =>
+                StandInRenderer.Render(TestFrameCheck.PlanFor(demo.Plan, demo.Plan.Shot.Frames.Last, 0.5), folder, null, [], null, cancel),
+            cancel
+        );
         shot = (await store.ShotAsync("KELP", demo.Code))!;
-        Plan chosen = demo.Plan with { Shot = demo.Plan.Shot with { TestFrame = new TestFrame { Frame = demo.Plan.Shot.Frames.Last, Scale = 0.5 } } };
+        Plan chosen = demo.Plan with
+        {
+            Shot = demo.Plan.Shot with
+            {
+                TestFrame = new TestFrame { Frame = demo.Plan.Shot.Frames.Last, Scale = 0.5 },
+            },
+        };
         (_, SetTestFrame measured) = await Task.Run(() => TestFrameCheck.Run(folder, chosen, new NoFactsCache(), limits, cancel), cancel);
         await desk.EditAsync(shot.Id, shot.Revision, measured, demoEditor);
         mark.ReplaceText("");

@@ -54,11 +54,15 @@ public sealed class TextLimit : TagHelper
     /// <inheritdoc/>
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
-        bool isLines = output.TagName == "textarea", isText = isLines || context.AllAttributes["type"]?.Value.ToString() is null or "text" or "search";
+        bool isLines = output.TagName == "textarea",
+            isText = isLines || context.AllAttributes["type"]?.Value.ToString() is null or "text" or "search";
         if (isText && !context.AllAttributes.ContainsName("maxlength"))
         {
             string name = context.AllAttributes["name"]?.Value.ToString() ?? "";
-            output.Attributes.SetAttribute("maxlength", (isLines ? Lines : ByName.GetValueOrDefault(name, Usual)).ToString(CultureInfo.InvariantCulture));
+            output.Attributes.SetAttribute(
+                "maxlength",
+                (isLines ? Lines : ByName.GetValueOrDefault(name, Usual)).ToString(CultureInfo.InvariantCulture)
+            );
         }
     }
 }

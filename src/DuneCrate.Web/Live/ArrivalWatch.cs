@@ -19,15 +19,29 @@ namespace DuneCrate.Web.Live;
 /// <param name="Taken">When, UTC.</param>
 /// <param name="Problem">Why the folder could not be looked at, or null.</param>
 public sealed record ArrivalView(
-    ImmutableArray<LayerArrival> Layers, ImmutableDictionary<string, (int Frame, ImmutableArray<Finding> Findings)> First, DateTime Taken, string? Problem = null);
+    ImmutableArray<LayerArrival> Layers,
+    ImmutableDictionary<string, (int Frame, ImmutableArray<Finding> Findings)> First,
+    DateTime Taken,
+    string? Problem = null
+);
 
 /// <summary>
 /// Watches the folders of shots that somebody looks at, by change notices and by looking every few seconds, since network file systems give none. Only names, sizes and times
 /// are read, and once the first whole frame of each layer; never while a page waits. Pages are told when something has changed.
 /// </summary>
-public sealed class ArrivalWatch(ShowStore store, ShotViews views, StorageRoots roots, ShotEvents events, IFactsCache facts, ReadLimits limits, ILogger<ArrivalWatch> log) : BackgroundService
+public sealed class ArrivalWatch(
+    ShowStore store,
+    ShotViews views,
+    StorageRoots roots,
+    ShotEvents events,
+    IFactsCache facts,
+    ReadLimits limits,
+    ILogger<ArrivalWatch> log
+) : BackgroundService
 {
-    private static readonly TimeSpan Pace = TimeSpan.FromSeconds(1), LookAnyway = TimeSpan.FromSeconds(5), Forgotten = TimeSpan.FromMinutes(1);
+    private static readonly TimeSpan Pace = TimeSpan.FromSeconds(1),
+        LookAnyway = TimeSpan.FromSeconds(5),
+        Forgotten = TimeSpan.FromMinutes(1);
 
     private readonly ConcurrentDictionary<int, WatchedFolder> _watched = new();
 
@@ -45,7 +59,12 @@ public sealed class ArrivalWatch(ShowStore store, ShotViews views, StorageRoots 
         WatchedFolder watched = Watch(shot.Id, folder);
         if (watched.View is not { } view || DateTime.UtcNow - view.Taken > LookAnyway)
         {
-            _ = Background.DoAsync(log, $"look at the folder of {shot.Code}", () => LookAsync(shot.Id, CancellationToken.None), CancellationToken.None);
+            _ = Background.DoAsync(
+                log,
+                $"look at the folder of {shot.Code}",
+                () => LookAsync(shot.Id, CancellationToken.None),
+                CancellationToken.None
+            );
         }
 
         return watched.View;
@@ -87,7 +106,11 @@ public sealed class ArrivalWatch(ShowStore store, ShotViews views, StorageRoots 
     /// <summary>The watch of a shot; one on another folder than the shot has now is ended.</summary>
     private WatchedFolder Watch(int id, StoragePath folder)
     {
-        WatchedFolder watched = _watched.AddOrUpdate(id, _ => new WatchedFolder(folder), (_, known) => known.Folder.Equals(folder) ? known : known.Successor(folder));
+        WatchedFolder watched = _watched.AddOrUpdate(
+            id,
+            _ => new WatchedFolder(folder),
+            (_, known) => known.Folder.Equals(folder) ? known : known.Successor(folder)
+        );
         watched.Touch();
         return watched;
     }
@@ -100,7 +123,11 @@ public sealed class ArrivalWatch(ShowStore store, ShotViews views, StorageRoots 
         }
 
         WatchedFolder watched = Watch(id, folder);
-        bool isDue = watched.View is not { } known || watched.TakeNotice() || known.Layers.Any(l => l.Outputs.Any(o => !o.Settling.IsEmpty)) || DateTime.UtcNow - known.Taken >= LookAnyway;
+        bool isDue =
+            watched.View is not { } known
+            || watched.TakeNotice()
+            || known.Layers.Any(l => l.Outputs.Any(o => !o.Settling.IsEmpty))
+            || DateTime.UtcNow - known.Taken >= LookAnyway;
         if (isDue && watched.TryBegin())
         {
             try
@@ -121,7 +148,11 @@ public sealed class ArrivalWatch(ShowStore store, ShotViews views, StorageRoots 
         try
         {
             watched.Listen();
-            watched.View = new ArrivalView(ArrivalBoard.Of(plan, FolderListing.Of(watched.Folder, ending), DateTime.UtcNow), first, DateTime.UtcNow);
+            watched.View = new ArrivalView(
+                ArrivalBoard.Of(plan, FolderListing.Of(watched.Folder, ending), DateTime.UtcNow),
+                first,
+                DateTime.UtcNow
+            );
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
@@ -130,7 +161,11 @@ public sealed class ArrivalWatch(ShowStore store, ShotViews views, StorageRoots 
 
         if (Text(watched.View) != before)
         {
-            events.Tell(shot.Id, "arrival", new { landed = watched.View.Layers.Sum(l => l.Landed), planned = watched.View.Layers.Sum(l => l.Planned) });
+            events.Tell(
+                shot.Id,
+                "arrival",
+                new { landed = watched.View.Layers.Sum(l => l.Landed), planned = watched.View.Layers.Sum(l => l.Planned) }
+            );
         }
 
         ReadFirst(shot, plan, watched, ending);
@@ -141,8 +176,13 @@ public sealed class ArrivalWatch(ShowStore store, ShotViews views, StorageRoots 
     {
         (string Layer, int Frame)[] unread =
         [
-            .. watched.View!.Layers
-                .Where(l => l.FirstWhole is { } frame && !(watched.View.First.TryGetValue(l.Layer, out var known) && known.Frame == frame && watched.Revision == shot.Revision))
+            .. watched
+                .View!.Layers.Where(l =>
+                    l.FirstWhole is { } frame
+                    && !(
+                        watched.View.First.TryGetValue(l.Layer, out var known) && known.Frame == frame && watched.Revision == shot.Revision
+                    )
+                )
                 .Select(l => (l.Layer, l.FirstWhole!.Value)),
         ];
         foreach ((string layer, int frame) in unread)
@@ -158,6 +198,12 @@ public sealed class ArrivalWatch(ShowStore store, ShotViews views, StorageRoots 
         }
     }
 
-    private static string Text(ArrivalView view) => view.Problem + string.Join('|', view.Layers.Select(l =>
-        $"{l.Layer} {l.Landed} {l.State} {string.Join(',', l.Outputs.Select(o => $"{o.Landed}/{o.Settling}"))} {(view.First.TryGetValue(l.Layer, out var f) ? f.Frame : -1)}"));
+    private static string Text(ArrivalView view) =>
+        view.Problem
+        + string.Join(
+            '|',
+            view.Layers.Select(l =>
+                $"{l.Layer} {l.Landed} {l.State} {string.Join(',', l.Outputs.Select(o => $"{o.Landed}/{o.Settling}"))} {(view.First.TryGetValue(l.Layer, out var f) ? f.Frame : -1)}"
+            )
+        );
 }

@@ -38,7 +38,9 @@ public sealed class ShotEvents
     public async IAsyncEnumerable<SseItem<string>> ListenAsync(int shotId, [EnumeratorCancellation] CancellationToken cancel)
     {
         var key = (shotId, Guid.NewGuid());
-        Channel<SseItem<string>> channel = _listeners[key] = Channel.CreateBounded<SseItem<string>>(new BoundedChannelOptions(MostWaiting) { FullMode = BoundedChannelFullMode.DropOldest });
+        Channel<SseItem<string>> channel = _listeners[key] = Channel.CreateBounded<SseItem<string>>(
+            new BoundedChannelOptions(MostWaiting) { FullMode = BoundedChannelFullMode.DropOldest }
+        );
         try
         {
             yield return new SseItem<string>("{}", "hello");

@@ -9,7 +9,8 @@ internal sealed class WatchedFolder(StoragePath folder) : IDisposable
     private FileSystemWatcher? _watcher;
     private ArrivalView? _view;
     private long _touched = DateTime.UtcNow.Ticks;
-    private int _noticed, _looking;
+    private int _noticed,
+        _looking;
     private bool _isDisposed;
 
     /// <summary>The folder.</summary>

@@ -82,7 +82,15 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews des
     }
 
     /// <summary>Shows the forms.</summary>
-    public void OnGet() => (Rate, Width, Height, Camera) = (FrameRate.Parse(_show!.FrameRate) is { Denominator: 1 } whole ? whole.Numerator.ToString(System.Globalization.CultureInfo.InvariantCulture) : _show.FrameRate, _show.Width.ToString(System.Globalization.CultureInfo.InvariantCulture), _show.Height.ToString(System.Globalization.CultureInfo.InvariantCulture), "cam_main");
+    public void OnGet() =>
+        (Rate, Width, Height, Camera) = (
+            FrameRate.Parse(_show!.FrameRate) is { Denominator: 1 } whole
+                ? whole.Numerator.ToString(System.Globalization.CultureInfo.InvariantCulture)
+                : _show.FrameRate,
+            _show.Width.ToString(System.Globalization.CultureInfo.InvariantCulture),
+            _show.Height.ToString(System.Globalization.CultureInfo.InvariantCulture),
+            "cam_main"
+        );
 
     /// <summary>Makes a shot from fields.</summary>
     public async Task<IActionResult> OnPostPlanAsync()
@@ -102,7 +110,15 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews des
         var plan = new Plan
         {
             Show = new ShowPlan { Code = _show!.Code, Name = _show.Name },
-            Shot = new ShotPlan { Code = Code?.Trim() ?? "", Frames = frames ?? FrameSet.Empty, FrameRate = rate, Width = width, Height = height, Camera = Camera?.Trim() ?? "" },
+            Shot = new ShotPlan
+            {
+                Code = Code?.Trim() ?? "",
+                Frames = frames ?? FrameSet.Empty,
+                FrameRate = rate,
+                Width = width,
+                Height = height,
+                Camera = Camera?.Trim() ?? "",
+            },
         };
         foreach (PlanProblem problem in PlanValidation.Check(plan))
         {
@@ -123,7 +139,11 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews des
         Plan? source = From?.Split(':', 2) switch
         {
             ["shot", var code] when await store.ShotAsync(Show, code) is { } shot => desk.PlanOf(shot),
-            ["template", var id] when (await plans.TemplatesAsync(_show!.Id)).FirstOrDefault(t => t.Id.ToString(System.Globalization.CultureInfo.InvariantCulture) == id) is { } kept => PlanDocument.Read(kept.PlanJson).Plan,
+            ["template", var id]
+                when (await plans.TemplatesAsync(_show!.Id)).FirstOrDefault(t =>
+                    t.Id.ToString(System.Globalization.CultureInfo.InvariantCulture) == id
+                )
+                    is { } kept => PlanDocument.Read(kept.PlanJson).Plan,
             _ => null,
         };
         if (source is null)
@@ -150,7 +170,13 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews des
     {
         if (file is { Length: > PlanDocument.MaxBytes })
         {
-            ImportProblems = [new PlanProblem("", $"{file.FileName} has {file.Length >> 20} MiB, and a plan has at most {PlanDocument.MaxBytes >> 20}; is it another file?")];
+            ImportProblems =
+            [
+                new PlanProblem(
+                    "",
+                    $"{file.FileName} has {file.Length >> 20} MiB, and a plan has at most {PlanDocument.MaxBytes >> 20}; is it another file?"
+                ),
+            ];
             return Page();
         }
 
@@ -172,7 +198,8 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews des
             return Page();
         }
 
-        ShowPlan settings = desk.ShowOf(_show!), widened = settings.WithAdditionsOf(plan.Show);
+        ShowPlan settings = desk.ShowOf(_show!),
+            widened = settings.WithAdditionsOf(plan.Show);
         if (widened != settings)
         {
             await plans.SaveShowAsync(_show!.Id, widened, _show.FrameRate, _show.Width, _show.Height);

@@ -36,9 +36,7 @@ public sealed class NewShowModel(ShowStore store) : PageModel
     public string Problem(string field) => _problems.GetValueOrDefault(field, "");
 
     /// <summary>Shows the form.</summary>
-    public void OnGet()
-    {
-    }
+    public void OnGet() { }
 
     /// <summary>Makes the show.</summary>
     public async Task<IActionResult> OnPostAsync()
@@ -63,13 +61,30 @@ public sealed class NewShowModel(ShowStore store) : PageModel
             _problems["rate"] = noRate;
         }
 
-        if (!int.TryParse(Width, out int width) || !int.TryParse(Height, out int height) || width is < 1 or > 65536 || height is < 1 or > 65536)
+        if (
+            !int.TryParse(Width, out int width)
+            || !int.TryParse(Height, out int height)
+            || width is < 1 or > 65536
+            || height is < 1 or > 65536
+        )
         {
             _problems["size"] = "Width and height are whole numbers from 1 to 65536.";
             return Page();
         }
 
-        if (_problems.Count == 0 && !await store.AddShowAsync(new ShowRow { Code = code, Name = Name!.Trim(), FrameRate = rate.ToString(), Width = width, Height = height }))
+        if (
+            _problems.Count == 0
+            && !await store.AddShowAsync(
+                new ShowRow
+                {
+                    Code = code,
+                    Name = Name!.Trim(),
+                    FrameRate = rate.ToString(),
+                    Width = width,
+                    Height = height,
+                }
+            )
+        )
         {
             _problems["code"] = $"There is a show {code} already.";
         }

@@ -62,9 +62,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
     }
 
     /// <summary>Shows the page.</summary>
-    public void OnGet()
-    {
-    }
+    public void OnGet() { }
 
     /// <summary>Saves everything, or nothing when a field is wrong.</summary>
     public async Task<IActionResult> OnPostAsync()
@@ -77,7 +75,12 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
             _problems["rate"] = noRate;
         }
 
-        if (!int.TryParse(Text("width"), out int width) || !int.TryParse(Text("height"), out int height) || width is < 1 or > PlanLimits.MaxSide || height is < 1 or > PlanLimits.MaxSide)
+        if (
+            !int.TryParse(Text("width"), out int width)
+            || !int.TryParse(Text("height"), out int height)
+            || width is < 1 or > PlanLimits.MaxSide
+            || height is < 1 or > PlanLimits.MaxSide
+        )
         {
             (width, height) = (Row.Width, Row.Height);
             _problems["size"] = $"Width and height are whole numbers from 1 to {PlanLimits.MaxSide}.";
@@ -99,7 +102,8 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
         }
 
         ImmutableArray<PassAddition> passes = Passes(Text("passes"));
-        OrderedDictionary<string, string> aliases = Pairs(Text("aliases"), "aliases"), settings = Pairs(Text("settings"), "settings");
+        OrderedDictionary<string, string> aliases = Pairs(Text("aliases"), "aliases"),
+            settings = Pairs(Text("settings"), "settings");
         foreach ((string name, string value) in settings)
         {
             if (RenderSettings.Problem(name, value) is { } wrong)
@@ -108,7 +112,10 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
             }
         }
 
-        string[] lines = [.. form["preflight"].ToString().Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)];
+        string[] lines =
+        [
+            .. form["preflight"].ToString().Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries),
+        ];
         var changed = Settings with
         {
             Name = Text("name"),
@@ -123,7 +130,10 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
             Rules = RuleSettings(form),
             Preflight = lines.Length == 0 || lines.SequenceEqual(Preflight.Shipped) ? null : [.. lines],
         };
-        if ((changed.Aliases ?? []).Select(a => a.Value).FirstOrDefault(p => changed.Catalogue.Passes.All(known => known.Key != p)) is { } unknown)
+        if (
+            (changed.Aliases ?? []).Select(a => a.Value).FirstOrDefault(p => changed.Catalogue.Passes.All(known => known.Key != p)) is
+            { } unknown
+        )
         {
             _problems["aliases"] = PlanValidation.UnknownPass(unknown, changed.Catalogue);
         }
@@ -154,7 +164,12 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
 
     /// <summary>Pass additions as the page writes them, a line each: key | name | kind | channels | type | operation | remark.</summary>
     public static string Write(IEnumerable<PassAddition> passes) =>
-        string.Join('\n', passes.Select(p => $"{p.Key} | {p.Name} | {p.Kind.ToString().ToLowerInvariant()} | {string.Join(' ', p.Channels)} | {p.Type.Name()} | {p.Operation}{(p.Remark.Length > 0 ? $" | {p.Remark}" : "")}"));
+        string.Join(
+            '\n',
+            passes.Select(p =>
+                $"{p.Key} | {p.Name} | {p.Kind.ToString().ToLowerInvariant()} | {string.Join(' ', p.Channels)} | {p.Type.Name()} | {p.Operation}{(p.Remark.Length > 0 ? $" | {p.Remark}" : "")}"
+            )
+        );
 
     private ImmutableArray<PassAddition> Passes(string text)
     {
@@ -162,13 +177,27 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
         foreach (string line in text.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
         {
             string[] parts = line.Split('|', StringSplitOptions.TrimEntries);
-            if (parts.Length is < 5 or > 7 || !Enum.TryParse(parts[2], ignoreCase: true, out PassKind kind) || ChannelTypes.Find(parts[4]) is not { } type)
+            if (
+                parts.Length is < 5 or > 7
+                || !Enum.TryParse(parts[2], ignoreCase: true, out PassKind kind)
+                || ChannelTypes.Find(parts[4]) is not { } type
+            )
             {
-                _problems["passes"] = $"'{line}' cannot be read; write key | name | kind | channels | type | operation, such as caustics | caustics | light | R G B | half | plus. Kinds: {string.Join(", ", Enum.GetNames<PassKind>()).ToLowerInvariant()}.";
+                _problems["passes"] =
+                    $"'{line}' cannot be read; write key | name | kind | channels | type | operation, such as caustics | caustics | light | R G B | half | plus. Kinds: {string.Join(", ", Enum.GetNames<PassKind>()).ToLowerInvariant()}.";
                 continue;
             }
 
-            var pass = new PassAddition(parts[0], parts[1], kind, [.. parts[3].Split(' ', StringSplitOptions.RemoveEmptyEntries)], type, kind is not (PassKind.Data or PassKind.Identity), parts.ElementAtOrDefault(5) ?? "none", parts.ElementAtOrDefault(6) ?? "");
+            var pass = new PassAddition(
+                parts[0],
+                parts[1],
+                kind,
+                [.. parts[3].Split(' ', StringSplitOptions.RemoveEmptyEntries)],
+                type,
+                kind is not (PassKind.Data or PassKind.Identity),
+                parts.ElementAtOrDefault(5) ?? "none",
+                parts.ElementAtOrDefault(6) ?? ""
+            );
             if (pass.Problem is { } problem)
             {
                 _problems["passes"] = $"{parts[0]}: {problem}";
@@ -198,7 +227,10 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
     private int? Number(string field, int least, int most)
     {
         string text = Request.Form[field].ToString().Trim();
-        if (text.Length > 0 && !(int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int number) && number >= least && number <= most))
+        if (
+            text.Length > 0
+            && !(int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int number) && number >= least && number <= most)
+        )
         {
             _problems[field] = $"Write a whole number from {least} to {most}.";
         }
@@ -216,7 +248,13 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
             foreach (RuleThreshold threshold in rule.Thresholds)
             {
                 string text = form[$"rule.{rule.Id}.{threshold.Name}"].ToString().Trim();
-                if (text.Length > 0 && !(double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double number) && double.IsFinite(number)))
+                if (
+                    text.Length > 0
+                    && !(
+                        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double number)
+                        && double.IsFinite(number)
+                    )
+                )
                 {
                     _problems["rules"] = $"{rule.Id}: '{text}' is not a number.";
                 }
@@ -229,7 +267,12 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
             Severity? set = Enum.TryParse(severity, ignoreCase: true, out Severity parsed) && parsed != rule.Severity ? parsed : null;
             if (severity == "off" || set is not null || thresholds.Count > 0)
             {
-                rules[rule.Id] = new RuleSetting { Off = severity == "off", Severity = set, Thresholds = thresholds.Count > 0 ? thresholds : null };
+                rules[rule.Id] = new RuleSetting
+                {
+                    Off = severity == "off",
+                    Severity = set,
+                    Thresholds = thresholds.Count > 0 ? thresholds : null,
+                };
             }
         }
 

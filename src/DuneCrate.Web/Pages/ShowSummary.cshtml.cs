@@ -28,8 +28,18 @@ public sealed class ShowSummaryModel(ShowStore store, ShotViews desk) : PageMode
             return;
         }
 
-        Report = ShowReport.Of(show.Code, show.Name, (await desk.ViewsAsync(show, context.HttpContext.RequestAborted)).Select(v =>
-            new ShotState(v.Row.Code, v.Lanes, v.Report, v.Reported?.Ended, v.IsStale, v.Crates.FirstOrDefault(c => c.State == WorkState.Done)?.Name)));
+        Report = ShowReport.Of(
+            show.Code,
+            show.Name,
+            (await desk.ViewsAsync(show, context.HttpContext.RequestAborted)).Select(v => new ShotState(
+                v.Row.Code,
+                v.Lanes,
+                v.Report,
+                v.Reported?.Ended,
+                v.IsStale,
+                v.Crates.FirstOrDefault(c => c.State == WorkState.Done)?.Name
+            ))
+        );
         await next();
     }
 

@@ -24,10 +24,15 @@ public sealed class PictureService : IDisposable
     public const long MostPixels = 9_000_000;
 
     private const long KeptBytes = 256L << 20;
-    private const int MostWaiting = 200, ProbeBytes = 32 << 20, BytesOfPicture = 8;
+    private const int MostWaiting = 200,
+        ProbeBytes = 32 << 20,
+        BytesOfPicture = 8;
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(60);
 
-    private static readonly float[] Linear = [.. Enumerable.Range(0, ushort.MaxValue + 1).Select(k => (float)SrgbCurve.Decode((double)k / ushort.MaxValue))];
+    private static readonly float[] Linear =
+    [
+        .. Enumerable.Range(0, ushort.MaxValue + 1).Select(k => (float)SrgbCurve.Decode((double)k / ushort.MaxValue)),
+    ];
 
     private readonly SharedCache<PictureKey, PicturePlanes> _planes = new(KeptBytes, (_, p) => p.Bytes);
     private readonly SharedCache<PictureKey, RebuildPixels> _rebuilds = new(KeptBytes / 4, (_, p) => p.Bytes);
@@ -46,7 +51,9 @@ public sealed class PictureService : IDisposable
 
     /// <summary>The file that holds a pass at a frame, with what the file system says of it; null when it has not come or lies outside the shot's folder.</summary>
     private static (StoragePath Path, FileStamp Stamp)? FileOf(ShotView shot, PlannedOutput output, int frame) =>
-        shot.Folder?.TryAt(output.Name.At(frame), out StoragePath? path, out _) == true && path.Look() is { Kind: FileKind.Regular } stamp ? (path, stamp) : null;
+        shot.Folder?.TryAt(output.Name.At(frame), out StoragePath? path, out _) == true && path.Look() is { Kind: FileKind.Regular } stamp
+            ? (path, stamp)
+            : null;
 
     /// <summary>The pixels of a pass at a frame, or null when the file has not come.</summary>
     /// <param name="shot">The shot.</param>
@@ -58,7 +65,15 @@ public sealed class PictureService : IDisposable
     /// <param name="cancel">Leaves.</param>
     /// <exception cref="ImageException">The file cannot be read; the message says why.</exception>
     /// <exception cref="PicturesBusyException">Too many wait.</exception>
-    public async Task<PassPixels?> PixelsAsync(ShotView shot, string layer, string pass, int frame, int width, PixelBox? around, CancellationToken cancel)
+    public async Task<PassPixels?> PixelsAsync(
+        ShotView shot,
+        string layer,
+        string pass,
+        int frame,
+        int width,
+        PixelBox? around,
+        CancellationToken cancel
+    )
     {
         PlannedOutput? output = shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Pass == pass));
         if (output is null)
@@ -76,11 +91,23 @@ public sealed class PictureService : IDisposable
 
         string what = $"{string.Join(',', channels)}|{width}|{isMean}|{around}";
         PicturePlanes picture = await _planes.GetAsync(
-            new PictureKey(path, stamp, what), stop => ReadAsync(memory => Read(path, channels, width, isMean, around, memory, stop), stop), cancel);
+            new PictureKey(path, stamp, what),
+            stop => ReadAsync(memory => Read(path, channels, width, isMean, around, memory, stop), stop),
+            cancel
+        );
         bool isEncoded = picture.IsEncoded && definition?.IsColour == true;
         return new PassPixels(
-            pass, definition, picture.Window, picture.Shrink,
-            [.. channels.Where(picture.Planes.ContainsKey).Select(c => (c, isEncoded && c[^1] != 'A' ? Decoded(picture.Planes[c]) : picture.Planes[c]))], picture.Problem);
+            pass,
+            definition,
+            picture.Window,
+            picture.Shrink,
+            [
+                .. channels
+                    .Where(picture.Planes.ContainsKey)
+                    .Select(c => (c, isEncoded && c[^1] != 'A' ? Decoded(picture.Planes[c]) : picture.Planes[c])),
+            ],
+            picture.Problem
+        );
     }
 
     /// <summary>Beauty, sum and residual of a layer at a frame, or null when the layer names no sum or a file has not come.</summary>
@@ -94,17 +121,36 @@ public sealed class PictureService : IDisposable
             return null;
         }
 
-        var homes = recipe.Channels.Distinct().GroupBy(c => shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Channels.ContainsKey(c)))).ToArray();
+        var homes = recipe
+            .Channels.Distinct()
+            .GroupBy(c => shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Channels.ContainsKey(c))))
+            .ToArray();
         var files = await AtAsync(
-            () => homes.Select(h => h.Key is { } output && FileOf(shot, output, frame) is var (path, stamp) ? (Path: path, Stamp: stamp, Channels: h.ToImmutableArray()) : default).ToArray(), cancel);
+            () =>
+                homes
+                    .Select(h =>
+                        h.Key is { } output && FileOf(shot, output, frame) is var (path, stamp)
+                            ? (Path: path, Stamp: stamp, Channels: h.ToImmutableArray())
+                            : default
+                    )
+                    .ToArray(),
+            cancel
+        );
         if (files.Length == 0 || files.Any(f => f.Path is null))
         {
             return null;
         }
 
-        var key = new PictureKey(files[0].Path, files[0].Stamp, $"{recipe.Signature}|{string.Join('|', files.Select(f => $"{f.Path.FullPath} {f.Stamp}"))}");
+        var key = new PictureKey(
+            files[0].Path,
+            files[0].Stamp,
+            $"{recipe.Signature}|{string.Join('|', files.Select(f => $"{f.Path.FullPath} {f.Stamp}"))}"
+        );
         return await _rebuilds.GetAsync(
-            key, stop => ReadAsync(memory => Sum(recipe, [.. files.Select(f => (f.Path, f.Channels))], memory, stop), stop), cancel);
+            key,
+            stop => ReadAsync(memory => Sum(recipe, [.. files.Select(f => (f.Path, f.Channels))], memory, stop), stop),
+            cancel
+        );
     }
 
     /// <summary>
@@ -112,7 +158,14 @@ public sealed class PictureService : IDisposable
     /// Whole numbers of 8 and 16 bits stand for 0..1.
     /// </summary>
     /// <exception cref="PicturesBusyException">Too many wait.</exception>
-    public Task<List<(string Pass, IReadOnlyList<(string Channel, float Value)> Samples)>> ProbeAsync(ShotView shot, string layer, int frame, int x, int y, CancellationToken cancel) =>
+    public Task<List<(string Pass, IReadOnlyList<(string Channel, float Value)> Samples)>> ProbeAsync(
+        ShotView shot,
+        string layer,
+        int frame,
+        int x,
+        int y,
+        CancellationToken cancel
+    ) =>
         ReadAsync(
             memory =>
             {
@@ -128,14 +181,17 @@ public sealed class PictureService : IDisposable
                     {
                         Probe(path, output, x, y, found, memory, cancel);
                     }
-                    catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException or InsufficientMemoryException)
+                    catch (Exception e)
+                        when (e is ImageException or IOException or UnauthorizedAccessException or InsufficientMemoryException)
                     {
                         // A file that cannot be read has its finding on the Check station; the probe shows the others.
                     }
                 }
 
                 return found;
-            }, cancel);
+            },
+            cancel
+        );
 
     /// <summary>A picture as PNG, made when it is its turn.</summary>
     /// <param name="pixels">Pixels that it has.</param>
@@ -143,16 +199,26 @@ public sealed class PictureService : IDisposable
     /// <param name="width">Width to shrink to, or 0.</param>
     /// <param name="cancel">Leaves.</param>
     /// <exception cref="PicturesBusyException">Too many wait.</exception>
-    public Task<byte[]> PngAsync(long pixels, Func<Picture> make, int width, CancellationToken cancel) => ReadAsync(
-        memory =>
-        {
-            using IDisposable held = memory(pixels * BytesOfPicture);
-            return make().ToPng(width);
-        }, cancel);
+    public Task<byte[]> PngAsync(long pixels, Func<Picture> make, int width, CancellationToken cancel) =>
+        ReadAsync(
+            memory =>
+            {
+                using IDisposable held = memory(pixels * BytesOfPicture);
+                return make().ToPng(width);
+            },
+            cancel
+        );
 
     /// <summary>The samples at one pixel, of each part of an OpenEXR file alone.</summary>
     private void Probe(
-        StoragePath path, PlannedOutput output, int x, int y, List<(string, IReadOnlyList<(string, float)>)> found, Func<long, IDisposable> memory, CancellationToken cancel)
+        StoragePath path,
+        PlannedOutput output,
+        int x,
+        int y,
+        List<(string, IReadOnlyList<(string, float)>)> found,
+        Func<long, IDisposable> memory,
+        CancellationToken cancel
+    )
     {
         void Add(IReadOnlyDictionary<string, float> values)
         {
@@ -184,7 +250,15 @@ public sealed class PictureService : IDisposable
         }
     }
 
-    private PicturePlanes Read(StoragePath path, string[] channels, int width, bool isMean, PixelBox? around, Func<long, IDisposable> memory, CancellationToken stop)
+    private PicturePlanes Read(
+        StoragePath path,
+        string[] channels,
+        int width,
+        bool isMean,
+        PixelBox? around,
+        Func<long, IDisposable> memory,
+        CancellationToken stop
+    )
     {
         using PictureLines lines = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, _limits);
         PixelBox window = around is { } box ? lines.Window.Intersect(box) : lines.Window;
@@ -198,7 +272,12 @@ public sealed class PictureService : IDisposable
         return PicturePlanes.Read(lines, shrink, isMean, around, stop);
     }
 
-    private RebuildPixels Sum(RebuildRecipe recipe, ImmutableArray<(StoragePath, ImmutableArray<string>)> files, Func<long, IDisposable> memory, CancellationToken stop)
+    private RebuildPixels Sum(
+        RebuildRecipe recipe,
+        ImmutableArray<(StoragePath, ImmutableArray<string>)> files,
+        Func<long, IDisposable> memory,
+        CancellationToken stop
+    )
     {
         using RebuildLines lines = RebuildLines.Open(recipe, files, _limits);
         int shrink = Shrink(lines.Window, 0);

@@ -15,7 +15,10 @@ public static class EditorCookies
     public static Editor Of(HttpContext http)
     {
         string name = http.Request.Cookies[Name] is { } given ? Uri.UnescapeDataString(given).Trim() : "";
-        return new Editor(http.Request.Cookies[Session] ?? "", name.Length > PlanLimits.WordsLength ? name[..PlanLimits.WordsLength] : name);
+        return new Editor(
+            http.Request.Cookies[Session] ?? "",
+            name.Length > PlanLimits.WordsLength ? name[..PlanLimits.WordsLength] : name
+        );
     }
 
     /// <summary>Gives browsers that have none a word of their own.</summary>
@@ -23,7 +26,17 @@ public static class EditorCookies
     {
         if (HttpMethods.IsGet(http.Request.Method) && http.Request.Cookies[Session] is null)
         {
-            http.Response.Cookies.Append(Session, Guid.NewGuid().ToString("N"), new CookieOptions { HttpOnly = true, SameSite = SameSiteMode.Strict, MaxAge = TimeSpan.FromDays(400), IsEssential = true });
+            http.Response.Cookies.Append(
+                Session,
+                Guid.NewGuid().ToString("N"),
+                new CookieOptions
+                {
+                    HttpOnly = true,
+                    SameSite = SameSiteMode.Strict,
+                    MaxAge = TimeSpan.FromDays(400),
+                    IsEssential = true,
+                }
+            );
         }
 
         return next(http);

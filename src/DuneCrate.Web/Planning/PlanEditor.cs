@@ -37,16 +37,24 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk,
 
     /// <summary>Makes a change on the version that its maker saw.</summary>
     public Task<EditOutcome> EditAsync(int shotId, int revision, PlanEdit edit, Editor editor) =>
-        SaveAsync(shotId, editor, RevisionKind.Edit, async (shot, now) =>
-        {
-            if (edit is not ReplacePlan && desk.KeptPlanOf(shot) is { Whole: null } unreadable)
+        SaveAsync(
+            shotId,
+            editor,
+            RevisionKind.Edit,
+            async (shot, now) =>
             {
-                throw new PlanEditException("plan", $"The plan as it is kept cannot be read: {unreadable.Problems[0]} Import a plan, or bring back an earlier version.");
-            }
+                if (edit is not ReplacePlan && desk.KeptPlanOf(shot) is { Whole: null } unreadable)
+                {
+                    throw new PlanEditException(
+                        "plan",
+                        $"The plan as it is kept cannot be read: {unreadable.Problems[0]} Import a plan, or bring back an earlier version."
+                    );
+                }
 
-            Plan? seen = revision == shot.Revision ? now : await AtAsync(shot, revision);
-            return seen is null ? null : (seen, edit.Apply(seen), edit.Says);
-        });
+                Plan? seen = revision == shot.Revision ? now : await AtAsync(shot, revision);
+                return seen is null ? null : (seen, edit.Apply(seen), edit.Says);
+            }
+        );
 
     /// <summary>Takes back the editor's newest step that is not taken back yet.</summary>
     public Task<EditOutcome> UndoAsync(int shotId, Editor editor) => StepAsync(shotId, editor, RevisionKind.Undo);
@@ -63,21 +71,42 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk,
 
     /// <summary>The plan of a shot at a revision with the show's settings of today; null when it is not kept.</summary>
     public async Task<Plan?> AtAsync(ShotRow shot, int revision) =>
-        await plans.PlanAtAsync(shot.Id, revision) is { } json && PlanDocument.Read(json).Plan is { } plan ? plan with { Show = desk.ShowOf(shot.Show) } : null;
+        await plans.PlanAtAsync(shot.Id, revision) is { } json && PlanDocument.Read(json).Plan is { } plan
+            ? plan with
+            {
+                Show = desk.ShowOf(shot.Show),
+            }
+            : null;
 
-    private Task<EditOutcome> StepAsync(int shotId, Editor editor, RevisionKind kind) => SaveAsync(shotId, editor, kind, async (shot, _) =>
-    {
-        (Stack<PlanRevisionRow> undo, Stack<PlanRevisionRow> redo) = Steps(await plans.RevisionsAsync(shotId), editor);
-        Stack<PlanRevisionRow> steps = kind == RevisionKind.Undo ? undo : redo;
-        if (!steps.TryPeek(out PlanRevisionRow? step))
-        {
-            throw new PlanEditException("undo", kind == RevisionKind.Undo ? "You have no step to take back." : "You have taken nothing back.");
-        }
+    private Task<EditOutcome> StepAsync(int shotId, Editor editor, RevisionKind kind) =>
+        SaveAsync(
+            shotId,
+            editor,
+            kind,
+            async (shot, _) =>
+            {
+                (Stack<PlanRevisionRow> undo, Stack<PlanRevisionRow> redo) = Steps(await plans.RevisionsAsync(shotId), editor);
+                Stack<PlanRevisionRow> steps = kind == RevisionKind.Undo ? undo : redo;
+                if (!steps.TryPeek(out PlanRevisionRow? step))
+                {
+                    throw new PlanEditException(
+                        "undo",
+                        kind == RevisionKind.Undo ? "You have no step to take back." : "You have taken nothing back."
+                    );
+                }
 
-        return await AtAsync(shot, step.Revision) is { } after && await AtAsync(shot, step.Revision - 1) is { } before ? (after, before, step.What) : null;
-    });
+                return await AtAsync(shot, step.Revision) is { } after && await AtAsync(shot, step.Revision - 1) is { } before
+                    ? (after, before, step.What)
+                    : null;
+            }
+        );
 
-    private async Task<EditOutcome> SaveAsync(int shotId, Editor editor, RevisionKind kind, Func<ShotRow, Plan, Task<(Plan Before, Plan After, string What)?>> step)
+    private async Task<EditOutcome> SaveAsync(
+        int shotId,
+        Editor editor,
+        RevisionKind kind,
+        Func<ShotRow, Plan, Task<(Plan Before, Plan After, string What)?>> step
+    )
     {
         SemaphoreSlim turn = _turns.GetOrAdd(shotId, _ => new SemaphoreSlim(1, 1));
         await turn.WaitAsync();
@@ -91,7 +120,12 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk,
         }
     }
 
-    private async Task<EditOutcome> SaveInTurnAsync(int shotId, Editor editor, RevisionKind kind, Func<ShotRow, Plan, Task<(Plan Before, Plan After, string What)?>> step)
+    private async Task<EditOutcome> SaveInTurnAsync(
+        int shotId,
+        Editor editor,
+        RevisionKind kind,
+        Func<ShotRow, Plan, Task<(Plan Before, Plan After, string What)?>> step
+    )
     {
         for (int attempt = 0; ; attempt++)
         {
@@ -101,7 +135,13 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk,
             {
                 if (await step(shot, now) is not { } change)
                 {
-                    return new EditOutcome(shot.Revision, [], "The version that this change was made on is not kept any more. Reload the page and make it once more.", "revision", null);
+                    return new EditOutcome(
+                        shot.Revision,
+                        [],
+                        "The version that this change was made on is not kept any more. Reload the page and make it once more.",
+                        "revision",
+                        null
+                    );
                 }
 
                 (Plan merged, ImmutableArray<string> conflicts) = PlanMerge.Merge(change.Before, change.After, now);
@@ -116,10 +156,30 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk,
                     return new EditOutcome(shot.Revision, [], null, null, null);
                 }
 
-                var row = new PlanRevisionRow { ShotId = shotId, Revision = shot.Revision + 1, Plan = [], What = change.What, Kind = kind, Session = editor.Session, By = editor.Name, At = DateTime.UtcNow };
+                var row = new PlanRevisionRow
+                {
+                    ShotId = shotId,
+                    Revision = shot.Revision + 1,
+                    Plan = [],
+                    What = change.What,
+                    Kind = kind,
+                    Session = editor.Session,
+                    By = editor.Name,
+                    At = DateTime.UtcNow,
+                };
                 if (await plans.SaveAsync(merged, row))
                 {
-                    events.Tell(shotId, "plan", new { row.Revision, row.What, row.By, undo = kind == RevisionKind.Undo });
+                    events.Tell(
+                        shotId,
+                        "plan",
+                        new
+                        {
+                            row.Revision,
+                            row.What,
+                            row.By,
+                            undo = kind == RevisionKind.Undo,
+                        }
+                    );
                     return new EditOutcome(row.Revision, [], null, null, change.What);
                 }
             }
@@ -138,7 +198,8 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk,
     /// <summary>An editor's steps that can be taken back, and those that can be made again; the newest on top.</summary>
     private static (Stack<PlanRevisionRow> Undo, Stack<PlanRevisionRow> Redo) Steps(List<PlanRevisionRow> newestFirst, Editor editor)
     {
-        Stack<PlanRevisionRow> undo = new(), redo = new();
+        Stack<PlanRevisionRow> undo = new(),
+            redo = new();
         foreach (PlanRevisionRow row in newestFirst.AsEnumerable().Reverse().Where(r => r.Session == editor.Session && r.Revision > 0))
         {
             switch (row.Kind)

@@ -25,8 +25,16 @@ public static class PlanEndpoints
     {
         routes.MapGet("/{show}/{shot}/plan/model", ModelAsync);
         routes.MapPost("/{show}/{shot}/plan/edit", EditAsync);
-        routes.MapPost("/{show}/{shot}/plan/undo", (HttpContext http, string show, string shot, string view, Services of) => StepAsync(http, show, shot, view, of, (desk, id, editor) => desk.UndoAsync(id, editor)));
-        routes.MapPost("/{show}/{shot}/plan/redo", (HttpContext http, string show, string shot, string view, Services of) => StepAsync(http, show, shot, view, of, (desk, id, editor) => desk.RedoAsync(id, editor)));
+        routes.MapPost(
+            "/{show}/{shot}/plan/undo",
+            (HttpContext http, string show, string shot, string view, Services of) =>
+                StepAsync(http, show, shot, view, of, (desk, id, editor) => desk.UndoAsync(id, editor))
+        );
+        routes.MapPost(
+            "/{show}/{shot}/plan/redo",
+            (HttpContext http, string show, string shot, string view, Services of) =>
+                StepAsync(http, show, shot, view, of, (desk, id, editor) => desk.RedoAsync(id, editor))
+        );
         routes.MapGet("/{show}/{shot}/events", EventsAsync);
     }
 
@@ -42,7 +50,15 @@ public static class PlanEndpoints
         public static ValueTask<Services> BindAsync(HttpContext http)
         {
             IServiceProvider s = http.RequestServices;
-            return ValueTask.FromResult(new Services(s.GetRequiredService<ShowStore>(), s.GetRequiredService<PlanEditor>(), s.GetRequiredService<ShotViews>(), s.GetRequiredService<StorageRoots>(), s.GetRequiredService<IAntiforgery>()));
+            return ValueTask.FromResult(
+                new Services(
+                    s.GetRequiredService<ShowStore>(),
+                    s.GetRequiredService<PlanEditor>(),
+                    s.GetRequiredService<ShotViews>(),
+                    s.GetRequiredService<StorageRoots>(),
+                    s.GetRequiredService<IAntiforgery>()
+                )
+            );
         }
     }
 
@@ -68,11 +84,25 @@ public static class PlanEndpoints
         }
 
         return await of.Shows.ShotAsync(show, shot) is { } row
-            ? await AnswerAsync(of, show, shot, request.View, EditorCookies.Of(http), await of.Plans.EditAsync(row.Id, request.Revision, request.Edit, EditorCookies.Of(http)))
+            ? await AnswerAsync(
+                of,
+                show,
+                shot,
+                request.View,
+                EditorCookies.Of(http),
+                await of.Plans.EditAsync(row.Id, request.Revision, request.Edit, EditorCookies.Of(http))
+            )
             : Results.NotFound();
     }
 
-    private static async Task<IResult> StepAsync(HttpContext http, string show, string shot, string view, Services of, Func<PlanEditor, int, Editor, Task<EditOutcome>> step)
+    private static async Task<IResult> StepAsync(
+        HttpContext http,
+        string show,
+        string shot,
+        string view,
+        Services of,
+        Func<PlanEditor, int, Editor, Task<EditOutcome>> step
+    )
     {
         if (!await of.Tokens.IsRequestValidAsync(http))
         {
@@ -80,17 +110,44 @@ public static class PlanEndpoints
         }
 
         Editor editor = EditorCookies.Of(http);
-        return await of.Shows.ShotAsync(show, shot) is { } row ? await AnswerAsync(of, show, shot, view, editor, await step(of.Plans, row.Id, editor)) : Results.NotFound();
+        return await of.Shows.ShotAsync(show, shot) is { } row
+            ? await AnswerAsync(of, show, shot, view, editor, await step(of.Plans, row.Id, editor))
+            : Results.NotFound();
     }
 
     private static async Task<IResult> AnswerAsync(Services of, string show, string shot, string view, Editor editor, EditOutcome outcome)
     {
         GridModel model = await GridAsync(of, (await of.Shows.ShotAsync(show, shot))!, view, editor);
         return outcome.Problem is { } problem
-            ? Results.Json(new { outcome.Field, problem, model }, DocumentJson.Options, statusCode: StatusCodes.Status422UnprocessableEntity)
+                ? Results.Json(
+                    new
+                    {
+                        outcome.Field,
+                        problem,
+                        model,
+                    },
+                    DocumentJson.Options,
+                    statusCode: StatusCodes.Status422UnprocessableEntity
+                )
             : !outcome.Conflicts.IsEmpty
-                ? Results.Json(new { problem = $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} after you opened it, so your change was not made. What you see now is theirs; make yours once more if it still holds.", model }, DocumentJson.Options, statusCode: StatusCodes.Status409Conflict)
-                : Results.Json(new { outcome.Revision, outcome.Said, model }, DocumentJson.Options);
+                ? Results.Json(
+                    new
+                    {
+                        problem = $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} after you opened it, so your change was not made. What you see now is theirs; make yours once more if it still holds.",
+                        model,
+                    },
+                    DocumentJson.Options,
+                    statusCode: StatusCodes.Status409Conflict
+                )
+            : Results.Json(
+                new
+                {
+                    outcome.Revision,
+                    outcome.Said,
+                    model,
+                },
+                DocumentJson.Options
+            );
     }
 
     private static async Task<GridModel> GridAsync(Services of, ShotRow row, string view, Editor editor)
@@ -100,7 +157,14 @@ public static class PlanEndpoints
         return grid with { Undo = undo, Redo = redo };
     }
 
-    private static async Task<IResult> EventsAsync(HttpContext http, string show, string shot, ShowStore shows, ShotEvents events, IHostApplicationLifetime lifetime)
+    private static async Task<IResult> EventsAsync(
+        HttpContext http,
+        string show,
+        string shot,
+        ShowStore shows,
+        ShotEvents events,
+        IHostApplicationLifetime lifetime
+    )
     {
         if (await shows.ShotAsync(show, shot) is not { } row)
         {
@@ -114,5 +178,6 @@ public static class PlanEndpoints
 
     private static IResult Json<T>(T value) => Results.Json(value, DocumentJson.Options);
 
-    private static IResult Refused(string field, string problem) => Results.Json(new { field, problem }, DocumentJson.Options, statusCode: StatusCodes.Status422UnprocessableEntity);
+    private static IResult Refused(string field, string problem) =>
+        Results.Json(new { field, problem }, DocumentJson.Options, statusCode: StatusCodes.Status422UnprocessableEntity);
 }

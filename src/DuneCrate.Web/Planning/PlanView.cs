@@ -38,12 +38,13 @@ public sealed class PlanView(Plan plan, int revision, long? freeBytes)
     public int Count(Severity severity) => Findings.Count(f => f.Severity == severity);
 
     /// <summary>A grid by its name; the pass sheet for an unknown one.</summary>
-    public GridModel Grid(string view) => view switch
-    {
-        "scene" => RosterGrid.Make(plan, revision),
-        "roles" => RolesGrid.Make(plan, revision, Findings),
-        "files" => FilesGrid.Make(plan, revision, Estimate, Findings),
-        "settings" => SettingsGrid.Make(plan, revision, Findings),
-        _ => SheetGrid.Make(plan, revision, Estimate, Findings),
-    };
+    public GridModel Grid(string view) =>
+        view switch
+        {
+            "scene" => RosterGrid.Make(plan, revision),
+            "roles" => RolesGrid.Make(plan, revision, Findings),
+            "files" => FilesGrid.Make(plan, revision, Estimate, Findings),
+            "settings" => SettingsGrid.Make(plan, revision, Findings),
+            _ => SheetGrid.Make(plan, revision, Estimate, Findings),
+        };
 }

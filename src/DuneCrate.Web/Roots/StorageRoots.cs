@@ -27,8 +27,18 @@ public sealed class StorageRoots
         _crates = all[^1];
         Names = [.. _roots.Keys.Order(StringComparer.OrdinalIgnoreCase)];
         _free = new(Freshness, root => new DriveInfo(_roots[root].FullPath).AvailableFreeSpace);
-        _children = new(Freshness, root =>
-            [.. _roots[root].Top.Entries().Where(e => e.Stamp.Kind == FileKind.Folder && e.Name[0] != '.').Select(e => e.Name).Order(StringComparer.Ordinal).Take(MostChildren)]);
+        _children = new(
+            Freshness,
+            root =>
+                [
+                    .. _roots[root]
+                        .Top.Entries()
+                        .Where(e => e.Stamp.Kind == FileKind.Folder && e.Name[0] != '.')
+                        .Select(e => e.Name)
+                        .Order(StringComparer.Ordinal)
+                        .Take(MostChildren),
+                ]
+        );
         foreach (string name in Names) // So that the first page has them.
         {
             _free.Get(name);
@@ -53,13 +63,17 @@ public sealed class StorageRoots
     {
         if (root is null || !_roots.TryGetValue(root, out StorageRoot? top))
         {
-            return (null, Names.Count == 0
-                ? "No storage root is configured. Start the application with --root NAME=DIR."
-                : $"There is no storage root '{root}'; choose {string.Join(" or ", Names)}.");
+            return (
+                null,
+                Names.Count == 0
+                    ? "No storage root is configured. Start the application with --root NAME=DIR."
+                    : $"There is no storage root '{root}'; choose {string.Join(" or ", Names)}."
+            );
         }
 
         folder = (folder ?? "").Trim().Trim('/');
-        return top.Top.TryAt(folder, out StoragePath? path, out _) && folder.Length <= 1000 ? (path, null)
+        return top.Top.TryAt(folder, out StoragePath? path, out _) && folder.Length <= 1000
+            ? (path, null)
             : (null, $"'{folder[..Math.Min(folder.Length, 100)]}' leads out of {root}. Name a folder below it, such as KP010.");
     }
 
@@ -67,20 +81,36 @@ public sealed class StorageRoots
     public (StoragePath? Path, string? Problem) Resolve(string? root, string? folder)
     {
         (StoragePath? path, string? problem) = Place(root, folder);
-        return path is null || path.IsFolder ? (path, problem)
-            : (null, path.IsThere ? $"'{path.Relative}' in {root} is not a folder, or is a link that leads out of it." : $"There is no folder '{path.Relative}' in {root}.");
+        return path is null || path.IsFolder
+            ? (path, problem)
+            : (
+                null,
+                path.IsThere
+                    ? $"'{path.Relative}' in {root} is not a folder, or is a link that leads out of it."
+                    : $"There is no folder '{path.Relative}' in {root}."
+            );
     }
 
     /// <summary>Room left on the disk of a root (of the first one when none is named) as it was lately, in bytes; null while it is not known.</summary>
-    public long? FreeBytes(string? root) => _roots.ContainsKey(root ?? "") ? _free.Get(root!) : Names.FirstOrDefault() is { } first ? _free.Get(first) : null;
+    public long? FreeBytes(string? root) =>
+        _roots.ContainsKey(root ?? "") ? _free.Get(root!)
+        : Names.FirstOrDefault() is { } first ? _free.Get(first)
+        : null;
 
     /// <summary>Folders directly below a root as they were lately, for the chooser; none while they are not known.</summary>
-    public IReadOnlyList<string> Children(string root) => _roots.ContainsKey(root) && _children.Get(root) is { IsDefault: false } children ? children : [];
+    public IReadOnlyList<string> Children(string root) =>
+        _roots.ContainsKey(root) && _children.Get(root) is { IsDefault: false } children ? children : [];
 
     private static StoragePath? Under(StorageRoot root, string fullPath)
     {
-        string folder = root.FullPath.Length == 0 ? "/" : root.FullPath + "/", given = Path.TrimEndingDirectorySeparator(Path.GetFullPath(root.Given)) + "/";
-        string? rest = fullPath.StartsWith(folder, StringComparison.Ordinal) ? fullPath[folder.Length..] : fullPath.StartsWith(given, StringComparison.Ordinal) ? fullPath[given.Length..] : null;
-        return fullPath + "/" == folder || fullPath + "/" == given ? root.Top : rest is not null && root.Top.TryAt(rest.TrimEnd('/'), out StoragePath? path, out _) ? path : null;
+        string folder = root.FullPath.Length == 0 ? "/" : root.FullPath + "/",
+            given = Path.TrimEndingDirectorySeparator(Path.GetFullPath(root.Given)) + "/";
+        string? rest =
+            fullPath.StartsWith(folder, StringComparison.Ordinal) ? fullPath[folder.Length..]
+            : fullPath.StartsWith(given, StringComparison.Ordinal) ? fullPath[given.Length..]
+            : null;
+        return fullPath + "/" == folder || fullPath + "/" == given ? root.Top
+            : rest is not null && root.Top.TryAt(rest.TrimEnd('/'), out StoragePath? path, out _) ? path
+            : null;
     }
 }

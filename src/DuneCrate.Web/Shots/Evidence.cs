@@ -10,7 +10,8 @@ namespace DuneCrate.Web.Shots;
 public sealed record Evidence(string Source, string Says)
 {
     /// <summary>Pixels around the one in question.</summary>
-    public const int Width = 64, Height = 36;
+    public const int Width = 64,
+        Height = 36;
 
     /// <summary>Rules about a frame and the one before it.</summary>
     private static readonly HashSet<string> Pairs = ["pixels.repeat", "pixels.seed", "pixels.flicker", "motion.still"];
@@ -18,14 +19,23 @@ public sealed record Evidence(string Source, string Says)
     /// <summary>The pictures for a finding; none for one that no pixel shows.</summary>
     public static IReadOnlyList<Evidence> Of(ShotView view, Finding finding)
     {
-        if (RuleBook.Find(finding.Rule)?.Depth != FactsDepth.Pixels || finding.Frames.IsEmpty || finding.Layer is null || view.For(finding) is not { Pass: { } pass })
+        if (
+            RuleBook.Find(finding.Rule)?.Depth != FactsDepth.Pixels
+            || finding.Frames.IsEmpty
+            || finding.Layer is null
+            || view.For(finding) is not { Pass: { } pass }
+        )
         {
             return [];
         }
 
         int frame = finding.Frames.First;
         string at = $"/{view.Row.Show.Code}/{view.Row.Code}/";
-        string Query(int f) => string.Create(CultureInfo.InvariantCulture, $"?layer={Uri.EscapeDataString(finding.Layer)}&pass={Uri.EscapeDataString(pass)}&frame={f}");
+        string Query(int f) =>
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"?layer={Uri.EscapeDataString(finding.Layer)}&pass={Uri.EscapeDataString(pass)}&frame={f}"
+            );
         if (finding.Rule.StartsWith("rebuild.", StringComparison.Ordinal))
         {
             return [new Evidence($"{at}rebuild.png{Query(frame)}&what=residual&width=280", $"What the sum lacks of the beauty at {frame}")];
@@ -33,10 +43,18 @@ public sealed record Evidence(string Source, string Says)
 
         if (finding.At is [int x, int y])
         {
-            return [new Evidence(string.Create(CultureInfo.InvariantCulture, $"{at}evidence.png{Query(frame)}&x={x}&y={y}"), $"{Width} × {Height} pixels around {x}, {y} at {frame}")];
+            return
+            [
+                new Evidence(
+                    string.Create(CultureInfo.InvariantCulture, $"{at}evidence.png{Query(frame)}&x={x}&y={y}"),
+                    $"{Width} × {Height} pixels around {x}, {y} at {frame}"
+                ),
+            ];
         }
 
         Evidence now = new($"{at}picture.png{Query(frame)}&width=280", $"{pass} at {frame}");
-        return Pairs.Contains(finding.Rule) && frame > view.Range.First ? [new Evidence($"{at}picture.png{Query(frame - 1)}&width=280", $"{pass} at {frame - 1}"), now] : [now];
+        return Pairs.Contains(finding.Rule) && frame > view.Range.First
+            ? [new Evidence($"{at}picture.png{Query(frame - 1)}&width=280", $"{pass} at {frame - 1}"), now]
+            : [now];
     }
 }

@@ -55,7 +55,9 @@ public sealed record FindingItems
 
     /// <summary>Whether a finding is about what is looked at.</summary>
     public static bool IsSeen(ShotView view, Finding finding) =>
-        finding.Layer == view.Selected.Layer && finding.Frames.Contains(view.Selected.Frame ?? 0) && (finding.Pass is null || finding.Pass == view.Selected.Pass);
+        finding.Layer == view.Selected.Layer
+        && finding.Frames.Contains(view.Selected.Frame ?? 0)
+        && (finding.Pass is null || finding.Pass == view.Selected.Pass);
 }
 
 /// <summary>What can be done about a finding.</summary>

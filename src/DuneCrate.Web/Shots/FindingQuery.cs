@@ -17,14 +17,34 @@ public sealed record FindingQuery(FindingFilter Filter, FindingOrder Order)
     public static FindingQuery Of(IQueryCollection query)
     {
         string? Text(string name) => query[name].ToString().Trim() is { Length: > 0 } text ? text : null;
-        T? Value<T>(string name) where T : struct, Enum => Enum.TryParse(Text(name), ignoreCase: true, out T value) && Enum.IsDefined(value) ? value : null;
+        T? Value<T>(string name)
+            where T : struct, Enum => Enum.TryParse(Text(name), ignoreCase: true, out T value) && Enum.IsDefined(value) ? value : null;
         return new FindingQuery(
-            new FindingFilter { Layer = Text(Names[0]), Pass = Text(Names[1]), Rule = Text(Names[2]), Severity = Value<Severity>(Names[3]), State = Value<FrameState>(Names[4]), Words = Text(Names[5]) },
-            Value<FindingOrder>(Names[6]) ?? FindingOrder.Severity);
+            new FindingFilter
+            {
+                Layer = Text(Names[0]),
+                Pass = Text(Names[1]),
+                Rule = Text(Names[2]),
+                Severity = Value<Severity>(Names[3]),
+                State = Value<FrameState>(Names[4]),
+                Words = Text(Names[5]),
+            },
+            Value<FindingOrder>(Names[6]) ?? FindingOrder.Severity
+        );
     }
 
     /// <summary>The parts of an address, by name; what asks for nothing is left out.</summary>
-    public IEnumerable<(string Name, string Value)> Parts => Names.Zip(
-        [Filter.Layer, Filter.Pass, Filter.Rule, Filter.Severity?.ToString().ToLowerInvariant(), Filter.State?.ToString().ToLowerInvariant(), Filter.Words, Order == FindingOrder.Severity ? null : Order.ToString().ToLowerInvariant()])
-        .Where(p => p.Second is not null).Select(p => (p.First, p.Second!));
+    public IEnumerable<(string Name, string Value)> Parts =>
+        Names
+            .Zip([
+                Filter.Layer,
+                Filter.Pass,
+                Filter.Rule,
+                Filter.Severity?.ToString().ToLowerInvariant(),
+                Filter.State?.ToString().ToLowerInvariant(),
+                Filter.Words,
+                Order == FindingOrder.Severity ? null : Order.ToString().ToLowerInvariant(),
+            ])
+            .Where(p => p.Second is not null)
+            .Select(p => (p.First, p.Second!));
 }

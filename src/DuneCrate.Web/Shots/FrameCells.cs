@@ -11,7 +11,8 @@ namespace DuneCrate.Web.Shots;
 /// </summary>
 public static class FrameCells
 {
-    private const string Letters = "pgusxdm", Digits = "0123456789abcdefghijklmnopqrstuvwxyz";
+    private const string Letters = "pgusxdm",
+        Digits = "0123456789abcdefghijklmnopqrstuvwxyz";
 
     /// <summary>The text of a lane. Letters: p pending, g good, u not planned, s settling, x suspect, d damaged, m missing.</summary>
     /// <param name="lane">The lane.</param>
@@ -71,7 +72,6 @@ public static class FrameCells
         {
             text.Insert(place, Digits[(int)(number % 36)]);
             number /= 36;
-        }
-        while (number > 0);
+        } while (number > 0);
     }
 }

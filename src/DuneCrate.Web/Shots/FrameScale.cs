@@ -6,7 +6,8 @@ namespace DuneCrate.Web.Shots;
 /// <summary>Frames to percentages of a width, the same for ruler and lanes. Each frame is a slot; first and last belong to the scale.</summary>
 public sealed class FrameScale(FrameSet frames)
 {
-    private const int MostTicks = 120, MostLabels = 14;
+    private const int MostTicks = 120,
+        MostLabels = 14;
 
     /// <summary>First frame.</summary>
     public int First { get; } = frames.IsEmpty ? 1 : frames.First;
@@ -30,7 +31,11 @@ public sealed class FrameScale(FrameSet frames)
     public IEnumerable<int> Ticks()
     {
         long step = Nice((double)Count / MostTicks);
-        for (long frame = First; frame <= Last; frame = frame == First && frame % step != 0 ? frame + step - ((frame % step + step) % step) : frame + step)
+        for (
+            long frame = First;
+            frame <= Last;
+            frame = frame == First && frame % step != 0 ? frame + step - ((frame % step + step) % step) : frame + step
+        )
         {
             yield return (int)frame;
         }
@@ -49,7 +54,12 @@ public sealed class FrameScale(FrameSet frames)
         while (step < least)
         {
             string digits = step.ToString(CultureInfo.InvariantCulture);
-            step = digits[0] switch { '1' => step * 2, '2' => step / 2 * 5, _ => step * 2 };
+            step = digits[0] switch
+            {
+                '1' => step * 2,
+                '2' => step / 2 * 5,
+                _ => step * 2,
+            };
         }
 
         return step;

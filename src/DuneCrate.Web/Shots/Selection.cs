@@ -13,10 +13,17 @@ public sealed record Selection(string? Layer, string? Pass, int? Frame, FindingQ
     public static readonly Selection None = new(null, null, null, FindingQuery.All);
 
     /// <summary>The query of an address: <c>?layer=sub&amp;pass=beauty&amp;frame=1001</c>.</summary>
-    public string Query => "?" + string.Join('&', new[]
-    {
-        Layer is null ? null : $"layer={Uri.EscapeDataString(Layer)}",
-        Pass is null ? null : $"pass={Uri.EscapeDataString(Pass)}",
-        Frame is { } frame ? string.Create(CultureInfo.InvariantCulture, $"frame={frame}") : null,
-    }.Where(p => p is not null).Concat(Shown.Parts.Select(p => $"{p.Name}={Uri.EscapeDataString(p.Value)}")));
+    public string Query =>
+        "?"
+        + string.Join(
+            '&',
+            new[]
+            {
+                Layer is null ? null : $"layer={Uri.EscapeDataString(Layer)}",
+                Pass is null ? null : $"pass={Uri.EscapeDataString(Pass)}",
+                Frame is { } frame ? string.Create(CultureInfo.InvariantCulture, $"frame={frame}") : null,
+            }
+                .Where(p => p is not null)
+                .Concat(Shown.Parts.Select(p => $"{p.Name}={Uri.EscapeDataString(p.Value)}"))
+        );
 }

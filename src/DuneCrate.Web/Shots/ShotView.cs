@@ -74,7 +74,8 @@ public sealed class ShotView
     public ImmutableArray<FrameLane> ShownLanes => field.IsDefault ? field = FrameMap.Only(Lanes, Report, Wanted.Shown.Filter) : field;
 
     /// <summary>The findings that the filter leaves, in the order asked for.</summary>
-    public ImmutableArray<Finding> ShownFindings => field.IsDefault ? field = Wanted.Shown.Filter.Of(Report?.Findings ?? [], Wanted.Shown.Order, PassesOf) : field;
+    public ImmutableArray<Finding> ShownFindings =>
+        field.IsDefault ? field = Wanted.Shown.Filter.Of(Report?.Findings ?? [], Wanted.Shown.Order, PassesOf) : field;
 
     /// <summary>The frames of the ruler: the shot's, and those found outside it.</summary>
     public FrameSet Range => field ??= FrameSet.UnionOf(Lanes.SelectMany(l => l.Runs).Select(r => r.Frames).Prepend(Plan.Shot.Frames));
@@ -83,7 +84,8 @@ public sealed class ShotView
     public Selection Selected => field ??= Select();
 
     /// <summary>The output that holds the selected pass, or null without layers.</summary>
-    public PlannedOutput? Output => field ??= Outputs.FirstOrDefault(o => o.Layer.Name == Selected.Layer && o.Passes.Any(p => p.Pass == Selected.Pass));
+    public PlannedOutput? Output =>
+        field ??= Outputs.FirstOrDefault(o => o.Layer.Name == Selected.Layer && o.Passes.Any(p => p.Pass == Selected.Pass));
 
     /// <summary>The lane of that output, or null.</summary>
     public FrameLane? Lane => Output is null ? null : Lanes.FirstOrDefault(l => l.Output == Output.Key);
@@ -122,7 +124,8 @@ public sealed class ShotView
     }
 
     /// <summary>Address of a station with the selection.</summary>
-    public string Href(string station, Selection? selection = null) => $"/{Row.Show.Code}/{Row.Code}/{station}{(selection ?? Selected).Query}";
+    public string Href(string station, Selection? selection = null) =>
+        $"/{Row.Show.Code}/{Row.Code}/{station}{(selection ?? Selected).Query}";
 
     /// <summary>The six stations.</summary>
     public ImmutableArray<Station> Stations => field.IsDefault ? field = MakeStations() : field;
@@ -134,38 +137,100 @@ public sealed class ShotView
     public Selection For(Finding finding)
     {
         PlannedOutput? output = ByKey.GetValueOrDefault(finding.Output);
-        return new Selection(output?.Layer.Name ?? finding.Layer ?? Selected.Layer, finding.Pass ?? output?.Passes.FirstOrDefault()?.Pass ?? Selected.Pass, finding.Frames.IsEmpty ? Selected.Frame : finding.Frames.First, Wanted.Shown);
+        return new Selection(
+            output?.Layer.Name ?? finding.Layer ?? Selected.Layer,
+            finding.Pass ?? output?.Passes.FirstOrDefault()?.Pass ?? Selected.Pass,
+            finding.Frames.IsEmpty ? Selected.Frame : finding.Frames.First,
+            Wanted.Shown
+        );
     }
 
     private IEnumerable<string> PassesOf(string output) => ByKey.GetValueOrDefault(output)?.Passes.Select(p => p.Pass) ?? [];
 
     /// <summary>Frames of a layer in which the light passes do not reach the beauty.</summary>
     public FrameSet Unsummed(string? layer = null) =>
-        FrameSet.UnionOf((Report?.Findings ?? []).Where(f => f.Rule == "rebuild.residual" && (layer is null || f.Layer == layer)).Select(f => f.Frames));
+        FrameSet.UnionOf(
+            (Report?.Findings ?? []).Where(f => f.Rule == "rebuild.residual" && (layer is null || f.Layer == layer)).Select(f => f.Frames)
+        );
 
     private Selection Select()
     {
         LayerPlan? layer = Plan.Layers.FirstOrDefault(l => l.Name == Wanted.Layer) ?? Plan.Layers.FirstOrDefault();
         string? pass = layer?.FindPass(Wanted.Pass ?? "")?.Pass ?? layer?.LeadPass;
-        return new Selection(layer?.Name, pass, Wanted.Frame is { } frame ? Math.Clamp(frame, Range.First, Range.Last) : Range.First, Wanted.Shown);
+        return new Selection(
+            layer?.Name,
+            pass,
+            Wanted.Frame is { } frame ? Math.Clamp(frame, Range.First, Range.Last) : Range.First,
+            Wanted.Shown
+        );
     }
 
     private ImmutableArray<Station> MakeStations()
     {
-        int passes = Plan.Layers.Sum(l => l.Passes.Count()), layers = Plan.Layers.Count(l => !l.Off);
-        long planned = Outputs.Sum(o => o.Frames.LongCount), arrived = Lanes.Sum(l => l.Runs.Where(r => r.State is not (FrameState.Missing or FrameState.Pending or FrameState.Unplanned)).Sum(r => r.Frames.LongCount));
-        int blockers = Count(Severity.Blocker), warnings = Count(Severity.Warning);
+        int passes = Plan.Layers.Sum(l => l.Passes.Count()),
+            layers = Plan.Layers.Count(l => !l.Off);
+        long planned = Outputs.Sum(o => o.Frames.LongCount),
+            arrived = Lanes.Sum(l =>
+                l.Runs.Where(r => r.State is not (FrameState.Missing or FrameState.Pending or FrameState.Unplanned))
+                    .Sum(r => r.Frames.LongCount)
+            );
+        int blockers = Count(Severity.Blocker),
+            warnings = Count(Severity.Warning);
         FrameSet off = Unsummed();
         CrateRow? last = Crates.FirstOrDefault(c => c.State == WorkState.Done);
         bool sums = Plan.Layers.Any(l => !l.Rebuild.IsEmpty);
         return
         [
-            new("Plan", !PlanProblems.IsEmpty ? $"{PlanProblems.Length} {(PlanProblems.Length == 1 ? "problem" : "problems")}" : passes == 0 ? "no passes yet" : $"{layers} {(layers == 1 ? "layer" : "layers")} · {passes} {(passes == 1 ? "pass" : "passes")}", passes > 0 && PlanProblems.IsEmpty ? StationState.Done : StationState.Begun),
-            new("Receive", Report is null ? "nothing yet" : planned == 0 ? "nothing planned" : arrived == planned ? "all here" : $"{100 * arrived / planned} %", Report is null ? StationState.Open : arrived == planned && planned > 0 ? StationState.Done : StationState.Begun),
-            new("Check", Report is null ? "not checked" : blockers > 0 ? $"{blockers} {(blockers == 1 ? "blocker" : "blockers")}{(warnings > 0 ? $" · {warnings} to look at" : "")}" : warnings > 0 ? $"{warnings} to look at" : "clean", Report is null ? StationState.Open : blockers + warnings == 0 ? StationState.Done : StationState.Begun),
+            new(
+                "Plan",
+                !PlanProblems.IsEmpty ? $"{PlanProblems.Length} {(PlanProblems.Length == 1 ? "problem" : "problems")}"
+                    : passes == 0 ? "no passes yet"
+                    : $"{layers} {(layers == 1 ? "layer" : "layers")} · {passes} {(passes == 1 ? "pass" : "passes")}",
+                passes > 0 && PlanProblems.IsEmpty ? StationState.Done : StationState.Begun
+            ),
+            new(
+                "Receive",
+                Report is null ? "nothing yet"
+                    : planned == 0 ? "nothing planned"
+                    : arrived == planned ? "all here"
+                    : $"{100 * arrived / planned} %",
+                Report is null ? StationState.Open
+                    : arrived == planned && planned > 0 ? StationState.Done
+                    : StationState.Begun
+            ),
+            new(
+                "Check",
+                Report is null ? "not checked"
+                    : blockers > 0
+                        ? $"{blockers} {(blockers == 1 ? "blocker" : "blockers")}{(warnings > 0 ? $" · {warnings} to look at" : "")}"
+                    : warnings > 0 ? $"{warnings} to look at"
+                    : "clean",
+                Report is null ? StationState.Open
+                    : blockers + warnings == 0 ? StationState.Done
+                    : StationState.Begun
+            ),
             new("Look", Report is null ? "no frames" : $"frame {Selected.Frame}", Report is null ? StationState.Open : StationState.Done),
-            new("Stack", !sums ? "no sum planned" : !HasPixels ? "not summed" : off.IsEmpty ? "sums" : $"sum off in {off.LongCount} {(off.IsStill ? "frame" : "frames")}", !sums || !HasPixels ? StationState.Open : off.IsEmpty ? StationState.Done : StationState.Begun),
-            new("Crate", last is { VerifyProblems.Length: > 0 } ? $"v{last.Name![^3..]} not whole" : last is not null ? $"v{last.Name![^3..]} sealed" : Report is null ? "nothing to seal" : blockers > 0 ? "blocked" : "ready to seal", last is { VerifyProblems.Length: > 0 } ? StationState.Begun : last is not null ? StationState.Done : StationState.Open),
+            new(
+                "Stack",
+                !sums ? "no sum planned"
+                    : !HasPixels ? "not summed"
+                    : off.IsEmpty ? "sums"
+                    : $"sum off in {off.LongCount} {(off.IsStill ? "frame" : "frames")}",
+                !sums || !HasPixels ? StationState.Open
+                    : off.IsEmpty ? StationState.Done
+                    : StationState.Begun
+            ),
+            new(
+                "Crate",
+                last is { VerifyProblems.Length: > 0 } ? $"v{last.Name![^3..]} not whole"
+                    : last is not null ? $"v{last.Name![^3..]} sealed"
+                    : Report is null ? "nothing to seal"
+                    : blockers > 0 ? "blocked"
+                    : "ready to seal",
+                last is { VerifyProblems.Length: > 0 } ? StationState.Begun
+                    : last is not null ? StationState.Done
+                    : StationState.Open
+            ),
         ];
     }
 }

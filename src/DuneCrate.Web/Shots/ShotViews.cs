@@ -17,11 +17,25 @@ namespace DuneCrate.Web.Shots;
 /// Lays out what pages show of a shot: plan, newest report with waivers, lanes, crates. Parsed documents are kept within a bound and worked out once however many ask, so that a page costs
 /// a few small queries. No disk is asked.
 /// </summary>
-public sealed class ShotViews(ShowStore store, StorageRoots roots, IFactsCache facts, ReadLimits limits, LiveChecks checks, LiveCrates crates) : IDisposable
+public sealed class ShotViews(
+    ShowStore store,
+    StorageRoots roots,
+    IFactsCache facts,
+    ReadLimits limits,
+    LiveChecks checks,
+    LiveCrates crates
+) : IDisposable
 {
-    private const long MostPlanLetters = 64L << 20, MostReportBytes = 12L << 20, MostIntakeBytes = 192L << 20, MostShots = 5_000, MostShown = 200;
+    private const long MostPlanLetters = 64L << 20,
+        MostReportBytes = 12L << 20,
+        MostIntakeBytes = 192L << 20,
+        MostShots = 5_000,
+        MostShown = 200;
 
-    private readonly SharedCache<(int Shot, string Json, string? ShowJson), KeptPlan> _plans = new(MostPlanLetters, (k, _) => k.Json.Length);
+    private readonly SharedCache<(int Shot, string Json, string? ShowJson), KeptPlan> _plans = new(
+        MostPlanLetters,
+        (k, _) => k.Json.Length
+    );
     private readonly SharedCache<(string Code, string Name, string? Json), ShowPlan> _shows = new(MostShots, (_, _) => 1);
     private readonly SharedCache<int, ReadReport> _reports = new(MostReportBytes, (_, r) => r.PackedBytes);
     private readonly SharedCache<(int Shot, int Report, string Over), CheckReport> _shown = new(MostShown, (_, _) => 1);
@@ -33,7 +47,8 @@ public sealed class ShotViews(ShowStore store, StorageRoots roots, IFactsCache f
     private sealed record ReadReport(CheckRow Row, CheckReport Report, long PackedBytes);
 
     /// <summary>About as much memory as the facts of a file take.</summary>
-    private static long BytesOf(FileFacts file) => 600 + file.Parts.Sum(p => 500L + 400L * p.Channels.Length + 2_800L * (p.Passes?.Length ?? 0));
+    private static long BytesOf(FileFacts file) =>
+        600 + file.Parts.Sum(p => 500L + 400L * p.Channels.Length + 2_800L * (p.Passes?.Length ?? 0));
 
     /// <summary>What a show settles for its shots; what cannot be read of it is left out.</summary>
     public ShowPlan ShowOf(ShowRow show)
@@ -90,7 +105,10 @@ public sealed class ShotViews(ShowStore store, StorageRoots roots, IFactsCache f
         _intakes.GetAsync(check.Id, stop => TakeAgainAsync(check, folder, plan, stop), cancel);
 
     private Task<Intake> TakeAgainAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken stop) =>
-        Task.Run(() => new IntakeRun(facts, limits).Run(folder, plan, check.Pixels ? FactsDepth.Pixels : FactsDepth.Header, null, stop), CancellationToken.None);
+        Task.Run(
+            () => new IntakeRun(facts, limits).Run(folder, plan, check.Pixels ? FactsDepth.Pixels : FactsDepth.Header, null, stop),
+            CancellationToken.None
+        );
 
     /// <summary>Everything about a shot, or null when there is none of that name.</summary>
     public async Task<ShotView?> ViewAsync(string show, string shot, Selection wanted, CancellationToken cancel) =>
@@ -154,7 +172,11 @@ public sealed class ShotViews(ShowStore store, StorageRoots roots, IFactsCache f
             return report.Report;
         }
 
-        var key = (shotId, report.Row.Id, $"{string.Join(' ', waivers.Select(w => w.Id))}|{string.Join(' ', notes.Select(n => n.At.Ticks))}");
+        var key = (
+            shotId,
+            report.Row.Id,
+            $"{string.Join(' ', waivers.Select(w => w.Id))}|{string.Join(' ', notes.Select(n => n.At.Ticks))}"
+        );
         if (!_shown.TryGet(key, out CheckReport? known))
         {
             _shown.Keep(key, known = report.Report.With([.. waivers.Select(ShowStore.ToWaiver)]).With(notes));
@@ -204,14 +226,20 @@ public sealed class ShotViews(ShowStore store, StorageRoots roots, IFactsCache f
     private async Task<ReadReport?> ReportAsync(int shotId, CancellationToken cancel)
     {
         int id = await store.NewestReportIdAsync(shotId, cancel);
-        return id == 0 ? null : await _reports.GetAsync(id, async stop =>
-        {
-            CheckRow check = (await store.NewestReportAsync(shotId, stop))!;
-            long packed = check.Report!.Length;
-            CheckReport report = JsonSerializer.Deserialize<CheckReport>(PackedText.Unpack(check.Report), DocumentJson.Options)!;
-            check.Report = null;
-            return new ReadReport(check, report, packed);
-        }, cancel);
+        return id == 0
+            ? null
+            : await _reports.GetAsync(
+                id,
+                async stop =>
+                {
+                    CheckRow check = (await store.NewestReportAsync(shotId, stop))!;
+                    long packed = check.Report!.Length;
+                    CheckReport report = JsonSerializer.Deserialize<CheckReport>(PackedText.Unpack(check.Report), DocumentJson.Options)!;
+                    check.Report = null;
+                    return new ReadReport(check, report, packed);
+                },
+                cancel
+            );
     }
 
     /// <inheritdoc/>

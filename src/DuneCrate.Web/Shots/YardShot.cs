@@ -15,12 +15,32 @@ namespace DuneCrate.Web.Shots;
 /// <param name="LastEvent">What happened last.</param>
 /// <param name="LastEventAt">When, UTC.</param>
 public sealed record YardShot(
-    int ShowId, string Code, string Address, string Query, ImmutableArray<Station> Stations, int? Blockers, long? Bytes, bool IsChecking, string LastEvent, DateTime LastEventAt)
+    int ShowId,
+    string Code,
+    string Address,
+    string Query,
+    ImmutableArray<Station> Stations,
+    int? Blockers,
+    long? Bytes,
+    bool IsChecking,
+    string LastEvent,
+    DateTime LastEventAt
+)
 {
     /// <summary>The row of a shot.</summary>
-    public static YardShot Of(ShotView view) => new(
-        view.Row.ShowId, view.Row.Code, $"/{view.Row.Show.Code}/{view.Row.Code}", view.Selected.Query, view.Stations,
-        view.Report is null ? null : view.Count(Severity.Blocker), view.Report?.Summary.Bytes, view.IsChecking, view.Row.LastEvent, view.Row.LastEventAt);
+    public static YardShot Of(ShotView view) =>
+        new(
+            view.Row.ShowId,
+            view.Row.Code,
+            $"/{view.Row.Show.Code}/{view.Row.Code}",
+            view.Selected.Query,
+            view.Stations,
+            view.Report is null ? null : view.Count(Severity.Blocker),
+            view.Report?.Summary.Bytes,
+            view.IsChecking,
+            view.Row.LastEvent,
+            view.Row.LastEventAt
+        );
 
     /// <summary>Address of a station.</summary>
     public string Href(string station) => $"{Address}/{station}{Query}";

@@ -7,7 +7,8 @@ namespace DuneCrate.Web.Upkeep;
 /// <summary>Forgets what can be made anew and is older than people want it kept: old checks, and facts of files that nobody asks for. Once a day, and when a person asks.</summary>
 public sealed class UpkeepWork(ShowStore store, FactsStore facts, ILogger<UpkeepWork> log) : BackgroundService
 {
-    private static readonly TimeSpan Pace = TimeSpan.FromDays(1), AfterStart = TimeSpan.FromMinutes(10);
+    private static readonly TimeSpan Pace = TimeSpan.FromDays(1),
+        AfterStart = TimeSpan.FromMinutes(10);
 
     private readonly SemaphoreSlim _turn = new(1, 1);
 

@@ -15,13 +15,27 @@ namespace DuneCrate.Web.Work;
 /// Runs checks one after the other; each uses all cores. A check that was waiting or running when the application ended is taken up
 /// again at the next start, and reads only what it had not read.
 /// </summary>
-public sealed class CheckQueue(ShowStore store, FactsStore facts, StorageRoots roots, ReadLimits limits, ShotViews views, ShotEvents events, LiveChecks live, ILogger<CheckQueue> log) : WorkQueue(live, log)
+public sealed class CheckQueue(
+    ShowStore store,
+    FactsStore facts,
+    StorageRoots roots,
+    ReadLimits limits,
+    ShotViews views,
+    ShotEvents events,
+    LiveChecks live,
+    ILogger<CheckQueue> log
+) : WorkQueue(live, log)
 {
     private readonly ILogger _log = log;
 
     /// <summary>Asks for a check of a shot.</summary>
-    public Task AskAsync(int shotId, bool pixels, bool byContent = false) => AskAsync(
-        $"{shotId} {pixels} {byContent}", async () => (await store.AddCheckAsync(shotId, pixels, byContent)).Id, $"check shot {shotId}", RunAsync);
+    public Task AskAsync(int shotId, bool pixels, bool byContent = false) =>
+        AskAsync(
+            $"{shotId} {pixels} {byContent}",
+            async () => (await store.AddCheckAsync(shotId, pixels, byContent)).Id,
+            $"check shot {shotId}",
+            RunAsync
+        );
 
     /// <inheritdoc/>
     protected override async Task TakeUpAsync(CancellationToken ending)
@@ -35,7 +49,12 @@ public sealed class CheckQueue(ShowStore store, FactsStore facts, StorageRoots r
             }
 
             CheckRow newest = shot.Last();
-            Put(newest.Id, $"{newest.ShotId} {newest.Pixels} {newest.ByContent}", $"check shot {newest.ShotId}", (progress, stop) => RunAsync(newest.Id, progress, stop));
+            Put(
+                newest.Id,
+                $"{newest.ShotId} {newest.Pixels} {newest.ByContent}",
+                $"check shot {newest.ShotId}",
+                (progress, stop) => RunAsync(newest.Id, progress, stop)
+            );
         }
     }
 
@@ -75,16 +94,19 @@ public sealed class CheckQueue(ShowStore store, FactsStore facts, StorageRoots r
         }
 
         Flush();
-        await NoteAsync($"note the end of check {id}", async cancel =>
-        {
-            await store.SetCheckAsync(id, state, revision, report, problem, cancel);
-            if (report is not null)
+        await NoteAsync(
+            $"note the end of check {id}",
+            async cancel =>
             {
-                await store.NoteAsync(shotId, $"checked: {Counted(report.Summary)}", cancel);
-            }
+                await store.SetCheckAsync(id, state, revision, report, problem, cancel);
+                if (report is not null)
+                {
+                    await store.NoteAsync(shotId, $"checked: {Counted(report.Summary)}", cancel);
+                }
 
-            events.Tell(shotId, "check", new { ended = id });
-        });
+                events.Tell(shotId, "check", new { ended = id });
+            }
+        );
     }
 
     private CheckReport Check(CheckRow check, ShotRow shot, Plan plan, WorkProgress progress, CancellationToken stop)
@@ -96,7 +118,15 @@ public sealed class CheckQueue(ShowStore store, FactsStore facts, StorageRoots r
         }
 
         (Intake intake, CheckReport report) = FolderCheck.Run(
-            folder, plan, check.Pixels ? FactsDepth.Pixels : FactsDepth.Header, facts, limits, new Told(progress), check.ByContent, stop);
+            folder,
+            plan,
+            check.Pixels ? FactsDepth.Pixels : FactsDepth.Header,
+            facts,
+            limits,
+            new Told(progress),
+            check.ByContent,
+            stop
+        );
         views.Keep(check.Id, intake);
         return report;
     }
@@ -114,7 +144,10 @@ public sealed class CheckQueue(ShowStore store, FactsStore facts, StorageRoots r
         }
     }
 
-    private static string Counted(CheckSummary s) => s.Blockers > 0 ? $"{s.Blockers} {(s.Blockers == 1 ? "blocker" : "blockers")}" : s.Warnings > 0 ? $"{s.Warnings} to look at" : "clean";
+    private static string Counted(CheckSummary s) =>
+        s.Blockers > 0 ? $"{s.Blockers} {(s.Blockers == 1 ? "blocker" : "blockers")}"
+        : s.Warnings > 0 ? $"{s.Warnings} to look at"
+        : "clean";
 
     /// <summary>Hands intake progress on, without a thread switch per file.</summary>
     private sealed class Told(WorkProgress progress) : IProgress<IntakeProgress>

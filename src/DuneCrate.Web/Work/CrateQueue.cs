@@ -12,17 +12,35 @@ using DuneCrate.Web.Shots;
 namespace DuneCrate.Web.Work;
 
 /// <summary>Seals and reads back crates, one after the other. Every seal checks every pixel first; unchanged files are known already.</summary>
-public sealed class CrateQueue(ShowStore store, FactsStore facts, StorageRoots roots, ReadLimits limits, ShotViews views, LiveCrates live, ILogger<CrateQueue> log) : WorkQueue(live, log)
+public sealed class CrateQueue(
+    ShowStore store,
+    FactsStore facts,
+    StorageRoots roots,
+    ReadLimits limits,
+    ShotViews views,
+    LiveCrates live,
+    ILogger<CrateQueue> log
+) : WorkQueue(live, log)
 {
     private readonly ILogger _log = log;
 
     /// <summary>Asks for a crate to be sealed.</summary>
-    public Task SealAsync(int shotId, string layout, string by) => AskAsync(
-        $"seal {shotId} {layout}", async () => (await store.AddCrateAsync(shotId, layout, by)).Id, $"seal a crate of shot {shotId}", SealGuardedAsync);
+    public Task SealAsync(int shotId, string layout, string by) =>
+        AskAsync(
+            $"seal {shotId} {layout}",
+            async () => (await store.AddCrateAsync(shotId, layout, by)).Id,
+            $"seal a crate of shot {shotId}",
+            SealGuardedAsync
+        );
 
     /// <summary>Asks for a crate to be read back.</summary>
-    public Task VerifyAsync(CrateRow crate) => AskAsync(
-        $"verify {crate.Id}", () => Task.FromResult(crate.Id), $"read back crate {crate.Id}", (_, progress, stop) => VerifyAsync(crate, progress, stop));
+    public Task VerifyAsync(CrateRow crate) =>
+        AskAsync(
+            $"verify {crate.Id}",
+            () => Task.FromResult(crate.Id),
+            $"read back crate {crate.Id}",
+            (_, progress, stop) => VerifyAsync(crate, progress, stop)
+        );
 
     /// <inheritdoc/>
     protected override async Task TakeUpAsync(CancellationToken ending)
@@ -55,12 +73,27 @@ public sealed class CrateQueue(ShowStore store, FactsStore facts, StorageRoots r
         }
 
         await store.ChangeCrateAsync(
-            crate.Id, c => (c.State, c.Ended, c.Problem) = (WorkState.Stopped, DateTime.UtcNow, $"The application ended while this crate was being sealed. {left}"), ending);
+            crate.Id,
+            c =>
+                (c.State, c.Ended, c.Problem) = (
+                    WorkState.Stopped,
+                    DateTime.UtcNow,
+                    $"The application ended while this crate was being sealed. {left}"
+                ),
+            ending
+        );
     }
 
     private static void Note(CrateRow row, SealedCrate crate)
     {
-        (row.State, row.Ended, row.Name, row.Path, row.Verified, row.Problem) = (WorkState.Done, DateTime.UtcNow, crate.Name, crate.Folder.FullPath, DateTime.UtcNow, null);
+        (row.State, row.Ended, row.Name, row.Path, row.Verified, row.Problem) = (
+            WorkState.Done,
+            DateTime.UtcNow,
+            crate.Name,
+            crate.Folder.FullPath,
+            DateTime.UtcNow,
+            null
+        );
         (row.Files, row.Bytes, row.SumsDigest) = (crate.Files, crate.Bytes, crate.SumsDigest);
     }
 
@@ -79,7 +112,12 @@ public sealed class CrateQueue(ShowStore store, FactsStore facts, StorageRoots r
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {
-            end = c => (c.State, c.Ended, c.Problem) = (WorkState.Stopped, DateTime.UtcNow, "Stopped before it was sealed. Nothing was left behind.");
+            end = c =>
+                (c.State, c.Ended, c.Problem) = (
+                    WorkState.Stopped,
+                    DateTime.UtcNow,
+                    "Stopped before it was sealed. Nothing was left behind."
+                );
         }
         catch (Exception e)
         {
@@ -92,14 +130,17 @@ public sealed class CrateQueue(ShowStore store, FactsStore facts, StorageRoots r
             end = c => (c.State, c.Ended, c.Problem) = (WorkState.Failed, DateTime.UtcNow, problem);
         }
 
-        await NoteAsync($"note the end of crate {id}", async cancel =>
-        {
-            await store.ChangeCrateAsync(id, end, cancel);
-            if (said is not null)
+        await NoteAsync(
+            $"note the end of crate {id}",
+            async cancel =>
             {
-                await store.NoteAsync(shot, said, cancel);
+                await store.ChangeCrateAsync(id, end, cancel);
+                if (said is not null)
+                {
+                    await store.NoteAsync(shot, said, cancel);
+                }
             }
-        });
+        );
     }
 
     private async Task<SealedCrate> SealAsync(CrateRow row, ShotRow shot, WorkProgress progress, CancellationToken stop)
@@ -116,11 +157,28 @@ public sealed class CrateQueue(ShowStore store, FactsStore facts, StorageRoots r
                     throw new CrateRefusedException(refused!);
                 }
 
-                (Intake intake, CheckReport report) = FolderCheck.Run(folder, plan, FactsDepth.Pixels, facts, limits, new Read(progress), false, stop);
+                (Intake intake, CheckReport report) = FolderCheck.Run(
+                    folder,
+                    plan,
+                    FactsDepth.Pixels,
+                    facts,
+                    limits,
+                    new Read(progress),
+                    false,
+                    stop
+                );
                 facts.Flush();
                 return CrateBuilder.Seal(
-                    CrateContents.Of(plan, intake, row.Layout), report.With(waivers), roots.CratesOf(shot.Show.Code, shot.Code), row.SealId, new Told(progress), stop);
-            }, CancellationToken.None);
+                    CrateContents.Of(plan, intake, row.Layout),
+                    report.With(waivers),
+                    roots.CratesOf(shot.Show.Code, shot.Code),
+                    row.SealId,
+                    new Told(progress),
+                    stop
+                );
+            },
+            CancellationToken.None
+        );
     }
 
     private async Task VerifyAsync(CrateRow crate, WorkProgress progress, CancellationToken stop)
@@ -129,7 +187,9 @@ public sealed class CrateQueue(ShowStore store, FactsStore facts, StorageRoots r
         string problems;
         try
         {
-            CrateProof? proof = roots.CrateAt(crate.Path!) is { } folder ? await Task.Run(() => CrateVerifier.Verify(folder, crate.SumsDigest, stop), CancellationToken.None) : null;
+            CrateProof? proof = roots.CrateAt(crate.Path!) is { } folder
+                ? await Task.Run(() => CrateVerifier.Verify(folder, crate.SumsDigest, stop), CancellationToken.None)
+                : null;
             problems = proof is null ? $"{crate.Path} lies in no folder of this application any more" : string.Join('\n', proof.Problems);
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
@@ -151,11 +211,18 @@ public sealed class CrateQueue(ShowStore store, FactsStore facts, StorageRoots r
             problems = Failures.Words("it could not be read back", e);
         }
 
-        await NoteAsync($"note the end of reading crate {crate.Id} back", async cancel =>
-        {
-            await store.ChangeCrateAsync(crate.Id, c => (c.Verified, c.VerifyProblems) = (DateTime.UtcNow, problems), cancel);
-            await store.NoteAsync(crate.ShotId, problems.Length == 0 ? $"{crate.Name} read back: whole" : $"{crate.Name} read back: not whole", cancel);
-        });
+        await NoteAsync(
+            $"note the end of reading crate {crate.Id} back",
+            async cancel =>
+            {
+                await store.ChangeCrateAsync(crate.Id, c => (c.Verified, c.VerifyProblems) = (DateTime.UtcNow, problems), cancel);
+                await store.NoteAsync(
+                    crate.ShotId,
+                    problems.Length == 0 ? $"{crate.Name} read back: whole" : $"{crate.Name} read back: not whole",
+                    cancel
+                );
+            }
+        );
     }
 
     /// <summary>Hands on how far the check before the sealing is.</summary>

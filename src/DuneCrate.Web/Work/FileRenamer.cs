@@ -24,7 +24,14 @@ public sealed record RenameStep(string Folder, ImmutableArray<Rename> Renames, D
 /// Renames a shot's files and remembers how, so that it can be taken back also after a restart. The record is on the disk before the first file moves, and stays until every file has
 /// its old name again. After either the folder is checked.
 /// </summary>
-public sealed class FileRenamer(DataFolder data, StorageRoots roots, ShowStore store, CheckQueue checks, IFactsCache facts, ReadLimits limits)
+public sealed class FileRenamer(
+    DataFolder data,
+    StorageRoots roots,
+    ShowStore store,
+    CheckQueue checks,
+    IFactsCache facts,
+    ReadLimits limits
+)
 {
     private readonly ConcurrentDictionary<int, SemaphoreSlim> _turns = new();
 
@@ -156,7 +163,8 @@ public sealed class FileRenamer(DataFolder data, StorageRoots roots, ShowStore s
     /// <summary>Writes the record whole or not at all, and makes it last.</summary>
     private void Write(int shotId, RenameStep step)
     {
-        string path = PathOf(shotId), partial = path + ".partial";
+        string path = PathOf(shotId),
+            partial = path + ".partial";
         Directory.CreateDirectory(Path.GetDirectoryName(path)!);
         using (var stream = new FileStream(partial, FileMode.Create, FileAccess.Write))
         {

@@ -23,9 +23,14 @@ public class LiveWork
         return new Ending(this, id, progress);
     }
 
-    private void End(int id, WorkProgress progress) => ImmutableInterlocked.Update(
-        ref _all,
-        all => !all.TryGetValue(id, out ImmutableArray<WorkProgress> before) ? all : before.Remove(progress) is { IsEmpty: false } rest ? all.SetItem(id, rest) : all.Remove(id));
+    private void End(int id, WorkProgress progress) =>
+        ImmutableInterlocked.Update(
+            ref _all,
+            all =>
+                !all.TryGetValue(id, out ImmutableArray<WorkProgress> before) ? all
+                : before.Remove(progress) is { IsEmpty: false } rest ? all.SetItem(id, rest)
+                : all.Remove(id)
+        );
 
     private sealed class Ending(LiveWork work, int id, WorkProgress progress) : IDisposable
     {

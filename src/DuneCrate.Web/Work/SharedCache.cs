@@ -23,7 +23,8 @@ public sealed class SharedCache<TKey, TValue>(long most, Func<TKey, TValue, long
     public bool TryGet(TKey key, [NotNullWhen(true)] out TValue? value) => _kept.TryGetValue(key, out value) && value is not null;
 
     /// <summary>Keeps a value.</summary>
-    public void Keep(TKey key, TValue value) => _kept.Set(key, value, new MemoryCacheEntryOptions { Size = Math.Clamp(size(key, value), 1, most) });
+    public void Keep(TKey key, TValue value) =>
+        _kept.Set(key, value, new MemoryCacheEntryOptions { Size = Math.Clamp(size(key, value), 1, most) });
 
     /// <summary>Forgets a value.</summary>
     public void Forget(TKey key) => _kept.Remove(key);

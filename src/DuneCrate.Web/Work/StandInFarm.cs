@@ -37,7 +37,14 @@ public sealed class StandInFarm : IDisposable
 
     /// <summary>Sends an order.</summary>
     /// <exception cref="ArgumentException">It is larger than the farm takes; the message says how large it may be.</exception>
-    public FarmJob Send(ShotRow shot, Plan plan, StoragePath folder, ImmutableArray<RerunPortion> portions, ImmutableArray<Fault> faults, double secondsPerFrame)
+    public FarmJob Send(
+        ShotRow shot,
+        Plan plan,
+        StoragePath folder,
+        ImmutableArray<RerunPortion> portions,
+        ImmutableArray<Fault> faults,
+        double secondsPerFrame
+    )
     {
         FarmJob job = _queue.Add(new FarmOrder(shot.Code, plan, folder, portions, faults, secondsPerFrame));
         ImmutableInterlocked.TryAdd(ref _shots, job.Id, shot.Id);
@@ -79,19 +86,32 @@ public sealed class StandInFarm : IDisposable
             return;
         }
 
-        _events.Tell(shot, "farm", new { job.Id, job.Done, job.Of, state = job.State.ToString().ToLowerInvariant() });
+        _events.Tell(
+            shot,
+            "farm",
+            new
+            {
+                job.Id,
+                job.Done,
+                job.Of,
+                state = job.State.ToString().ToLowerInvariant(),
+            }
+        );
         if (job.State != FarmState.Done)
         {
             return;
         }
 
         await Background.DoAsync(
-            _log, "have the farm's frames checked",
+            _log,
+            "have the farm's frames checked",
             async () =>
             {
                 await _store.NoteAsync(shot, $"the farm rendered {job.Of} layer frames");
                 await _checks.AskAsync(shot, pixels: true);
                 _events.Tell(shot, "check", new { asked = true });
-            }, default);
+            },
+            default
+        );
     }
 }

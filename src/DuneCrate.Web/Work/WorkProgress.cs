@@ -8,11 +8,16 @@ public sealed class WorkProgress
     // Never disposed: it has no timer, and a stop may come at any moment, also after the end.
     private readonly CancellationTokenSource _stop = new();
     private readonly long _started = Stopwatch.GetTimestamp();
-    private long _done, _of;
+    private long _done,
+        _of;
     private volatile string _doing = "";
 
     /// <summary>What is being done.</summary>
-    public string Doing { get => _doing; set => _doing = value; }
+    public string Doing
+    {
+        get => _doing;
+        set => _doing = value;
+    }
 
     /// <summary>Units done.</summary>
     public long Done => Interlocked.Read(ref _done);
@@ -34,9 +39,7 @@ public sealed class WorkProgress
     {
         Interlocked.Exchange(ref _of, of);
         long seen;
-        while ((seen = Interlocked.Read(ref _done)) < done && Interlocked.CompareExchange(ref _done, done, seen) != seen)
-        {
-        }
+        while ((seen = Interlocked.Read(ref _done)) < done && Interlocked.CompareExchange(ref _done, done, seen) != seen) { }
     }
 
     /// <summary>Asks the work to stop.</summary>

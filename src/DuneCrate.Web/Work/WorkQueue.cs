@@ -38,7 +38,12 @@ public abstract class WorkQueue(LiveWork live, ILogger log) : BackgroundService
     /// <param name="what">What it is, for the log.</param>
     /// <param name="run">Does it, given its key.</param>
     /// <returns>The key of the piece that waits.</returns>
-    protected async Task<int> AskAsync(string same, Func<Task<int>> prepare, string what, Func<int, WorkProgress, CancellationToken, Task> run)
+    protected async Task<int> AskAsync(
+        string same,
+        Func<Task<int>> prepare,
+        string what,
+        Func<int, WorkProgress, CancellationToken, Task> run
+    )
     {
         await _asking.WaitAsync();
         try

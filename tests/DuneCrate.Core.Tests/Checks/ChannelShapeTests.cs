@@ -14,7 +14,16 @@ public class ChannelShapeTests
     private static readonly FileFacts File = Facts([.. Enumerable.Range(0, PassCount).SelectMany(p => new[] { $"p{p}.R", $"p{p}.A" })]);
 
     private static readonly LanePass[] Passes =
-        [.. Enumerable.Range(0, PassCount).Select(p => new LanePass($"p{p}", null, [($"p{p}.R", ChannelType.Half), ($"p{p}.A", ChannelType.Half), ($"p{p}.gone", ChannelType.Half)], p))];
+    [
+        .. Enumerable
+            .Range(0, PassCount)
+            .Select(p => new LanePass(
+                $"p{p}",
+                null,
+                [($"p{p}.R", ChannelType.Half), ($"p{p}.A", ChannelType.Half), ($"p{p}.gone", ChannelType.Half)],
+                p
+            )),
+    ];
 
     [Fact]
     public void Rules_that_ask_side_by_side_find_the_same_places()
@@ -22,28 +31,39 @@ public class ChannelShapeTests
         ChannelShape[] shapes = [.. Enumerable.Range(0, 20_000).Select(_ => new ChannelShape.Finder().Of(File))];
         int wrong = 0;
         using var together = new Barrier(4);
-        Thread[] rules = [.. Enumerable.Range(0, 4).Select(_ => new Thread(() =>
-        {
-            together.SignalAndWait();
-            foreach (ChannelShape shape in shapes)
-            {
-                foreach (LanePass pass in Passes)
+        Thread[] rules =
+        [
+            .. Enumerable
+                .Range(0, 4)
+                .Select(_ => new Thread(() =>
                 {
-                    try
+                    together.SignalAndWait();
+                    foreach (ChannelShape shape in shapes)
                     {
-                        ChannelPlace[] all = shape.Places(pass, colour: false), colour = shape.Places(pass, colour: true);
-                        if (all.Length != 2 || colour.Length != 1 || all[0].Name != pass.Channels[0].Name || colour[0].Name != pass.Channels[0].Name)
+                        foreach (LanePass pass in Passes)
                         {
-                            Interlocked.Increment(ref wrong);
+                            try
+                            {
+                                ChannelPlace[] all = shape.Places(pass, colour: false),
+                                    colour = shape.Places(pass, colour: true);
+                                if (
+                                    all.Length != 2
+                                    || colour.Length != 1
+                                    || all[0].Name != pass.Channels[0].Name
+                                    || colour[0].Name != pass.Channels[0].Name
+                                )
+                                {
+                                    Interlocked.Increment(ref wrong);
+                                }
+                            }
+                            catch (ArgumentException)
+                            {
+                                Interlocked.Increment(ref wrong);
+                            }
                         }
                     }
-                    catch (ArgumentException)
-                    {
-                        Interlocked.Increment(ref wrong);
-                    }
-                }
-            }
-        }))];
+                })),
+        ];
         Array.ForEach(rules, r => r.Start());
         Array.ForEach(rules, r => r.Join());
         Assert.Equal(0, wrong);
@@ -53,7 +73,9 @@ public class ChannelShapeTests
     public void Files_with_the_same_channels_have_one_shape()
     {
         var shapes = new ChannelShape.Finder();
-        FileFacts alike = Facts(["R", "G"]), other = Facts(["R", "B"]), deeper = Facts(["R", "G"], ChannelType.Float);
+        FileFacts alike = Facts(["R", "G"]),
+            other = Facts(["R", "B"]),
+            deeper = Facts(["R", "G"], ChannelType.Float);
         Assert.Same(shapes.Of(alike), shapes.Of(Facts(["R", "G"])));
         Assert.NotSame(shapes.Of(alike), shapes.Of(other));
         Assert.NotSame(shapes.Of(alike), shapes.Of(deeper));
@@ -64,35 +86,55 @@ public class ChannelShapeTests
     [Fact]
     public void Questions_about_a_pass_leave_out_channels_that_were_not_read()
     {
-        FileFacts read = Facts(["R", "G", "B"]) is var facts ? facts with { Parts = [facts.Parts[0] with { Channels = [Read("R", 1, 4), Read("G", 2, 9), facts.Parts[0].Channels[2]] }] } : null!;
+        FileFacts read = Facts(["R", "G", "B"]) is var facts
+            ? facts with
+            {
+                Parts = [facts.Parts[0] with { Channels = [Read("R", 1, 4), Read("G", 2, 9), facts.Parts[0].Channels[2]] }],
+            }
+            : null!;
         var pass = new LanePass("beauty", null, [("R", ChannelType.Half), ("G", ChannelType.Half), ("B", ChannelType.Half)], 0);
         var samples = new PassSamples(new ChannelShape.Finder().Of(read).Places(pass, colour: false), read);
         Assert.Equal(["R", "G"], samples.Select(s => s.Channel));
         Assert.True(samples.Any() && samples.Any(s => s.Samples.Max == 9) && !samples.Any(s => s.Samples.Max > 9));
         Assert.True(samples.All(s => s.Samples.Mean > 0) && !samples.All(s => s.Samples.Mean > 1));
-        Assert.Equal((13L, 9d, 1.5), (samples.Sum(s => (long)s.Samples.Max), samples.Max(s => s.Samples.Max), samples.Average(s => s.Samples.Mean)));
+        Assert.Equal(
+            (13L, 9d, 1.5),
+            (samples.Sum(s => (long)s.Samples.Max), samples.Max(s => s.Samples.Max), samples.Average(s => s.Samples.Mean))
+        );
         var none = new PassSamples([], read);
         Assert.True(!none.Any() && none.All(_ => false));
         Assert.Equal((0L, double.NegativeInfinity, 0d), (none.Sum(_ => 1), none.Max(_ => 1), none.Average(_ => 1)));
     }
 
-    private static ChannelFacts Read(string name, double mean, double max) => new() { Name = name, Type = ChannelType.Half, Samples = new SampleStatistics { Mean = mean, Max = max, Pixels = 4 } };
-
-    private static FileFacts Facts(string[] channels, ChannelType type = ChannelType.Half) => new()
-    {
-        Path = "a.0001.exr",
-        Format = "exr",
-        Readable = true,
-        Parts =
-        [
-            new PartFacts
+    private static ChannelFacts Read(string name, double mean, double max) =>
+        new()
+        {
+            Name = name,
+            Type = ChannelType.Half,
+            Samples = new SampleStatistics
             {
-                Type = "scanlineimage",
-                Compression = "zip",
-                DisplayWindow = PixelBox.OfSize(2, 2),
-                DataWindow = PixelBox.OfSize(2, 2),
-                Channels = [.. channels.Select(c => new ChannelFacts { Name = c, Type = type }).ToImmutableArray()],
+                Mean = mean,
+                Max = max,
+                Pixels = 4,
             },
-        ],
-    };
+        };
+
+    private static FileFacts Facts(string[] channels, ChannelType type = ChannelType.Half) =>
+        new()
+        {
+            Path = "a.0001.exr",
+            Format = "exr",
+            Readable = true,
+            Parts =
+            [
+                new PartFacts
+                {
+                    Type = "scanlineimage",
+                    Compression = "zip",
+                    DisplayWindow = PixelBox.OfSize(2, 2),
+                    DataWindow = PixelBox.OfSize(2, 2),
+                    Channels = [.. channels.Select(c => new ChannelFacts { Name = c, Type = type }).ToImmutableArray()],
+                },
+            ],
+        };
 }

@@ -7,7 +7,8 @@ namespace DuneCrate.Core.Tests.Checks;
 /// <summary>The state of every frame, what a filter leaves of map and findings, and in which order.</summary>
 public class FrameMapTests
 {
-    private const string Sub = "sub/KP010_sub.####.exr", Kelp = "kelp/KP010_kelp.####.exr";
+    private const string Sub = "sub/KP010_sub.####.exr",
+        Kelp = "kelp/KP010_kelp.####.exr";
 
     private static readonly Plan Planned = new()
     {
@@ -22,7 +23,8 @@ public class FrameMapTests
         Found("files.size", Severity.Warning, Sub, "sub", null, "2,7"),
         Found("files.settling", Severity.Note, Kelp, "kelp", null, "10", RemedyKind.Wait),
         Found("frames.extra", Severity.Warning, Kelp, "kelp", null, "12"),
-        Found("pixels.flicker", Severity.Warning, Kelp, "kelp", "beauty", "3-4"));
+        Found("pixels.flicker", Severity.Warning, Kelp, "kelp", "beauty", "3-4")
+    );
 
     [Fact]
     public void Every_frame_has_its_worst_state()
@@ -37,12 +39,26 @@ public class FrameMapTests
     }
 
     [Fact]
-    public void Before_a_check_everything_is_pending() => Assert.All(FrameMap.Of(Planned, null), l => Assert.Equal("Pending 1-10", Text(l)));
+    public void Before_a_check_everything_is_pending() =>
+        Assert.All(FrameMap.Of(Planned, null), l => Assert.Equal("Pending 1-10", Text(l)));
 
     [Fact]
     public void What_is_waived_is_good()
     {
-        CheckReport waived = Report.With([new Waiver { Rule = "pixels.nonfinite", By = "a wrangler", Reason = "behind the title" }, new Waiver { Rule = "files.size", By = "a wrangler", Reason = "smoke" }]);
+        CheckReport waived = Report.With([
+            new Waiver
+            {
+                Rule = "pixels.nonfinite",
+                By = "a wrangler",
+                Reason = "behind the title",
+            },
+            new Waiver
+            {
+                Rule = "files.size",
+                By = "a wrangler",
+                Reason = "smoke",
+            },
+        ]);
         Assert.Equal("Good 1-3,6-10|Missing 4-5", Text(FrameMap.Of(Planned, waived)[0]));
     }
 
@@ -58,7 +74,10 @@ public class FrameMapTests
     [InlineData("words flicker", "kelp: Good 1-2,5-10,12|Suspect 3-4")]
     [InlineData("rule files.copy", "")]
     public void A_filter_leaves_lanes_and_the_frames_in_question(string filter, string left) =>
-        Assert.Equal(left, string.Join("; ", FrameMap.Only(FrameMap.Of(Planned, Report), Report, Filter(filter)).Select(l => $"{l.Layer}: {Text(l)}")));
+        Assert.Equal(
+            left,
+            string.Join("; ", FrameMap.Only(FrameMap.Of(Planned, Report), Report, Filter(filter)).Select(l => $"{l.Layer}: {Text(l)}"))
+        );
 
     [Theory]
     [InlineData("", "frames.missing pixels.nonfinite files.size files.settling frames.extra pixels.flicker")]
@@ -73,7 +92,9 @@ public class FrameMapTests
     [InlineData("words nothing-like-it", "")]
     public void A_filter_leaves_findings(string filter, string left)
     {
-        ImmutableArray<Finding> handed = Report.With([new FindingNote("pixels.flicker", Kelp, "beauty", "Lighting", "a wrangler", "please look", DateTime.UnixEpoch)]).Findings;
+        ImmutableArray<Finding> handed = Report
+            .With([new FindingNote("pixels.flicker", Kelp, "beauty", "Lighting", "a wrangler", "please look", DateTime.UnixEpoch)])
+            .Findings;
         var passes = new Dictionary<string, string[]> { [Sub] = ["beauty", "depth"], [Kelp] = ["beauty"] };
         Assert.Equal(left, string.Join(' ', handed.Where(f => Filter(filter).Takes(f, o => passes[o])).Select(f => f.Rule)));
     }
@@ -92,7 +113,10 @@ public class FrameMapTests
     {
         var note = new FindingNote("files.size", Sub, null, "Lighting", "a wrangler", "is that smoke?", DateTime.UnixEpoch);
         Assert.Equal("Lighting", Report.With([note]).Findings.Single(f => f.Handed is not null).Handed!.To);
-        Assert.Equal("files.size", Of(Found("files.size", Severity.Warning, Sub, "sub", null, "9")).With([note]).Findings.Single(f => f.Handed is not null).Rule);
+        Assert.Equal(
+            "files.size",
+            Of(Found("files.size", Severity.Warning, Sub, "sub", null, "9")).With([note]).Findings.Single(f => f.Handed is not null).Rule
+        );
         Assert.Equal("Comp", Report.With([note, note with { To = "Comp" }]).Findings.Single(f => f.Handed is not null).Handed!.To);
         Assert.DoesNotContain(Report.With([note with { Pass = "beauty" }]).Findings, f => f.Handed is not null);
         Assert.Contains("\"handed\"", Report.With([note]).Write());
@@ -116,22 +140,42 @@ public class FrameMapTests
 
     private static string Text(FrameLane lane) => string.Join('|', lane.Runs.Select(r => $"{r.State} {r.Frames}"));
 
-    private static LayerPlan Layer(string name, params string[] passes) => new()
-    {
-        Name = name,
-        Outputs = [new OutputPlan { Template = "{layer}/{shot}_{layer}.{frame}.exr", Passes = [.. passes.Select(p => new PassPlan { Pass = p })] }],
-    };
+    private static LayerPlan Layer(string name, params string[] passes) =>
+        new()
+        {
+            Name = name,
+            Outputs =
+            [
+                new OutputPlan
+                {
+                    Template = "{layer}/{shot}_{layer}.{frame}.exr",
+                    Passes = [.. passes.Select(p => new PassPlan { Pass = p })],
+                },
+            ],
+        };
 
-    private static Finding Found(string rule, Severity severity, string output, string layer, string? pass, string frames, RemedyKind kind = RemedyKind.Look) =>
-        TestFindings.Make(rule, severity, output, layer, pass, FrameSet.Parse(frames), kind);
+    private static Finding Found(
+        string rule,
+        Severity severity,
+        string output,
+        string layer,
+        string? pass,
+        string frames,
+        RemedyKind kind = RemedyKind.Look
+    ) => TestFindings.Make(rule, severity, output, layer, pass, FrameSet.Parse(frames), kind);
 
-    private static CheckReport Of(params Finding[] findings) => new()
-    {
-        Root = "/renders/KP010",
-        Depth = FactsDepth.Pixels,
-        Sequences = [new SequenceSummary(Sub, "sub", FrameSet.Parse("1-3,6-10"), FrameSet.Parse("4-5"), 4, 8, 800, 96, 54), new SequenceSummary(Kelp, "kelp", FrameSet.Parse("1-10,12"), FrameSet.Empty, 4, 11, 1100, 96, 54)],
-        Findings = [.. findings],
-        Rerun = RerunEntry.Of(findings),
-        Summary = new CheckSummary(0, 0, 0, 19, 1900, 1).Count(findings),
-    };
+    private static CheckReport Of(params Finding[] findings) =>
+        new()
+        {
+            Root = "/renders/KP010",
+            Depth = FactsDepth.Pixels,
+            Sequences =
+            [
+                new SequenceSummary(Sub, "sub", FrameSet.Parse("1-3,6-10"), FrameSet.Parse("4-5"), 4, 8, 800, 96, 54),
+                new SequenceSummary(Kelp, "kelp", FrameSet.Parse("1-10,12"), FrameSet.Empty, 4, 11, 1100, 96, 54),
+            ],
+            Findings = [.. findings],
+            Rerun = RerunEntry.Of(findings),
+            Summary = new CheckSummary(0, 0, 0, 19, 1900, 1).Count(findings),
+        };
 }

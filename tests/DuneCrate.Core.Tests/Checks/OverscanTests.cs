@@ -11,9 +11,16 @@ namespace DuneCrate.Core.Tests.Checks;
 /// <summary>Overscan, from the plan over the stand-in's files to the rule, the guess, the estimate and the crate.</summary>
 public sealed class OverscanTests : IDisposable
 {
-    private const int Overscan = 8, Width = 96, Height = 54;
+    private const int Overscan = 8,
+        Width = 96,
+        Height = 54;
 
-    private static readonly Plan With = StandInPlan.For("KP010", FrameSet.Parse("1001-1003"), Width, Height) is var plan ? plan with { Shot = plan.Shot with { Overscan = Overscan } } : null!;
+    private static readonly Plan With = StandInPlan.For("KP010", FrameSet.Parse("1001-1003"), Width, Height) is var plan
+        ? plan with
+        {
+            Shot = plan.Shot with { Overscan = Overscan },
+        }
+        : null!;
 
     private readonly TempFolder _folder = new();
 
@@ -43,7 +50,14 @@ public sealed class OverscanTests : IDisposable
         string name = PlannedOutput.Of(With).First(o => o.Layer.Name == "sub" && o.Passes.Any(p => p.Pass == "depth")).Name.At(1001);
         (ExrImage wide, ExrImage narrow) = (Depth(_folder[name]), Depth(plain[name]));
         int stride = Width + 2 * Overscan;
-        Assert.All(Enumerable.Range(0, Height), y => Assert.Equal(narrow.Planes["Z"][(y * Width)..((y + 1) * Width)], wide.Planes["Z"].AsSpan((y + Overscan) * stride + Overscan, Width).ToArray()));
+        Assert.All(
+            Enumerable.Range(0, Height),
+            y =>
+                Assert.Equal(
+                    narrow.Planes["Z"][(y * Width)..((y + 1) * Width)],
+                    wide.Planes["Z"].AsSpan((y + Overscan) * stride + Overscan, Width).ToArray()
+                )
+        );
     }
 
     [Theory]
@@ -54,13 +68,16 @@ public sealed class OverscanTests : IDisposable
     {
         Finding[] findings = [.. Check(Planned(planned)).Findings.Where(f => f.Rule == "format.data-window")];
         Assert.Equal(PlannedOutput.Of(With).Length, findings.Length);
-        Assert.All(findings, f =>
-        {
-            Assert.Equal((Severity.Warning, "1001-1003"), (f.Severity, f.Frames.ToString()));
-            Assert.StartsWith(found + ": -8, -8 to 103, 61", f.Found);
-            Assert.Contains(planned == 0 ? "have pixels outside the picture" : message, f.Message);
-            Assert.StartsWith(remedy, f.Remedy);
-        });
+        Assert.All(
+            findings,
+            f =>
+            {
+                Assert.Equal((Severity.Warning, "1001-1003"), (f.Severity, f.Frames.ToString()));
+                Assert.StartsWith(found + ": -8, -8 to 103, 61", f.Found);
+                Assert.Contains(planned == 0 ? "have pixels outside the picture" : message, f.Message);
+                Assert.StartsWith(remedy, f.Remedy);
+            }
+        );
     }
 
     [Fact]
@@ -69,7 +86,10 @@ public sealed class OverscanTests : IDisposable
         using var plain = new TempFolder();
         Disk.Render(With with { Shot = With.Shot with { Overscan = 0 } }, plain.Path, null, []);
         CheckReport report = Disk.Check(plain.Path, With, FactsDepth.Header, new NoFactsCache()).Report;
-        Assert.All(report.Findings.Where(f => f.Rule == "format.data-window"), f => Assert.Contains("have no overscan; 8 pixels are planned on every side", f.Message));
+        Assert.All(
+            report.Findings.Where(f => f.Rule == "format.data-window"),
+            f => Assert.Contains("have no overscan; 8 pixels are planned on every side", f.Message)
+        );
         Assert.Equal(["kelp", "seabed", "sub"], report.Rerun.Select(r => r.Layer).Distinct().Order());
     }
 
@@ -78,7 +98,10 @@ public sealed class OverscanTests : IDisposable
     {
         string path = _folder[PlannedOutput.Of(With)[0].Name.At(1002)];
         Tool.Oiio(path, "--fullsize", "200x100+0+0", "-o", path);
-        Finding crop = Assert.Single(Check(With).Findings, f => f.Rule == "format.data-window" && f.Found.StartsWith("crop", StringComparison.Ordinal));
+        Finding crop = Assert.Single(
+            Check(With).Findings,
+            f => f.Rule == "format.data-window" && f.Found.StartsWith("crop", StringComparison.Ordinal)
+        );
         Assert.Equal((RemedyKind.Rerender, "1002"), (crop.RemedyKind, crop.Frames.ToString()));
     }
 
@@ -86,9 +109,15 @@ public sealed class OverscanTests : IDisposable
     public void What_came_can_be_planned_and_guessed()
     {
         (Core.Intake.Intake intake, CheckReport report) = Disk.Check(_folder.Path, Planned(0), FactsDepth.Header, new NoFactsCache());
-        Replan change = Replan.Of(report.Findings.First(f => f.Rule == "format.data-window"), new CheckContext(Planned(0), intake, DateTime.UtcNow))!;
+        Replan change = Replan.Of(
+            report.Findings.First(f => f.Rule == "format.data-window"),
+            new CheckContext(Planned(0), intake, DateTime.UtcNow)
+        )!;
         Assert.Equal((Overscan, "the shot has 8 pixels of overscan"), (change.After.Shot.Overscan, change.What));
-        Assert.Equal((Overscan, Width), (PlanGuess.Of(intake, With.Show, "KP010")!.Shot is var shot ? (shot.Overscan, shot.Width) : default));
+        Assert.Equal(
+            (Overscan, Width),
+            (PlanGuess.Of(intake, With.Show, "KP010")!.Shot is var shot ? (shot.Overscan, shot.Width) : default)
+        );
     }
 
     [Fact]
@@ -97,8 +126,19 @@ public sealed class OverscanTests : IDisposable
         Plan raw = new SetOutputs([], null) { Compression = "none" }.Apply(With);
         using var folder = new TempFolder();
         Disk.Render(raw, folder.Path, FrameSet.Of(1001), []);
-        Assert.All(PlanEstimate.Of(raw).Outputs, o => Assert.InRange(o.BytesPerFrame / new FileInfo(folder[o.Output.Name.At(1001)]).Length, 0.95, 1.05));
-        var manifest = CrateDescription.Manifest(new CrateContents(With, Disk.Folder(folder.Path), CrateLayouts.ByLayer, [], []), "KP010", 1, DateTime.UnixEpoch, [], Guid.Empty, "");
+        Assert.All(
+            PlanEstimate.Of(raw).Outputs,
+            o => Assert.InRange(o.BytesPerFrame / new FileInfo(folder[o.Output.Name.At(1001)]).Length, 0.95, 1.05)
+        );
+        var manifest = CrateDescription.Manifest(
+            new CrateContents(With, Disk.Folder(folder.Path), CrateLayouts.ByLayer, [], []),
+            "KP010",
+            1,
+            DateTime.UnixEpoch,
+            [],
+            Guid.Empty,
+            ""
+        );
         Assert.Equal(Overscan, manifest.Overscan);
         Assert.Contains("96 × 54 and 8 pixels of overscan on every side", PackingSlip.Write(manifest));
     }
@@ -139,7 +179,8 @@ public sealed class OverscanTests : IDisposable
 
     private static Plan Planned(int overscan) => With with { Shot = With.Shot with { Overscan = overscan } };
 
-    private CheckReport Check(Plan plan, FactsDepth depth = FactsDepth.Header) => Disk.Check(_folder.Path, plan, depth, new NoFactsCache()).Report;
+    private CheckReport Check(Plan plan, FactsDepth depth = FactsDepth.Header) =>
+        Disk.Check(_folder.Path, plan, depth, new NoFactsCache()).Report;
 
     private static ExrImage Depth(string path)
     {

@@ -14,7 +14,10 @@ public class RenamesTests
         Move(shot, "kelp/KP010_kelp.1002.exr", "kelp/KP010_kelp.exr.1002");
         string[] before = Names(shot);
         var renames = Find(shot);
-        Assert.Equal(["kelp/KP010_kelp.1002.exr", "sub/KP010_sub.1004.exr", "sub/KP010_sub.1010.exr", "sub/KP010_sub.1011.exr"], renames.Select(r => r.To).Order());
+        Assert.Equal(
+            ["kelp/KP010_kelp.1002.exr", "sub/KP010_sub.1004.exr", "sub/KP010_sub.1010.exr", "sub/KP010_sub.1011.exr"],
+            renames.Select(r => r.To).Order()
+        );
         Assert.Equal(RenameOutcome.Done, Renames.Apply(Disk.Folder(shot.Folder), renames));
         Assert.Empty(shot.Check(FactsDepth.Header).Findings);
         Assert.Empty(Find(shot));
@@ -61,7 +64,10 @@ public class RenamesTests
     public void No_name_leads_out_of_the_folder(string to)
     {
         using var shot = new ShotFixture();
-        Assert.Contains("leads out of its folder", Renames.Apply(Disk.Folder(shot.Folder), [new Rename("sub/KP010_sub.1001.exr", to)]).Problem);
+        Assert.Contains(
+            "leads out of its folder",
+            Renames.Apply(Disk.Folder(shot.Folder), [new Rename("sub/KP010_sub.1001.exr", to)]).Problem
+        );
         Assert.True(File.Exists(shot["sub/KP010_sub.1001.exr"]));
     }
 
@@ -108,5 +114,6 @@ public class RenamesTests
 
     private static void Move(ShotFixture shot, string from, string to) => File.Move(shot[from], shot[to]);
 
-    private static string[] Names(ShotFixture shot) => [.. Directory.GetFiles(shot.Folder, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal)];
+    private static string[] Names(ShotFixture shot) =>
+        [.. Directory.GetFiles(shot.Folder, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal)];
 }

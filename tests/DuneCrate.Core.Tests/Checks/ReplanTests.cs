@@ -12,22 +12,99 @@ public class ReplanTests
     private static readonly Dictionary<string, (Action<ShotFixture> Differ, string What)> Cases = new()
     {
         ["frames.extra"] = (s => s.Plan = WithShot(s.Plan, p => p with { Frames = FrameSet.Parse("1001-1010") }), "plans frames 1001-1012"),
-        ["frames.missing"] = (s => s.Plan = WithShot(s.Plan, p => p with { Frames = FrameSet.Parse("1001-1014") }), "plans frames 1001-1012"),
+        ["frames.missing"] = (
+            s => s.Plan = WithShot(s.Plan, p => p with { Frames = FrameSet.Parse("1001-1014") }),
+            "plans frames 1001-1012"
+        ),
         ["frames.still"] = (s => s.Plan = WithShot(s.Plan, p => p with { Frames = FrameSet.Of(1001) }), "plans frames 1001-1012"),
-        ["outputs.missing"] = (s => Directory.Delete(Path.GetDirectoryName(s[PlannedOutput.Of(s.Plan).First(o => o.Layer.Name == "sub" && o.Output.IsPerPass).Name.At(1001)])!, recursive: true), " of sub switched off"),
+        ["outputs.missing"] = (
+            s =>
+                Directory.Delete(
+                    Path.GetDirectoryName(
+                        s[PlannedOutput.Of(s.Plan).First(o => o.Layer.Name == "sub" && o.Output.IsPerPass).Name.At(1001)]
+                    )!,
+                    recursive: true
+                ),
+            " of sub switched off"
+        ),
         ["outputs.unplanned"] = (s => s.Plan = s.Plan with { Layers = s.Plan.Layers.RemoveAll(l => l.Name == "kelp") }, "planned in kelp"),
-        ["channels.extra"] = (s => s.Plan = WithPass(s.Plan, "sub", "emission", _ => null), "emission.R emission.G emission.B planned in sub/KP010_sub.####.exr"),
-        ["channels.missing"] = (s => s.Plan = WithPass(s.Plan, "kelp", "diffuse_direct", p => p with { Channels = new(p.Channels.Append(KeyValuePair.Create("diffuse_direct.W", ChannelType.Half))) }), "diffuse_direct of kelp without diffuse_direct.W"),
-        ["channels.name"] = (s => s.Plan = WithPass(s.Plan, "seabed", "uv", p => p with { Channels = new() { ["st.U"] = ChannelType.Float, ["st.V"] = ChannelType.Float } }), "uv of seabed is stored as uv.U uv.V"),
-        ["channels.type"] = (s => s.Plan = WithPass(s.Plan, "sub", "normal", p => p with { Channels = new(p.Channels.Select(c => KeyValuePair.Create(c.Key, c.Value == ChannelType.Half ? ChannelType.Float : ChannelType.Half))) }), "normal of sub is stored as"),
-        ["channels.alpha"] = (s => s.Plan = WithPass(s.Plan, "sub", "beauty", p => p with { Channels = new(p.Channels.Where(c => c.Key != "A")) }), "beauty of sub has an alpha"),
+        ["channels.extra"] = (
+            s => s.Plan = WithPass(s.Plan, "sub", "emission", _ => null),
+            "emission.R emission.G emission.B planned in sub/KP010_sub.####.exr"
+        ),
+        ["channels.missing"] = (
+            s =>
+                s.Plan = WithPass(
+                    s.Plan,
+                    "kelp",
+                    "diffuse_direct",
+                    p => p with { Channels = new(p.Channels.Append(KeyValuePair.Create("diffuse_direct.W", ChannelType.Half))) }
+                ),
+            "diffuse_direct of kelp without diffuse_direct.W"
+        ),
+        ["channels.name"] = (
+            s =>
+                s.Plan = WithPass(
+                    s.Plan,
+                    "seabed",
+                    "uv",
+                    p =>
+                        p with
+                        {
+                            Channels = new() { ["st.U"] = ChannelType.Float, ["st.V"] = ChannelType.Float },
+                        }
+                ),
+            "uv of seabed is stored as uv.U uv.V"
+        ),
+        ["channels.type"] = (
+            s =>
+                s.Plan = WithPass(
+                    s.Plan,
+                    "sub",
+                    "normal",
+                    p =>
+                        p with
+                        {
+                            Channels = new(
+                                p.Channels.Select(c =>
+                                    KeyValuePair.Create(c.Key, c.Value == ChannelType.Half ? ChannelType.Float : ChannelType.Half)
+                                )
+                            ),
+                        }
+                ),
+            "normal of sub is stored as"
+        ),
+        ["channels.alpha"] = (
+            s => s.Plan = WithPass(s.Plan, "sub", "beauty", p => p with { Channels = new(p.Channels.Where(c => c.Key != "A")) }),
+            "beauty of sub has an alpha"
+        ),
         ["format.resolution"] = (s => s.Plan = WithShot(s.Plan, p => p with { Width = 1920, Height = 1080 }), "the shot is 96 × 54"),
         ["format.data-window"] = (s => s.Plan = WithShot(s.Plan, p => p with { Overscan = 8 }), "the shot has no overscan"),
         ["format.aspect"] = (s => s.Plan = WithShot(s.Plan, p => p with { PixelAspectRatio = 2 }), "pixels are 1 wide"),
         ["format.rate"] = (s => s.Plan = WithShot(s.Plan, p => p with { FrameRate = new FrameRate(25, 1) }), "the shot runs at 24 fps"),
         ["format.camera"] = (s => s.Plan = WithShot(s.Plan, p => p with { Camera = "cam_other" }), "the camera is cam_main"),
-        ["format.compression"] = (s => s.Plan = s.Plan with { Layers = [.. s.Plan.Layers.Select(l => l with { Outputs = [.. l.Outputs.Select(o => o with { Compression = "piz" })] })] }, "is compressed with zip"),
-        ["rebuild.terms"] = (s => s.Plan = s.Plan with { Layers = [.. s.Plan.Layers.Select(l => l.Name == "sub" ? l with { Rebuild = [.. l.Rebuild, new RebuildTerm("diffuse")] } : l)] }, "the beauty of sub is diffuse_direct + "),
+        ["format.compression"] = (
+            s =>
+                s.Plan = s.Plan with
+                {
+                    Layers =
+                    [
+                        .. s.Plan.Layers.Select(l => l with { Outputs = [.. l.Outputs.Select(o => o with { Compression = "piz" })] }),
+                    ],
+                },
+            "is compressed with zip"
+        ),
+        ["rebuild.terms"] = (
+            s =>
+                s.Plan = s.Plan with
+                {
+                    Layers =
+                    [
+                        .. s.Plan.Layers.Select(l => l.Name == "sub" ? l with { Rebuild = [.. l.Rebuild, new RebuildTerm("diffuse")] } : l),
+                    ],
+                },
+            "the beauty of sub is diffuse_direct + "
+        ),
     };
 
     public static TheoryData<string> Rules() => [.. Cases.Keys];
@@ -111,21 +188,46 @@ public class ReplanTests
     {
         using var shot = new ShotFixture("truncated:sub:1001");
         shot.Plan = WithShot(shot.Plan, p => p with { Width = 10, Height = 10 });
-        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
-        Replan change = Replan.Of(report.Findings.First(f => f.Rule == "format.resolution"), new CheckContext(shot.Plan, intake, DateTime.UtcNow))!;
+        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(
+            shot.Folder,
+            shot.Plan,
+            FactsDepth.Header,
+            new NoFactsCache()
+        );
+        Replan change = Replan.Of(
+            report.Findings.First(f => f.Rule == "format.resolution"),
+            new CheckContext(shot.Plan, intake, DateTime.UtcNow)
+        )!;
         Assert.Equal((96, 54), (change.After.Shot.Width, change.After.Shot.Height));
     }
 
-    private static Finding Found(string rule, CheckLane lane, string? pass, FrameSet frames) => TestFindings.Make(rule, Severity.Warning, lane.Key, lane.Layer, pass, frames);
+    private static Finding Found(string rule, CheckLane lane, string? pass, FrameSet frames) =>
+        TestFindings.Make(rule, Severity.Warning, lane.Key, lane.Layer, pass, frames);
 
     private static Plan WithShot(Plan plan, Func<ShotPlan, ShotPlan> change) => plan with { Shot = change(plan.Shot) };
 
-    private static Plan WithPass(Plan plan, string layer, string pass, Func<PassPlan, PassPlan?> change) => plan with
-    {
-        Layers = [.. plan.Layers.Select(l => l.Name != layer ? l : l with
+    private static Plan WithPass(Plan plan, string layer, string pass, Func<PassPlan, PassPlan?> change) =>
+        plan with
         {
-            Rebuild = [.. l.Rebuild.Where(t => !t.Factors.Contains(pass) || change(l.FindPass(pass)!) is not null)],
-            Outputs = [.. l.Outputs.Select(o => o with { Passes = [.. o.Passes.Select(p => p.Pass == pass ? change(p) : p).OfType<PassPlan>()] })],
-        })],
-    };
+            Layers =
+            [
+                .. plan.Layers.Select(l =>
+                    l.Name != layer
+                        ? l
+                        : l with
+                        {
+                            Rebuild = [.. l.Rebuild.Where(t => !t.Factors.Contains(pass) || change(l.FindPass(pass)!) is not null)],
+                            Outputs =
+                            [
+                                .. l.Outputs.Select(o =>
+                                    o with
+                                    {
+                                        Passes = [.. o.Passes.Select(p => p.Pass == pass ? change(p) : p).OfType<PassPlan>()],
+                                    }
+                                ),
+                            ],
+                        }
+                ),
+            ],
+        };
 }

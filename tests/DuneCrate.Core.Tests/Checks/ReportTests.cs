@@ -6,7 +6,15 @@ namespace DuneCrate.Core.Tests.Checks;
 
 public class ReportTests
 {
-    private static readonly string[] Trouble = ["missing:sub:1002", "half-depth:sub:1003", "nonfinite:sub:1004", "truncated:sub:1005", "copy:kelp:1006", "repadded:kelp:1008"];
+    private static readonly string[] Trouble =
+    [
+        "missing:sub:1002",
+        "half-depth:sub:1003",
+        "nonfinite:sub:1004",
+        "truncated:sub:1005",
+        "copy:kelp:1006",
+        "repadded:kelp:1008",
+    ];
 
     [Fact]
     public void Findings_are_ordered_by_severity_output_rule_and_frame()
@@ -14,7 +22,10 @@ public class ReportTests
         using var shot = new ShotFixture(Trouble);
         CheckReport report = shot.Check();
         var keys = report.Findings.Select(f => (f.Severity, f.Output, f.Rule)).ToArray();
-        Assert.Equal(keys.OrderBy(k => k.Severity).ThenBy(k => k.Output, StringComparer.Ordinal).ThenBy(k => k.Rule, StringComparer.Ordinal), keys);
+        Assert.Equal(
+            keys.OrderBy(k => k.Severity).ThenBy(k => k.Output, StringComparer.Ordinal).ThenBy(k => k.Rule, StringComparer.Ordinal),
+            keys
+        );
         Assert.Equal([("kelp", "1006"), ("sub", "1002-1005")], report.Rerun.Select(r => (r.Layer, r.Frames.ToString())));
         Assert.Equal((4, 2, 0), (report.Summary.Blockers, report.Summary.Warnings, report.Summary.Notes));
     }
@@ -25,7 +36,10 @@ public class ReportTests
         using var shot = new ShotFixture(Trouble);
         var intake = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Intake;
         var turned = intake with { Facts = System.Collections.Immutable.ImmutableDictionary.CreateRange(intake.Facts.Reverse()) };
-        Assert.Equal(FolderCheck.Judge(shot.Plan, intake, intake.Taken).Write(), FolderCheck.Judge(shot.Plan, turned, intake.Taken).Write());
+        Assert.Equal(
+            FolderCheck.Judge(shot.Plan, intake, intake.Taken).Write(),
+            FolderCheck.Judge(shot.Plan, turned, intake.Taken).Write()
+        );
     }
 
     [Fact]
@@ -36,9 +50,29 @@ public class ReportTests
         Assert.Equal("dune-crate.report/1", (string?)report["schema"]);
         Assert.Equal("header", (string?)report["depth"]);
         JsonNode sequence = report["sequences"]!.AsArray().Single(s => (string?)s!["name"] == "sub/KP010_sub.####.exr")!;
-        Assert.Equal(("sub", "1001-1010,1012", "1011", 4, 11, 96, 54), ((string?)sequence["layer"], (string?)sequence["frames"], (string?)sequence["missing"], (int)sequence["padding"]!, (int)sequence["files"]!, (int)sequence["width"]!, (int)sequence["height"]!));
+        Assert.Equal(
+            ("sub", "1001-1010,1012", "1011", 4, 11, 96, 54),
+            (
+                (string?)sequence["layer"],
+                (string?)sequence["frames"],
+                (string?)sequence["missing"],
+                (int)sequence["padding"]!,
+                (int)sequence["files"]!,
+                (int)sequence["width"]!,
+                (int)sequence["height"]!
+            )
+        );
         JsonNode finding = report["findings"]![0]!;
-        Assert.Equal(("frames.missing", "blocker", "1011", "1001-1012", "1001-1010,1012"), ((string?)finding["rule"], (string?)finding["severity"], (string?)finding["frames"], (string?)finding["expected"], (string?)finding["found"]));
+        Assert.Equal(
+            ("frames.missing", "blocker", "1011", "1001-1012", "1001-1010,1012"),
+            (
+                (string?)finding["rule"],
+                (string?)finding["severity"],
+                (string?)finding["frames"],
+                (string?)finding["expected"],
+                (string?)finding["found"]
+            )
+        );
         Assert.True(finding.AsObject().ContainsKey("pass") && finding.AsObject().ContainsKey("waived"));
         Assert.Equal("""[{"layer":"sub","frames":"1011"}]""", report["rerun"]!.ToJsonString());
     }
@@ -59,7 +93,17 @@ public class ReportTests
     public void A_waived_finding_blocks_no_more_and_leaves_the_rerun_list()
     {
         using var shot = new ShotFixture("nonfinite:sub:1004");
-        CheckReport waived = shot.Check().With([new Waiver { Rule = "pixels.nonfinite", Layer = "sub", Frames = FrameSet.Parse("1004"), By = "Ada Reed", Reason = "covered by the title" }]);
+        CheckReport waived = shot.Check()
+            .With([
+                new Waiver
+                {
+                    Rule = "pixels.nonfinite",
+                    Layer = "sub",
+                    Frames = FrameSet.Parse("1004"),
+                    By = "Ada Reed",
+                    Reason = "covered by the title",
+                },
+            ]);
         Assert.Equal("Ada Reed", waived.Findings[0].Waived!.By);
         Assert.Equal(0, waived.Summary.Blockers);
         Assert.Empty(waived.Rerun);
@@ -74,8 +118,28 @@ public class ReportTests
     [InlineData(null, null, "depth", false)]
     public void A_waiver_covers_what_it_says(string? frames, string? output, string? pass, bool covers)
     {
-        var finding = new Finding { Rule = "pixels.nonfinite", Severity = Severity.Blocker, Output = "sub/KP010_sub.####.exr", Layer = "sub", Pass = "beauty", Frames = FrameSet.Of(1004), Expected = "", Found = "", Message = "", Remedy = "" };
-        var waiver = new Waiver { Rule = "pixels.nonfinite", Output = output, Pass = pass, Frames = frames is null ? null : FrameSet.Parse(frames), By = "a", Reason = "b" };
+        var finding = new Finding
+        {
+            Rule = "pixels.nonfinite",
+            Severity = Severity.Blocker,
+            Output = "sub/KP010_sub.####.exr",
+            Layer = "sub",
+            Pass = "beauty",
+            Frames = FrameSet.Of(1004),
+            Expected = "",
+            Found = "",
+            Message = "",
+            Remedy = "",
+        };
+        var waiver = new Waiver
+        {
+            Rule = "pixels.nonfinite",
+            Output = output,
+            Pass = pass,
+            Frames = frames is null ? null : FrameSet.Parse(frames),
+            By = "a",
+            Reason = "b",
+        };
         Assert.Equal(covers, waiver.Covers(finding));
     }
 
@@ -83,8 +147,14 @@ public class ReportTests
     public void Waiver_files_need_names_and_reasons()
     {
         using var folder = new TempFolder();
-        File.WriteAllText(folder["good.json"], """{"schema":"dune-crate.waivers/1","waivers":[{"rule":"frames.extra","layer":"sub","frames":"1","by":"Ada Reed","reason":"handles"}]}""");
-        File.WriteAllText(folder["nobody.json"], """{"schema":"dune-crate.waivers/1","waivers":[{"rule":"frames.extra","by":" ","reason":"x"}]}""");
+        File.WriteAllText(
+            folder["good.json"],
+            """{"schema":"dune-crate.waivers/1","waivers":[{"rule":"frames.extra","layer":"sub","frames":"1","by":"Ada Reed","reason":"handles"}]}"""
+        );
+        File.WriteAllText(
+            folder["nobody.json"],
+            """{"schema":"dune-crate.waivers/1","waivers":[{"rule":"frames.extra","by":" ","reason":"x"}]}"""
+        );
         File.WriteAllText(folder["broken.json"], "{");
         Assert.Equal("handles", Assert.Single(WaiverDocument.ReadFile(Disk.File(folder["good.json"]))).Reason);
         Assert.Throws<FormatException>(() => WaiverDocument.ReadFile(Disk.File(folder["nobody.json"])));
@@ -94,9 +164,16 @@ public class ReportTests
     [Fact]
     public void The_frame_map_shows_every_frame_in_its_state()
     {
-        using var shot = new ShotFixture("missing:sub:1002", "truncated:sub:1005", "repadded:sub:1008", "renamed:sub:1010", "empty:kelp:1003");
+        using var shot = new ShotFixture(
+            "missing:sub:1002",
+            "truncated:sub:1005",
+            "repadded:sub:1008",
+            "renamed:sub:1010",
+            "empty:kelp:1003"
+        );
         var lanes = FrameMap.Of(shot.Plan, shot.Check());
-        FrameLane sub = lanes[0], kelp = lanes.First(l => l.Layer == "kelp");
+        FrameLane sub = lanes[0],
+            kelp = lanes.First(l => l.Layer == "kelp");
         Assert.Equal(FrameState.Missing, sub.At(1002));
         Assert.Equal(FrameState.Damaged, sub.At(1005));
         Assert.Equal(FrameState.Suspect, sub.At(1008));

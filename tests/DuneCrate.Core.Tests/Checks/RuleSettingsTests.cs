@@ -27,7 +27,10 @@ public class RuleSettingsTests
     {
         Assert.Equal(RuleBook.All.Length, RuleBook.All.Select(r => r.Id).Distinct().Count());
         Type[] classes = [.. typeof(Rule).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(Rule)) && !t.IsAbstract)];
-        Assert.Equal(classes.Order(Comparer<Type>.Create((a, b) => string.CompareOrdinal(a.Name, b.Name))), RuleBook.All.Select(r => r.GetType()).Order(Comparer<Type>.Create((a, b) => string.CompareOrdinal(a.Name, b.Name))));
+        Assert.Equal(
+            classes.Order(Comparer<Type>.Create((a, b) => string.CompareOrdinal(a.Name, b.Name))),
+            RuleBook.All.Select(r => r.GetType()).Order(Comparer<Type>.Create((a, b) => string.CompareOrdinal(a.Name, b.Name)))
+        );
     }
 
     [Fact]
@@ -36,12 +39,69 @@ public class RuleSettingsTests
         // RULES.md, the tables of the check; plan rules have a book of their own.
         string[] onPaper =
         [
-            "frames.missing", "frames.extra", "frames.gap", "frames.duplicate", "frames.still", "outputs.missing", "outputs.unplanned", "names.template", "names.padding", "names.order", "names.case",
-            "names.characters", "names.version", "files.unreadable", "files.truncated", "files.settling", "files.size", "files.stale", "files.copy", "format.type", "format.resolution", "format.data-window",
-            "format.aspect", "format.rate", "format.compression", "format.parts", "format.camera", "format.colour", "format.drift", "channels.missing", "channels.extra", "channels.name", "channels.type",
-            "channels.alpha", "pixels.nonfinite", "pixels.negative", "pixels.black", "pixels.constant", "pixels.depth", "pixels.clipped", "pixels.repeat", "pixels.flicker", "pixels.fireflies", "pixels.seed",
-            "alpha.range", "alpha.solid", "alpha.premultiplied", "alpha.agreement", "depth.range", "depth.filtered", "depth.precision", "normal.length", "uv.range", "motion.still", "modulate.range",
-            "identity.unknown", "identity.absent", "identity.filtered", "crypto.storage", "crypto.manifest", "crypto.coverage", "rebuild.residual", "rebuild.terms",
+            "frames.missing",
+            "frames.extra",
+            "frames.gap",
+            "frames.duplicate",
+            "frames.still",
+            "outputs.missing",
+            "outputs.unplanned",
+            "names.template",
+            "names.padding",
+            "names.order",
+            "names.case",
+            "names.characters",
+            "names.version",
+            "files.unreadable",
+            "files.truncated",
+            "files.settling",
+            "files.size",
+            "files.stale",
+            "files.copy",
+            "format.type",
+            "format.resolution",
+            "format.data-window",
+            "format.aspect",
+            "format.rate",
+            "format.compression",
+            "format.parts",
+            "format.camera",
+            "format.colour",
+            "format.drift",
+            "channels.missing",
+            "channels.extra",
+            "channels.name",
+            "channels.type",
+            "channels.alpha",
+            "pixels.nonfinite",
+            "pixels.negative",
+            "pixels.black",
+            "pixels.constant",
+            "pixels.depth",
+            "pixels.clipped",
+            "pixels.repeat",
+            "pixels.flicker",
+            "pixels.fireflies",
+            "pixels.seed",
+            "alpha.range",
+            "alpha.solid",
+            "alpha.premultiplied",
+            "alpha.agreement",
+            "depth.range",
+            "depth.filtered",
+            "depth.precision",
+            "normal.length",
+            "uv.range",
+            "motion.still",
+            "modulate.range",
+            "identity.unknown",
+            "identity.absent",
+            "identity.filtered",
+            "crypto.storage",
+            "crypto.manifest",
+            "crypto.coverage",
+            "rebuild.residual",
+            "rebuild.terms",
         ];
         Assert.Equal(onPaper.Order(), RuleBook.All.Select(r => r.Id).Order());
     }
@@ -74,14 +134,28 @@ public class RuleSettingsTests
     {
         using var shot = new ShotFixture("unlit:sub:1002-1003");
         Assert.Contains(shot.Check().Findings, f => f.Rule == "rebuild.residual");
-        shot.Plan = With(shot.Plan, "rebuild.residual", new RuleSetting { Thresholds = new(RuleBook.Find("rebuild.residual")!.Thresholds.Select(t => KeyValuePair.Create(t.Name, 1e9))) });
+        shot.Plan = With(
+            shot.Plan,
+            "rebuild.residual",
+            new RuleSetting
+            {
+                Thresholds = new(RuleBook.Find("rebuild.residual")!.Thresholds.Select(t => KeyValuePair.Create(t.Name, 1e9))),
+            }
+        );
         Assert.DoesNotContain(shot.Check().Findings, f => f.Rule == "rebuild.residual");
     }
 
     [Fact]
     public void A_report_from_kept_facts_is_the_report_from_the_files()
     {
-        using var shot = new ShotFixture("nonfinite:sub:1004", "copy:seabed:1006", "8-bit:seabed:1008", "unlit:sub:1002", "half-depth:seabed:1007", "truncated:kelp:1003");
+        using var shot = new ShotFixture(
+            "nonfinite:sub:1004",
+            "copy:seabed:1006",
+            "8-bit:seabed:1008",
+            "unlit:sub:1002",
+            "half-depth:seabed:1007",
+            "truncated:kelp:1003"
+        );
         var cache = new WrittenFacts();
         CheckReport fresh = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, cache).Report;
         Assert.True(cache.Kept > 0);
@@ -92,7 +166,11 @@ public class RuleSettingsTests
         static string Text(CheckReport report) => (report with { Summary = report.Summary with { Seconds = 0 } }).Write();
     }
 
-    private static Plan With(Plan plan, string rule, RuleSetting setting) => plan with { Show = plan.Show with { Rules = new() { [rule] = setting } } };
+    private static Plan With(Plan plan, string rule, RuleSetting setting) =>
+        plan with
+        {
+            Show = plan.Show with { Rules = new() { [rule] = setting } },
+        };
 
     /// <summary>Keeps facts as the text that the store would write.</summary>
     private sealed class WrittenFacts : IFactsCache
@@ -115,6 +193,7 @@ public class RuleSettingsTests
             return System.Text.Json.JsonSerializer.Deserialize<FileFacts>(text, FactsDocument.Compact);
         }
 
-        public void Keep(IntakeFile file, FactsRequest request, FileFacts facts) => _texts[file.FullPath] = System.Text.Json.JsonSerializer.Serialize(facts, FactsDocument.Compact);
+        public void Keep(IntakeFile file, FactsRequest request, FileFacts facts) =>
+            _texts[file.FullPath] = System.Text.Json.JsonSerializer.Serialize(facts, FactsDocument.Compact);
     }
 }

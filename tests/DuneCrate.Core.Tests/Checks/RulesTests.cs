@@ -32,23 +32,46 @@ public class RulesTests
     [InlineData("renamed:sub:1010", "names.template", Severity.Blocker, "sub", "1010", RemedyKind.Rename)]
     [InlineData("repadded:sub:1011", "names.padding", Severity.Warning, "sub", "1011", RemedyKind.Rename)]
     [InlineData("unlit:sub:1002-1003", "rebuild.residual", Severity.Blocker, "sub", "1002-1003", RemedyKind.Rerender)]
-    public void Every_fault_of_the_stand_in_is_found_and_nothing_else(string fault, string rule, Severity severity, string layer, string frames, RemedyKind remedy)
+    public void Every_fault_of_the_stand_in_is_found_and_nothing_else(
+        string fault,
+        string rule,
+        Severity severity,
+        string layer,
+        string frames,
+        RemedyKind remedy
+    )
     {
         using var shot = new ShotFixture(fault);
         CheckReport report = shot.Check();
         Finding finding = Assert.Single(report.Findings, f => f.Rule == rule);
         Assert.Equal((severity, layer, frames, remedy), (finding.Severity, finding.Layer, finding.Frames.ToString(), finding.RemedyKind));
-        Assert.All(new[] { finding.Expected, finding.Found, finding.Message, finding.Remedy }, text => Assert.False(string.IsNullOrWhiteSpace(text)));
+        Assert.All(
+            new[] { finding.Expected, finding.Found, finding.Message, finding.Remedy },
+            text => Assert.False(string.IsNullOrWhiteSpace(text))
+        );
         // Quantised light does not sum exactly: the one side effect that a fault may have.
-        Assert.All(report.Findings, f => Assert.True(f.Rule == rule || (fault.StartsWith("8-bit") && f.Rule == "rebuild.residual"), $"{f.Rule} too: {f.Message}"));
-        Assert.Equal(remedy == RemedyKind.Rerender ? frames : "", report.Rerun.FirstOrDefault(r => r.Layer == layer)?.Frames.ToString() ?? "");
+        Assert.All(
+            report.Findings,
+            f => Assert.True(f.Rule == rule || (fault.StartsWith("8-bit") && f.Rule == "rebuild.residual"), $"{f.Rule} too: {f.Message}")
+        );
+        Assert.Equal(
+            remedy == RemedyKind.Rerender ? frames : "",
+            report.Rerun.FirstOrDefault(r => r.Layer == layer)?.Frames.ToString() ?? ""
+        );
     }
 
     [Fact]
     public void Every_kind_of_fault_has_its_line_in_the_table_above()
     {
-        var lines = typeof(RulesTests).GetMethod(nameof(Every_fault_of_the_stand_in_is_found_and_nothing_else))!.GetCustomAttributesData().Where(a => a.AttributeType == typeof(InlineDataAttribute))
-            .Select(a => ((string)((IReadOnlyList<System.Reflection.CustomAttributeTypedArgument>)a.ConstructorArguments[0].Value!)[0].Value!).Split(':')[0]);
+        var lines = typeof(RulesTests)
+            .GetMethod(nameof(Every_fault_of_the_stand_in_is_found_and_nothing_else))!
+            .GetCustomAttributesData()
+            .Where(a => a.AttributeType == typeof(InlineDataAttribute))
+            .Select(a =>
+                ((string)((IReadOnlyList<System.Reflection.CustomAttributeTypedArgument>)a.ConstructorArguments[0].Value!)[0].Value!).Split(
+                    ':'
+                )[0]
+            );
         Assert.Equal(Fault.Kinds.Keys.Order(), lines.Order());
     }
 
@@ -66,7 +89,10 @@ public class RulesTests
     {
         using var shot = new ShotFixture("missing:sub:1004");
         Finding finding = Assert.Single(shot.Check(FactsDepth.Header, withPlan: false).Findings);
-        Assert.Equal(("frames.gap", Severity.Warning, "1004", "sub"), (finding.Rule, finding.Severity, finding.Frames.ToString(), finding.Layer));
+        Assert.Equal(
+            ("frames.gap", Severity.Warning, "1004", "sub"),
+            (finding.Rule, finding.Severity, finding.Frames.ToString(), finding.Layer)
+        );
     }
 
     [Fact]
@@ -121,7 +147,10 @@ public class RulesTests
         File.WriteAllText(shot["sub/KP010_sub.1004.exr"], new string('x', 2000));
         File.SetLastWriteTimeUtc(shot["kelp/KP010_kelp.1003.exr"], DateTime.UtcNow.AddHours(-1));
         Finding[] findings = [.. shot.Check(FactsDepth.Header).Findings];
-        Assert.Equal([("kelp", "1003"), ("sub", "1004")], findings.Where(f => f.Rule == "files.unreadable").Select(f => (f.Layer!, f.Frames.ToString())));
+        Assert.Equal(
+            [("kelp", "1003"), ("sub", "1004")],
+            findings.Where(f => f.Rule == "files.unreadable").Select(f => (f.Layer!, f.Frames.ToString()))
+        );
         Assert.DoesNotContain(findings, f => f.Rule == "files.settling");
     }
 
@@ -129,29 +158,53 @@ public class RulesTests
     public void Another_compression_is_a_warning_and_a_lossy_one_on_data_a_blocker()
     {
         using var shot = new ShotFixture();
-        string data = shot["sub_data/KP010_sub_data.1004.exr"], colour = shot["seabed/KP010_seabed.1002.exr"];
+        string data = shot["sub_data/KP010_sub_data.1004.exr"],
+            colour = shot["seabed/KP010_seabed.1002.exr"];
         Tool.Oiio(data, "--compression", "dwaa", "-o", data);
         Tool.Oiio(colour, "--compression", "rle", "-o", colour);
         Finding[] findings = [.. shot.Check(FactsDepth.Header).Findings.Where(f => f.Rule == "format.compression")];
-        Assert.Equal([(Severity.Blocker, "dwaa", "1004"), (Severity.Warning, "rle", "1002")], findings.Select(f => (f.Severity, f.Found, f.Frames.ToString())));
+        Assert.Equal(
+            [(Severity.Blocker, "dwaa", "1004"), (Severity.Warning, "rle", "1002")],
+            findings.Select(f => (f.Severity, f.Found, f.Frames.ToString()))
+        );
     }
 
     [Fact]
     public void Channels_under_an_alias_extra_and_missing_alpha_are_told_apart()
     {
         using var shot = new ShotFixture();
-        PlanWith(shot, "kelp", layer => layer with
-        {
-            Outputs = layer.Outputs.SetItem(0, layer.Outputs[0] with
-            {
-                Passes = [.. layer.Outputs[0].Passes.Select(p => p.Pass == "specular" ? p with { Channels = Renamed(p, "spec") } : p)],
-            }),
-        });
+        PlanWith(
+            shot,
+            "kelp",
+            layer =>
+                layer with
+                {
+                    Outputs = layer.Outputs.SetItem(
+                        0,
+                        layer.Outputs[0] with
+                        {
+                            Passes =
+                            [
+                                .. layer.Outputs[0].Passes.Select(p => p.Pass == "specular" ? p with { Channels = Renamed(p, "spec") } : p),
+                            ],
+                        }
+                    ),
+                }
+        );
         Finding[] findings = [.. shot.Check(FactsDepth.Header).Findings];
         Assert.Equal(3, findings.Count(f => f.Rule == "channels.name" && f.Found.StartsWith("specular.")));
         Assert.DoesNotContain(findings, f => f.Rule is "channels.missing" or "channels.extra");
 
-        PlanWith(shot, "kelp", layer => layer with { Outputs = layer.Outputs.SetItem(0, layer.Outputs[0] with { Passes = [layer.Outputs[0].Passes[0]] }), Rebuild = [] });
+        PlanWith(
+            shot,
+            "kelp",
+            layer =>
+                layer with
+                {
+                    Outputs = layer.Outputs.SetItem(0, layer.Outputs[0] with { Passes = [layer.Outputs[0].Passes[0]] }),
+                    Rebuild = [],
+                }
+        );
         Finding extra = Assert.Single(shot.Check(FactsDepth.Header).Findings);
         Assert.Equal(("channels.extra", Severity.Note), (extra.Rule, extra.Severity));
     }
@@ -160,9 +213,40 @@ public class RulesTests
     public void Alpha_planned_and_absent_blocks_and_the_reverse_warns()
     {
         using var shot = new ShotFixture();
-        PlanWith(shot, "seabed", layer => layer with { Outputs = layer.Outputs.SetItem(0, layer.Outputs[0] with { Passes = layer.Outputs[0].Passes.SetItem(0, PassPlanDefaults.Make("beauty", AlphaMode.Straight)) }) });
-        PlanWith(shot, "kelp", layer => layer with { Outputs = layer.Outputs.SetItem(0, layer.Outputs[0] with { Passes = layer.Outputs[0].Passes.SetItem(0, PassPlanDefaults.Make("beauty", AlphaMode.None)) }) });
-        Assert.Equal([(Severity.Blocker, "seabed"), (Severity.Warning, "kelp")], shot.Check(FactsDepth.Header).Findings.Select(f => (f.Severity, f.Layer!)));
+        PlanWith(
+            shot,
+            "seabed",
+            layer =>
+                layer with
+                {
+                    Outputs = layer.Outputs.SetItem(
+                        0,
+                        layer.Outputs[0] with
+                        {
+                            Passes = layer.Outputs[0].Passes.SetItem(0, PassPlanDefaults.Make("beauty", AlphaMode.Straight)),
+                        }
+                    ),
+                }
+        );
+        PlanWith(
+            shot,
+            "kelp",
+            layer =>
+                layer with
+                {
+                    Outputs = layer.Outputs.SetItem(
+                        0,
+                        layer.Outputs[0] with
+                        {
+                            Passes = layer.Outputs[0].Passes.SetItem(0, PassPlanDefaults.Make("beauty", AlphaMode.None)),
+                        }
+                    ),
+                }
+        );
+        Assert.Equal(
+            [(Severity.Blocker, "seabed"), (Severity.Warning, "kelp")],
+            shot.Check(FactsDepth.Header).Findings.Select(f => (f.Severity, f.Layer!))
+        );
     }
 
     [Fact]
@@ -181,7 +265,17 @@ public class RulesTests
         foreach (string file in Directory.EnumerateFiles(shot["kelp"]))
         {
             // oiiotool writes zeros into the specular pass: nothing but the sum changes.
-            Tool.Oiio(file, "--ch", "R,G,B,A,diffuse_direct.R,diffuse_direct.G,diffuse_direct.B,diffuse_indirect.R,diffuse_indirect.G,diffuse_indirect.B,specular.R=0,specular.G=0,specular.B=0", "-d", "half", "--compression", "zip", "-o", file);
+            Tool.Oiio(
+                file,
+                "--ch",
+                "R,G,B,A,diffuse_direct.R,diffuse_direct.G,diffuse_direct.B,diffuse_indirect.R,diffuse_indirect.G,diffuse_indirect.B,specular.R=0,specular.G=0,specular.B=0",
+                "-d",
+                "half",
+                "--compression",
+                "zip",
+                "-o",
+                file
+            );
         }
 
         Finding finding = Assert.Single(shot.Check().Findings, f => f.Rule == "pixels.black");
@@ -204,7 +298,14 @@ public class RulesTests
     public void Rule_ids_are_unique_and_of_a_known_family()
     {
         Assert.Equal(RuleBook.All.Length, RuleBook.All.Select(r => r.Id).Distinct().Count());
-        Assert.All(RuleBook.All, r => Assert.Matches("^(frames|outputs|names|files|format|channels|pixels|alpha|depth|normal|uv|motion|modulate|identity|crypto|rebuild)\\.[a-z-]+$", r.Id));
+        Assert.All(
+            RuleBook.All,
+            r =>
+                Assert.Matches(
+                    "^(frames|outputs|names|files|format|channels|pixels|alpha|depth|normal|uv|motion|modulate|identity|crypto|rebuild)\\.[a-z-]+$",
+                    r.Id
+                )
+        );
         Assert.All(RuleBook.All, r => Assert.False(string.IsNullOrEmpty(r.Title)));
         Assert.Equal("pixels.black", RuleBook.Find("pixels.black")!.Id);
     }

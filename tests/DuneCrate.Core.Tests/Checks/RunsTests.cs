@@ -10,10 +10,18 @@ public class RunsTests
     [Fact]
     public void Two_checks_are_compared_frame_by_frame()
     {
-        CheckReport before = Report(Finding("frames.missing", "1001-1004"), Finding("files.size", "1007")), after = Report(Finding("frames.missing", "1003-1006"), Finding("format.rate", ""));
+        CheckReport before = Report(Finding("frames.missing", "1001-1004"), Finding("files.size", "1007")),
+            after = Report(Finding("frames.missing", "1003-1006"), Finding("format.rate", ""));
         Assert.Equal(
-            ["New frames.missing 1005-1006", "New format.rate ", "Still frames.missing 1003-1004", "Fixed frames.missing 1001-1002", "Fixed files.size 1007"],
-            RunComparison.Of(before, after).Select(c => $"{c.Since} {c.Finding.Rule} {c.Frames}"));
+            [
+                "New frames.missing 1005-1006",
+                "New format.rate ",
+                "Still frames.missing 1003-1004",
+                "Fixed frames.missing 1001-1002",
+                "Fixed files.size 1007",
+            ],
+            RunComparison.Of(before, after).Select(c => $"{c.Since} {c.Finding.Rule} {c.Frames}")
+        );
         Assert.All(RunComparison.Of(after, after), c => Assert.Equal(Since.Still, c.Since));
         Assert.All(RunComparison.Of(before, Report()), c => Assert.Equal(Since.Fixed, c.Since));
     }
@@ -48,8 +56,14 @@ public class RunsTests
         using var shot = new ShotFixture();
         var intake = Disk.TakeIn(shot.Folder, null, FactsDepth.Header);
         Plan guess = PlanGuess.Of(intake, new ShowPlan { Code = "KELP" }, "KP010")!;
-        Assert.Equal((ShotFixture.AllFrames, 96, 54, "cam_main", "24 fps"), (guess.Shot.Frames.ToString(), guess.Shot.Width, guess.Shot.Height, guess.Shot.Camera, guess.Shot.FrameRate.ToDisplay()));
-        Assert.Equal(shot.Plan.Layers.SelectMany(l => l.Passes).Select(p => p.Pass).Distinct().Order(), guess.Layers.SelectMany(l => l.Passes).Select(p => p.Pass).Distinct().Order());
+        Assert.Equal(
+            (ShotFixture.AllFrames, 96, 54, "cam_main", "24 fps"),
+            (guess.Shot.Frames.ToString(), guess.Shot.Width, guess.Shot.Height, guess.Shot.Camera, guess.Shot.FrameRate.ToDisplay())
+        );
+        Assert.Equal(
+            shot.Plan.Layers.SelectMany(l => l.Passes).Select(p => p.Pass).Distinct().Order(),
+            guess.Layers.SelectMany(l => l.Passes).Select(p => p.Pass).Distinct().Order()
+        );
         shot.Plan = PlanDocument.Read(PlanDocument.Write(guess)).Plan!;
         Assert.Empty(shot.Check(FactsDepth.Header).Findings);
     }
@@ -88,14 +102,22 @@ public class RunsTests
     public void The_scale_makes_the_deviation_of_normal_data_its_standard_deviation()
     {
         // Quantiles of the standard normal distribution by the Box-Muller transform of a fixed grid, deviation 1.
-        double[] normal = [.. Enumerable.Range(1, 200).SelectMany(i => Enumerable.Range(0, 50).Select(k => Math.Sqrt(-2 * Math.Log((i - 0.5) / 200)) * Math.Cos(2 * Math.PI * (k + 0.5) / 50)))];
+        double[] normal =
+        [
+            .. Enumerable
+                .Range(1, 200)
+                .SelectMany(i =>
+                    Enumerable.Range(0, 50).Select(k => Math.Sqrt(-2 * Math.Log((i - 0.5) / 200)) * Math.Cos(2 * Math.PI * (k + 0.5) / 50))
+                ),
+        ];
         Assert.Equal(1, Outliers.ScaledDeviation(normal), 0.02);
     }
 
     [Fact]
     public void A_lone_jump_is_an_outlier_and_a_slope_or_a_step_is_none()
     {
-        double[] slope = [.. Enumerable.Range(0, 20).Select(i => 1 + 0.1 * i)], flat = [.. Enumerable.Repeat(1d, 20)];
+        double[] slope = [.. Enumerable.Range(0, 20).Select(i => 1 + 0.1 * i)],
+            flat = [.. Enumerable.Repeat(1d, 20)];
         Assert.Empty(Outliers.Of(slope, 7, 6, 0.02));
         Assert.Empty(Outliers.Of(flat, 7, 6, 0.02));
         flat[9] = 1.2;
@@ -105,19 +127,29 @@ public class RunsTests
         Assert.Empty(Outliers.Of(slope[..5], 7, 6, 0.02));
     }
 
-    private static CheckReport Report(params Finding[] findings) => new() { Root = "/x", Depth = FactsDepth.Pixels, Sequences = [], Findings = [.. findings], Rerun = RerunEntry.Of(findings), Summary = new CheckSummary(0, 0, 0, 1, 1, 0).Count(findings) };
+    private static CheckReport Report(params Finding[] findings) =>
+        new()
+        {
+            Root = "/x",
+            Depth = FactsDepth.Pixels,
+            Sequences = [],
+            Findings = [.. findings],
+            Rerun = RerunEntry.Of(findings),
+            Summary = new CheckSummary(0, 0, 0, 1, 1, 0).Count(findings),
+        };
 
-    private static Finding Finding(string rule, string frames) => new()
-    {
-        Rule = rule,
-        Severity = Severity.Blocker,
-        Output = "sub/KP010_sub.####.exr",
-        Layer = "sub",
-        Frames = frames.Length == 0 ? FrameSet.Empty : FrameSet.Parse(frames),
-        Expected = "e",
-        Found = "f",
-        Message = "m",
-        Remedy = "r",
-        RemedyKind = RemedyKind.Rerender,
-    };
+    private static Finding Finding(string rule, string frames) =>
+        new()
+        {
+            Rule = rule,
+            Severity = Severity.Blocker,
+            Output = "sub/KP010_sub.####.exr",
+            Layer = "sub",
+            Frames = frames.Length == 0 ? FrameSet.Empty : FrameSet.Parse(frames),
+            Expected = "e",
+            Found = "f",
+            Message = "m",
+            Remedy = "r",
+            RemedyKind = RemedyKind.Rerender,
+        };
 }

@@ -15,8 +15,17 @@ public class SamePictureTests
     {
         using var folder = new TempFolder();
         PixelBox window = PixelBox.OfSize(4, 2);
-        var part = new ExrPart([new ExrChannel("B", ChannelType.Half), new ExrChannel("G", ChannelType.Half), new ExrChannel("R", ChannelType.Half)], window, window, ExrCompression.Zip, []);
-        ExrWriter.Write(Disk.File(folder["a.0001.exr"]), new ExrImage(part, new[] { "R", "G", "B" }.ToImmutableDictionary(c => c, c => new float[] { 1, 2, 3, 4, 5, 6, 7, c[0] })));
+        var part = new ExrPart(
+            [new ExrChannel("B", ChannelType.Half), new ExrChannel("G", ChannelType.Half), new ExrChannel("R", ChannelType.Half)],
+            window,
+            window,
+            ExrCompression.Zip,
+            []
+        );
+        ExrWriter.Write(
+            Disk.File(folder["a.0001.exr"]),
+            new ExrImage(part, new[] { "R", "G", "B" }.ToImmutableDictionary(c => c, c => new float[] { 1, 2, 3, 4, 5, 6, 7, c[0] }))
+        );
         return Disk.Facts(folder["a.0001.exr"], new FactsRequest(FactsDepth.Pixels));
     });
 
@@ -44,16 +53,32 @@ public class SamePictureTests
     public void A_long_hold_is_judged_at_once()
     {
         // Five thousand frames of one picture behind five thousand others.
-        CheckReport report = FolderCheck.Judge(null, Intake(string.Concat(Enumerable.Range(0, 5000).Select(i => (char)(0x4E00 + i))) + new string('Z', 5000)), DateTime.UtcNow);
+        CheckReport report = FolderCheck.Judge(
+            null,
+            Intake(string.Concat(Enumerable.Range(0, 5000).Select(i => (char)(0x4E00 + i))) + new string('Z', 5000)),
+            DateTime.UtcNow
+        );
         Assert.Equal(("", ""), (Frames(report, "pixels.repeat"), Frames(report, "files.copy")));
     }
 
-    private static string Frames(CheckReport report, string rule) => report.Findings.FirstOrDefault(f => f.Rule == rule)?.Frames.ToString() ?? "";
+    private static string Frames(CheckReport report, string rule) =>
+        report.Findings.FirstOrDefault(f => f.Rule == rule)?.Frames.ToString() ?? "";
 
     private static DuneCrate.Core.Intake.Intake Intake(string pictures)
     {
-        ImmutableDictionary<string, FileFacts> facts = pictures.Select((letter, i) => (letter, Frame: i + 1)).Where(f => f.letter != ' ').Select(f => Facts(f.Frame, f.letter)).ToImmutableDictionary(f => f.Path);
-        return new(Disk.Folder(Path.GetTempPath()), FactsDepth.Pixels, DateTime.UtcNow, SequenceFinder.Find(facts.Keys), facts, ImmutableDictionary<(string, int), RebuildFacts>.Empty);
+        ImmutableDictionary<string, FileFacts> facts = pictures
+            .Select((letter, i) => (letter, Frame: i + 1))
+            .Where(f => f.letter != ' ')
+            .Select(f => Facts(f.Frame, f.letter))
+            .ToImmutableDictionary(f => f.Path);
+        return new(
+            Disk.Folder(Path.GetTempPath()),
+            FactsDepth.Pixels,
+            DateTime.UtcNow,
+            SequenceFinder.Find(facts.Keys),
+            facts,
+            ImmutableDictionary<(string, int), RebuildFacts>.Empty
+        );
     }
 
     private static FileFacts Facts(int frame, char picture)
@@ -63,7 +88,21 @@ public class SamePictureTests
         return file with
         {
             Path = $"sub/a.{frame:00000}.exr",
-            Parts = [part with { Channels = [.. part.Channels.Select(c => c with { Samples = c.Samples! with { Hash = picture + c.Name, Max = picture == '.' ? c.Samples.Min : c.Samples.Max } })] }],
+            Parts =
+            [
+                part with
+                {
+                    Channels =
+                    [
+                        .. part.Channels.Select(c =>
+                            c with
+                            {
+                                Samples = c.Samples! with { Hash = picture + c.Name, Max = picture == '.' ? c.Samples.Min : c.Samples.Max },
+                            }
+                        ),
+                    ],
+                },
+            ],
         };
     }
 }

@@ -23,9 +23,11 @@ public sealed class ShotFixture : IDisposable
 
     public string this[string name] => _folder[name];
 
-    public CheckReport Check(FactsDepth depth = FactsDepth.Pixels, bool withPlan = true) => Disk.Check(Folder, withPlan ? Plan : null, depth, new NoFactsCache()).Report;
+    public CheckReport Check(FactsDepth depth = FactsDepth.Pixels, bool withPlan = true) =>
+        Disk.Check(Folder, withPlan ? Plan : null, depth, new NoFactsCache()).Report;
 
     public void Dispose() => _folder.Dispose();
 
-    private static Fault Of(string text) => Fault.TryParse(text, out Fault? fault, out string? problem) ? fault : throw new FormatException(problem);
+    private static Fault Of(string text) =>
+        Fault.TryParse(text, out Fault? fault, out string? problem) ? fault : throw new FormatException(problem);
 }

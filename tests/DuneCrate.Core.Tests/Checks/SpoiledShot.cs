@@ -40,7 +40,13 @@ internal sealed class SpoiledShot : IDisposable
 
     /// <summary>The file of a layer that holds a channel.</summary>
     public string Path(string layer, string channel, int frame) =>
-        System.IO.Path.Combine(Folder, PlannedOutput.Of(CleanPlan).First(o => o.Layer.Name == layer && o.Passes.Any(p => p.Channels.ContainsKey(channel))).Name.At(frame));
+        System.IO.Path.Combine(
+            Folder,
+            PlannedOutput
+                .Of(CleanPlan)
+                .First(o => o.Layer.Name == layer && o.Passes.Any(p => p.Channels.ContainsKey(channel)))
+                .Name.At(frame)
+        );
 
     /// <summary>Checks every pixel of it.</summary>
     public CheckReport Check(FactsDepth depth = FactsDepth.Pixels) => Disk.Check(Folder, Plan, depth, new NoFactsCache()).Report;
@@ -52,7 +58,12 @@ internal sealed class SpoiledShot : IDisposable
         Rewrite(layer, channel, frame, planes: p => p.SetItem(channel, [.. p[channel].Select(change)]));
 
     public SpoiledShot SpoilLight(string layer, int frame, Func<float, float> change) =>
-        Rewrite(layer, "R", frame, planes: p => p.ToImmutableDictionary(c => c.Key, c => c.Key == "A" ? c.Value : [.. c.Value.Select(change)]));
+        Rewrite(
+            layer,
+            "R",
+            frame,
+            planes: p => p.ToImmutableDictionary(c => c.Key, c => c.Key == "A" ? c.Value : [.. c.Value.Select(change)])
+        );
 
     public void SpoilAll(string layer, string channel, Func<float[], int, float> change)
     {
@@ -68,7 +79,12 @@ internal sealed class SpoiledShot : IDisposable
         foreach (int frame in CleanPlan.Shot.Frames)
         {
             var random = new Random(5);
-            float[] noise = [.. Enumerable.Range(0, Width * 54).Select(i => (1 + 0.2f * (float)(random.NextDouble() - 0.5)) * (1 + 0.02f * (frame - 1000) + 0.005f * (i % Width)))];
+            float[] noise =
+            [
+                .. Enumerable
+                    .Range(0, Width * 54)
+                    .Select(i => (1 + 0.2f * (float)(random.NextDouble() - 0.5)) * (1 + 0.02f * (frame - 1000) + 0.005f * (i % Width))),
+            ];
             Rewrite(layer, "R", frame, planes: p => p.SetItem("R", noise).SetItem("G", noise).SetItem("B", noise));
         }
     }
@@ -78,16 +94,33 @@ internal sealed class SpoiledShot : IDisposable
     {
         foreach (int frame in CleanPlan.Shot.Frames)
         {
-            Rewrite(layer, channel, frame, planes: p => p.SetItem(channel, [.. p[channel].Select(v => v > 1e5 ? v : v * times)]), half: channel);
+            Rewrite(
+                layer,
+                channel,
+                frame,
+                planes: p => p.SetItem(channel, [.. p[channel].Select(v => v > 1e5 ? v : v * times)]),
+                half: channel
+            );
         }
 
-        Plan = WithPass(layer, p => p.Channels.ContainsKey(channel), p => p with { Channels = new(p.Channels.Select(c => KeyValuePair.Create(c.Key, c.Key == channel ? ChannelType.Half : c.Value))) });
+        Plan = WithPass(
+            layer,
+            p => p.Channels.ContainsKey(channel),
+            p =>
+                p with
+                {
+                    Channels = new(p.Channels.Select(c => KeyValuePair.Create(c.Key, c.Key == channel ? ChannelType.Half : c.Value))),
+                }
+        );
     }
 
     public Plan WithIds(string layer, string ids) => WithPass(layer, p => p.Pass == "object_id", p => p with { Ids = FrameSet.Parse(ids) });
 
     public Plan WithThreshold(string rule, string name, double value) =>
-        Plan with { Show = Plan.Show with { Rules = new() { [rule] = new RuleSetting { Thresholds = new() { [name] = value } } } } };
+        Plan with
+        {
+            Show = Plan.Show with { Rules = new() { [rule] = new RuleSetting { Thresholds = new() { [name] = value } } } },
+        };
 
     public void Manifest(string layer, int frame, string manifest)
     {
@@ -111,18 +144,40 @@ internal sealed class SpoiledShot : IDisposable
     {
         foreach (int frame in CleanPlan.Shot.Frames)
         {
-            File.Move(Path("sub", "R", frame), System.IO.Path.Combine(Folder, "sub", $"KP010_sub_{(frames.Contains(frame) ? other : planned)}.{frame}.exr"));
+            File.Move(
+                Path("sub", "R", frame),
+                System.IO.Path.Combine(Folder, "sub", $"KP010_sub_{(frames.Contains(frame) ? other : planned)}.{frame}.exr")
+            );
         }
 
         Plan = Plan with
         {
             Shot = Plan.Shot with { Version = planned },
-            Layers = [.. Plan.Layers.Select(l => l.Name == "sub" ? l with { Outputs = l.Outputs.SetItem(0, l.Outputs[0] with { Template = "{layer}/{shot}_{layer}_{version}.{frame}.exr" }) } : l)],
+            Layers =
+            [
+                .. Plan.Layers.Select(l =>
+                    l.Name == "sub"
+                        ? l with
+                        {
+                            Outputs = l.Outputs.SetItem(0, l.Outputs[0] with { Template = "{layer}/{shot}_{layer}_{version}.{frame}.exr" }),
+                        }
+                        : l
+                ),
+            ],
         };
     }
 
-    public SpoiledShot Rewrite(string layer, string channel, int frame, Func<ImmutableDictionary<string, float[]>, ImmutableDictionary<string, float[]>>? planes = null, PixelBox? window = null, PixelBox? data = null,
-        float aspect = 1, ExrAttribute? attribute = null, string? half = null)
+    public SpoiledShot Rewrite(
+        string layer,
+        string channel,
+        int frame,
+        Func<ImmutableDictionary<string, float[]>, ImmutableDictionary<string, float[]>>? planes = null,
+        PixelBox? window = null,
+        PixelBox? data = null,
+        float aspect = 1,
+        ExrAttribute? attribute = null,
+        string? half = null
+    )
     {
         string path = Path(layer, channel, frame);
         ExrImage image;
@@ -134,18 +189,38 @@ internal sealed class SpoiledShot : IDisposable
         ExrPart part = image.Part;
         PixelBox box = data ?? part.DataWindow;
         string[] known = ["framesPerSecond", "cameraLabel", "owner", "renderSeconds"];
-        IEnumerable<ExrAttribute> kept = part.Attributes.Where(a => (known.Contains(a.Name) || a.Name.StartsWith("cryptomatte/", StringComparison.Ordinal)) && a.Name != attribute?.Name);
-        var own = new ExrPart(part.Channels.Select(c => c.Name == half ? new ExrChannel(c.Name, ChannelType.Half) : c), window ?? part.DisplayWindow, box, part.Compression, attribute is null ? kept : kept.Append(attribute), pixelAspectRatio: aspect);
+        IEnumerable<ExrAttribute> kept = part.Attributes.Where(a =>
+            (known.Contains(a.Name) || a.Name.StartsWith("cryptomatte/", StringComparison.Ordinal)) && a.Name != attribute?.Name
+        );
+        var own = new ExrPart(
+            part.Channels.Select(c => c.Name == half ? new ExrChannel(c.Name, ChannelType.Half) : c),
+            window ?? part.DisplayWindow,
+            box,
+            part.Compression,
+            attribute is null ? kept : kept.Append(attribute),
+            pixelAspectRatio: aspect
+        );
         int size = (int)(box.Width * box.Height);
         ImmutableDictionary<string, float[]> changed = planes?.Invoke(image.Planes) ?? image.Planes;
         ExrWriter.Write(Disk.File(path), new ExrImage(own, changed.ToImmutableDictionary(p => p.Key, p => p.Value[..size])));
         return this;
     }
 
-    private Plan WithPass(string layer, Func<PassPlan, bool> which, Func<PassPlan, PassPlan> change) => Plan with
-    {
-        Layers = [.. Plan.Layers.Select(l => l.Name == layer ? l with { Outputs = [.. l.Outputs.Select(o => o with { Passes = [.. o.Passes.Select(p => which(p) ? change(p) : p)] })] } : l)],
-    };
+    private Plan WithPass(string layer, Func<PassPlan, bool> which, Func<PassPlan, PassPlan> change) =>
+        Plan with
+        {
+            Layers =
+            [
+                .. Plan.Layers.Select(l =>
+                    l.Name == layer
+                        ? l with
+                        {
+                            Outputs = [.. l.Outputs.Select(o => o with { Passes = [.. o.Passes.Select(p => which(p) ? change(p) : p)] })],
+                        }
+                        : l
+                ),
+            ],
+        };
 
     public void Dispose() => _folder.Dispose();
 }

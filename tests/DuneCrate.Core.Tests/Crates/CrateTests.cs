@@ -11,7 +11,12 @@ public class CrateTests
 {
     private static (CrateContents Contents, CheckReport Report) Read(ShotFixture shot, string layout = CrateLayouts.ByLayer)
     {
-        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
+        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(
+            shot.Folder,
+            shot.Plan,
+            FactsDepth.Pixels,
+            new NoFactsCache()
+        );
         return (CrateContents.Of(shot.Plan, intake, layout), report);
     }
 
@@ -21,8 +26,13 @@ public class CrateTests
         return Seal(contents, report.With(waivers), to);
     }
 
-    private static string Seal(CrateContents contents, CheckReport report, TempFolder to, IProgress<CrateProgress>? progress = null, CancellationToken cancel = default) =>
-        CrateBuilder.Seal(contents, report, Disk.Folder(to.Path), Guid.NewGuid(), progress, cancel).Folder.FullPath;
+    private static string Seal(
+        CrateContents contents,
+        CheckReport report,
+        TempFolder to,
+        IProgress<CrateProgress>? progress = null,
+        CancellationToken cancel = default
+    ) => CrateBuilder.Seal(contents, report, Disk.Folder(to.Path), Guid.NewGuid(), progress, cancel).Folder.FullPath;
 
     [Fact]
     public void A_sealed_crate_passes_sha256sum_and_our_own_reading()
@@ -31,13 +41,18 @@ public class CrateTests
         using var to = new TempFolder();
         string crate = Seal(shot, to);
         Assert.Equal("KP010_crate_v001", Path.GetFileName(crate));
-        using Process check = Process.Start(new ProcessStartInfo("sha256sum", "-c --quiet SHA256SUMS") { WorkingDirectory = crate, RedirectStandardOutput = true })!;
+        using Process check = Process.Start(
+            new ProcessStartInfo("sha256sum", "-c --quiet SHA256SUMS") { WorkingDirectory = crate, RedirectStandardOutput = true }
+        )!;
         check.WaitForExit();
         Assert.Equal(0, check.ExitCode);
         CrateProof proof = CrateVerifier.Verify(Disk.Folder(crate), null, default);
         Assert.True(proof.IsWhole);
         Assert.Equal(12 * 12 + 2, proof.Files);
-        Assert.Equal(File.ReadAllBytes(shot["sub_data/KP010_sub_data.1003.exr"]), File.ReadAllBytes(Path.Combine(crate, "sub/sub_data/sub_data.1003.exr")));
+        Assert.Equal(
+            File.ReadAllBytes(shot["sub_data/KP010_sub_data.1003.exr"]),
+            File.ReadAllBytes(Path.Combine(crate, "sub/sub_data/sub_data.1003.exr"))
+        );
         Assert.Equal([crate], Directory.GetFileSystemEntries(to.Path));
     }
 
@@ -46,18 +61,28 @@ public class CrateTests
     {
         using var shot = new ShotFixture();
         using var to = new TempFolder();
-        string crate = Seal(shot, to), text = File.ReadAllText(Path.Combine(crate, "crate.json"));
+        string crate = Seal(shot, to),
+            text = File.ReadAllText(Path.Combine(crate, "crate.json"));
         JsonNode json = JsonNode.Parse(text)!;
         Assert.Equal("dune-crate.crate/1", (string?)json["schema"]);
         Assert.Equal("24/1", (string?)json["frameRate"]);
         JsonNode[] passes = [.. json["passes"]!.AsArray().Select(p => p!)];
         Assert.Equal(35, passes.Length);
         JsonNode depth = passes.First(p => (string?)p["pass"] == "depth");
-        Assert.Equal(("raw", "data", "none", "sequence"), ((string?)depth["colourSpace"], (string?)depth["kind"], (string?)depth["operation"], (string?)depth["extent"]));
-        Assert.Equal(["seabed shadow", "seabed beauty", "seabed ao", "kelp beauty", "kelp ao", "sub shadow", "sub beauty", "sub ao"], passes.Where(p => p["place"] is not null).OrderBy(p => (int)p["place"]!).Select(p => $"{p["layer"]} {p["pass"]}"));
+        Assert.Equal(
+            ("raw", "data", "none", "sequence"),
+            ((string?)depth["colourSpace"], (string?)depth["kind"], (string?)depth["operation"], (string?)depth["extent"])
+        );
+        Assert.Equal(
+            ["seabed shadow", "seabed beauty", "seabed ao", "kelp beauty", "kelp ao", "sub shadow", "sub beauty", "sub ao"],
+            passes.Where(p => p["place"] is not null).OrderBy(p => (int)p["place"]!).Select(p => $"{p["layer"]} {p["pass"]}")
+        );
         Assert.Equal("premultiplied", (string?)passes.First(p => (string?)p["pass"] == "beauty" && (string?)p["layer"] == "sub")["alpha"]);
         Assert.DoesNotContain(shot.Folder, text);
-        Assert.DoesNotContain(to.Path, text + File.ReadAllText(Path.Combine(crate, "slip.html")) + File.ReadAllText(Path.Combine(crate, "SHA256SUMS")));
+        Assert.DoesNotContain(
+            to.Path,
+            text + File.ReadAllText(Path.Combine(crate, "slip.html")) + File.ReadAllText(Path.Combine(crate, "SHA256SUMS"))
+        );
     }
 
     [Fact]
@@ -79,7 +104,16 @@ public class CrateTests
         using var to = new TempFolder();
         Assert.Contains("pixels.nonfinite sub 1004", Assert.Throws<CrateRefusedException>(() => Seal(shot, to)).Message);
         Assert.Empty(Directory.GetFileSystemEntries(to.Path));
-        string crate = Seal(shot, to, new Waiver { Rule = "pixels.nonfinite", By = "Ada <b>Reed", Reason = "covered by the title" });
+        string crate = Seal(
+            shot,
+            to,
+            new Waiver
+            {
+                Rule = "pixels.nonfinite",
+                By = "Ada <b>Reed",
+                Reason = "covered by the title",
+            }
+        );
         Assert.Equal("Ada <b>Reed", CrateVerifier.Verify(Disk.Folder(crate), null, default).Manifest.Waived[0].Waived!.By);
         Assert.Contains("Ada &lt;b&gt;Reed", File.ReadAllText(Path.Combine(crate, "slip.html")));
     }
@@ -139,7 +173,8 @@ public class CrateTests
         using var shot = new ShotFixture();
         using var to = new TempFolder();
         string machine = string.Concat(Environment.MachineName.Where(c => char.IsAsciiLetterOrDigit(c) || c == '-'));
-        string gone = to[$".KP010_crate_v001.{machine}.999999999.{Guid.NewGuid():N}.partial"], elsewhere = to[$".KP010_crate_v001.elsewhere.1.{Guid.NewGuid():N}.partial"];
+        string gone = to[$".KP010_crate_v001.{machine}.999999999.{Guid.NewGuid():N}.partial"],
+            elsewhere = to[$".KP010_crate_v001.elsewhere.1.{Guid.NewGuid():N}.partial"];
         Directory.CreateDirectory(gone);
         Directory.CreateDirectory(elsewhere);
         File.WriteAllText(Path.Combine(gone, "crate.json"), "{");
@@ -160,7 +195,10 @@ public class CrateTests
         File.WriteAllBytes(Path.Combine(crate, "kelp/kelp/kelp.1005.exr"), bytes);
         File.Delete(Path.Combine(crate, "sub/sub/sub.1001.exr"));
         File.WriteAllText(Path.Combine(crate, "note.txt"), "");
-        Assert.Equal(["kelp/kelp/kelp.1005.exr was changed", "note.txt was added", "sub/sub/sub.1001.exr is missing"], CrateVerifier.Verify(Disk.Folder(crate), null, default).Problems.AsEnumerable());
+        Assert.Equal(
+            ["kelp/kelp/kelp.1005.exr was changed", "note.txt was added", "sub/sub/sub.1001.exr is missing"],
+            CrateVerifier.Verify(Disk.Folder(crate), null, default).Problems.AsEnumerable()
+        );
     }
 
     [Theory]
@@ -172,14 +210,20 @@ public class CrateTests
         using var to = new TempFolder();
         string crate = Seal(shot, to);
         File.AppendAllText(Path.Combine(crate, "SHA256SUMS"), line.Replace("0123", new string('0', 64)) + "\n");
-        Assert.Contains(CrateVerifier.Verify(Disk.Folder(crate), null, default).Problems, p => p.Contains("no checksum of a file in the crate", StringComparison.Ordinal));
+        Assert.Contains(
+            CrateVerifier.Verify(Disk.Folder(crate), null, default).Problems,
+            p => p.Contains("no checksum of a file in the crate", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
     public void A_folder_that_is_no_crate_is_said_to_be_none()
     {
         using var folder = new TempFolder();
-        Assert.Contains("is no crate", Assert.Throws<FormatException>(() => CrateVerifier.Verify(Disk.Folder(folder.Path), null, default)).Message);
+        Assert.Contains(
+            "is no crate",
+            Assert.Throws<FormatException>(() => CrateVerifier.Verify(Disk.Folder(folder.Path), null, default)).Message
+        );
     }
 
     [Fact]
@@ -193,8 +237,13 @@ public class CrateTests
         CrateContents contents = Read(shot).Contents;
         Assert.Contains(contents.Sequences[0].Files, f => f is { From: "sub/KP010_sub.01004.exr", To: "sub/sub/sub.1004.exr" });
         Assert.Equal(
-            [("foam/foam_final.0001.exr", "in no output of the plan"), ("sub/KP010_sub.01006.exr", "another file claims its frame"), ("sub/KP010_sub.1099.exr", "outside the planned frames")],
-            contents.LeftOut.Select(l => (l.Path, l.Why)).Order());
+            [
+                ("foam/foam_final.0001.exr", "in no output of the plan"),
+                ("sub/KP010_sub.01006.exr", "another file claims its frame"),
+                ("sub/KP010_sub.1099.exr", "outside the planned frames"),
+            ],
+            contents.LeftOut.Select(l => (l.Path, l.Why)).Order()
+        );
         Assert.Equal(12, contents.Sequences[0].Files.Length);
     }
 
@@ -202,12 +251,19 @@ public class CrateTests
     public void Layouts_arrange_the_same_files()
     {
         using var shot = new ShotFixture();
-        CrateContents byLayer = Read(shot).Contents, byKind = Read(shot, CrateLayouts.ByKind).Contents;
-        Assert.Equal(byLayer.Sequences.SelectMany(s => s.Files).Select(f => f.From).Order(), byKind.Sequences.SelectMany(s => s.Files).Select(f => f.From).Order());
+        CrateContents byLayer = Read(shot).Contents,
+            byKind = Read(shot, CrateLayouts.ByKind).Contents;
+        Assert.Equal(
+            byLayer.Sequences.SelectMany(s => s.Files).Select(f => f.From).Order(),
+            byKind.Sequences.SelectMany(s => s.Files).Select(f => f.From).Order()
+        );
         Assert.Contains(byKind.Sequences, s => s.Name.ToString() == "data/kelp_data/kelp_data.####.exr");
         Assert.Contains(byKind.Sequences, s => s.Name.ToString() == "identity/sub_cryptomatte_object/sub_cryptomatte_object.####.exr");
         Assert.Throws<ArgumentException>(() => Read(shot, "spiral"));
-        Assert.All(new[] { byLayer, byKind }, c => Assert.Equal(c.Files, c.Sequences.SelectMany(s => s.Files).Select(f => f.To).Distinct().Count()));
+        Assert.All(
+            new[] { byLayer, byKind },
+            c => Assert.Equal(c.Files, c.Sequences.SelectMany(s => s.Files).Select(f => f.To).Distinct().Count())
+        );
     }
 
     private sealed class StopAfter(int files, CancellationTokenSource stop) : IProgress<CrateProgress>

@@ -31,7 +31,10 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
     public void Facts_without_content_are_never_sealed_on()
     {
         (DuneCrate.Core.Intake.Intake intake, CheckReport report) = shot.Checked;
-        DuneCrate.Core.Intake.Intake without = intake with { Facts = intake.Facts.SetItem("sub/KP010_sub.1004.exr", intake.Facts["sub/KP010_sub.1004.exr"] with { Content = [] }) };
+        DuneCrate.Core.Intake.Intake without = intake with
+        {
+            Facts = intake.Facts.SetItem("sub/KP010_sub.1004.exr", intake.Facts["sub/KP010_sub.1004.exr"] with { Content = [] }),
+        };
         Assert.Throws<CrateRefusedException>(() => Seal(CrateContents.Of(shot.Shot.Plan, without, CrateLayouts.ByLayer), report));
     }
 
@@ -39,22 +42,35 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
     public void A_changed_file_with_a_changed_list_is_seen()
     {
         SealedCrate crate = Seal();
-        string file = Path.Combine(crate.Folder.FullPath, "sub/sub/sub.1004.exr"), list = Path.Combine(crate.Folder.FullPath, ChecksumList.FileName);
+        string file = Path.Combine(crate.Folder.FullPath, "sub/sub/sub.1004.exr"),
+            list = Path.Combine(crate.Folder.FullPath, ChecksumList.FileName);
         byte[] bytes = File.ReadAllBytes(file);
         string before = Convert.ToHexStringLower(SHA256.HashData(bytes));
         bytes[^1] ^= 1;
         File.WriteAllBytes(file, bytes);
-        File.WriteAllText(list, File.ReadAllText(list).Replace(before, Convert.ToHexStringLower(SHA256.HashData(bytes)), StringComparison.Ordinal));
+        File.WriteAllText(
+            list,
+            File.ReadAllText(list).Replace(before, Convert.ToHexStringLower(SHA256.HashData(bytes)), StringComparison.Ordinal)
+        );
 
         // The list agrees with the files; the manifest's digest of the list does not.
         Assert.Contains(Problems(crate, null), p => p.Contains("is not the list that crate.json speaks of", StringComparison.Ordinal));
 
         // Somebody who is thorough changes the manifest too, and its line in the list. What was noted when it was sealed is out of reach.
-        string manifest = Path.Combine(crate.Folder.FullPath, CrateManifest.FileName), text = File.ReadAllText(manifest);
+        string manifest = Path.Combine(crate.Folder.FullPath, CrateManifest.FileName),
+            text = File.ReadAllText(manifest);
         string oldSum = Convert.ToHexStringLower(SHA256.HashData(File.ReadAllBytes(manifest)));
-        text = text.Replace(CrateManifest.Read(text).Contents!, ChecksumList.Read(File.ReadAllText(list)).Digest(), StringComparison.Ordinal);
+        text = text.Replace(
+            CrateManifest.Read(text).Contents!,
+            ChecksumList.Read(File.ReadAllText(list)).Digest(),
+            StringComparison.Ordinal
+        );
         File.WriteAllText(manifest, text);
-        File.WriteAllText(list, File.ReadAllText(list).Replace(oldSum, Convert.ToHexStringLower(SHA256.HashData(File.ReadAllBytes(manifest))), StringComparison.Ordinal));
+        File.WriteAllText(
+            list,
+            File.ReadAllText(list)
+                .Replace(oldSum, Convert.ToHexStringLower(SHA256.HashData(File.ReadAllBytes(manifest))), StringComparison.Ordinal)
+        );
         Assert.Empty(Problems(crate, null));
         Assert.Equal(["SHA256SUMS is not the list that was noted when the crate was sealed"], Problems(crate, crate.SumsDigest));
     }
@@ -88,7 +104,10 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
         Assert.Contains("sub/sub/sub.1003.exr is missing", problems);
         Assert.Contains("kelp/kelp was added and is a link", problems);
         Assert.Contains("loop was added and is a link", problems);
-        Assert.Equal(12, problems.Count(p => p.StartsWith("kelp/kelp/", StringComparison.Ordinal) && p.EndsWith("is missing", StringComparison.Ordinal)));
+        Assert.Equal(
+            12,
+            problems.Count(p => p.StartsWith("kelp/kelp/", StringComparison.Ordinal) && p.EndsWith("is missing", StringComparison.Ordinal))
+        );
     }
 
     [Theory]
@@ -131,7 +150,8 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
     public void What_a_killed_sealing_left_goes_by_its_word()
     {
         var id = Guid.NewGuid();
-        string left = _to[$".KP010_crate_v001.elsewhere.12.{id:N}.partial"], other = _to[$".KP010_crate_v001.elsewhere.12.{Guid.NewGuid():N}.partial"];
+        string left = _to[$".KP010_crate_v001.elsewhere.12.{id:N}.partial"],
+            other = _to[$".KP010_crate_v001.elsewhere.12.{Guid.NewGuid():N}.partial"];
         Directory.CreateDirectory(Path.Combine(left, "sub"));
         File.WriteAllText(Path.Combine(left, "sub", "a.exr"), "half");
         Directory.CreateDirectory(other);
@@ -147,9 +167,11 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
         return Seal(contents, report);
     }
 
-    private SealedCrate Seal(CrateContents contents, CheckReport report) => CrateBuilder.Seal(contents, report, Disk.Folder(_to.Path), Guid.NewGuid(), null, default);
+    private SealedCrate Seal(CrateContents contents, CheckReport report) =>
+        CrateBuilder.Seal(contents, report, Disk.Folder(_to.Path), Guid.NewGuid(), null, default);
 
-    private static IEnumerable<string> Problems(SealedCrate crate, string? digest) => CrateVerifier.Verify(crate.Folder, digest, default).Problems;
+    private static IEnumerable<string> Problems(SealedCrate crate, string? digest) =>
+        CrateVerifier.Verify(crate.Folder, digest, default).Problems;
 
     /// <summary>A clean shot, checked once.</summary>
     public sealed class CheckedShot : IDisposable
@@ -160,7 +182,8 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
 
         public (DuneCrate.Core.Intake.Intake Intake, CheckReport Report) Checked { get; }
 
-        public (CrateContents Contents, CheckReport Report) Read() => (CrateContents.Of(Shot.Plan, Checked.Intake, CrateLayouts.ByLayer), Checked.Report);
+        public (CrateContents Contents, CheckReport Report) Read() =>
+            (CrateContents.Of(Shot.Plan, Checked.Intake, CrateLayouts.ByLayer), Checked.Report);
 
         public void Dispose() => Shot.Dispose();
     }

@@ -32,8 +32,20 @@ public class EscapingTests
     {
         using var shot = new ShotFixture();
         using var to = new TempFolder();
-        (DuneCrate.Core.Intake.Intake intake, DuneCrate.Core.Checks.CheckReport report) = Disk.Check(shot.Folder, shot.Plan, DuneCrate.Core.Intake.FactsDepth.Pixels);
-        CrateManifest manifest = CrateDescription.Manifest(CrateContents.Of(shot.Plan, intake, CrateLayouts.ByLayer), "KP010_crate_v001", 1, DateTime.UtcNow, report.Findings, Guid.NewGuid(), "");
+        (DuneCrate.Core.Intake.Intake intake, DuneCrate.Core.Checks.CheckReport report) = Disk.Check(
+            shot.Folder,
+            shot.Plan,
+            DuneCrate.Core.Intake.FactsDepth.Pixels
+        );
+        CrateManifest manifest = CrateDescription.Manifest(
+            CrateContents.Of(shot.Plan, intake, CrateLayouts.ByLayer),
+            "KP010_crate_v001",
+            1,
+            DateTime.UtcNow,
+            report.Findings,
+            Guid.NewGuid(),
+            ""
+        );
 
         // Anybody can write a manifest: each of its texts is changed in turn, and the slip is made from it.
         int taken = 0;
@@ -53,7 +65,13 @@ public class EscapingTests
 
     private static CrateManifest? Changed(CrateManifest manifest, string key, string text)
     {
-        string changed = manifest.Write().Replace($"\"{key}\": {JsonSerializer.Serialize(text, DocumentJson.Options)}", $"\"{key}\": {JsonSerializer.Serialize(Nasty)}", StringComparison.Ordinal);
+        string changed = manifest
+            .Write()
+            .Replace(
+                $"\"{key}\": {JsonSerializer.Serialize(text, DocumentJson.Options)}",
+                $"\"{key}\": {JsonSerializer.Serialize(Nasty)}",
+                StringComparison.Ordinal
+            );
         try
         {
             return CrateManifest.Read(changed);
@@ -82,7 +100,15 @@ public class EscapingTests
     [InlineData("\r=1+2")]
     public void A_cell_is_never_a_formula(string text)
     {
-        string line = CsvText.Write(["a"], [[text]]).Split('\n', 2)[1].TrimEnd('\n', '\r');
+        string line = CsvText
+            .Write(
+                ["a"],
+                [
+                    [text],
+                ]
+            )
+            .Split('\n', 2)[1]
+            .TrimEnd('\n', '\r');
         string cell = line.StartsWith('"') ? line[1..^1].Replace("\"\"", "\"", StringComparison.Ordinal) : line;
         Assert.StartsWith("'", cell);
         Assert.Equal(text, CsvText.Plain(cell));
@@ -93,14 +119,29 @@ public class EscapingTests
     [InlineData("beauty")]
     [InlineData("a=b")]
     [InlineData("")]
-    public void Other_cells_are_as_they_are(string text) => Assert.Equal(text, CsvText.Write(["a"], [[text]]).Split('\n', 2)[1].TrimEnd('\n', '\r'));
+    public void Other_cells_are_as_they_are(string text) =>
+        Assert.Equal(
+            text,
+            CsvText
+                .Write(
+                    ["a"],
+                    [
+                        [text],
+                    ]
+                )
+                .Split('\n', 2)[1]
+                .TrimEnd('\n', '\r')
+        );
 
     [Fact]
-    public void A_table_is_read_back_as_it_was() => Gen.String[0, 12].Array[1, 4].Sample(cells =>
-    {
-        string table = CsvText.Write(cells.Select((_, i) => $"c{i}"), [cells]);
-        Assert.Equal(cells, Rfc4180(table[(table.IndexOf('\n', StringComparison.Ordinal) + 1)..]).Select(CsvText.Plain));
-    });
+    public void A_table_is_read_back_as_it_was() =>
+        Gen.String[0, 12]
+            .Array[1, 4]
+            .Sample(cells =>
+            {
+                string table = CsvText.Write(cells.Select((_, i) => $"c{i}"), [cells]);
+                Assert.Equal(cells, Rfc4180(table[(table.IndexOf('\n', StringComparison.Ordinal) + 1)..]).Select(CsvText.Plain));
+            });
 
     [Fact]
     public void The_terminal_is_told_nothing()
@@ -115,7 +156,9 @@ public class EscapingTests
     [Fact]
     public void Times_are_UTC_and_say_so()
     {
-        foreach (DateTime time in (DateTime[])[new(2026, 5, 4, 12, 0, 0, DateTimeKind.Utc), new(2026, 5, 4, 12, 0, 0, DateTimeKind.Unspecified)])
+        foreach (
+            DateTime time in (DateTime[])[new(2026, 5, 4, 12, 0, 0, DateTimeKind.Utc), new(2026, 5, 4, 12, 0, 0, DateTimeKind.Unspecified)]
+        )
         {
             Assert.Equal("\"2026-05-04T12:00:00Z\"", JsonSerializer.Serialize(time, DocumentJson.Options));
         }

@@ -34,7 +34,8 @@ internal static class JsonMutations
     {
         for (int i = 0; i < Places(JsonNode.Parse(document)!).Count(); i++)
         {
-            JsonNode changed = JsonNode.Parse(document)!, place = Places(changed).ElementAt(i);
+            JsonNode changed = JsonNode.Parse(document)!,
+                place = Places(changed).ElementAt(i);
             string path = place.GetPath();
             Replace(place, StandIns[change]);
             yield return (path, changed.ToJsonString());
@@ -55,7 +56,9 @@ internal static class JsonMutations
             }
             catch (Exception e) when (e is not Xunit.Sdk.XunitException)
             {
-                broken.Add($"{path} is {change}: {e.GetType().Name} {e.Message} {e.StackTrace?.Split('\n').FirstOrDefault(l => l.Contains("DuneCrate.Core."))?.Trim()}");
+                broken.Add(
+                    $"{path} is {change}: {e.GetType().Name} {e.Message} {e.StackTrace?.Split('\n').FirstOrDefault(l => l.Contains("DuneCrate.Core."))?.Trim()}"
+                );
             }
         }
 
@@ -65,12 +68,13 @@ internal static class JsonMutations
     /// <summary>Every value of a document but the outermost.</summary>
     private static IEnumerable<JsonNode> Places(JsonNode node) => Children(node).SelectMany(c => Places(c).Prepend(c));
 
-    private static IEnumerable<JsonNode> Children(JsonNode node) => node switch
-    {
-        JsonObject o => o.Select(p => p.Value).OfType<JsonNode>(),
-        JsonArray a => a.OfType<JsonNode>(),
-        _ => [],
-    };
+    private static IEnumerable<JsonNode> Children(JsonNode node) =>
+        node switch
+        {
+            JsonObject o => o.Select(p => p.Value).OfType<JsonNode>(),
+            JsonArray a => a.OfType<JsonNode>(),
+            _ => [],
+        };
 
     private static void Replace(JsonNode place, Func<JsonNode?>? with)
     {

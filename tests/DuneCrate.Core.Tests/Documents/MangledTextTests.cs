@@ -17,48 +17,102 @@ public class MangledTextTests
     [InlineData("0123456789-,x ", 12)]
     [InlineData("12-,x", 7)]
     [InlineData("-,9", 14)]
-    public void Frame_sets(string letters, int longest) => All(letters, longest, (string text, out string? again, out string? problem) =>
-    {
-        bool isRead = FrameSet.TryParse(text, out FrameSet? set, out problem);
-        again = set?.ToString();
-        return isRead;
-    });
+    public void Frame_sets(string letters, int longest) =>
+        All(
+            letters,
+            longest,
+            (string text, out string? again, out string? problem) =>
+            {
+                bool isRead = FrameSet.TryParse(text, out FrameSet? set, out problem);
+                again = set?.ToString();
+                return isRead;
+            }
+        );
 
     [Theory]
     [InlineData("0123456789./ ", 10)]
     [InlineData("2349.8705/", 6)]
-    public void Frame_rates(string letters, int longest) => All(letters, longest, (string text, out string? again, out string? problem) =>
-    {
-        bool isRead = FrameRate.TryParse(text, out FrameRate rate, out problem);
-        again = isRead ? rate.ToString() : null;
-        return isRead;
-    });
+    public void Frame_rates(string letters, int longest) =>
+        All(
+            letters,
+            longest,
+            (string text, out string? again, out string? problem) =>
+            {
+                bool isRead = FrameRate.TryParse(text, out FrameRate rate, out problem);
+                again = isRead ? rate.ToString() : null;
+                return isRead;
+            }
+        );
 
     [Theory]
     [InlineData("{} layer frame.exr/", 20)]
-    public void Name_templates(string letters, int longest) => All(letters, longest, (string text, out string? again, out string? problem) =>
-    {
-        bool isRead = NameTemplate.TryParse(text, out NameTemplate? template, out problem);
-        again = isRead ? template!.ToString() : null;
-        return isRead;
-    }, ["{layer}", "{shot}", "{frame}", "{pass}", "{version}", "{show}", "/", ".", ".exr", "..", "{", "}", "sub", "_"]);
+    public void Name_templates(string letters, int longest) =>
+        All(
+            letters,
+            longest,
+            (string text, out string? again, out string? problem) =>
+            {
+                bool isRead = NameTemplate.TryParse(text, out NameTemplate? template, out problem);
+                again = isRead ? template!.ToString() : null;
+                return isRead;
+            },
+            ["{layer}", "{shot}", "{frame}", "{pass}", "{version}", "{show}", "/", ".", ".exr", "..", "{", "}", "sub", "_"]
+        );
 
     [Fact]
-    public void Cells_of_the_pass_sheet() => All("", 6, (string text, out string? again, out string? problem) =>
-    {
-        bool isRead = SheetCell.TryParse(text, out SheetCell cell, out problem);
-        again = isRead ? cell.ToString() : null;
-        return isRead;
-    }, ["half", "float", "uint", "own", "shared", "data", "off", "x", "alpha", "noalpha", "edge=0.5", "edge=", "near=1", "far=9", "far=-", "near=NaN", "frames=1001-1004", "frames=9-1", "filtered", "unfiltered", "lead", " ", " ", "=", "%"]);
+    public void Cells_of_the_pass_sheet() =>
+        All(
+            "",
+            6,
+            (string text, out string? again, out string? problem) =>
+            {
+                bool isRead = SheetCell.TryParse(text, out SheetCell cell, out problem);
+                again = isRead ? cell.ToString() : null;
+                return isRead;
+            },
+            [
+                "half",
+                "float",
+                "uint",
+                "own",
+                "shared",
+                "data",
+                "off",
+                "x",
+                "alpha",
+                "noalpha",
+                "edge=0.5",
+                "edge=",
+                "near=1",
+                "far=9",
+                "far=-",
+                "near=NaN",
+                "frames=1001-1004",
+                "frames=9-1",
+                "filtered",
+                "unfiltered",
+                "lead",
+                " ",
+                " ",
+                "=",
+                "%",
+            ]
+        );
 
     [Fact]
-    public void Colours() => All("", 3, (string text, out string? again, out string? problem) =>
-    {
-        bool isRead = FlatColours.TryParse(text, out var colour);
-        again = isRead ? $"#{colour.Red:x2}{colour.Green:x2}{colour.Blue:x2}" : null;
-        problem = "not a colour";
-        return isRead;
-    }, ["#7caf00", "#FFffFF", "7caf00", "#fff", "#", "0", "g", " "]);
+    public void Colours() =>
+        All(
+            "",
+            3,
+            (string text, out string? again, out string? problem) =>
+            {
+                bool isRead = FlatColours.TryParse(text, out var colour);
+                again = isRead ? $"#{colour.Red:x2}{colour.Green:x2}{colour.Blue:x2}" : null;
+                problem = "not a colour";
+                return isRead;
+            },
+            ["#7caf00", "#FFffFF", "7caf00", "#fff", "#", "0", "g", " "]
+        );
 
     [Fact]
     public void Tables_of_items_are_read_or_refused_with_their_line()
@@ -102,7 +156,10 @@ public class MangledTextTests
     public void Scenes_whose_nodes_are_no_trees_are_refused(string nodes, string says)
     {
         string scene = $$"""{ "asset": { "version": "2.0" }, "scene": 0, "scenes": [{ "nodes": [0] }], "nodes": [{{nodes}}] }""";
-        Assert.Contains(says, Assert.Throws<FormatException>(() => GltfRoster.Read(new MemoryStream(Encoding.UTF8.GetBytes(scene)))).Message);
+        Assert.Contains(
+            says,
+            Assert.Throws<FormatException>(() => GltfRoster.Read(new MemoryStream(Encoding.UTF8.GetBytes(scene)))).Message
+        );
     }
 
     [Fact]
@@ -129,7 +186,10 @@ public class MangledTextTests
             if (read(text, out string? first, out string? problem))
             {
                 good++;
-                Assert.True(read(first!, out string? second, out problem), $"'{text}' is written as '{first}', which is not read: {problem}");
+                Assert.True(
+                    read(first!, out string? second, out problem),
+                    $"'{text}' is written as '{first}', which is not read: {problem}"
+                );
                 Assert.Equal(first, second);
             }
             else
@@ -151,7 +211,8 @@ public class MangledTextTests
             var text = new StringBuilder(whole);
             for (int changes = random.Next(1, 4); changes > 0 && text.Length > 2; changes--)
             {
-                int at = random.Next(text.Length - 1), length = Math.Min(random.Next(1, 30), text.Length - at);
+                int at = random.Next(text.Length - 1),
+                    length = Math.Min(random.Next(1, 30), text.Length - at);
                 string piece = text.ToString(at, length);
                 text = random.Next(4) switch
                 {

@@ -19,7 +19,15 @@ public sealed class MutatedDocumentTests : IDisposable
         using var frames = new TempFolder();
         Disk.Render(Whole, frames.Path, FrameSet.Of(1001), []);
         (Core.Intake.Intake intake, _) = Disk.Check(frames.Path, Whole, FactsDepth.Header, new NoFactsCache());
-        CrateManifest manifest = CrateDescription.Manifest(CrateContents.Of(Whole, intake), "KP010_crate_v001", 1, DateTime.UnixEpoch, [], Guid.Empty, "");
+        CrateManifest manifest = CrateDescription.Manifest(
+            CrateContents.Of(Whole, intake),
+            "KP010_crate_v001",
+            1,
+            DateTime.UnixEpoch,
+            [],
+            Guid.Empty,
+            ""
+        );
         Assert.NotEmpty(manifest.Passes);
         return manifest.Write();
     });
@@ -32,21 +40,26 @@ public sealed class MutatedDocumentTests : IDisposable
 
     [Theory]
     [MemberData(nameof(Changes))]
-    public void A_changed_plan_is_refused_with_its_field_or_works(string change) => JsonMutations.AllAreUsed(PlanDocument.Write(Whole), change, json =>
-    {
-        (Plan? plan, var problems) = PlanDocument.Read(json);
-        if (plan is null || !problems.IsEmpty)
-        {
-            Assert.NotEmpty(problems);
-            Assert.All(problems, p => Assert.False(string.IsNullOrWhiteSpace(p.Message)));
-            return;
-        }
+    public void A_changed_plan_is_refused_with_its_field_or_works(string change) =>
+        JsonMutations.AllAreUsed(
+            PlanDocument.Write(Whole),
+            change,
+            json =>
+            {
+                (Plan? plan, var problems) = PlanDocument.Read(json);
+                if (plan is null || !problems.IsEmpty)
+                {
+                    Assert.NotEmpty(problems);
+                    Assert.All(problems, p => Assert.False(string.IsNullOrWhiteSpace(p.Message)));
+                    return;
+                }
 
-        Assert.Equal(PlanDocument.Write(plan), PlanDocument.Write(PlanDocument.Read(PlanDocument.Write(plan)).Plan!));
-        Assert.All(PlanRuleBook.Check(PlanContext.Of(plan)), f => Assert.NotEmpty(f.Message));
-        Assert.True(PlanEstimate.Of(plan).Bytes >= 0);
-        Assert.NotEmpty(Disk.Check(_folder.Path, plan, FactsDepth.Pixels, new NoFactsCache()).Report.Write());
-    });
+                Assert.Equal(PlanDocument.Write(plan), PlanDocument.Write(PlanDocument.Read(PlanDocument.Write(plan)).Plan!));
+                Assert.All(PlanRuleBook.Check(PlanContext.Of(plan)), f => Assert.NotEmpty(f.Message));
+                Assert.True(PlanEstimate.Of(plan).Bytes >= 0);
+                Assert.NotEmpty(Disk.Check(_folder.Path, plan, FactsDepth.Pixels, new NoFactsCache()).Report.Write());
+            }
+        );
 
     [Theory]
     [MemberData(nameof(Changes))]
@@ -54,24 +67,28 @@ public sealed class MutatedDocumentTests : IDisposable
     {
         foreach (PlanEdit edit in EditTests.OneOfEach.Where(e => e is not ReplacePlan))
         {
-            JsonMutations.AllAreUsed(JsonSerializer.Serialize(edit, DocumentJson.Options), change, json =>
-            {
-                try
+            JsonMutations.AllAreUsed(
+                JsonSerializer.Serialize(edit, DocumentJson.Options),
+                change,
+                json =>
                 {
-                    var read = DocumentJson.Read<PlanEdit>(json);
-                    Plan after = read.Apply(EditTests.Demo);
-                    Assert.NotNull(read.Says);
-                    Assert.NotEmpty(PlanDocument.Write(after));
+                    try
+                    {
+                        var read = DocumentJson.Read<PlanEdit>(json);
+                        Plan after = read.Apply(EditTests.Demo);
+                        Assert.NotNull(read.Says);
+                        Assert.NotEmpty(PlanDocument.Write(after));
+                    }
+                    catch (JsonException e)
+                    {
+                        Assert.NotEmpty(e.Message);
+                    }
+                    catch (PlanEditException e)
+                    {
+                        Assert.NotEmpty(e.Message);
+                    }
                 }
-                catch (JsonException e)
-                {
-                    Assert.NotEmpty(e.Message);
-                }
-                catch (PlanEditException e)
-                {
-                    Assert.NotEmpty(e.Message);
-                }
-            });
+            );
         }
     }
 
@@ -80,44 +97,74 @@ public sealed class MutatedDocumentTests : IDisposable
     public void A_changed_waiver_file_is_refused_or_waives(string change)
     {
         string whole = JsonSerializer.Serialize(
-            new WaiverDocument([new Waiver { Rule = "frames.missing", Output = "sub/KP010_sub.####.exr", Layer = "sub", Pass = "beauty", Frames = FrameSet.Parse("1001-1002"), By = "Ada Reed", Reason = "not seen" }]), DocumentJson.Options);
+            new WaiverDocument([
+                new Waiver
+                {
+                    Rule = "frames.missing",
+                    Output = "sub/KP010_sub.####.exr",
+                    Layer = "sub",
+                    Pass = "beauty",
+                    Frames = FrameSet.Parse("1001-1002"),
+                    By = "Ada Reed",
+                    Reason = "not seen",
+                },
+            ]),
+            DocumentJson.Options
+        );
         CheckReport report = Disk.Check(_folder.Path, Whole, FactsDepth.Header, new NoFactsCache()).Report;
-        JsonMutations.AllAreUsed(whole, change, json =>
-        {
-            string path = _folder["waive.json"];
-            File.WriteAllText(path, json);
-            try
+        JsonMutations.AllAreUsed(
+            whole,
+            change,
+            json =>
             {
-                Assert.NotNull(report.With(WaiverDocument.ReadFile(Disk.File(path))).Write());
+                string path = _folder["waive.json"];
+                File.WriteAllText(path, json);
+                try
+                {
+                    Assert.NotNull(report.With(WaiverDocument.ReadFile(Disk.File(path))).Write());
+                }
+                catch (FormatException e)
+                {
+                    Assert.Contains(path, e.Message);
+                }
             }
-            catch (FormatException e)
-            {
-                Assert.Contains(path, e.Message);
-            }
-        });
+        );
     }
 
     [Theory]
     [MemberData(nameof(Changes))]
     public void A_changed_manifest_is_refused_or_laid_out_as_a_slip(string change)
     {
-        JsonMutations.AllAreUsed(Manifest.Value, change, json =>
-        {
-            try
+        JsonMutations.AllAreUsed(
+            Manifest.Value,
+            change,
+            json =>
             {
-                Assert.NotEmpty(PackingSlip.Write(CrateManifest.Read(json)));
+                try
+                {
+                    Assert.NotEmpty(PackingSlip.Write(CrateManifest.Read(json)));
+                }
+                catch (FormatException e)
+                {
+                    Assert.StartsWith("crate.json", e.Message);
+                }
             }
-            catch (FormatException e)
-            {
-                Assert.StartsWith("crate.json", e.Message);
-            }
-        });
+        );
     }
 
     [Theory]
-    [InlineData("""{ "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001", "width": 64, "height": 36 }, "layers": [null] }""", "layers[0]")]
-    [InlineData("""{ "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001", "width": 64, "height": 36 }, "layers": [{ "name": "sub", "outputs": [null] }] }""", "layers[0].outputs[0]")]
-    [InlineData("""{ "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001", "width": 64, "height": 36 }, "layers": [{ "name": "sub", "changes": [null] }] }""", "layers[0].changes[0]")]
+    [InlineData(
+        """{ "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001", "width": 64, "height": 36 }, "layers": [null] }""",
+        "layers[0]"
+    )]
+    [InlineData(
+        """{ "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001", "width": 64, "height": 36 }, "layers": [{ "name": "sub", "outputs": [null] }] }""",
+        "layers[0].outputs[0]"
+    )]
+    [InlineData(
+        """{ "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001", "width": 64, "height": 36 }, "layers": [{ "name": "sub", "changes": [null] }] }""",
+        "layers[0].changes[0]"
+    )]
     [InlineData("null", "")]
     public void An_empty_place_is_named(string json, string field)
     {
@@ -130,7 +177,9 @@ public sealed class MutatedDocumentTests : IDisposable
     [Fact]
     public void Unknown_fields_keep_their_empty_places()
     {
-        string json = PlanDocument.Write(Whole).Replace("\"layers\":", "\"later\": [null, { \"a\": null }],\n  \"layers\":", StringComparison.Ordinal);
+        string json = PlanDocument
+            .Write(Whole)
+            .Replace("\"layers\":", "\"later\": [null, { \"a\": null }],\n  \"layers\":", StringComparison.Ordinal);
         Plan plan = PlanDocument.Read(json).Plan!;
         Assert.Contains("null", PlanDocument.Write(plan));
     }
@@ -140,13 +189,21 @@ public sealed class MutatedDocumentTests : IDisposable
     {
         Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1003"), 96, 54);
         plan = plan.Apply(
-            new SetShot { Overscan = "8", Version = "v003" }, new SetTestFrame(1002, 0.5), new SetLayer("kelp") { Group = "weeds" },
-            new SetChanges("kelp", [new LayerChange("light off", "", ["lamps"], "night")]), new SetSettings(["kelp"], "samples", "64"),
-            new WriteCells([new CellText("kelp", "depth", "float near=1 far=90 frames=1001-1002")]));
+            new SetShot { Overscan = "8", Version = "v003" },
+            new SetTestFrame(1002, 0.5),
+            new SetLayer("kelp") { Group = "weeds" },
+            new SetChanges("kelp", [new LayerChange("light off", "", ["lamps"], "night")]),
+            new SetSettings(["kelp"], "samples", "64"),
+            new WriteCells([new CellText("kelp", "depth", "float near=1 far=90 frames=1001-1002")])
+        );
         return plan with
         {
             Layers = [.. plan.Layers.Where(l => l.Name is "kelp")],
-            Show = plan.Show with { Machines = 4, Rules = new() { ["pixels.flicker"] = new RuleSetting { Severity = Severity.Note } } },
+            Show = plan.Show with
+            {
+                Machines = 4,
+                Rules = new() { ["pixels.flicker"] = new RuleSetting { Severity = Severity.Note } },
+            },
         };
     }
 }

@@ -18,17 +18,47 @@ public sealed class SchemaTests : IDisposable
     [Fact]
     public void Plans_fit_their_schema()
     {
-        Assert.Equal("", Complaint("plan", PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Range(1001, 1048)))));
+        Assert.Equal(
+            "",
+            Complaint("plan", PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Range(1001, 1048))))
+        );
     }
 
     [Fact]
     public void A_plan_with_everything_in_it_fits_too()
     {
         Plan plan = DuneCrate.StandIns.Demo.DemoPlan.For("KP010", FrameSet.Range(1001, 1024));
-        plan = new SetTestFrame(1024, 0.5) { Bytes = new() { ["sub/a.####.exr"] = 1 }, Ratios = new() { ["sub/beauty"] = 0.5 }, Seconds = new() { ["sub"] = 1.5 }, Blockers = 0 }.Apply(plan);
-        plan = new WriteCells([new CellText("sub", "depth", "off float own edge=0.5 frames=1001-1003"), new CellText("kelp", "ao", "half own lead filtered")]).Apply(plan);
+        plan = new SetTestFrame(1024, 0.5)
+        {
+            Bytes = new() { ["sub/a.####.exr"] = 1 },
+            Ratios = new() { ["sub/beauty"] = 0.5 },
+            Seconds = new() { ["sub"] = 1.5 },
+            Blockers = 0,
+        }.Apply(plan);
+        plan = new WriteCells([
+            new CellText("sub", "depth", "off float own edge=0.5 frames=1001-1003"),
+            new CellText("kelp", "ao", "half own lead filtered"),
+        ]).Apply(plan);
         plan = new SetAskedIds("sub", "object_id", "1-5").Apply(plan);
-        plan = plan with { Show = plan.Show with { Passes = [new PassAddition("caustics", "caustics", PassKind.Light, ["R"], ChannelType.Half, true, "plus", "")], Aliases = new() { ["glow"] = "emission" }, Rules = new() { ["plan.depth"] = new RuleSetting { Off = true, Severity = Severity.Note, Thresholds = new() { ["a"] = 1 } } }, Preflight = ["The tide is out"], VersionStyle = "v000" } };
+        plan = plan with
+        {
+            Show = plan.Show with
+            {
+                Passes = [new PassAddition("caustics", "caustics", PassKind.Light, ["R"], ChannelType.Half, true, "plus", "")],
+                Aliases = new() { ["glow"] = "emission" },
+                Rules = new()
+                {
+                    ["plan.depth"] = new RuleSetting
+                    {
+                        Off = true,
+                        Severity = Severity.Note,
+                        Thresholds = new() { ["a"] = 1 },
+                    },
+                },
+                Preflight = ["The tide is out"],
+                VersionStyle = "v000",
+            },
+        };
         Assert.Equal("", Complaint("plan", PlanDocument.Write(plan)));
         Assert.Equal(PlanDocument.Write(plan), PlanDocument.Write(PlanDocument.Read(PlanDocument.Write(plan)).Plan!));
     }
@@ -39,7 +69,12 @@ public sealed class SchemaTests : IDisposable
         using var shot = new ShotFixture("truncated:sub:1002", "nonfinite:sub:1003", "empty:kelp:1004");
         foreach (FactsDepth depth in Enum.GetValues<FactsDepth>())
         {
-            FileFacts[] facts = [.. FolderListing.Of(Disk.Folder(shot.Folder), default).Select(f => FactsReader.Read(f, new FactsRequest(depth), ReadLimits.Default, default))];
+            FileFacts[] facts =
+            [
+                .. FolderListing
+                    .Of(Disk.Folder(shot.Folder), default)
+                    .Select(f => FactsReader.Read(f, new FactsRequest(depth), ReadLimits.Default, default)),
+            ];
             Assert.Equal("", Complaint("facts", new FactsDocument([.. facts]).Write()));
         }
     }
@@ -47,8 +82,22 @@ public sealed class SchemaTests : IDisposable
     [Fact]
     public void Reports_fit_their_schema_with_findings_of_many_kinds_and_waivers()
     {
-        using var shot = new ShotFixture("missing:sub:1002", "unlit:sub:1003", "nonfinite:sub:1004", "renamed:kelp:1005", "wrong-rate:kelp:1006");
-        CheckReport report = shot.Check().With([new Waiver { Rule = "frames.missing", By = "a wrangler", Reason = "not needed" }]);
+        using var shot = new ShotFixture(
+            "missing:sub:1002",
+            "unlit:sub:1003",
+            "nonfinite:sub:1004",
+            "renamed:kelp:1005",
+            "wrong-rate:kelp:1006"
+        );
+        CheckReport report = shot.Check()
+            .With([
+                new Waiver
+                {
+                    Rule = "frames.missing",
+                    By = "a wrangler",
+                    Reason = "not needed",
+                },
+            ]);
         Assert.Contains(report.Findings, f => f.Waived is not null);
         Assert.Contains(report.Findings, f => f.At is not null);
         Assert.Equal("", Complaint("report", report.Write()));
@@ -67,10 +116,19 @@ public sealed class SchemaTests : IDisposable
     public void Summaries_of_shows_fit_their_schema()
     {
         using var shot = new ShotFixture("missing:sub:1002-1007", "black:kelp:1003");
-        CheckReport report = shot.Check().With([new FindingNote("frames.missing", "sub/KP010_sub.####.exr", null, "farm", "a wrangler", "", DateTime.UnixEpoch)]);
+        CheckReport report = shot.Check()
+            .With([new FindingNote("frames.missing", "sub/KP010_sub.####.exr", null, "farm", "a wrangler", "", DateTime.UnixEpoch)]);
         Assert.Equal("", Complaint("report", report.Write()));
         var state = new ShotState("KP010", FrameMap.Of(shot.Plan, report), report, DateTime.UnixEpoch, false, "KP010_crate_v001");
-        Assert.Equal("", Complaint("show-report", ShowReport.Of("KELP", "The Kelp Post", [state, new ShotState("KP020", FrameMap.Of(shot.Plan, null), null, null, false, null)]).Write()));
+        Assert.Equal(
+            "",
+            Complaint(
+                "show-report",
+                ShowReport
+                    .Of("KELP", "The Kelp Post", [state, new ShotState("KP020", FrameMap.Of(shot.Plan, null), null, null, false, null)])
+                    .Write()
+            )
+        );
         Assert.Equal("", Complaint("show-report", ShowReport.Of("KELP", "The Kelp Post", []).Write()));
     }
 
@@ -78,16 +136,29 @@ public sealed class SchemaTests : IDisposable
     public void Crates_fit_their_schema()
     {
         using var shot = new ShotFixture("missing:sub:1002");
-        Waiver waiver = new() { Rule = "frames.missing", By = "a wrangler", Reason = "not needed" };
-        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
-        string crate = CrateBuilder.Seal(CrateContents.Of(shot.Plan, intake), report.With([waiver]), Disk.Folder(_folder["out"]), Guid.NewGuid(), null, default).Folder.FullPath;
+        Waiver waiver = new()
+        {
+            Rule = "frames.missing",
+            By = "a wrangler",
+            Reason = "not needed",
+        };
+        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(
+            shot.Folder,
+            shot.Plan,
+            FactsDepth.Pixels,
+            new NoFactsCache()
+        );
+        string crate = CrateBuilder
+            .Seal(CrateContents.Of(shot.Plan, intake), report.With([waiver]), Disk.Folder(_folder["out"]), Guid.NewGuid(), null, default)
+            .Folder.FullPath;
         Assert.Equal("", Complaint("crate", File.ReadAllText(Path.Combine(crate, "crate.json"))));
     }
 
     [Fact]
     public void The_waivers_of_the_guide_fit_their_schema_and_are_read()
     {
-        const string text = """{ "schema": "dune-crate.waivers/1", "waivers": [ { "rule": "frames.missing", "layer": "sub", "frames": "1001-1004", "by": "a wrangler", "reason": "cut from the edit" } ] }""";
+        const string text =
+            """{ "schema": "dune-crate.waivers/1", "waivers": [ { "rule": "frames.missing", "layer": "sub", "frames": "1001-1004", "by": "a wrangler", "reason": "cut from the edit" } ] }""";
         Assert.Equal("", Complaint("waivers", text));
         File.WriteAllText(_folder["waivers.json"], text);
         Assert.Single(WaiverDocument.ReadFile(Disk.File(_folder["waivers.json"])));
@@ -99,7 +170,9 @@ public sealed class SchemaTests : IDisposable
     [InlineData("plan", "show", "code", "no spaces")]
     public void The_schema_refuses_what_is_wrong(string schema, string parent, string field, string value)
     {
-        JsonNode plan = JsonNode.Parse(PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Range(1001, 1048))))!;
+        JsonNode plan = JsonNode.Parse(
+            PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Range(1001, 1048)))
+        )!;
         plan[parent]![field] = value;
         Assert.Contains($"/{parent}/{field}", Complaint(schema, plan.ToJsonString()));
     }
@@ -110,7 +183,9 @@ public sealed class SchemaTests : IDisposable
         string path = _folder[$"{Guid.NewGuid():N}.json"];
         File.WriteAllText(path, document);
         var start = new ProcessStartInfo("node") { RedirectStandardError = true, WorkingDirectory = Repository.Root };
-        foreach (string argument in (string[])["tests/DuneCrate.Core.Tests/Documents/validate.cjs", $"docs/schemas/{schema}.schema.json", path])
+        foreach (
+            string argument in (string[])["tests/DuneCrate.Core.Tests/Documents/validate.cjs", $"docs/schemas/{schema}.schema.json", path]
+        )
         {
             start.ArgumentList.Add(argument);
         }

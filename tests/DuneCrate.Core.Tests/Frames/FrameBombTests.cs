@@ -55,14 +55,19 @@ public class FrameBombTests
     public void Whatever_is_asked_of_large_sets_agrees_with_small_ones()
     {
         Gen<(int First, int Length, int Step)> run = Gen.Select(Gen.Int[-40, 40], Gen.Int[0, 60], Gen.Int[1, 9]);
-        Gen<FrameSet> sets = run.Array[0, 4].Select(runs => FrameSet.UnionOf(runs.Select(r => FrameSet.Range(r.First, r.First + r.Length, r.Step))));
-        Gen.Select(sets, sets).Sample((a, b) =>
-        {
-            int[] left = [.. a], right = [.. b];
-            Assert.Equal(left.Intersect(right).Order(), a.Intersect(b));
-            Assert.Equal(left.Except(right).Order(), a.Except(b));
-            Assert.Equal(left.Union(right).Order(), a.Union(b));
-        });
+        Gen<FrameSet> sets = run.Array[0, 4]
+            .Select(runs => FrameSet.UnionOf(runs.Select(r => FrameSet.Range(r.First, r.First + r.Length, r.Step))));
+        Gen.Select(sets, sets)
+            .Sample(
+                (a, b) =>
+                {
+                    int[] left = [.. a],
+                        right = [.. b];
+                    Assert.Equal(left.Intersect(right).Order(), a.Intersect(b));
+                    Assert.Equal(left.Except(right).Order(), a.Except(b));
+                    Assert.Equal(left.Union(right).Order(), a.Union(b));
+                }
+            );
     }
 
     [Fact]
@@ -86,16 +91,67 @@ public class FrameBombTests
     {
         string?[] texts =
         [
-            null, "", " ", "-", "--", "x", "/", "1/0", "0/0", "-1/-1", "1/99999999999999", "9999999999999999999999", "1e309", "-1e309", "NaN", "∞", "1-", "-1", "1-2x", "1-2x-1", "1-2x99999999999",
-            "{", "}", "{frame", "{frame}{frame}", "{{}}", "\0", "\ud800", "\u202e", new string('9', 100_000), new string('{', 100_000), new string('-', 100_000), string.Concat(Enumerable.Repeat("1,", 50_000)),
-            "missing:sub:1-4294967295", ":::::", "a:b:c:d", "v", "v-1", "v99999999999999999999", "2147483647", "-2147483648", "2147483648", "#FFFFFFFFFF", "24000/1001/1001", "1:2:3", "٣", "１",
+            null,
+            "",
+            " ",
+            "-",
+            "--",
+            "x",
+            "/",
+            "1/0",
+            "0/0",
+            "-1/-1",
+            "1/99999999999999",
+            "9999999999999999999999",
+            "1e309",
+            "-1e309",
+            "NaN",
+            "∞",
+            "1-",
+            "-1",
+            "1-2x",
+            "1-2x-1",
+            "1-2x99999999999",
+            "{",
+            "}",
+            "{frame",
+            "{frame}{frame}",
+            "{{}}",
+            "\0",
+            "\ud800",
+            "\u202e",
+            new string('9', 100_000),
+            new string('{', 100_000),
+            new string('-', 100_000),
+            string.Concat(Enumerable.Repeat("1,", 50_000)),
+            "missing:sub:1-4294967295",
+            ":::::",
+            "a:b:c:d",
+            "v",
+            "v-1",
+            "v99999999999999999999",
+            "2147483647",
+            "-2147483648",
+            "2147483648",
+            "#FFFFFFFFFF",
+            "24000/1001/1001",
+            "1:2:3",
+            "٣",
+            "１",
         ];
         MethodInfo[] readers =
         [
-            .. new[] { typeof(FrameSet).Assembly, typeof(DuneCrate.StandIns.Renderer.StandInRenderer).Assembly }.SelectMany(a => a.GetTypes())
-                .SelectMany(t => t.GetMethods(BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Static | BindingFlags.DeclaredOnly))
-                .Where(m => (m.Name.StartsWith("TryParse", StringComparison.Ordinal) || m.Name is "IsStyle" or "NameProblem") && !m.ContainsGenericParameters
-                    && m.GetParameters() is [{ ParameterType: var first }, ..] && first == typeof(string)),
+            .. new[] { typeof(FrameSet).Assembly, typeof(DuneCrate.StandIns.Renderer.StandInRenderer).Assembly }
+                .SelectMany(a => a.GetTypes())
+                .SelectMany(t =>
+                    t.GetMethods(BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Static | BindingFlags.DeclaredOnly)
+                )
+                .Where(m =>
+                    (m.Name.StartsWith("TryParse", StringComparison.Ordinal) || m.Name is "IsStyle" or "NameProblem")
+                    && !m.ContainsGenericParameters
+                    && m.GetParameters() is [{ ParameterType: var first }, ..]
+                    && first == typeof(string)
+                ),
         ];
         Assert.True(readers.Length >= 6, string.Join(", ", readers.Select(r => $"{r.DeclaringType!.Name}.{r.Name}")));
         foreach (MethodInfo reader in readers)
@@ -103,7 +159,14 @@ public class FrameBombTests
             bool takesNull = new NullabilityInfoContext().Create(reader.GetParameters()[0]).WriteState == NullabilityState.Nullable;
             foreach (string? text in texts.Where(t => t is not null || takesNull))
             {
-                object?[] arguments = [text, .. reader.GetParameters().Skip(1).Select(p => p.ParameterType.IsValueType ? Activator.CreateInstance(p.ParameterType) : null)];
+                object?[] arguments =
+                [
+                    text,
+                    .. reader
+                        .GetParameters()
+                        .Skip(1)
+                        .Select(p => p.ParameterType.IsValueType ? Activator.CreateInstance(p.ParameterType) : null),
+                ];
                 long start = Stopwatch.GetTimestamp();
                 try
                 {
@@ -114,7 +177,10 @@ public class FrameBombTests
                     Assert.Fail($"{reader.DeclaringType!.Name}.{reader.Name}({text?[..Math.Min(text.Length, 40)]}): {e.InnerException}");
                 }
 
-                Assert.True(Stopwatch.GetElapsedTime(start) < TimeSpan.FromSeconds(20), $"{reader.DeclaringType!.Name}.{reader.Name} hangs");
+                Assert.True(
+                    Stopwatch.GetElapsedTime(start) < TimeSpan.FromSeconds(20),
+                    $"{reader.DeclaringType!.Name}.{reader.Name} hangs"
+                );
             }
         }
     }

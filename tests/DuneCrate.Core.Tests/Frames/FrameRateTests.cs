@@ -40,7 +40,8 @@ public class FrameRateTests
     [InlineData("24", 24, "00:00:01:00")]
     [InlineData("25", 90000, "01:00:00:00")]
     [InlineData("23.976", 24, "00:00:01:00")] // Non-drop counting, SMPTE ST 12-1.
-    public void Timecode_counts_whole_frames(string rate, long index, string timecode) => Assert.Equal(timecode, FrameRate.Parse(rate).Timecode(index));
+    public void Timecode_counts_whole_frames(string rate, long index, string timecode) =>
+        Assert.Equal(timecode, FrameRate.Parse(rate).Timecode(index));
 
     [Fact]
     public void Numbers_below_one_are_refused() => Assert.Throws<ArgumentOutOfRangeException>(() => new FrameRate(0, 1));
@@ -57,13 +58,15 @@ public class FrameRateTests
     [InlineData(17982, "00:10:00;00")]
     [InlineData(107892, "01:00:00;00")]
     [InlineData(2589408, "24:00:00;00")]
-    public void Drop_frame_counts_pass_over_numbers(long index, string timecode) => Assert.Equal(timecode, new FrameRate(30000, 1001).DropFrameTimecode(index));
+    public void Drop_frame_counts_pass_over_numbers(long index, string timecode) =>
+        Assert.Equal(timecode, new FrameRate(30000, 1001).DropFrameTimecode(index));
 
     [Theory]
     [InlineData(3599, "00:00:59;59")]
     [InlineData(3600, "00:01:00;04")]
     [InlineData(215784, "01:00:00;00")]
-    public void Twice_the_rate_drops_twice_the_numbers(long index, string timecode) => Assert.Equal(timecode, new FrameRate(60000, 1001).DropFrameTimecode(index));
+    public void Twice_the_rate_drops_twice_the_numbers(long index, string timecode) =>
+        Assert.Equal(timecode, new FrameRate(60000, 1001).DropFrameTimecode(index));
 
     [Fact]
     public void Other_rates_have_no_drop_frame_count()

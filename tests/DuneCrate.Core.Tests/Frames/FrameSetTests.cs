@@ -7,9 +7,23 @@ public class FrameSetTests
 {
     private static readonly Gen<int[]> SomeFrames = Gen.OneOf(
         Gen.Int[-40, 60].Array[0, 30],
-        Gen.Select(Gen.Int[-30, 30], Gen.Int[1, 20], Gen.Int[1, 5], (first, count, step) => Enumerable.Range(0, count).Select(i => first + i * step).ToArray()),
-        Gen.Select(Gen.Int[-30, 30], Gen.Int[1, 12], Gen.Int[1, 4], Gen.Int[-30, 30], Gen.Int[1, 12], Gen.Int[1, 6], (a, n, s, b, m, t) =>
-            Enumerable.Range(0, n).Select(i => a + i * s).Concat(Enumerable.Range(0, m).Select(i => b + i * t)).ToArray()));
+        Gen.Select(
+            Gen.Int[-30, 30],
+            Gen.Int[1, 20],
+            Gen.Int[1, 5],
+            (first, count, step) => Enumerable.Range(0, count).Select(i => first + i * step).ToArray()
+        ),
+        Gen.Select(
+            Gen.Int[-30, 30],
+            Gen.Int[1, 12],
+            Gen.Int[1, 4],
+            Gen.Int[-30, 30],
+            Gen.Int[1, 12],
+            Gen.Int[1, 6],
+            (a, n, s, b, m, t) =>
+                Enumerable.Range(0, n).Select(i => a + i * s).Concat(Enumerable.Range(0, m).Select(i => b + i * t)).ToArray()
+        )
+    );
 
     [Theory]
     [InlineData("1001", "1001")]
@@ -43,54 +57,78 @@ public class FrameSetTests
     }
 
     [Fact]
-    public void Parse_of_format_is_the_same_set() => SomeFrames.Sample(frames =>
-    {
-        FrameSet set = FrameSet.From(frames);
-        return FrameSet.Parse(set.ToString()).Equals(set);
-    });
+    public void Parse_of_format_is_the_same_set() =>
+        SomeFrames.Sample(frames =>
+        {
+            FrameSet set = FrameSet.From(frames);
+            return FrameSet.Parse(set.ToString()).Equals(set);
+        });
 
     [Fact]
-    public void From_holds_the_frames_it_was_given() => SomeFrames.Sample(frames => FrameSet.From(frames).SequenceEqual(frames.Distinct().Order()));
+    public void From_holds_the_frames_it_was_given() =>
+        SomeFrames.Sample(frames => FrameSet.From(frames).SequenceEqual(frames.Distinct().Order()));
 
     [Fact]
-    public void Operations_agree_with_sets_of_integers() => Gen.Select(SomeFrames, SomeFrames).Sample((a, b) =>
-    {
-        (FrameSet x, FrameSet y) = (FrameSet.From(a), FrameSet.From(b));
-        return x.Union(y).SequenceEqual(a.Union(b).Order())
-            && x.Intersect(y).SequenceEqual(a.Intersect(b).Order())
-            && x.Except(y).SequenceEqual(a.Except(b).Order())
-            && x.LongCount == a.Distinct().Count();
-    }, iter: 3000);
+    public void Operations_agree_with_sets_of_integers() =>
+        Gen.Select(SomeFrames, SomeFrames)
+            .Sample(
+                (a, b) =>
+                {
+                    (FrameSet x, FrameSet y) = (FrameSet.From(a), FrameSet.From(b));
+                    return x.Union(y).SequenceEqual(a.Union(b).Order())
+                        && x.Intersect(y).SequenceEqual(a.Intersect(b).Order())
+                        && x.Except(y).SequenceEqual(a.Except(b).Order())
+                        && x.LongCount == a.Distinct().Count();
+                },
+                iter: 3000
+            );
 
     [Fact]
-    public void Equal_frames_are_equal_whatever_they_were_made_of() => Gen.Select(SomeFrames, SomeFrames).Sample((a, b) =>
-    {
-        FrameSet joined = FrameSet.From(a).Union(FrameSet.From(b)), listed = FrameSet.From([.. a, .. b]);
-        return joined.Equals(listed) && joined.GetHashCode() == listed.GetHashCode() && joined.ToString() == listed.ToString();
-    });
+    public void Equal_frames_are_equal_whatever_they_were_made_of() =>
+        Gen.Select(SomeFrames, SomeFrames)
+            .Sample(
+                (a, b) =>
+                {
+                    FrameSet joined = FrameSet.From(a).Union(FrameSet.From(b)),
+                        listed = FrameSet.From([.. a, .. b]);
+                    return joined.Equals(listed) && joined.GetHashCode() == listed.GetHashCode() && joined.ToString() == listed.ToString();
+                }
+            );
 
     [Fact]
-    public void Many_sets_at_once_are_the_same_as_one_after_the_other() => SomeFrames.Array[0, 6].Sample(lists =>
-        FrameSet.UnionOf(lists.Select(FrameSet.From)).Equals(lists.Select(FrameSet.From).Aggregate(FrameSet.Empty, (all, set) => all.Union(set))));
+    public void Many_sets_at_once_are_the_same_as_one_after_the_other() =>
+        SomeFrames
+            .Array[0, 6]
+            .Sample(lists =>
+                FrameSet
+                    .UnionOf(lists.Select(FrameSet.From))
+                    .Equals(lists.Select(FrameSet.From).Aggregate(FrameSet.Empty, (all, set) => all.Union(set)))
+            );
 
     [Fact]
     public void Runs_that_interleave_over_millions_of_frames_are_joined()
     {
-        FrameSet odd = FrameSet.Range(1, 40_000_001, 40_000), even = FrameSet.Range(2, 40_000_002, 40_000);
+        FrameSet odd = FrameSet.Range(1, 40_000_001, 40_000),
+            even = FrameSet.Range(2, 40_000_002, 40_000);
         FrameSet all = FrameSet.UnionOf([odd, even]);
         Assert.Equal(odd.LongCount + even.LongCount, all.LongCount);
         Assert.True(all.Contains(40_001) && all.Contains(40_002) && !all.Contains(40_003));
     }
 
     [Fact]
-    public void Contains_agrees_with_the_list() => Gen.Select(SomeFrames, Gen.Int[-50, 70]).Sample((frames, frame) => FrameSet.From(frames).Contains(frame) == frames.Contains(frame));
+    public void Contains_agrees_with_the_list() =>
+        Gen.Select(SomeFrames, Gen.Int[-50, 70]).Sample((frames, frame) => FrameSet.From(frames).Contains(frame) == frames.Contains(frame));
 
     [Fact]
-    public void Nearest_is_no_farther_than_any_other() => Gen.Select(SomeFrames.Where(f => f.Length > 0), Gen.Int[-90, 90]).Sample((frames, frame) =>
-    {
-        int nearest = FrameSet.From(frames).Nearest(frame);
-        return frames.Contains(nearest) && frames.All(f => Math.Abs(f - frame) >= Math.Abs(nearest - frame));
-    });
+    public void Nearest_is_no_farther_than_any_other() =>
+        Gen.Select(SomeFrames.Where(f => f.Length > 0), Gen.Int[-90, 90])
+            .Sample(
+                (frames, frame) =>
+                {
+                    int nearest = FrameSet.From(frames).Nearest(frame);
+                    return frames.Contains(nearest) && frames.All(f => Math.Abs(f - frame) >= Math.Abs(nearest - frame));
+                }
+            );
 
     [Fact]
     public void Nearest_of_two_is_the_lower() => Assert.Equal(10, FrameSet.Parse("10,20").Nearest(15));
@@ -102,7 +140,8 @@ public class FrameSetTests
     public void A_million_frames_are_one_run()
     {
         long before = GC.GetAllocatedBytesForCurrentThread();
-        FrameSet all = FrameSet.Range(1, 1_000_000), even = FrameSet.Range(2, 1_000_000, 2);
+        FrameSet all = FrameSet.Range(1, 1_000_000),
+            even = FrameSet.Range(2, 1_000_000, 2);
         FrameSet odd = all.Except(even);
         Assert.Equal("1-999999x2", odd.ToString());
         Assert.Equal(1_000_000, odd.Union(FrameSet.Of(1_000_000)).LongCount + even.LongCount - 1);

@@ -25,7 +25,17 @@ public sealed class BudgetTests : IDisposable
     {
         // 4096 × 4096 × RGB as floats are 192 MiB; the samples themselves, which pass through, at most 96.
         string[] packed = compression.Length > 0 ? ["--compression", compression] : [];
-        Tool.Oiio(["--pattern", "fill:topleft=0,0.1,0.2:topright=1,1,0:bottomleft=0.5,0.5,0.5:bottomright=1,0,1", "4096x4096", "3", "-d", type, .. packed, "-o", _folder[name]]);
+        Tool.Oiio([
+            "--pattern",
+            "fill:topleft=0,0.1,0.2:topright=1,1,0:bottomleft=0.5,0.5,0.5:bottomright=1,0,1",
+            "4096x4096",
+            "3",
+            "-d",
+            type,
+            .. packed,
+            "-o",
+            _folder[name],
+        ]);
         string format = IntakeFile.FormatOf(name);
         long before = GC.GetAllocatedBytesForCurrentThread();
         using PictureLines lines = PictureLines.Open(Disk.File(_folder[name]), format, ["R", "G", "B"], ReadLimits.Default);
@@ -73,7 +83,12 @@ public sealed class BudgetTests : IDisposable
         using var stop = new CancellationTokenSource();
         stop.Cancel();
         Assert.ThrowsAny<OperationCanceledException>(() => Disk.Facts(_folder[name], cancel: stop.Token));
-        using PictureLines lines = PictureLines.Open(Disk.File(_folder[name]), IntakeFile.FormatOf(name), ["R", "G", "B"], ReadLimits.Default);
+        using PictureLines lines = PictureLines.Open(
+            Disk.File(_folder[name]),
+            IntakeFile.FormatOf(name),
+            ["R", "G", "B"],
+            ReadLimits.Default
+        );
         Assert.ThrowsAny<OperationCanceledException>(() => PicturePlanes.Read(lines, 1, false, null, stop.Token));
     }
 
@@ -82,7 +97,8 @@ public sealed class BudgetTests : IDisposable
     {
         var gate = new MemoryGate(100);
         IDisposable first = await gate.TakeAsync(80, default);
-        Task<IDisposable> second = gate.TakeAsync(50, default).AsTask(), third = gate.TakeAsync(10, default).AsTask();
+        Task<IDisposable> second = gate.TakeAsync(50, default).AsTask(),
+            third = gate.TakeAsync(10, default).AsTask();
         Assert.False(second.IsCompleted || third.IsCompleted);
         first.Dispose();
         (await second).Dispose();
@@ -96,7 +112,8 @@ public sealed class BudgetTests : IDisposable
         var gate = new MemoryGate(100);
         IDisposable first = await gate.TakeAsync(80, default);
         using var leave = new CancellationTokenSource();
-        Task<IDisposable> second = gate.TakeAsync(90, leave.Token).AsTask(), third = gate.TakeAsync(20, default).AsTask();
+        Task<IDisposable> second = gate.TakeAsync(90, leave.Token).AsTask(),
+            third = gate.TakeAsync(20, default).AsTask();
         await leave.CancelAsync();
         await Assert.ThrowsAnyAsync<OperationCanceledException>(() => second);
         (await third).Dispose();
@@ -111,14 +128,19 @@ public sealed class BudgetTests : IDisposable
     {
         var gate = new MemoryGate(1000);
         long most = 0;
-        Parallel.For(0, 2000, new ParallelOptions { MaxDegreeOfParallelism = 8 }, i =>
-        {
-            using (gate.Take(1 + i * 37 % 400, default))
+        Parallel.For(
+            0,
+            2000,
+            new ParallelOptions { MaxDegreeOfParallelism = 8 },
+            i =>
             {
-                long held = gate.Held;
-                InterlockedMax(ref most, held);
+                using (gate.Take(1 + i * 37 % 400, default))
+                {
+                    long held = gate.Held;
+                    InterlockedMax(ref most, held);
+                }
             }
-        });
+        );
         Assert.InRange(most, 1, 1000);
         Assert.Equal(0, gate.Held);
     }
@@ -126,12 +148,58 @@ public sealed class BudgetTests : IDisposable
     [Fact]
     public void A_rebuild_over_several_files_is_read_in_bands()
     {
-        Tool.Oiio("--create", "4096x4096", "3", "--addc", "0.25", "-d", "half", "--compression", "zips",
-            "--chnames", "a.R,a.G,a.B", "-o", _folder["a.exr"], "--chnames", "b.R,b.G,b.B", "-o", _folder["b.exr"], "--mulc", "2", "--chnames", "R,G,B", "-o", _folder["sum.exr"]);
-        var recipe = new RebuildRecipe(["R", "G", "B"], [new RebuildRecipeTerm("a", [["a.R", "a.G", "a.B"]]), new RebuildRecipeTerm("b", [["b.R", "b.G", "b.B"]])]);
+        Tool.Oiio(
+            "--create",
+            "4096x4096",
+            "3",
+            "--addc",
+            "0.25",
+            "-d",
+            "half",
+            "--compression",
+            "zips",
+            "--chnames",
+            "a.R,a.G,a.B",
+            "-o",
+            _folder["a.exr"],
+            "--chnames",
+            "b.R,b.G,b.B",
+            "-o",
+            _folder["b.exr"],
+            "--mulc",
+            "2",
+            "--chnames",
+            "R,G,B",
+            "-o",
+            _folder["sum.exr"]
+        );
+        var recipe = new RebuildRecipe(
+            ["R", "G", "B"],
+            [
+                new RebuildRecipeTerm(
+                    "a",
+                    [
+                        ["a.R", "a.G", "a.B"],
+                    ]
+                ),
+                new RebuildRecipeTerm(
+                    "b",
+                    [
+                        ["b.R", "b.G", "b.B"],
+                    ]
+                ),
+            ]
+        );
         long before = GC.GetAllocatedBytesForCurrentThread();
         using RebuildLines lines = RebuildLines.Open(
-            recipe, [(Disk.File(_folder["sum.exr"]), ["R", "G", "B"]), (Disk.File(_folder["a.exr"]), ["a.R", "a.G", "a.B"]), (Disk.File(_folder["b.exr"]), ["b.R", "b.G", "b.B"])], ReadLimits.Default);
+            recipe,
+            [
+                (Disk.File(_folder["sum.exr"]), ["R", "G", "B"]),
+                (Disk.File(_folder["a.exr"]), ["a.R", "a.G", "a.B"]),
+                (Disk.File(_folder["b.exr"]), ["b.R", "b.G", "b.B"]),
+            ],
+            ReadLimits.Default
+        );
         RebuildPixels pixels = RebuildPixels.Of(recipe, lines, shrink: 16, default);
         Assert.All(pixels.Residual, v => Assert.Equal(0, v, 1e-6f));
         Assert.InRange(GC.GetAllocatedBytesForCurrentThread() - before, 0, 64 * MebiByte);

@@ -16,23 +16,33 @@ public class CodecTests
         Gen.UShort.Array[1, 400],
         Gen.UShort[0, 3].Array[1, 3000],
         Gen.Select(Gen.UShort, Gen.Int[1, 5000], (word, count) => Enumerable.Repeat(word, count).ToArray()),
-        Gen.Select(Gen.UShort[0, 40].Array[1, 60], Gen.Int[1, 60], (some, times) => Enumerable.Repeat(some, times).SelectMany(s => s).ToArray()));
+        Gen.Select(
+            Gen.UShort[0, 40].Array[1, 60],
+            Gen.Int[1, 60],
+            (some, times) => Enumerable.Repeat(some, times).SelectMany(s => s).ToArray()
+        )
+    );
 
     [Fact]
-    public void Huffman_decoding_undoes_encoding() => Words.Sample(words =>
-    {
-        byte[] packed = new byte[words.Length * 4 + 200_000];
-        int length = Huffman16Encoder.Encode(words, packed);
-        ushort[] back = new ushort[words.Length];
-        Huffman16Decoder.Decode(packed.AsSpan(0, length), back);
-        return back.AsSpan().SequenceEqual(words);
-    }, iter: 300);
+    public void Huffman_decoding_undoes_encoding() =>
+        Words.Sample(
+            words =>
+            {
+                byte[] packed = new byte[words.Length * 4 + 200_000];
+                int length = Huffman16Encoder.Encode(words, packed);
+                ushort[] back = new ushort[words.Length];
+                Huffman16Decoder.Decode(packed.AsSpan(0, length), back);
+                return back.AsSpan().SequenceEqual(words);
+            },
+            iter: 300
+        );
 
     [Fact]
     public void Huffman_codes_are_shorter_for_what_is_frequent()
     {
         var random = new Random(4);
-        ushort[] even = [.. Enumerable.Range(0, 20_000).Select(_ => (ushort)random.Next(256))], skewed = [.. even.Select(v => random.Next(20) > 0 ? (ushort)7 : v)];
+        ushort[] even = [.. Enumerable.Range(0, 20_000).Select(_ => (ushort)random.Next(256))],
+            skewed = [.. even.Select(v => random.Next(20) > 0 ? (ushort)7 : v)];
         byte[] packed = new byte[200_000];
         int length = Huffman16Encoder.Encode(even, packed);
         Assert.InRange(length, 20_000, 20_800); // Eight bits a word and the table: the entropy of 256 equal values is 8 bits (Shannon 1948).
@@ -81,7 +91,8 @@ public class CodecTests
         foreach (int largest in new[] { 0x3fff - 1, 0xffff })
         {
             var random = new Random(width * height + largest);
-            ushort[] plane = [.. Enumerable.Range(0, width * height).Select(_ => (ushort)random.Next(largest + 1))], words = [.. plane];
+            ushort[] plane = [.. Enumerable.Range(0, width * height).Select(_ => (ushort)random.Next(largest + 1))],
+                words = [.. plane];
             PizWavelet.Encode(words, width, 1, height, width, largest);
             PizWavelet.Decode(words, width, 1, height, width, largest);
             Assert.Equal(plane, words);
@@ -100,7 +111,8 @@ public class CodecTests
     public void Samples_of_two_words_are_transformed_word_by_word()
     {
         var random = new Random(2);
-        ushort[] plane = [.. Enumerable.Range(0, 16 * 8 * 2).Select(_ => (ushort)random.Next(65536))], words = [.. plane];
+        ushort[] plane = [.. Enumerable.Range(0, 16 * 8 * 2).Select(_ => (ushort)random.Next(65536))],
+            words = [.. plane];
         for (int word = 0; word < 2; word++)
         {
             PizWavelet.Encode(words.AsSpan(word), 16, 2, 8, 32, 0xffff);
@@ -116,20 +128,25 @@ public class CodecTests
     }
 
     [Fact]
-    public void Bytes_are_split_and_joined_as_the_plainest_program_does() => Gen.Byte.Array[0, 600].Sample(lines =>
-    {
-        // Technical Introduction to OpenEXR: even places first, then odd ones; each byte is what it exceeds the byte before by, plus 128.
-        byte[] halves = [.. lines.Where((_, i) => i % 2 == 0), .. lines.Where((_, i) => i % 2 == 1)], plain = [.. halves];
-        for (int i = plain.Length - 1; i > 0; i--)
-        {
-            plain[i] = (byte)(plain[i] - plain[i - 1] + 128);
-        }
+    public void Bytes_are_split_and_joined_as_the_plainest_program_does() =>
+        Gen
+            .Byte.Array[0, 600]
+            .Sample(lines =>
+            {
+                // Technical Introduction to OpenEXR: even places first, then odd ones; each byte is what it exceeds the byte before by, plus 128.
+                byte[] halves = [.. lines.Where((_, i) => i % 2 == 0), .. lines.Where((_, i) => i % 2 == 1)],
+                    plain = [.. halves];
+                for (int i = plain.Length - 1; i > 0; i--)
+                {
+                    plain[i] = (byte)(plain[i] - plain[i - 1] + 128);
+                }
 
-        byte[] split = new byte[lines.Length], joined = new byte[lines.Length];
-        BytePrediction.Split(lines, split);
-        BytePrediction.Join(split, joined);
-        return split.AsSpan().SequenceEqual(plain) && joined.AsSpan().SequenceEqual(lines);
-    });
+                byte[] split = new byte[lines.Length],
+                    joined = new byte[lines.Length];
+                BytePrediction.Split(lines, split);
+                BytePrediction.Join(split, joined);
+                return split.AsSpan().SequenceEqual(plain) && joined.AsSpan().SequenceEqual(lines);
+            });
 
     [Theory]
     [InlineData("none")]
@@ -153,19 +170,30 @@ public class CodecTests
     public void Numbers_of_compressions_are_those_of_the_format()
     {
         // OpenEXR File Layout, attribute compression.
-        Assert.Equal(["none", "rle", "zips", "zip", "piz", "pxr24", "b44", "b44a", "dwaa", "dwab"], Enumerable.Range(0, 10).Select(n => ExrCompression.OfCode((byte)n).Name));
-        Assert.Equal([1, 1, 1, 16, 32, 16, 32, 32, 32, 256], Enumerable.Range(0, 10).Select(n => ExrCompression.OfCode((byte)n).LinesPerChunk));
+        Assert.Equal(
+            ["none", "rle", "zips", "zip", "piz", "pxr24", "b44", "b44a", "dwaa", "dwab"],
+            Enumerable.Range(0, 10).Select(n => ExrCompression.OfCode((byte)n).Name)
+        );
+        Assert.Equal(
+            [1, 1, 1, 16, 32, 16, 32, 32, 32, 256],
+            Enumerable.Range(0, 10).Select(n => ExrCompression.OfCode((byte)n).LinesPerChunk)
+        );
         Assert.Equal(["pxr24", "b44", "b44a", "dwaa", "dwab"], ExrCompression.All.Where(c => c.IsLossy).Select(c => c.Name));
         Assert.Null(ExrCompression.OfCode(10).Codec);
     }
 
     [Fact]
-    public void Percentiles_are_the_nearest_rank() => Gen.Int[0, 50].Array[1, 300].Sample(values =>
-    {
-        double[] sorted = [.. values.Select(v => (double)v).Order()];
-        var sketch = PercentileSketch.Of(sorted.GroupBy(v => v).Select(g => (g.Key, g.Count())), values.Length);
-        return PercentileSketch.Shares.Select((share, i) => sorted[Math.Max(1, (int)Math.Ceiling(share * sorted.Length)) - 1] == sketch[i]).All(same => same);
-    });
+    public void Percentiles_are_the_nearest_rank() =>
+        Gen.Int[0, 50]
+            .Array[1, 300]
+            .Sample(values =>
+            {
+                double[] sorted = [.. values.Select(v => (double)v).Order()];
+                var sketch = PercentileSketch.Of(sorted.GroupBy(v => v).Select(g => (g.Key, g.Count())), values.Length);
+                return PercentileSketch
+                    .Shares.Select((share, i) => sorted[Math.Max(1, (int)Math.Ceiling(share * sorted.Length)) - 1] == sketch[i])
+                    .All(same => same);
+            });
 
     [Fact]
     public void Patterns_of_halves_ascend()
@@ -176,11 +204,18 @@ public class CodecTests
     }
 
     [Fact]
-    public void The_bound_from_the_top_leaves_enough_above_it() => Gen.Int[0, 9].Array[64].Sample(counts =>
-    {
-        int bound = PercentileSketch.BoundFromTop(MemoryMarshal.CreateReadOnlySpan(ref counts[0], counts.Length), counts.Length - 1, 20);
-        return bound == 0 ? counts.Skip(1).Sum() <= 20 : counts.Skip(bound).Sum() > 20 && counts.Skip(bound + 1).Sum() <= 20;
-    });
+    public void The_bound_from_the_top_leaves_enough_above_it() =>
+        Gen.Int[0, 9]
+            .Array[64]
+            .Sample(counts =>
+            {
+                int bound = PercentileSketch.BoundFromTop(
+                    MemoryMarshal.CreateReadOnlySpan(ref counts[0], counts.Length),
+                    counts.Length - 1,
+                    20
+                );
+                return bound == 0 ? counts.Skip(1).Sum() <= 20 : counts.Skip(bound).Sum() > 20 && counts.Skip(bound + 1).Sum() <= 20;
+            });
 
     [Fact]
     public void Every_level_of_eight_bits_lies_on_its_grid_and_half_way_between_on_none()

@@ -26,9 +26,10 @@ public class ExrAgainstToolsTests
     {
         using var folder = new TempFolder();
         string path = folder["a.exr"];
-        string[] picture = type == "uint32"
-            ? ["--pattern", "fill:topleft=0.00002,0.00001,0.00003,0.00001:bottomright=0.00005,0.00004,0.00001,0.00009", "97x61", "4"]
-            : ["--create", "97x61", "4", "--noise:type=gaussian:mean=0.7:stddev=1.3:seed=5"];
+        string[] picture =
+            type == "uint32"
+                ? ["--pattern", "fill:topleft=0.00002,0.00001,0.00003,0.00001:bottomright=0.00005,0.00004,0.00001,0.00009", "97x61", "4"]
+                : ["--create", "97x61", "4", "--noise:type=gaussian:mean=0.7:stddev=1.3:seed=5"];
         Tool.Oiio([.. picture, "-d", type, "--compression", compression, "-o", path]);
         FileFacts facts = Disk.Facts(path, new FactsRequest(FactsDepth.Pixels));
         Assert.Null(facts.Problem);
@@ -64,16 +65,31 @@ public class ExrAgainstToolsTests
         string path = folder["flat.exr"];
         foreach (string type in new[] { "half", "float" })
         {
-            Tool.Oiio("--create", "2048x512", "16", "--fill:color=0.5,0.5,0.5,1,0,0,0,0,0.5,0.5,0.5,0.5,1,1,1,1", "2048x512", "-d", type, "--compression", compression, "-o", path);
+            Tool.Oiio(
+                "--create",
+                "2048x512",
+                "16",
+                "--fill:color=0.5,0.5,0.5,1,0,0,0,0,0.5,0.5,0.5,0.5,1,1,1,1",
+                "2048x512",
+                "-d",
+                type,
+                "--compression",
+                compression,
+                "-o",
+                path
+            );
             FileFacts facts = Facts(path);
             Assert.Null(facts.Problem);
             var expected = Tool.Stats(path);
-            Assert.All(facts.Parts[0].Channels, c =>
-            {
-                Assert.Equal(2048 * 512, c.Samples!.Pixels);
-                AssertNear(expected[c.Name].Min, c.Samples.Min);
-                AssertNear(expected[c.Name].Max, c.Samples.Max);
-            });
+            Assert.All(
+                facts.Parts[0].Channels,
+                c =>
+                {
+                    Assert.Equal(2048 * 512, c.Samples!.Pixels);
+                    AssertNear(expected[c.Name].Min, c.Samples.Min);
+                    AssertNear(expected[c.Name].Max, c.Samples.Max);
+                }
+            );
         }
     }
 
@@ -114,8 +130,14 @@ public class ExrAgainstToolsTests
         Tool.Oiio(folder["a.exr"], folder["b.exr"], "--siappend", "-d", "half", "-o", folder["m.exr"]);
         FileFacts both = Facts(folder["m.exr"]);
         Assert.Equal(2, both.Parts.Length);
-        Assert.Equal(Facts(folder["a.exr"]).Parts[0].Channels.Select(c => c.Samples!.Hash), both.Parts[0].Channels.Select(c => c.Samples!.Hash));
-        Assert.Equal(Facts(folder["b.exr"]).Parts[0].Channels.Select(c => c.Samples!.Hash), both.Parts[1].Channels.Select(c => c.Samples!.Hash));
+        Assert.Equal(
+            Facts(folder["a.exr"]).Parts[0].Channels.Select(c => c.Samples!.Hash),
+            both.Parts[0].Channels.Select(c => c.Samples!.Hash)
+        );
+        Assert.Equal(
+            Facts(folder["b.exr"]).Parts[0].Channels.Select(c => c.Samples!.Hash),
+            both.Parts[1].Channels.Select(c => c.Samples!.Hash)
+        );
     }
 
     [Theory]
@@ -130,8 +152,17 @@ public class ExrAgainstToolsTests
     {
         using var folder = new TempFolder();
         ExrImage image = TestImages.Make(
-            new PixelBox(-3, 4, 40, 38), PixelBox.OfSize(64, 48), ExrCompression.Find(compression)!, order, [], null,
-            ("R", ChannelType.Half), ("G", ChannelType.Half), ("B", ChannelType.Half), ("Z", ChannelType.Float));
+            new PixelBox(-3, 4, 40, 38),
+            PixelBox.OfSize(64, 48),
+            ExrCompression.Find(compression)!,
+            order,
+            [],
+            null,
+            ("R", ChannelType.Half),
+            ("G", ChannelType.Half),
+            ("B", ChannelType.Half),
+            ("Z", ChannelType.Float)
+        );
         string path = TestImages.Write(folder, "a.exr", image);
         var stats = Tool.Stats(path);
         foreach (string channel in new[] { "R", "G", "B", "Z" })
@@ -152,13 +183,36 @@ public class ExrAgainstToolsTests
     public void Idiff_finds_no_difference_between_what_oiiotool_wrote_and_what_we_write_of_it(string compression)
     {
         using var folder = new TempFolder();
-        string theirs = folder["theirs.exr"], ours = folder["ours.exr"];
-        Tool.Oiio("--pattern", "fill:topleft=0,0.1,0.2,1:topright=4,2,1,1:bottomleft=0.5,0.5,0.5,0.2:bottomright=-1,9,30,0", "131x77", "4", "--create", "131x77", "4", "--noise:type=gaussian:mean=0:stddev=0.2:seed=4", "--add", "-d", "half", "--compression", "zip", "-o", theirs);
+        string theirs = folder["theirs.exr"],
+            ours = folder["ours.exr"];
+        Tool.Oiio(
+            "--pattern",
+            "fill:topleft=0,0.1,0.2,1:topright=4,2,1,1:bottomleft=0.5,0.5,0.5,0.2:bottomright=-1,9,30,0",
+            "131x77",
+            "4",
+            "--create",
+            "131x77",
+            "4",
+            "--noise:type=gaussian:mean=0:stddev=0.2:seed=4",
+            "--add",
+            "-d",
+            "half",
+            "--compression",
+            "zip",
+            "-o",
+            theirs
+        );
         using (ExrFile file = Disk.Exr(theirs))
         {
             ExrImage image = ExrImage.Read(file, file.Parts[0], null, out _, default);
             ExrPart part = image.Part;
-            ExrWriter.Write(Disk.File(ours), new ExrImage(new ExrPart(part.Channels, part.DisplayWindow, part.DataWindow, ExrCompression.Find(compression)!, []), image.Planes));
+            ExrWriter.Write(
+                Disk.File(ours),
+                new ExrImage(
+                    new ExrPart(part.Channels, part.DisplayWindow, part.DataWindow, ExrCompression.Find(compression)!, []),
+                    image.Planes
+                )
+            );
         }
 
         Assert.Contains("PASS", Tool.Run("idiff", "-fail", "0", "-warn", "0", theirs, ours));
@@ -168,9 +222,26 @@ public class ExrAgainstToolsTests
     public void Exrheader_and_exrinfo_read_our_headers()
     {
         using var folder = new TempFolder();
-        ExrImage colour = TestImages.Make(PixelBox.OfSize(20, 40), PixelBox.OfSize(20, 40), ExrCompression.Zip, ExrLineOrder.Increasing,
-            [ExrAttribute.Rational("framesPerSecond", new FrameRate(24000, 1001)), ExrAttribute.Text("cameraLabel", "cam_main")], "colour", ("R", ChannelType.Half), ("diffuse_direct.R", ChannelType.Half));
-        ExrImage depth = TestImages.Make(PixelBox.OfSize(20, 40), PixelBox.OfSize(20, 40), ExrCompression.Find("zips")!, ExrLineOrder.Increasing, [], "depth", ("Z", ChannelType.Float), ("id.Y", ChannelType.UInt));
+        ExrImage colour = TestImages.Make(
+            PixelBox.OfSize(20, 40),
+            PixelBox.OfSize(20, 40),
+            ExrCompression.Zip,
+            ExrLineOrder.Increasing,
+            [ExrAttribute.Rational("framesPerSecond", new FrameRate(24000, 1001)), ExrAttribute.Text("cameraLabel", "cam_main")],
+            "colour",
+            ("R", ChannelType.Half),
+            ("diffuse_direct.R", ChannelType.Half)
+        );
+        ExrImage depth = TestImages.Make(
+            PixelBox.OfSize(20, 40),
+            PixelBox.OfSize(20, 40),
+            ExrCompression.Find("zips")!,
+            ExrLineOrder.Increasing,
+            [],
+            "depth",
+            ("Z", ChannelType.Float),
+            ("id.Y", ChannelType.UInt)
+        );
         string path = TestImages.Write(folder, "a.exr", colour, depth);
         string header = Tool.Run("exrheader", path);
         Assert.Contains("24000/1001", header);
@@ -191,8 +262,10 @@ public class ExrAgainstToolsTests
         {
             Assert.Matches("scanline|'R'|'Z'|channels", Tool.Run("exrinfo", path));
             FileFacts facts = Facts(path);
-            Assert.All(Tool.Stats(path).Where(s => facts.FindChannel(s.Key)?.Type != ChannelType.UInt),
-                s => Assert.True(s.Value.IsNear(facts.FindChannel(s.Key)!.Samples!, Tolerance), $"{s.Key}: {s.Value} expected"));
+            Assert.All(
+                Tool.Stats(path).Where(s => facts.FindChannel(s.Key)?.Type != ChannelType.UInt),
+                s => Assert.True(s.Value.IsNear(facts.FindChannel(s.Key)!.Samples!, Tolerance), $"{s.Key}: {s.Value} expected")
+            );
         }
     }
 
@@ -200,11 +273,29 @@ public class ExrAgainstToolsTests
     public void Non_finite_samples_are_counted_as_oiiotool_counts_them()
     {
         using var folder = new TempFolder();
-        ExrImage image = TestImages.Make(PixelBox.OfSize(30, 30), ExrCompression.Zip, ("R", ChannelType.Half), ("G", ChannelType.Float), ("B", ChannelType.Half));
-        (image.Planes["R"][100], image.Planes["R"][101], image.Planes["G"][333], image.Planes["G"][800]) = (float.NaN, float.PositiveInfinity, float.NaN, float.NegativeInfinity);
+        ExrImage image = TestImages.Make(
+            PixelBox.OfSize(30, 30),
+            ExrCompression.Zip,
+            ("R", ChannelType.Half),
+            ("G", ChannelType.Float),
+            ("B", ChannelType.Half)
+        );
+        (image.Planes["R"][100], image.Planes["R"][101], image.Planes["G"][333], image.Planes["G"][800]) = (
+            float.NaN,
+            float.PositiveInfinity,
+            float.NaN,
+            float.NegativeInfinity
+        );
         string path = TestImages.Write(folder, "a.exr", image);
         FileFacts facts = Facts(path);
-        Assert.All(Tool.Stats(path), s => Assert.True(s.Value.IsNear(facts.FindChannel(s.Key)!.Samples!, Tolerance), $"{s.Key}: {s.Value} expected, {facts.FindChannel(s.Key)!.Samples} found"));
+        Assert.All(
+            Tool.Stats(path),
+            s =>
+                Assert.True(
+                    s.Value.IsNear(facts.FindChannel(s.Key)!.Samples!, Tolerance),
+                    $"{s.Key}: {s.Value} expected, {facts.FindChannel(s.Key)!.Samples} found"
+                )
+        );
 
         Assert.Equal([10, 3], facts.FindChannel("R")!.Samples!.FirstNonFinite!);
         Assert.Equal([10, 3, 11, 3], facts.FindChannel("R")!.Samples!.NonFiniteBox!);
@@ -214,5 +305,6 @@ public class ExrAgainstToolsTests
     private static FileFacts Facts(string path) => Disk.Facts(path, new FactsRequest(FactsDepth.Pixels));
 
     /// <summary>1e-5 relative, and the six decimals that oiiotool prints.</summary>
-    private static void AssertNear(double expected, double found) => Assert.True(Math.Abs(expected - found) <= Math.Max(Tolerance * Math.Abs(expected), 6e-7), $"{expected} expected, {found} found");
+    private static void AssertNear(double expected, double found) =>
+        Assert.True(Math.Abs(expected - found) <= Math.Max(Tolerance * Math.Abs(expected), 6e-7), $"{expected} expected, {found} found");
 }

@@ -11,7 +11,8 @@ public class ExrFixtureTests
     /// <summary>Paths of all fixtures.</summary>
     public static IEnumerable<string> All => Directory.EnumerateFiles(Path.GetDirectoryName(Fixture("x"))!, "*.exr").Order();
 
-    private static string Fixture(string name) => Path.Combine(Repository.Root, "tests", "DuneCrate.Core.Tests", "Images", "Fixtures", name + ".exr");
+    private static string Fixture(string name) =>
+        Path.Combine(Repository.Root, "tests", "DuneCrate.Core.Tests", "Images", "Fixtures", name + ".exr");
 
     [Theory]
     [InlineData("none")]
@@ -23,8 +24,10 @@ public class ExrFixtureTests
     [InlineData("dwaa")]
     public void Subsampled_channels_are_read_as_the_library_reads_them(string compression)
     {
-        using ExrFile file = Disk.Exr(Fixture($"subsampled-{compression}")), plain = Disk.Exr(Fixture($"subsampled-{compression}.plain"));
-        ExrImage found = ExrImage.Read(file, file.Parts[0], null, out string? problem, default), expected = ExrImage.Read(plain, plain.Parts[0], null, out _, default);
+        using ExrFile file = Disk.Exr(Fixture($"subsampled-{compression}")),
+            plain = Disk.Exr(Fixture($"subsampled-{compression}.plain"));
+        ExrImage found = ExrImage.Read(file, file.Parts[0], null, out string? problem, default),
+            expected = ExrImage.Read(plain, plain.Parts[0], null, out _, default);
         Assert.Null(problem);
         Assert.Equal(["A", "BY", "RY", "Y"], found.Planes.Keys.Order());
         Assert.All(expected.Planes, p => Assert.Equal(p.Value, found.Planes[p.Key]));
@@ -74,7 +77,10 @@ public class ExrFixtureTests
     {
         using ExrFile file = Disk.Exr(Fixture(name));
         Assert.Equal(order, file.Parts[0].LineOrder);
-        Assert.Equal(Enumerable.Range(0, 1200).Select(i => (float)(Half)(i * 0.01f)), ExrImage.Read(file, file.Parts[0], null, out _, default).Planes["R"]);
+        Assert.Equal(
+            Enumerable.Range(0, 1200).Select(i => (float)(Half)(i * 0.01f)),
+            ExrImage.Read(file, file.Parts[0], null, out _, default).Planes["R"]
+        );
         Assert.Null(Facts(name).Problem);
     }
 
@@ -92,7 +98,19 @@ public class ExrFixtureTests
         Assert.Equal(["R", "right.R"], both.Channels.Select(c => c.Name));
         Assert.Equal(["beauty", "beauty"], both.Channels.Select(c => c.Pass));
         Assert.Equal(["left", "right"], both.Views!.Value.AsEnumerable());
-        Tool.Run("exrmultipart", "-combine", "-i", "-view", "left", folder["a.exr"], "-view", "right", folder["b.exr"], "-o", folder["parts.exr"]);
+        Tool.Run(
+            "exrmultipart",
+            "-combine",
+            "-i",
+            "-view",
+            "left",
+            folder["a.exr"],
+            "-view",
+            "right",
+            folder["b.exr"],
+            "-o",
+            folder["parts.exr"]
+        );
         Assert.Equal(["left", "right"], Facts(folder["parts.exr"]).Parts.Select(p => p.View));
     }
 
@@ -104,7 +122,18 @@ public class ExrFixtureTests
     public void The_older_layout_of_dwa_is_read()
     {
         using var folder = new TempFolder();
-        Tool.Oiio("--pattern", "fill:topleft=0,0.1,0.2,1:topright=4,2,1,1:bottomleft=0.5,0.5,0.5,0.2:bottomright=1,9,30,0", "64x32", "4", "-d", "half", "--compression", "dwaa", "-o", folder["new.exr"]);
+        Tool.Oiio(
+            "--pattern",
+            "fill:topleft=0,0.1,0.2,1:topright=4,2,1,1:bottomleft=0.5,0.5,0.5,0.2:bottomright=1,9,30,0",
+            "64x32",
+            "4",
+            "-d",
+            "half",
+            "--compression",
+            "dwaa",
+            "-o",
+            folder["new.exr"]
+        );
         byte[] bytes = File.ReadAllBytes(folder["new.exr"]);
         int at;
         using (ExrFile file = Disk.Exr(folder["new.exr"]))
@@ -112,7 +141,8 @@ public class ExrFixtureTests
             at = (int)Assert.Single(file.ChunkTables[0]);
         }
 
-        const int Head = 8, Counters = 11 * sizeof(ulong);
+        const int Head = 8,
+            Counters = 11 * sizeof(ulong);
         int rules = BinaryPrimitives.ReadUInt16LittleEndian(bytes.AsSpan(at + Head + Counters));
         Assert.Equal(2ul, BinaryPrimitives.ReadUInt64LittleEndian(bytes.AsSpan(at + Head)));
         Assert.InRange(rules, 3, 1000);
@@ -122,10 +152,15 @@ public class ExrFixtureTests
         File.WriteAllBytes(folder["old.exr"], older);
 
         Tool.Run("exrmaketiled", "-z", "none", "-t", "256", "256", folder["old.exr"], folder["plain.exr"]);
-        using ExrFile old = Disk.Exr(folder["old.exr"]), plain = Disk.Exr(folder["plain.exr"]);
-        ExrImage found = ExrImage.Read(old, old.Parts[0], null, out string? problem, default), expected = ExrImage.Read(plain, plain.Parts[0], null, out _, default);
+        using ExrFile old = Disk.Exr(folder["old.exr"]),
+            plain = Disk.Exr(folder["plain.exr"]);
+        ExrImage found = ExrImage.Read(old, old.Parts[0], null, out string? problem, default),
+            expected = ExrImage.Read(plain, plain.Parts[0], null, out _, default);
         Assert.Null(problem);
-        Assert.All(expected.Planes, p => Assert.All(p.Value.Zip(found.Planes[p.Key]), v => Assert.Equal(v.First, v.Second, 0.004f * MathF.Abs(v.First))));
+        Assert.All(
+            expected.Planes,
+            p => Assert.All(p.Value.Zip(found.Planes[p.Key]), v => Assert.Equal(v.First, v.Second, 0.004f * MathF.Abs(v.First)))
+        );
     }
 
     private static FileFacts Facts(string name) =>

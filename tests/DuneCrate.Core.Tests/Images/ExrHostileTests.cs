@@ -12,7 +12,16 @@ public class ExrHostileTests
     private static byte[] Good()
     {
         using var stream = new MemoryStream();
-        ExrWriter.Write(stream, TestImages.Make(PixelBox.OfSize(40, 50), ExrCompression.Zip, ("R", ChannelType.Half), ("G", ChannelType.Half), ("Z", ChannelType.Float)));
+        ExrWriter.Write(
+            stream,
+            TestImages.Make(
+                PixelBox.OfSize(40, 50),
+                ExrCompression.Zip,
+                ("R", ChannelType.Half),
+                ("G", ChannelType.Half),
+                ("Z", ChannelType.Float)
+            )
+        );
         return stream.ToArray();
     }
 
@@ -88,10 +97,14 @@ public class ExrHostileTests
     public void A_table_that_was_never_finished_is_made_whole_by_walking_the_chunks(int from, int count)
     {
         byte[] good = Good();
-        FileFacts facts = Facts(WithoutTable(good, TableOf(good), [.. Enumerable.Range(from, count)])), whole = Facts(good);
+        FileFacts facts = Facts(WithoutTable(good, TableOf(good), [.. Enumerable.Range(from, count)])),
+            whole = Facts(good);
         Assert.Null(facts.Problem);
         Assert.Equal(count, facts.MendedChunks);
-        Assert.Equal(whole.Channels.Select(c => c.Samples! with { Percentiles = [] }), facts.Channels.Select(c => c.Samples! with { Percentiles = [] }));
+        Assert.Equal(
+            whole.Channels.Select(c => c.Samples! with { Percentiles = [] }),
+            facts.Channels.Select(c => c.Samples! with { Percentiles = [] })
+        );
     }
 
     private static long[] TableOf(byte[] bytes)
@@ -147,16 +160,23 @@ public class ExrHostileTests
     }
 
     [Fact]
-    public void A_window_inside_out_is_refused() => Assert.Contains("data window claims", Facts(WithAttribute("dataWindow", v => BinaryPrimitives.WriteInt32LittleEndian(v[12..], -5))).Problem);
+    public void A_window_inside_out_is_refused() =>
+        Assert.Contains(
+            "data window claims",
+            Facts(WithAttribute("dataWindow", v => BinaryPrimitives.WriteInt32LittleEndian(v[12..], -5))).Problem
+        );
 
     [Fact]
-    public void An_attribute_that_claims_more_than_the_file_is_refused() => Assert.NotNull(Facts(WithAttribute("lineOrder", v => BinaryPrimitives.WriteInt32LittleEndian(v, 1 << 24))).Problem);
+    public void An_attribute_that_claims_more_than_the_file_is_refused() =>
+        Assert.NotNull(Facts(WithAttribute("lineOrder", v => BinaryPrimitives.WriteInt32LittleEndian(v, 1 << 24))).Problem);
 
     [Fact]
-    public void A_negative_attribute_size_is_refused() => Assert.Contains("claims -1 bytes", Facts(WithAttribute("lineOrder", v => BinaryPrimitives.WriteInt32LittleEndian(v, -1))).Problem);
+    public void A_negative_attribute_size_is_refused() =>
+        Assert.Contains("claims -1 bytes", Facts(WithAttribute("lineOrder", v => BinaryPrimitives.WriteInt32LittleEndian(v, -1))).Problem);
 
     [Fact]
-    public void An_unknown_compression_is_named() => Assert.Contains("the compression number 77 is newer", Facts(WithAttribute("compression", v => v[4] = 77)).Problem);
+    public void An_unknown_compression_is_named() =>
+        Assert.Contains("the compression number 77 is newer", Facts(WithAttribute("compression", v => v[4] = 77)).Problem);
 
     [Fact]
     public void A_channel_that_claims_fewer_samples_than_it_has_is_facts_with_a_problem()

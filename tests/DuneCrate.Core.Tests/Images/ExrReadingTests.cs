@@ -21,7 +21,12 @@ public class ExrReadingTests(ToolPictures pictures) : IClassFixture<ToolPictures
             foreach (ExrPart part in file.Parts)
             {
                 using ExrFile oracle = Disk.Exr(plain[part.Index]);
-                AssertSame(ExrImage.Read(oracle, oracle.Parts[0], null, out _, default), ExrImage.Read(file, part, null, out string? problem, default), $"{type}, part {part.Index}", compression.StartsWith("dwa", StringComparison.Ordinal));
+                AssertSame(
+                    ExrImage.Read(oracle, oracle.Parts[0], null, out _, default),
+                    ExrImage.Read(file, part, null, out string? problem, default),
+                    $"{type}, part {part.Index}",
+                    compression.StartsWith("dwa", StringComparison.Ordinal)
+                );
                 Assert.Null(problem);
             }
         }
@@ -38,7 +43,10 @@ public class ExrReadingTests(ToolPictures pictures) : IClassFixture<ToolPictures
             Assert.Null(facts.Problem);
             Dictionary<string, ToolStats> expected = pictures.Stats[path];
             Assert.Equal(5, expected.Count);
-            Assert.All(facts.Parts[0].Channels, c => Assert.True(expected[c.Name].IsNear(c.Samples!), $"{type} {c.Name}: {expected[c.Name]} expected, {c.Samples} found"));
+            Assert.All(
+                facts.Parts[0].Channels,
+                c => Assert.True(expected[c.Name].IsNear(c.Samples!), $"{type} {c.Name}: {expected[c.Name]} expected, {c.Samples} found")
+            );
         }
     }
 
@@ -51,9 +59,17 @@ public class ExrReadingTests(ToolPictures pictures) : IClassFixture<ToolPictures
         Assert.Equal(expected.Planes.Keys.Order(), found.Planes.Keys.Order());
         foreach ((string channel, float[] plane) in expected.Planes)
         {
-            (float Expected, float Found)[] differing = [.. plane.Zip(found.Planes[channel]).Where(p => BitConverter.SingleToInt32Bits(p.First) != BitConverter.SingleToInt32Bits(p.Second))];
-            Assert.True(differing.Length <= (rounds ? plane.Length / 1000 : 0) && differing.All(d => Math.Abs(d.Expected - d.Found) <= 0.004f * Math.Abs(d.Expected)),
-                $"{what}: {differing.Length} of {plane.Length} samples of {channel} differ; {differing.FirstOrDefault()}");
+            (float Expected, float Found)[] differing =
+            [
+                .. plane
+                    .Zip(found.Planes[channel])
+                    .Where(p => BitConverter.SingleToInt32Bits(p.First) != BitConverter.SingleToInt32Bits(p.Second)),
+            ];
+            Assert.True(
+                differing.Length <= (rounds ? plane.Length / 1000 : 0)
+                    && differing.All(d => Math.Abs(d.Expected - d.Found) <= 0.004f * Math.Abs(d.Expected)),
+                $"{what}: {differing.Length} of {plane.Length} samples of {channel} differ; {differing.FirstOrDefault()}"
+            );
         }
     }
 }

@@ -7,7 +7,14 @@ namespace DuneCrate.Core.Tests.Images;
 /// <summary>What is written is read back, sample by sample and attribute by attribute.</summary>
 public class ExrRoundTripTests
 {
-    private static readonly (string, ChannelType)[] Mixed = [("R", ChannelType.Half), ("G", ChannelType.Half), ("B", ChannelType.Half), ("Z", ChannelType.Float), ("id.Y", ChannelType.UInt)];
+    private static readonly (string, ChannelType)[] Mixed =
+    [
+        ("R", ChannelType.Half),
+        ("G", ChannelType.Half),
+        ("B", ChannelType.Half),
+        ("Z", ChannelType.Float),
+        ("id.Y", ChannelType.UInt),
+    ];
 
     public static TheoryData<string, int, int> Cases()
     {
@@ -39,7 +46,15 @@ public class ExrRoundTripTests
     public void Line_orders_and_windows_survive(ExrLineOrder order)
     {
         using var folder = new TempFolder();
-        ExrImage image = TestImages.Make(new PixelBox(-7, -20, 30, 25), new PixelBox(0, 0, 63, 47), ExrCompression.Zip, order, [], null, Mixed);
+        ExrImage image = TestImages.Make(
+            new PixelBox(-7, -20, 30, 25),
+            new PixelBox(0, 0, 63, 47),
+            ExrCompression.Zip,
+            order,
+            [],
+            null,
+            Mixed
+        );
         string path = TestImages.Write(folder, "a.exr", image);
         AssertSame(image, path);
         using ExrFile file = Disk.Exr(path);
@@ -54,8 +69,25 @@ public class ExrRoundTripTests
     public void Parts_survive_with_their_names()
     {
         using var folder = new TempFolder();
-        ExrImage colour = TestImages.Make(PixelBox.OfSize(20, 40), PixelBox.OfSize(20, 40), ExrCompression.Zip, ExrLineOrder.Increasing, [], "colour", ("R", ChannelType.Half), ("G", ChannelType.Half));
-        ExrImage depth = TestImages.Make(PixelBox.OfSize(20, 40), PixelBox.OfSize(20, 40), ExrCompression.Find("rle")!, ExrLineOrder.Increasing, [], "depth", ("Z", ChannelType.Float));
+        ExrImage colour = TestImages.Make(
+            PixelBox.OfSize(20, 40),
+            PixelBox.OfSize(20, 40),
+            ExrCompression.Zip,
+            ExrLineOrder.Increasing,
+            [],
+            "colour",
+            ("R", ChannelType.Half),
+            ("G", ChannelType.Half)
+        );
+        ExrImage depth = TestImages.Make(
+            PixelBox.OfSize(20, 40),
+            PixelBox.OfSize(20, 40),
+            ExrCompression.Find("rle")!,
+            ExrLineOrder.Increasing,
+            [],
+            "depth",
+            ("Z", ChannelType.Float)
+        );
         using ExrFile file = Disk.Exr(TestImages.Write(folder, "a.exr", colour, depth));
         Assert.Equal(["colour", "depth"], file.Parts.Select(p => p.Name));
         foreach ((ExrImage image, ExrPart part) in new[] { colour, depth }.Zip(file.Parts))
@@ -71,14 +103,28 @@ public class ExrRoundTripTests
         using var folder = new TempFolder();
         ExrAttribute[] attributes =
         [
-            ExrAttribute.Text("owner", "Dune Crate stand-in"), ExrAttribute.Rational("framesPerSecond", new FrameRate(24000, 1001)),
-            new ExrAttribute("com.example.weather", "weather", new byte[] { 1, 0, 255, 7 }), ExrAttribute.Int("take", -3), ExrAttribute.Float("focus", 2.5f),
+            ExrAttribute.Text("owner", "Dune Crate stand-in"),
+            ExrAttribute.Rational("framesPerSecond", new FrameRate(24000, 1001)),
+            new ExrAttribute("com.example.weather", "weather", new byte[] { 1, 0, 255, 7 }),
+            ExrAttribute.Int("take", -3),
+            ExrAttribute.Float("focus", 2.5f),
             new ExrAttribute("empty", "string", Array.Empty<byte>()),
         ];
-        ExrImage image = TestImages.Make(PixelBox.OfSize(4, 4), PixelBox.OfSize(4, 4), ExrCompression.None, ExrLineOrder.Increasing, attributes, null, ("R", ChannelType.Half));
+        ExrImage image = TestImages.Make(
+            PixelBox.OfSize(4, 4),
+            PixelBox.OfSize(4, 4),
+            ExrCompression.None,
+            ExrLineOrder.Increasing,
+            attributes,
+            null,
+            ("R", ChannelType.Half)
+        );
         using ExrFile file = Disk.Exr(TestImages.Write(folder, "a.exr", image));
         ExrAttribute[] read = [.. file.Parts[0].Attributes.TakeLast(attributes.Length)];
-        Assert.Equal(attributes.Select(a => (a.Name, a.Type, Convert.ToHexString(a.Value.Span))), read.Select(a => (a.Name, a.Type, Convert.ToHexString(a.Value.Span))));
+        Assert.Equal(
+            attributes.Select(a => (a.Name, a.Type, Convert.ToHexString(a.Value.Span))),
+            read.Select(a => (a.Name, a.Type, Convert.ToHexString(a.Value.Span)))
+        );
         Assert.Equal(new FrameRate(24000, 1001), file.Parts[0].Find("framesPerSecond")!.AsRate());
         Assert.Equal(-3, file.Parts[0].Find("take")!.AsInt());
         Assert.Equal(2.5f, file.Parts[0].Find("focus")!.AsFloat());
@@ -101,7 +147,15 @@ public class ExrRoundTripTests
     {
         using var folder = new TempFolder();
         ExrAttribute large = ExrAttribute.Text("cryptomatte/1234567/manifest", new string('m', 300_000));
-        ExrImage image = TestImages.Make(PixelBox.OfSize(8, 8), PixelBox.OfSize(8, 8), ExrCompression.Zip, ExrLineOrder.Increasing, [large], null, ("R", ChannelType.Half));
+        ExrImage image = TestImages.Make(
+            PixelBox.OfSize(8, 8),
+            PixelBox.OfSize(8, 8),
+            ExrCompression.Zip,
+            ExrLineOrder.Increasing,
+            [large],
+            null,
+            ("R", ChannelType.Half)
+        );
         using ExrFile file = Disk.Exr(TestImages.Write(folder, "a.exr", image));
         Assert.Equal(300_000, file.Parts[0].Find("cryptomatte/1234567/manifest")!.Value.Length);
     }
@@ -111,14 +165,25 @@ public class ExrRoundTripTests
     {
         using var folder = new TempFolder();
         ExrImage image = TestImages.Make(PixelBox.OfSize(40, 40), ExrCompression.Zip, Mixed);
-        Assert.Equal(File.ReadAllBytes(TestImages.Write(folder, "a.exr", image)), File.ReadAllBytes(TestImages.Write(folder, "b.exr", image)));
+        Assert.Equal(
+            File.ReadAllBytes(TestImages.Write(folder, "a.exr", image)),
+            File.ReadAllBytes(TestImages.Write(folder, "b.exr", image))
+        );
     }
 
     [Fact]
     public void Probe_reads_one_pixel_of_every_channel()
     {
         using var folder = new TempFolder();
-        ExrImage image = TestImages.Make(new PixelBox(10, 10, 49, 59), new PixelBox(0, 0, 99, 99), ExrCompression.Zip, ExrLineOrder.Increasing, [], null, Mixed);
+        ExrImage image = TestImages.Make(
+            new PixelBox(10, 10, 49, 59),
+            new PixelBox(0, 0, 99, 99),
+            ExrCompression.Zip,
+            ExrLineOrder.Increasing,
+            [],
+            null,
+            Mixed
+        );
         using ExrFile file = Disk.Exr(TestImages.Write(folder, "a.exr", image));
         IReadOnlyDictionary<string, float> probe = ExrImage.Probe(file, file.Parts[0], 12, 41);
         Assert.Equal(image.Planes["Z"][31 * 40 + 2], probe["Z"]);
@@ -133,7 +198,9 @@ public class ExrRoundTripTests
         ExrImage lossy = TestImages.Make(PixelBox.OfSize(4, 4), ExrCompression.Find("dwaa")!, ("R", ChannelType.Half));
         Assert.Throws<NotSupportedException>(() => ExrWriter.Write(Disk.File(folder["a.exr"]), lossy));
         Assert.False(File.Exists(folder["a.exr"]));
-        Assert.Throws<ArgumentException>(() => TestImages.Make(PixelBox.OfSize(4, 4), ExrCompression.None, ("R", ChannelType.Half), ("R", ChannelType.Float)));
+        Assert.Throws<ArgumentException>(() =>
+            TestImages.Make(PixelBox.OfSize(4, 4), ExrCompression.None, ("R", ChannelType.Half), ("R", ChannelType.Float))
+        );
     }
 
     private static void AssertSame(ExrImage image, string path)
@@ -149,7 +216,10 @@ public class ExrRoundTripTests
         foreach (ExrChannel channel in image.Part.Channels)
         {
             float[] expected = image.Planes[channel.Name];
-            Assert.Equal(channel.Type == ChannelType.Half ? [.. expected.Select(v => (float)(Half)v)] : expected, read.Planes[channel.Name]);
+            Assert.Equal(
+                channel.Type == ChannelType.Half ? [.. expected.Select(v => (float)(Half)v)] : expected,
+                read.Planes[channel.Name]
+            );
         }
     }
 }

@@ -22,7 +22,15 @@ public class HalfLineTests
     [Fact]
     public void Stretches_of_zeros_of_normal_and_of_tiny_numbers_are_converted_alike()
     {
-        ushort[] halves = [.. Enumerable.Repeat((ushort)0, 40), .. Enumerable.Repeat((ushort)0xBC00, 35), .. Enumerable.Repeat((ushort)0x0001, 19), .. Enumerable.Repeat((ushort)0x8000, 33), 0x7C00, 0x0400];
+        ushort[] halves =
+        [
+            .. Enumerable.Repeat((ushort)0, 40),
+            .. Enumerable.Repeat((ushort)0xBC00, 35),
+            .. Enumerable.Repeat((ushort)0x0001, 19),
+            .. Enumerable.Repeat((ushort)0x8000, 33),
+            0x7C00,
+            0x0400,
+        ];
         float[] floats = new float[halves.Length];
         HalfLine.ToFloats(halves, floats);
         Assert.Equal(halves.Select(h => (float)BitConverter.UInt16BitsToHalf(h)), floats);
@@ -39,7 +47,9 @@ public class HalfLineTests
 
         static IEnumerable<float> Between(int bits)
         {
-            float low = (float)BitConverter.UInt16BitsToHalf((ushort)bits), high = (float)BitConverter.UInt16BitsToHalf((ushort)(bits + 1)), middle = low + (high - low) / 2;
+            float low = (float)BitConverter.UInt16BitsToHalf((ushort)bits),
+                high = (float)BitConverter.UInt16BitsToHalf((ushort)(bits + 1)),
+                middle = low + (high - low) / 2;
             return [low, middle, MathF.BitDecrement(middle), MathF.BitIncrement(middle)];
         }
     }
@@ -73,17 +83,23 @@ public class HalfLineTests
     }
 
     [Fact]
-    public void Any_floats_round_as_Half_does() => Gen.Single.Array[0, 70].Sample(floats =>
-    {
-        ushort[] halves = new ushort[floats.Length];
-        HalfLine.FromFloats(floats, halves);
-        return floats.Zip(halves).All(p => float.IsNaN(p.First) ? Half.IsNaN(BitConverter.UInt16BitsToHalf(p.Second)) : p.Second == Rounded(p.First));
-    });
+    public void Any_floats_round_as_Half_does() =>
+        Gen
+            .Single.Array[0, 70]
+            .Sample(floats =>
+            {
+                ushort[] halves = new ushort[floats.Length];
+                HalfLine.FromFloats(floats, halves);
+                return floats
+                    .Zip(halves)
+                    .All(p => float.IsNaN(p.First) ? Half.IsNaN(BitConverter.UInt16BitsToHalf(p.Second)) : p.Second == Rounded(p.First));
+            });
 
     [Fact]
     public void Words_are_looked_up_in_place()
     {
-        ushort[] table = [.. Enumerable.Range(0, 65536).Select(i => (ushort)(65535 - i))], words = [0, 1, 65535, 0x8000, 7];
+        ushort[] table = [.. Enumerable.Range(0, 65536).Select(i => (ushort)(65535 - i))],
+            words = [0, 1, 65535, 0x8000, 7];
         PlanarLines.LookUp(words, words, table);
         Assert.Equal([65535, 65534, 0, 0x7fff, 65528], words.Select(w => (int)w));
     }

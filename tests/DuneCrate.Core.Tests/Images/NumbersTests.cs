@@ -46,12 +46,17 @@ public class NumbersTests
     }
 
     [Fact]
-    public void Rounding_to_half_is_to_nearest_even() => Gen.Single[-70000, 70000].Array[40].Sample(values =>
-    {
-        byte[] bytes = new byte[80];
-        ExrImage.FromFloats(values, ChannelType.Half, bytes);
-        return values.Select((v, i) => BitConverter.ToUInt16(bytes, 2 * i) == BitConverter.HalfToUInt16Bits((Half)v)).All(same => same);
-    });
+    public void Rounding_to_half_is_to_nearest_even() =>
+        Gen.Single[-70000, 70000]
+            .Array[40]
+            .Sample(values =>
+            {
+                byte[] bytes = new byte[80];
+                ExrImage.FromFloats(values, ChannelType.Half, bytes);
+                return values
+                    .Select((v, i) => BitConverter.ToUInt16(bytes, 2 * i) == BitConverter.HalfToUInt16Bits((Half)v))
+                    .All(same => same);
+            });
 
     [Theory] // IEC 61966-2-1:1999: the linear part up to 0.04045, then ((v + 0.055) / 1.055)^2.4; mid values worked out by hand.
     [InlineData(0, 0)]
@@ -71,7 +76,8 @@ public class NumbersTests
     [InlineData("test", 0u, 0xba6bd213u)]
     [InlineData("Hello, world!", 0u, 0xc0363e43u)]
     [InlineData("The quick brown fox jumps over the lazy dog", 0u, 0x2e4ff723u)]
-    public void Murmur3_gives_its_published_values(string text, uint seed, uint hash) => Assert.Equal(hash, CryptomatteHash.Murmur3(System.Text.Encoding.UTF8.GetBytes(text), seed));
+    public void Murmur3_gives_its_published_values(string text, uint seed, uint hash) =>
+        Assert.Equal(hash, CryptomatteHash.Murmur3(System.Text.Encoding.UTF8.GetBytes(text), seed));
 
     [Fact] // Cryptomatte specification 1.2: ids are finite, normal floats.
     public void Cryptomatte_ids_are_normal_floats() => Gen.UInt.Sample(hash => float.IsNormal(CryptomatteHash.ToFloat(hash)));
@@ -82,18 +88,25 @@ public class NumbersTests
     public void Decode_undoes_encode(string name)
     {
         IExrCodec codec = ExrCompression.Find(name)!.Codec!;
-        Gen.OneOf(Gen.Byte.Array[1, 700], Gen.Byte[0, 2].Array[1, 700], Gen.Select(Gen.Byte, Gen.Int[1, 900], (value, count) => Enumerable.Repeat(value, count).ToArray())).Sample(lines =>
-        {
-            byte[] packed = new byte[lines.Length], scratch = new byte[lines.Length], back = new byte[lines.Length];
-            int length = codec.Encode(lines, packed, scratch, default);
-            if (length < 0)
+        Gen.OneOf(
+                Gen.Byte.Array[1, 700],
+                Gen.Byte[0, 2].Array[1, 700],
+                Gen.Select(Gen.Byte, Gen.Int[1, 900], (value, count) => Enumerable.Repeat(value, count).ToArray())
+            )
+            .Sample(lines =>
             {
-                return true;
-            }
+                byte[] packed = new byte[lines.Length],
+                    scratch = new byte[lines.Length],
+                    back = new byte[lines.Length];
+                int length = codec.Encode(lines, packed, scratch, default);
+                if (length < 0)
+                {
+                    return true;
+                }
 
-            codec.Decode(packed.AsMemory(0, length), back, scratch, default);
-            return back.AsSpan().SequenceEqual(lines);
-        });
+                codec.Decode(packed.AsMemory(0, length), back, scratch, default);
+                return back.AsSpan().SequenceEqual(lines);
+            });
     }
 
     [Fact]
@@ -104,7 +117,9 @@ public class NumbersTests
         new RleCodec().Decode(new byte[] { 0, 10, 4, 128 }, lines, new byte[6], default);
         Assert.Equal(new byte[] { 10, 10, 10, 10, 10, 10 }, lines);
         Assert.Throws<InvalidDataException>(() => new RleCodec().Decode(new byte[] { 127, 1 }, new byte[6], new byte[6], default));
-        Assert.Throws<InvalidDataException>(() => new RleCodec().Decode(new byte[] { unchecked((byte)-5), 1 }, new byte[6], new byte[6], default));
+        Assert.Throws<InvalidDataException>(() =>
+            new RleCodec().Decode(new byte[] { unchecked((byte)-5), 1 }, new byte[6], new byte[6], default)
+        );
     }
 
     [Fact]
@@ -121,13 +136,24 @@ public class NumbersTests
     [Theory]
     [InlineData(ChannelType.Half)]
     [InlineData(ChannelType.Float)]
-    public void Statistics_agree_with_a_plain_sum(ChannelType type) => Gen.Single[-900, 900].Array[1, 90].Sample(values =>
-    {
-        double[] stored = [.. values.Select(v => type == ChannelType.Half ? (double)(Half)v : v)];
-        SampleStatistics samples = Statistics(values, type);
-        double mean = stored.Average(), deviation = Math.Sqrt(stored.Average(v => (v - mean) * (v - mean)));
-        return samples.Min == stored.Min() && samples.Max == stored.Max() && Math.Abs(samples.Mean - mean) < 1e-9 * 900 && Math.Abs(samples.StdDev - deviation) < 1e-6 && samples.Pixels == values.Length;
-    }, iter: 200);
+    public void Statistics_agree_with_a_plain_sum(ChannelType type) =>
+        Gen.Single[-900, 900]
+            .Array[1, 90]
+            .Sample(
+                values =>
+                {
+                    double[] stored = [.. values.Select(v => type == ChannelType.Half ? (double)(Half)v : v)];
+                    SampleStatistics samples = Statistics(values, type);
+                    double mean = stored.Average(),
+                        deviation = Math.Sqrt(stored.Average(v => (v - mean) * (v - mean)));
+                    return samples.Min == stored.Min()
+                        && samples.Max == stored.Max()
+                        && Math.Abs(samples.Mean - mean) < 1e-9 * 900
+                        && Math.Abs(samples.StdDev - deviation) < 1e-6
+                        && samples.Pixels == values.Length;
+                },
+                iter: 200
+            );
 
     [Fact]
     public void Samples_that_are_no_numbers_are_left_out()
@@ -142,7 +168,8 @@ public class NumbersTests
     [InlineData(ChannelType.Float)]
     public void Eight_bit_levels_are_recognised_on_both_grids(ChannelType type)
     {
-        float[] linear = [.. Enumerable.Range(0, 256).Select(k => k / 255f)], srgb = [.. Enumerable.Range(0, 256).Select(k => (float)SrgbCurve.Decode(k / 255d))];
+        float[] linear = [.. Enumerable.Range(0, 256).Select(k => k / 255f)],
+            srgb = [.. Enumerable.Range(0, 256).Select(k => (float)SrgbCurve.Decode(k / 255d))];
         Assert.Equal("linear", Statistics(linear, type).Grid);
         Assert.Equal("srgb", Statistics(srgb, type).Grid);
         Assert.Null(Statistics([.. linear, 0.123456f], type).Grid);
@@ -154,7 +181,10 @@ public class NumbersTests
         using var folder = new TempFolder();
         PixelBox window = PixelBox.OfSize(values.Length, 1);
         var part = new ExrPart([new ExrChannel("R", type)], window, window, ExrCompression.None, []);
-        ExrWriter.Write(Disk.File(folder["a.exr"]), new ExrImage(part, System.Collections.Immutable.ImmutableDictionary<string, float[]>.Empty.Add("R", values)));
+        ExrWriter.Write(
+            Disk.File(folder["a.exr"]),
+            new ExrImage(part, System.Collections.Immutable.ImmutableDictionary<string, float[]>.Empty.Add("R", values))
+        );
         return Disk.Facts(folder["a.exr"], new FactsRequest(FactsDepth.Pixels)).Parts[0].Channels[0].Samples!;
     }
 }

@@ -28,7 +28,8 @@ public sealed class PicturePlanesTests : IDisposable
         string path = Picture(name, arguments);
         string floats = _folder["floats.exr"];
         Tool.Oiio("--iconfig:type=int", "oiio:UnassociatedAlpha", "1", path, "-d", "float", "--compression", "none", "-o", floats);
-        PicturePlanes found = Read(path), expected = Read(floats);
+        PicturePlanes found = Read(path),
+            expected = Read(floats);
         Assert.Equal((expected.Window, isEncoded, null), (found.Window, found.IsEncoded, found.Problem));
         Assert.Equal(expected.Planes.Keys.Order(), found.Planes.Keys.Order());
         Assert.All(expected.Planes, p => Assert.All(p.Value.Zip(found.Planes[p.Key]), v => Assert.Equal(v.First, v.Second, 1e-6f)));
@@ -103,14 +104,32 @@ public sealed class PicturePlanesTests : IDisposable
         string path = _folder[name];
         string channels = Path.GetFileNameWithoutExtension(name).StartsWith("rgba", StringComparison.Ordinal) ? "R,G,B,A" : "R,G,B";
         Tool.Oiio([
-            "--pattern", "fill:topleft=0,0.1,0.2,1:topright=1,0.5,0.25,1:bottomleft=0.9,0,0.4,0.5:bottomright=0.3,0.8,1,0.25", "67x180", "4",
-            "--ch", channels, "--chnames", channels, .. arguments.Split(' '), "--attrib:type=int", "oiio:UnassociatedAlpha", "1", "-o", path]);
+            "--pattern",
+            "fill:topleft=0,0.1,0.2,1:topright=1,0.5,0.25,1:bottomleft=0.9,0,0.4,0.5:bottomright=0.3,0.8,1,0.25",
+            "67x180",
+            "4",
+            "--ch",
+            channels,
+            "--chnames",
+            channels,
+            .. arguments.Split(' '),
+            "--attrib:type=int",
+            "oiio:UnassociatedAlpha",
+            "1",
+            "-o",
+            path,
+        ]);
         return path;
     }
 
     private static PicturePlanes Read(string path, params string[] channels)
     {
-        using PictureLines lines = PictureLines.Open(Disk.File(path), IntakeFile.FormatOf(path), channels.Length == 0 ? Rgba : channels, ReadLimits.Default);
+        using PictureLines lines = PictureLines.Open(
+            Disk.File(path),
+            IntakeFile.FormatOf(path),
+            channels.Length == 0 ? Rgba : channels,
+            ReadLimits.Default
+        );
         return PicturePlanes.Read(lines, 1, isMean: true, null, default);
     }
 }

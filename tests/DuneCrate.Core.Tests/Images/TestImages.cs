@@ -11,11 +11,32 @@ public static class TestImages
     public static ExrImage Make(PixelBox window, ExrCompression compression, params (string Name, ChannelType Type)[] channels) =>
         Make(window, window, compression, ExrLineOrder.Increasing, [], null, channels);
 
-    public static ExrImage Make(PixelBox data, PixelBox display, ExrCompression compression, ExrLineOrder order, ExrAttribute[] attributes, string? name, params (string Name, ChannelType Type)[] channels)
+    public static ExrImage Make(
+        PixelBox data,
+        PixelBox display,
+        ExrCompression compression,
+        ExrLineOrder order,
+        ExrAttribute[] attributes,
+        string? name,
+        params (string Name, ChannelType Type)[] channels
+    )
     {
-        var part = new ExrPart(channels.Select(c => new ExrChannel(c.Name, c.Type)), display, data, compression, attributes, name, lineOrder: order);
+        var part = new ExrPart(
+            channels.Select(c => new ExrChannel(c.Name, c.Type)),
+            display,
+            data,
+            compression,
+            attributes,
+            name,
+            lineOrder: order
+        );
         int size = (int)(data.Width * data.Height);
-        return new ExrImage(part, channels.Select((c, i) => (c.Name, Plane: Plane(size, (int)data.Width, i, c.Type))).ToImmutableDictionary(c => c.Name, c => c.Plane));
+        return new ExrImage(
+            part,
+            channels
+                .Select((c, i) => (c.Name, Plane: Plane(size, (int)data.Width, i, c.Type)))
+                .ToImmutableDictionary(c => c.Name, c => c.Plane)
+        );
     }
 
     private static float[] Plane(int size, int width, int channel, ChannelType type)
@@ -25,7 +46,10 @@ public static class TestImages
         for (int i = 0; i < size; i++)
         {
             float smooth = (i % width) / (float)width + (i / width) * 0.01f + channel;
-            plane[i] = type == ChannelType.UInt ? random.Next(0, 70000) : (i / width) % 3 == 0 ? smooth : smooth + random.NextSingle() * 4 - 1;
+            plane[i] =
+                type == ChannelType.UInt ? random.Next(0, 70000)
+                : (i / width) % 3 == 0 ? smooth
+                : smooth + random.NextSingle() * 4 - 1;
         }
 
         return plane;

@@ -30,25 +30,66 @@ public sealed class ToolPictures : IDisposable
         {
             string[] picture =
             [
-                "--pattern", "fill:topleft=0,0.1,0.2,1,0.01:topright=4,2,1,1,0.02:bottomleft=0.5,0.5,0.5,0.2,0.9:bottomright=-1,9,30,0,0.5", "131x77", "5",
-                "--create", "131x40", "5", "--noise:type=gaussian:mean=0:stddev=0.2:seed=4", "--add", "--fill:color=0.25,0.5,1,1,0", "40x30+60+40",
-                "--chnames", "R,G,B,Z,id", "--origin", "-7+5", .. arguments,
+                "--pattern",
+                "fill:topleft=0,0.1,0.2,1,0.01:topright=4,2,1,1,0.02:bottomleft=0.5,0.5,0.5,0.2,0.9:bottomright=-1,9,30,0,0.5",
+                "131x77",
+                "5",
+                "--create",
+                "131x40",
+                "5",
+                "--noise:type=gaussian:mean=0:stddev=0.2:seed=4",
+                "--add",
+                "--fill:color=0.25,0.5,1,1,0",
+                "40x30+60+40",
+                "--chnames",
+                "R,G,B,Z,id",
+                "--origin",
+                "-7+5",
+                .. arguments,
             ];
-            Tool.Oiio([.. picture, .. Compressions.SelectMany(c => new[] { "--compression", c, "-o", _folder[$"{type}.{c}.lines.exr"] }),
-                "--tile", "48", "32", "--compression", "zips", "-o", _folder[$"{type}.zips.tiles.exr"]]);
-            Tool.Oiio([.. picture, "--dup", "--flip", "--siappend", .. Compressions.SelectMany(c => new[] { "--compression", c, "-o", _folder[$"{type}.{c}.parts.exr"] })]);
+            Tool.Oiio([
+                .. picture,
+                .. Compressions.SelectMany(c => new[] { "--compression", c, "-o", _folder[$"{type}.{c}.lines.exr"] }),
+                "--tile",
+                "48",
+                "32",
+                "--compression",
+                "zips",
+                "-o",
+                _folder[$"{type}.zips.tiles.exr"],
+            ]);
+            Tool.Oiio([
+                .. picture,
+                "--dup",
+                "--flip",
+                "--siappend",
+                .. Compressions.SelectMany(c => new[] { "--compression", c, "-o", _folder[$"{type}.{c}.parts.exr"] }),
+            ]);
 
             // exrmaketiled does not know zips, so that the multi-resolution layouts lack it.
             foreach (string compression in Compressions.Where(c => c != "zips"))
             {
                 foreach ((string layout, string option) in new[] { ("tiles", "-o"), ("mipmap", "-m"), ("ripmap", "-r") })
                 {
-                    Tool.Run("exrmaketiled", option, layout == "ripmap" ? "-u" : "-d", "-t", "48", "32", "-z", compression, _folder[$"{type}.{compression}.lines.exr"], _folder[$"{type}.{compression}.{layout}.exr"]);
+                    Tool.Run(
+                        "exrmaketiled",
+                        option,
+                        layout == "ripmap" ? "-u" : "-d",
+                        "-t",
+                        "48",
+                        "32",
+                        "-z",
+                        compression,
+                        _folder[$"{type}.{compression}.lines.exr"],
+                        _folder[$"{type}.{compression}.{layout}.exr"]
+                    );
                 }
             }
         }
 
-        Stats = Tool.StatsOfAll([.. Directory.EnumerateFiles(_folder.Path).Where(f => !Path.GetFileName(f).StartsWith("uint", StringComparison.Ordinal))]);
+        Stats = Tool.StatsOfAll([
+            .. Directory.EnumerateFiles(_folder.Path).Where(f => !Path.GetFileName(f).StartsWith("uint", StringComparison.Ordinal)),
+        ]);
     }
 
     /// <summary>What oiiotool says of every file, by path; whole numbers left out, because it shows them in two decimals of their range.</summary>
@@ -85,11 +126,13 @@ public sealed class ToolPictures : IDisposable
 
         return
         [
-            .. single.Select((from, p) =>
-            {
-                Tool.Run("exrmaketiled", "-z", "none", "-t", "256", "256", from, $"{stem}.plain{p}.exr");
-                return $"{stem}.plain{p}.exr";
-            }),
+            .. single.Select(
+                (from, p) =>
+                {
+                    Tool.Run("exrmaketiled", "-z", "none", "-t", "256", "256", from, $"{stem}.plain{p}.exr");
+                    return $"{stem}.plain{p}.exr";
+                }
+            ),
         ];
     }
 

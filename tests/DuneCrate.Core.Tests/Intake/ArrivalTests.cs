@@ -56,7 +56,13 @@ public class ArrivalTests
 
     [Fact]
     public void Files_outside_the_plan_do_not_count() =>
-        Assert.Equal(0, Board(new IntakeFile(Place, "sub/KP010_sub.1999.exr", 5000, Now.AddHours(-1)), new IntakeFile(Place, "sub/other.1001.exr", 5000, Now.AddHours(-1)))[0].Landed);
+        Assert.Equal(
+            0,
+            Board(
+                new IntakeFile(Place, "sub/KP010_sub.1999.exr", 5000, Now.AddHours(-1)),
+                new IntakeFile(Place, "sub/other.1001.exr", 5000, Now.AddHours(-1))
+            )[0].Landed
+        );
 
     [Theory]
     [InlineData("wrong-camera:sub:1001", "format.camera")]
@@ -68,7 +74,10 @@ public class ArrivalTests
         using var folder = new TempFolder();
         Assert.True(Fault.TryParse(fault, out Fault? wrong, out _));
         Disk.Render(Plan, folder.Path, FrameSet.Of(1001), [wrong]);
-        Assert.Contains(FirstFrameCheck.Run(Disk.Folder(folder.Path), Plan, "sub", 1001, new NoFactsCache(), ReadLimits.Default, default), f => f.Rule == rule);
+        Assert.Contains(
+            FirstFrameCheck.Run(Disk.Folder(folder.Path), Plan, "sub", 1001, new NoFactsCache(), ReadLimits.Default, default),
+            f => f.Rule == rule
+        );
         Assert.Empty(FirstFrameCheck.Run(Disk.Folder(folder.Path), Plan, "kelp", 1001, new NoFactsCache(), ReadLimits.Default, default));
     }
 
@@ -77,5 +86,8 @@ public class ArrivalTests
     private static ImmutableArray<LayerArrival> Board(params IntakeFile[] files) => ArrivalBoard.Of(Plan, files, Now);
 
     private static IEnumerable<IntakeFile> Files(string name, int count, Func<int, DateTime> modified) =>
-        Enumerable.Range(0, count).Select(i => string.Format(System.Globalization.CultureInfo.InvariantCulture, name, 1001 + i)).Select((n, i) => new IntakeFile(Place, n, 5000, modified(i)));
+        Enumerable
+            .Range(0, count)
+            .Select(i => string.Format(System.Globalization.CultureInfo.InvariantCulture, name, 1001 + i))
+            .Select((n, i) => new IntakeFile(Place, n, 5000, modified(i)));
 }

@@ -17,7 +17,19 @@ public class IntakeTests
     {
         using var folder = new TempFolder();
         Directory.CreateDirectory(folder["a/.hidden"]);
-        foreach (string name in new[] { "a/x.0001.exr", "a/x.exr.0002", "a/y.PNG", "plan.json", "a/.z.exr.partial", "a/.hidden/h.exr", "a/.y.exr", "readme" })
+        foreach (
+            string name in new[]
+            {
+                "a/x.0001.exr",
+                "a/x.exr.0002",
+                "a/y.PNG",
+                "plan.json",
+                "a/.z.exr.partial",
+                "a/.hidden/h.exr",
+                "a/.y.exr",
+                "readme",
+            }
+        )
         {
             File.WriteAllText(folder[name], "");
         }
@@ -45,7 +57,10 @@ public class IntakeTests
         FileFacts facts = Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(FactsDepth.Header));
         PartFacts part = Assert.Single(facts.Parts);
         Assert.True(facts.Readable);
-        Assert.Equal(("zip", "scanlineimage", "cam_main", new FrameRate(24, 1), PixelBox.OfSize(48, 27)), (part.Compression, part.Type, part.Camera, part.FrameRate, part.DisplayWindow));
+        Assert.Equal(
+            ("zip", "scanlineimage", "cam_main", new FrameRate(24, 1), PixelBox.OfSize(48, 27)),
+            (part.Compression, part.Type, part.Camera, part.FrameRate, part.DisplayWindow)
+        );
         Assert.All(part.Channels, c => Assert.Null(c.Samples));
         Assert.Equal("diffuse_direct", facts.FindChannel("diffuse_direct.R")!.Pass);
     }
@@ -54,7 +69,11 @@ public class IntakeTests
     public void Header_reading_touches_only_header_and_chunk_table()
     {
         using var folder = new TempFolder();
-        string path = TestImages.Write(folder, "a.exr", TestImages.Make(PixelBox.OfSize(64, 64), ExrCompression.Zip, ("R", ChannelType.Half)));
+        string path = TestImages.Write(
+            folder,
+            "a.exr",
+            TestImages.Make(PixelBox.OfSize(64, 64), ExrCompression.Zip, ("R", ChannelType.Half))
+        );
         byte[] bytes = File.ReadAllBytes(path);
         long firstChunk;
         using (ExrFile file = Disk.Exr(path))
@@ -112,7 +131,9 @@ public class IntakeTests
         Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
         using var stop = new CancellationTokenSource();
         stop.Cancel();
-        OperationCanceledException stopped = Assert.ThrowsAny<OperationCanceledException>(() => Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(FactsDepth.Pixels), null, stop.Token));
+        OperationCanceledException stopped = Assert.ThrowsAny<OperationCanceledException>(() =>
+            Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(FactsDepth.Pixels), null, stop.Token)
+        );
         Assert.Equal(stop.Token, stopped.CancellationToken);
     }
 
@@ -142,7 +163,8 @@ public class IntakeTests
     [Fact]
     public void Rebuild_is_measured_in_one_file_and_across_files_alike()
     {
-        using TempFolder shared = new(), split = new();
+        using TempFolder shared = new(),
+            split = new();
         LayerPlan layer = Plan.Layers[0] with { Outputs = [Plan.Layers[0].Outputs[0]] };
         Plan one = Plan with { Layers = [layer] };
         Plan many = new ArrangeOutputs(["sub"], OutputArrangement.PerPass).Apply(one);
@@ -188,7 +210,10 @@ public class IntakeTests
         Disk.Render(Plan, folder.Path, FrameSet.Of(1001), [new Fault("nonfinite", "sub", null, FrameSet.Of(1001))]);
         foreach (FactsDepth depth in Enum.GetValues<FactsDepth>())
         {
-            FileFacts facts = Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(depth, DuneCrate.Core.Stacking.RebuildRecipe.Of(Plan.Layers[0])));
+            FileFacts facts = Disk.Facts(
+                folder["sub/KP010_sub.1001.exr"],
+                new FactsRequest(depth, DuneCrate.Core.Stacking.RebuildRecipe.Of(Plan.Layers[0]))
+            );
             string written = System.Text.Json.JsonSerializer.Serialize(facts, FactsDocument.Compact);
             FileFacts read = System.Text.Json.JsonSerializer.Deserialize<FileFacts>(written, FactsDocument.Compact)!;
             Assert.Equal(written, System.Text.Json.JsonSerializer.Serialize(read, FactsDocument.Compact));
@@ -208,7 +233,8 @@ public class IntakeTests
 
         public int Kept => _count;
 
-        public FileFacts? Find(IntakeFile file, FactsRequest request) => _kept.GetValueOrDefault($"{file.Path}{file.Bytes}{file.Modified.Ticks}{request.Depth}{request.Rebuild?.Signature}");
+        public FileFacts? Find(IntakeFile file, FactsRequest request) =>
+            _kept.GetValueOrDefault($"{file.Path}{file.Bytes}{file.Modified.Ticks}{request.Depth}{request.Rebuild?.Signature}");
 
         public void Keep(IntakeFile file, FactsRequest request, FileFacts facts)
         {

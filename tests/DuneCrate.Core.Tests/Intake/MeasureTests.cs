@@ -16,7 +16,15 @@ public sealed class MeasureTests : IDisposable
 {
     private readonly TempFolder _folder = new();
 
-    public static TheoryData<int, int, int> Sizes => new() { { 53, 37, 1 }, { 96, 54, 2 }, { 33, 19, 3 }, { 7, 5, 4 }, { 129, 18, 5 } };
+    public static TheoryData<int, int, int> Sizes =>
+        new()
+        {
+            { 53, 37, 1 },
+            { 96, 54, 2 },
+            { 33, 19, 3 },
+            { 7, 5, 4 },
+            { 129, 18, 5 },
+        };
 
     /// <summary>Sizes, sample types, lines of a chunk, and how bright it is: down to where halves have no leading bit any more.</summary>
     public static TheoryData<int, int, int, ChannelType, string, float> FireflyPictures
@@ -24,11 +32,34 @@ public sealed class MeasureTests : IDisposable
         get
         {
             var data = new TheoryData<int, int, int, ChannelType, string, float>();
-            foreach ((int width, int height, int seed) in new[] { (53, 37, 1), (96, 54, 2), (33, 19, 3), (7, 5, 4), (129, 18, 5), (3, 3, 6), (2, 9, 7), (17, 2, 8), (1, 1, 9) })
+            foreach (
+                (int width, int height, int seed) in new[]
+                {
+                    (53, 37, 1),
+                    (96, 54, 2),
+                    (33, 19, 3),
+                    (7, 5, 4),
+                    (129, 18, 5),
+                    (3, 3, 6),
+                    (2, 9, 7),
+                    (17, 2, 8),
+                    (1, 1, 9),
+                }
+            )
             {
                 foreach (ChannelType type in new[] { ChannelType.Half, ChannelType.Float })
                 {
-                    foreach ((string compression, float scale) in new[] { ("zip", 1), ("none", 1), ("piz", 100), ("zip", 1e-5f), ("zips", 3e-6f), ("zip", -1) })
+                    foreach (
+                        (string compression, float scale) in new[]
+                        {
+                            ("zip", 1),
+                            ("none", 1),
+                            ("piz", 100),
+                            ("zip", 1e-5f),
+                            ("zips", 3e-6f),
+                            ("zip", -1),
+                        }
+                    )
                     {
                         data.Add(width, height, seed, type, compression, scale);
                     }
@@ -41,7 +72,14 @@ public sealed class MeasureTests : IDisposable
 
     [Theory]
     [MemberData(nameof(FireflyPictures))]
-    public void Fireflies_are_lone_pixels_above_their_neighbours(int width, int height, int seed, ChannelType type, string compression, float scale)
+    public void Fireflies_are_lone_pixels_above_their_neighbours(
+        int width,
+        int height,
+        int seed,
+        ChannelType type,
+        string compression,
+        float scale
+    )
     {
         var random = new Random(seed);
         Picture picture = new(width, height, random, "R", "G", "B") { Type = type, Compression = ExrCompression.Find(compression)! };
@@ -89,7 +127,16 @@ public sealed class MeasureTests : IDisposable
     {
         var random = new Random(seed);
         Picture picture = new(width, height, random, "R", "G", "B", "A", "emission.R", "emission.G", "emission.B");
-        picture["A"] = Plane(picture, _ => random.Next(4) switch { 0 => 0, 1 => 1, _ => Round(random.NextSingle()) });
+        picture["A"] = Plane(
+            picture,
+            _ =>
+                random.Next(4) switch
+                {
+                    0 => 0,
+                    1 => 1,
+                    _ => Round(random.NextSingle()),
+                }
+        );
         picture["emission.R"] = Plane(picture, i => random.Next(2) == 0 ? picture["R"][i] : 0);
         picture["emission.G"] = Plane(picture, i => picture["emission.R"][i] > 0 ? picture["G"][i] : 0);
         picture["emission.B"] = Plane(picture, i => picture["emission.R"][i] > 0 ? picture["B"][i] : 0);
@@ -101,7 +148,13 @@ public sealed class MeasureTests : IDisposable
             if (a <= 0)
             {
                 empty++;
-                if (Max(picture["R"][i] - picture["emission.R"][i], picture["G"][i] - picture["emission.G"][i], picture["B"][i] - picture["emission.B"][i]) > 1e-3f)
+                if (
+                    Max(
+                        picture["R"][i] - picture["emission.R"][i],
+                        picture["G"][i] - picture["emission.G"][i],
+                        picture["B"][i] - picture["emission.B"][i]
+                    ) > 1e-3f
+                )
                 {
                     lit++;
                     first = first < 0 ? i : first;
@@ -130,11 +183,17 @@ public sealed class MeasureTests : IDisposable
             int[] inside = [.. Enumerable.Range(0, picture.Size).Where(i => BlockOf(i) == block)];
             double Mean(string channel) => inside.Length == 0 ? 0 : inside.Average(i => picture[channel][i]);
             Assert.Equal(Math.Round(Math.Clamp(Mean("A"), 0, 1) * 255), facts.Coverage![block], 1.0);
-            Assert.Equal((Mean("R") + Mean("G") + Mean("B")) / 3, (double)BinaryPrimitives.ReadHalfLittleEndian(facts.Picture!.Blocks.AsSpan(2 * block)), 2e-3);
+            Assert.Equal(
+                (Mean("R") + Mean("G") + Mean("B")) / 3,
+                (double)BinaryPrimitives.ReadHalfLittleEndian(facts.Picture!.Blocks.AsSpan(2 * block)),
+                2e-3
+            );
         }
 
         // A column of blocks begins at the whole part of column × width / 32, a row of blocks holds the lines whose number × 18 / height has its whole part.
-        int BlockOf(int i) => i / width * 18 / height * 32 + Enumerable.Range(0, 32).Last(c => c * width / 32 <= i % width && (c + 1) * width / 32 > i % width);
+        int BlockOf(int i) =>
+            i / width * 18 / height * 32
+            + Enumerable.Range(0, 32).Last(c => c * width / 32 <= i % width && (c + 1) * width / 32 > i % width);
     }
 
     [Theory]
@@ -146,7 +205,8 @@ public sealed class MeasureTests : IDisposable
         picture["A"] = Plane(picture, _ => random.Next(2));
         picture["ao.Y"] = Plane(picture, _ => Round(random.Next(3) == 0 ? random.NextSingle() : 1));
         GroundFacts facts = Measure(picture, "ao").Facts.Ground!;
-        int[] empty = [.. Enumerable.Range(0, picture.Size).Where(i => picture["A"][i] == 0)], dark = [.. empty.Where(i => picture["ao.Y"][i] < 0.98f)];
+        int[] empty = [.. Enumerable.Range(0, picture.Size).Where(i => picture["A"][i] == 0)],
+            dark = [.. empty.Where(i => picture["ao.Y"][i] < 0.98f)];
         Assert.Equal((empty.Length, dark.Length, picture["ao.Y"].Count(v => v >= 0.98f)), (facts.Empty, facts.Dark, facts.White));
         Assert.Equal(dark.Length == 0 ? null : picture.At(dark[0]), facts.At);
     }
@@ -160,7 +220,7 @@ public sealed class MeasureTests : IDisposable
         float[] plane = picture["Z"];
         for (int y = 0; y < height; y++)
         {
-            for (int x = 0; x < width;)
+            for (int x = 0; x < width; )
             {
                 // Flat stretches; between some of them one pixel that lies on neither side, or a ramp of two.
                 (float depth, int length) = (2 + random.Next(1, 30), random.Next(3, 9));
@@ -209,7 +269,11 @@ public sealed class MeasureTests : IDisposable
         static bool IsRamp(float a, float b, float c, float d, float e, float f)
         {
             (float one, float two) = ((c - b) / (e - b), (d - b) / (e - b));
-            return Math.Abs(b - e) > 0.05f * Math.Min(b, e) && Math.Abs(a - b) <= 0.01f * b && Math.Abs(e - f) <= 0.01f * e && one is > 0.02f and < 0.5f && two is > 0.5f and < 0.98f;
+            return Math.Abs(b - e) > 0.05f * Math.Min(b, e)
+                && Math.Abs(a - b) <= 0.01f * b
+                && Math.Abs(e - f) <= 0.01f * e
+                && one is > 0.02f and < 0.5f
+                && two is > 0.5f and < 0.98f;
         }
     }
 
@@ -219,7 +283,11 @@ public sealed class MeasureTests : IDisposable
         Picture picture = new(64, 36, new Random(1), "Z") { Type = ChannelType.Float };
         picture["Z"] = Plane(picture, i => i % 64 < 20 ? 1e10f : 3 + i % 64 / 8f);
         DepthFacts facts = Measure(picture, "depth").Facts.Depth!;
-        Assert.Equal((1e10, 20 * 36L, 5.5), (facts.Background!.Value, facts.BackgroundPixels, facts.Nearest), (a, b) => Math.Abs(a.Item1 - b.Item1) < 1e3 && a.Item2 == b.Item2 && a.Item3 == b.Item3);
+        Assert.Equal(
+            (1e10, 20 * 36L, 5.5),
+            (facts.Background!.Value, facts.BackgroundPixels, facts.Nearest),
+            (a, b) => Math.Abs(a.Item1 - b.Item1) < 1e3 && a.Item2 == b.Item2 && a.Item3 == b.Item3
+        );
         Assert.InRange(facts.Farthest, 10.875 * (1 - 1 / 128.0), 10.875 * (1 + 1 / 128.0));
     }
 
@@ -231,13 +299,28 @@ public sealed class MeasureTests : IDisposable
         Picture picture = new(width, height, random, "normal.X", "normal.Y", "normal.Z") { Type = ChannelType.Float };
         for (int i = 0; i < picture.Size; i++)
         {
-            float length = random.Next(5) switch { 0 => 0, 1 => 0.9f, 2 => 1.05f, _ => 1 };
+            float length = random.Next(5) switch
+            {
+                0 => 0,
+                1 => 0.9f,
+                2 => 1.05f,
+                _ => 1,
+            };
             double turn = random.NextDouble() * 6;
-            (picture[0][i], picture[1][i], picture[2][i]) = (length * (float)Math.Cos(turn), length * (float)Math.Sin(turn) * 0.6f, length * (float)Math.Sin(turn) * 0.8f);
+            (picture[0][i], picture[1][i], picture[2][i]) = (
+                length * (float)Math.Cos(turn),
+                length * (float)Math.Sin(turn) * 0.6f,
+                length * (float)Math.Sin(turn) * 0.8f
+            );
         }
 
         NormalFacts facts = Measure(picture, "normal").Facts.Normal!;
-        double[] lengths = [.. Enumerable.Range(0, picture.Size).Select(i => Math.Sqrt(Square(picture[0][i]) + Square(picture[1][i]) + Square(picture[2][i])))];
+        double[] lengths =
+        [
+            .. Enumerable
+                .Range(0, picture.Size)
+                .Select(i => Math.Sqrt(Square(picture[0][i]) + Square(picture[1][i]) + Square(picture[2][i]))),
+        ];
         int[] off = [.. Enumerable.Range(0, picture.Size).Where(i => lengths[i] >= 0.5 && Math.Abs(lengths[i] - 1) > 0.02)];
         Assert.Equal((lengths.Count(l => l >= 0.5), off.Length), (facts.Covered, facts.Off));
         Assert.Equal(lengths.Where(l => l >= 0.5).Average(), facts.MeanLength, 1e-4);
@@ -252,14 +335,33 @@ public sealed class MeasureTests : IDisposable
     {
         var random = new Random(seed);
         Picture picture = new(width, height, random, "object_id.Y") { Type = ChannelType.Float };
-        picture[0] = Plane(picture, i => random.Next(9) == 0 ? 3.5f : i / 3 % 2 == 0 ? 2 : 7);
+        picture[0] = Plane(
+            picture,
+            i =>
+                random.Next(9) == 0 ? 3.5f
+                : i / 3 % 2 == 0 ? 2
+                : 7
+        );
         IdFacts facts = Measure(picture, "object_id").Facts.Ids!;
-        Assert.Equal(picture[0].GroupBy(v => v).OrderByDescending(g => g.Count()).ThenBy(g => g.Key).Select(g => (g.Key.ToString("R", System.Globalization.CultureInfo.InvariantCulture), (long)g.Count())), facts.Ids.Select(i => (i.Value, i.Pixels)));
-        int[] between = [.. Enumerable.Range(0, picture.Size).Where(i => i % width > 0 && i % width < width - 1 && IsBetween(picture[0][i - 1], picture[0][i], picture[0][i + 1]))];
+        Assert.Equal(
+            picture[0]
+                .GroupBy(v => v)
+                .OrderByDescending(g => g.Count())
+                .ThenBy(g => g.Key)
+                .Select(g => (g.Key.ToString("R", System.Globalization.CultureInfo.InvariantCulture), (long)g.Count())),
+            facts.Ids.Select(i => (i.Value, i.Pixels))
+        );
+        int[] between =
+        [
+            .. Enumerable
+                .Range(0, picture.Size)
+                .Where(i => i % width > 0 && i % width < width - 1 && IsBetween(picture[0][i - 1], picture[0][i], picture[0][i + 1])),
+        ];
         Assert.Equal((picture[0].Count(v => v == 3.5f), between.Length), (facts.Fractional, facts.Between));
         Assert.Equal(between.Length == 0 ? null : picture.At(between[0]), facts.At);
 
-        static bool IsBetween(float left, float value, float right) => value != left && value != right && left != right && value >= Math.Min(left, right) && value <= Math.Max(left, right);
+        static bool IsBetween(float left, float value, float right) =>
+            value != left && value != right && left != right && value >= Math.Min(left, right) && value <= Math.Max(left, right);
     }
 
     [Theory]
@@ -267,19 +369,39 @@ public sealed class MeasureTests : IDisposable
     public void Ranks_fall_and_coverages_sum_to_one(int width, int height, int seed)
     {
         var random = new Random(seed);
-        Picture picture = new(width, height, random, "CryptoObject00.R", "CryptoObject00.G", "CryptoObject00.B", "CryptoObject00.A") { Type = ChannelType.Float };
-        float[] ids = [BitConverter.UInt32BitsToSingle(0x4a1f7c3b), BitConverter.UInt32BitsToSingle(0x3f9d22e1), BitConverter.UInt32BitsToSingle(0x01c0ffee)];
+        Picture picture = new(width, height, random, "CryptoObject00.R", "CryptoObject00.G", "CryptoObject00.B", "CryptoObject00.A")
+        {
+            Type = ChannelType.Float,
+        };
+        float[] ids =
+        [
+            BitConverter.UInt32BitsToSingle(0x4a1f7c3b),
+            BitConverter.UInt32BitsToSingle(0x3f9d22e1),
+            BitConverter.UInt32BitsToSingle(0x01c0ffee),
+        ];
         for (int i = 0; i < picture.Size; i++)
         {
-            (float first, float second) = random.Next(8) switch { 0 => (0.4f, 0.6f), 1 => (0.9f, 0.3f), 2 => (0f, 0f), 3 or 4 => (0.7f, 0.3f), _ => (1f, 0f) };
+            (float first, float second) = random.Next(8) switch
+            {
+                0 => (0.4f, 0.6f),
+                1 => (0.9f, 0.3f),
+                2 => (0f, 0f),
+                3 or 4 => (0.7f, 0.3f),
+                _ => (1f, 0f),
+            };
             (picture[0][i], picture[1][i], picture[2][i], picture[3][i]) = (ids[random.Next(2)], first, ids[2], second);
         }
 
         CryptoFacts facts = Measure(picture, "cryptomatte.object").Facts.Crypto!;
-        int[] rising = [.. Enumerable.Range(0, picture.Size).Where(i => picture[3][i] > picture[1][i] + 1e-4f)], over = [.. Enumerable.Range(0, picture.Size).Where(i => picture[1][i] + picture[3][i] > 1.001f)];
+        int[] rising = [.. Enumerable.Range(0, picture.Size).Where(i => picture[3][i] > picture[1][i] + 1e-4f)],
+            over = [.. Enumerable.Range(0, picture.Size).Where(i => picture[1][i] + picture[3][i] > 1.001f)];
         Assert.Equal((rising.Length, over.Length), (facts.Rising, facts.Over));
-        var counts = Enumerable.Range(0, picture.Size).SelectMany(i => new (float Id, float Cover)[] { (picture[0][i], picture[1][i]), (picture[2][i], picture[3][i]) }).Where(r => r.Cover > 0)
-            .GroupBy(r => BitConverter.SingleToUInt32Bits(r.Id)).ToDictionary(g => g.Key.ToString("x8", System.Globalization.CultureInfo.InvariantCulture), g => (long)g.Count());
+        var counts = Enumerable
+            .Range(0, picture.Size)
+            .SelectMany(i => new (float Id, float Cover)[] { (picture[0][i], picture[1][i]), (picture[2][i], picture[3][i]) })
+            .Where(r => r.Cover > 0)
+            .GroupBy(r => BitConverter.SingleToUInt32Bits(r.Id))
+            .ToDictionary(g => g.Key.ToString("x8", System.Globalization.CultureInfo.InvariantCulture), g => (long)g.Count());
         Assert.Equal(counts.OrderBy(c => c.Key), facts.Ids.ToDictionary(i => i.Value, i => i.Pixels).OrderBy(c => c.Key));
         Assert.Equal(rising.Concat(over).Any() ? picture.At(rising.Concat(over).Min()) : null, facts.At);
     }
@@ -292,11 +414,14 @@ public sealed class MeasureTests : IDisposable
         Picture picture = new(width, height, new Random(seed), "R", "G", "B");
         SampleStatistics samples = Measure(picture, "beauty").Samples[0];
         float[] values = picture["R"];
-        Assert.All(shares.Zip(samples.Percentiles), p =>
-        {
-            Assert.True(values.Count(v => v < p.Second) <= p.First * values.Length + 1, $"{p.First}: too many below {p.Second}");
-            Assert.True(values.Count(v => v <= p.Second) >= p.First * values.Length - 1, $"{p.First}: too few up to {p.Second}");
-        });
+        Assert.All(
+            shares.Zip(samples.Percentiles),
+            p =>
+            {
+                Assert.True(values.Count(v => v < p.Second) <= p.First * values.Length + 1, $"{p.First}: too many below {p.Second}");
+                Assert.True(values.Count(v => v <= p.Second) >= p.First * values.Length - 1, $"{p.First}: too few up to {p.Second}");
+            }
+        );
     }
 
     [Fact]
@@ -308,7 +433,10 @@ public sealed class MeasureTests : IDisposable
         picture["G"][90] = float.PositiveInfinity;
         PassFacts facts = Measure(picture, "beauty").Facts;
         Assert.True(double.IsFinite(facts.Fireflies!.Worst));
-        Assert.All(Enumerable.Range(0, 32 * 18), b => Assert.True(Half.IsFinite(BinaryPrimitives.ReadHalfLittleEndian(facts.Picture!.Blocks.AsSpan(2 * b)))));
+        Assert.All(
+            Enumerable.Range(0, 32 * 18),
+            b => Assert.True(Half.IsFinite(BinaryPrimitives.ReadHalfLittleEndian(facts.Picture!.Blocks.AsSpan(2 * b))))
+        );
     }
 
     private (PassFacts Facts, SampleStatistics[] Samples) Measure(Picture picture, string pass)
@@ -320,7 +448,17 @@ public sealed class MeasureTests : IDisposable
         return (facts.Parts[0].Passes!.Value.Single(p => p.Pass == pass), [.. picture.Names.Select(n => facts.FindChannel(n)!.Samples!)]);
     }
 
-    private static float[] Around(float[] plane, int i, int width) => [plane[i - width - 1], plane[i - width], plane[i - width + 1], plane[i - 1], plane[i + 1], plane[i + width - 1], plane[i + width], plane[i + width + 1]];
+    private static float[] Around(float[] plane, int i, int width) =>
+        [
+            plane[i - width - 1],
+            plane[i - width],
+            plane[i - width + 1],
+            plane[i - 1],
+            plane[i + 1],
+            plane[i + width - 1],
+            plane[i + width],
+            plane[i + width + 1],
+        ];
 
     private static float[] Plane(Picture picture, Func<int, float> value) => [.. Enumerable.Range(0, picture.Size).Select(value)];
 
@@ -334,12 +472,16 @@ public sealed class MeasureTests : IDisposable
     private sealed class Picture
     {
         private readonly Dictionary<string, float[]> _planes;
-        private readonly int _width, _height;
+        private readonly int _width,
+            _height;
 
         public Picture(int width, int height, Random random, params string[] names)
         {
             (_width, _height, Names) = (width, height, names);
-            _planes = names.ToDictionary(n => n, _ => Enumerable.Range(0, width * height).Select(_ => Round(0.1f + random.NextSingle() * 2)).ToArray());
+            _planes = names.ToDictionary(
+                n => n,
+                _ => Enumerable.Range(0, width * height).Select(_ => Round(0.1f + random.NextSingle() * 2)).ToArray()
+            );
         }
 
         public string[] Names { get; }

@@ -5,7 +5,14 @@ namespace DuneCrate.Core.Tests.Naming;
 
 public class NameTemplateTests
 {
-    private static readonly Dictionary<string, string> Values = new() { ["show"] = "KELP", ["shot"] = "KP010", ["layer"] = "sub", ["pass"] = "depth", ["version"] = "v003" };
+    private static readonly Dictionary<string, string> Values = new()
+    {
+        ["show"] = "KELP",
+        ["shot"] = "KP010",
+        ["layer"] = "sub",
+        ["pass"] = "depth",
+        ["version"] = "v003",
+    };
 
     [Theory]
     [InlineData("{layer}/{shot}_{layer}.{frame}.exr", 4, 1001, "sub/KP010_sub.1001.exr")]
@@ -14,7 +21,8 @@ public class NameTemplateTests
     [InlineData("{shot}.{frame}.exr", 1, 12, "KP010.12.exr")]
     [InlineData("{shot}.{frame}.exr", 3, 1234, "KP010.1234.exr")]
     [InlineData("{shot}_slate.exr", 4, 1, "KP010_slate.exr")]
-    public void Fill_makes_paths(string template, int padding, int frame, string path) => Assert.Equal(path, NameTemplate.Parse(template).Fill(Values, padding).At(frame));
+    public void Fill_makes_paths(string template, int padding, int frame, string path) =>
+        Assert.Equal(path, NameTemplate.Parse(template).Fill(Values, padding).At(frame));
 
     [Theory]
     [InlineData("")]
@@ -33,23 +41,31 @@ public class NameTemplateTests
     }
 
     [Fact]
-    public void Unknown_token_is_named() => Assert.Contains("{lyaer}", Assert.Throws<FormatException>(() => NameTemplate.Parse("{lyaer}.exr")).Message);
+    public void Unknown_token_is_named() =>
+        Assert.Contains("{lyaer}", Assert.Throws<FormatException>(() => NameTemplate.Parse("{lyaer}.exr")).Message);
 
     [Fact]
-    public void A_frame_is_read_back_from_the_name_it_was_given() => Gen.Int[-5000, 200000].Select(Gen.Int[1, 7]).Sample((frame, padding) =>
-    {
-        FrameName name = NameTemplate.Parse("{layer}/{shot}_{layer}_{version}.{frame}.exr").Fill(Values, padding);
-        return name.Match(name.At(frame)) is { } read && read.Frame == frame;
-    });
+    public void A_frame_is_read_back_from_the_name_it_was_given() =>
+        Gen.Int[-5000, 200000]
+            .Select(Gen.Int[1, 7])
+            .Sample(
+                (frame, padding) =>
+                {
+                    FrameName name = NameTemplate.Parse("{layer}/{shot}_{layer}_{version}.{frame}.exr").Fill(Values, padding);
+                    return name.Match(name.At(frame)) is { } read && read.Frame == frame;
+                }
+            );
 
     [Theory]
     [InlineData("s/x.0012.exr", 12, 4)]
     [InlineData("s/x.-0012.exr", -12, 4)]
     [InlineData("s/x.12.exr", 12, 2)]
-    public void FrameName_reads_number_and_digits(string path, int frame, int digits) => Assert.Equal((frame, digits), new FrameName("s/x.", ".exr", 4).Match(path));
+    public void FrameName_reads_number_and_digits(string path, int frame, int digits) =>
+        Assert.Equal((frame, digits), new FrameName("s/x.", ".exr", 4).Match(path));
 
     [Fact]
-    public void FrameName_is_written_with_a_hash_per_digit() => Assert.Equal("sub/KP010_sub.####.exr", new FrameName("sub/KP010_sub.", ".exr", 4).ToString());
+    public void FrameName_is_written_with_a_hash_per_digit() =>
+        Assert.Equal("sub/KP010_sub.####.exr", new FrameName("sub/KP010_sub.", ".exr", 4).ToString());
 
     [Theory]
     [InlineData(360, 3)] // 360 frames need three digits: common practice.

@@ -70,7 +70,8 @@ public class SequenceFinderTests
     }
 
     [Fact]
-    public void Two_files_may_claim_one_frame() => Assert.Equal(2, Only("a.0012.exr", "a.012.exr", "a.0013.exr", "a.0014.exr").Files.Count(f => f.Frame == 12));
+    public void Two_files_may_claim_one_frame() =>
+        Assert.Equal(2, Only("a.0012.exr", "a.012.exr", "a.0013.exr", "a.0014.exr").Files.Count(f => f.Frame == 12));
 
     [Fact]
     public void Stills_beside_sequences_stay_stills()
@@ -83,8 +84,14 @@ public class SequenceFinderTests
     public void A_single_file_with_a_frame_number_is_a_sequence_of_one() => Assert.Equal("a.####.exr", Only("a.1001.exr").Name.ToString());
 
     [Fact]
-    public void The_order_of_names_does_not_matter() => Gen.Shuffle(Names("x/a.{0:0000}.exr", 1, 2, 3, 7, 9).Concat(Names("x/b{0}.exr", 8, 9, 10)).Append("x/still.exr").ToArray()).Sample(shuffled =>
-        SequenceFinder.Find(shuffled).Select(s => (s.Name, s.Frames)).SequenceEqual(SequenceFinder.Find(shuffled.Order()).Select(s => (s.Name, s.Frames))));
+    public void The_order_of_names_does_not_matter() =>
+        Gen.Shuffle(Names("x/a.{0:0000}.exr", 1, 2, 3, 7, 9).Concat(Names("x/b{0}.exr", 8, 9, 10)).Append("x/still.exr").ToArray())
+            .Sample(shuffled =>
+                SequenceFinder
+                    .Find(shuffled)
+                    .Select(s => (s.Name, s.Frames))
+                    .SequenceEqual(SequenceFinder.Find(shuffled.Order()).Select(s => (s.Name, s.Frames)))
+            );
 
     [Theory]
     [InlineData("1-10,12", "11")]
@@ -95,5 +102,6 @@ public class SequenceFinderTests
         Assert.Equal(gaps, Only([.. FrameSet.Parse(frames).Select(f => $"a.{f:0000}.exr")]).Gaps().ToString());
 
     [Fact]
-    public void Digits_in_the_extension_are_no_frame() => Assert.All(SequenceFinder.Find(["clip.mp4", "clip.mp3"]), s => Assert.True(s.IsStill));
+    public void Digits_in_the_extension_are_no_frame() =>
+        Assert.All(SequenceFinder.Find(["clip.mp4", "clip.mp3"]), s => Assert.True(s.IsStill));
 }

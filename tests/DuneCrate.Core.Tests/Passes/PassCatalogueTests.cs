@@ -19,7 +19,8 @@ public class PassCatalogueTests
     [InlineData("lg_lamp.R", "light_group.lamp")]
     [InlineData("sss.R", "subsurface")]
     [InlineData("wobble.R", null)]
-    public void PassOfChannel_reads_names_and_aliases(string channel, string? pass) => Assert.Equal(pass, PassCatalogue.Shipped.PassOfChannel(channel));
+    public void PassOfChannel_reads_names_and_aliases(string channel, string? pass) =>
+        Assert.Equal(pass, PassCatalogue.Shipped.PassOfChannel(channel));
 
     [Fact]
     public void Aliases_match_whole_words_only() => Assert.Null(PassCatalogue.Shipped.FindByAlias("specimen"));
@@ -34,7 +35,8 @@ public class PassCatalogueTests
     [InlineData("matte.", false)]
     [InlineData("beauty.x", false)]
     [InlineData("glow", false)]
-    public void TryFind_wants_families_with_a_name(string key, bool found) => Assert.Equal(found, PassCatalogue.Shipped.TryFind(key, out _));
+    public void TryFind_wants_families_with_a_name(string key, bool found) =>
+        Assert.Equal(found, PassCatalogue.Shipped.TryFind(key, out _));
 
     [Fact]
     public void Every_entry_has_channels_and_data_is_never_filtered()
@@ -52,7 +54,8 @@ public class PassCatalogueTests
     [InlineData(ChannelType.Half, ChannelType.UInt8, false)]
     [InlineData(ChannelType.Float, ChannelType.UInt, true)]
     [InlineData(ChannelType.Half, ChannelType.Half, false)]
-    public void LosesAgainst_knows_what_types_hold(ChannelType found, ChannelType planned, bool loses) => Assert.Equal(loses, found.LosesAgainst(planned));
+    public void LosesAgainst_knows_what_types_hold(ChannelType found, ChannelType planned, bool loses) =>
+        Assert.Equal(loses, found.LosesAgainst(planned));
 
     [Fact]
     public void Type_names_are_those_of_documents() => Assert.Equal(["uint8", "uint16", "half", "uint", "float"], ChannelTypes.All);

@@ -14,11 +14,32 @@ public class EditTests
     /// <summary>An edit of every sort.</summary>
     internal static readonly PlanEdit[] OneOfEach =
     [
-        new WriteCells([new("sub", "depth", "half")]), new AddLayer("x", BasedOn: "sub"), new DuplicateLayer("sub", "y"), new RenameLayer("kelp", "weed"), new RemoveLayer("seabed"), new MoveLayer("sub", 1),
-        new SetLayer("sub") { Group = "g" }, new SetChanges("sub", [new LayerChange("light off", "", ["lamps"], "night")]), new SetSettings(["sub"], "samples", "1"), new SetShot { Camera = "cam_witness" },
-        new SetOutputs([], null) { Padding = "5" }, new ArrangeOutputs(["sub"], OutputArrangement.PerPass), new PutItems([new SceneItem { Name = "anchor" }]), new RenameItem("hull", "shell"), new RemoveItems(["fins"]),
-        new SetRoles(["hull"], ["kelp"], ItemRole.Hidden), new AssignIds(), new AssignColours(), new PackMattes("sub"), new SetAskedIds("sub", "object_id", "1-3"), new SetTestFrame(1001), new ReplacePlan(Demo, "again"),
-        new SeveralEdits([new AssignIds(), new SetShot { Rate = "25" }], "two"), new WriteRoles([new("hull", "sub", "hidden")]), new WriteSettings([new("sub", "samples", "2")]), new WriteItems([new("hull", "id", "12")]),
+        new WriteCells([new("sub", "depth", "half")]),
+        new AddLayer("x", BasedOn: "sub"),
+        new DuplicateLayer("sub", "y"),
+        new RenameLayer("kelp", "weed"),
+        new RemoveLayer("seabed"),
+        new MoveLayer("sub", 1),
+        new SetLayer("sub") { Group = "g" },
+        new SetChanges("sub", [new LayerChange("light off", "", ["lamps"], "night")]),
+        new SetSettings(["sub"], "samples", "1"),
+        new SetShot { Camera = "cam_witness" },
+        new SetOutputs([], null) { Padding = "5" },
+        new ArrangeOutputs(["sub"], OutputArrangement.PerPass),
+        new PutItems([new SceneItem { Name = "anchor" }]),
+        new RenameItem("hull", "shell"),
+        new RemoveItems(["fins"]),
+        new SetRoles(["hull"], ["kelp"], ItemRole.Hidden),
+        new AssignIds(),
+        new AssignColours(),
+        new PackMattes("sub"),
+        new SetAskedIds("sub", "object_id", "1-3"),
+        new SetTestFrame(1001),
+        new ReplacePlan(Demo, "again"),
+        new SeveralEdits([new AssignIds(), new SetShot { Rate = "25" }], "two"),
+        new WriteRoles([new("hull", "sub", "hidden")]),
+        new WriteSettings([new("sub", "samples", "2")]),
+        new WriteItems([new("hull", "id", "12")]),
     ];
 
     private static string Refused(Plan plan, PlanEdit edit) => Assert.Throws<PlanEditException>(() => edit.Apply(plan)).Message;
@@ -26,14 +47,44 @@ public class EditTests
     [Fact]
     public void A_renamed_layer_takes_paths_channels_bases_and_test_frame_with_it()
     {
-        Plan plan = WithSub("depth").Apply(new SetOutputs(["sub"], PassHome.Shared) { Template = "renders/sub/{shot}_sub_sublime.{frame}.exr" }, new AddLayer("thin", BasedOn: "sub"), new SetTestFrame(360) { Seconds = new() { ["sub"] = 12 } });
-        plan = plan with { Layers = plan.Layers.SetItem(0, plan.Layers[0] with { Outputs = [plan.Layers[0].Outputs[0] with { Passes = [new PassPlan { Pass = "beauty", Channels = new() { ["sub.R"] = ChannelType.Half } }] }] }) };
+        Plan plan = WithSub("depth")
+            .Apply(
+                new SetOutputs(["sub"], PassHome.Shared) { Template = "renders/sub/{shot}_sub_sublime.{frame}.exr" },
+                new AddLayer("thin", BasedOn: "sub"),
+                new SetTestFrame(360) { Seconds = new() { ["sub"] = 12 } }
+            );
+        plan = plan with
+        {
+            Layers = plan.Layers.SetItem(
+                0,
+                plan.Layers[0] with
+                {
+                    Outputs =
+                    [
+                        plan.Layers[0].Outputs[0] with
+                        {
+                            Passes =
+                            [
+                                new PassPlan
+                                {
+                                    Pass = "beauty",
+                                    Channels = new() { ["sub.R"] = ChannelType.Half },
+                                },
+                            ],
+                        },
+                    ],
+                }
+            ),
+        };
         Plan renamed = new RenameLayer("sub", "boat").Apply(plan);
         Assert.Equal("renders/boat/{shot}_boat_sublime.{frame}.exr", renamed.Layers[0].Outputs[0].Template);
         Assert.Equal("boat.R", renamed.Layers[0].Outputs[0].Passes[0].Channels.Keys.Single());
         Assert.Equal("boat", renamed.FindLayer("thin")!.BasedOn);
         Assert.Equal(12, renamed.Shot.TestFrame!.Seconds!["boat"]);
-        Assert.Contains(("renders/sub/KP040_sub_sublime.####.exr", "renders/boat/KP040_boat_sublime.####.exr"), RenameLayer.Paths(plan, renamed));
+        Assert.Contains(
+            ("renders/sub/KP040_sub_sublime.####.exr", "renders/boat/KP040_boat_sublime.####.exr"),
+            RenameLayer.Paths(plan, renamed)
+        );
     }
 
     [Fact]
@@ -68,7 +119,10 @@ public class EditTests
     {
         Plan without = WithSub().Apply(new SetLayer("sub") { Alpha = AlphaMode.None });
         Assert.Equal(["R", "G", "B"], without.Layers[0].FindPass("beauty")!.Channels.Keys);
-        Assert.Equal(["R", "G", "B", "A"], without.Apply(new SetLayer("sub") { Alpha = AlphaMode.Straight }).Layers[0].FindPass("beauty")!.Channels.Keys);
+        Assert.Equal(
+            ["R", "G", "B", "A"],
+            without.Apply(new SetLayer("sub") { Alpha = AlphaMode.Straight }).Layers[0].FindPass("beauty")!.Channels.Keys
+        );
     }
 
     [Fact]
@@ -82,15 +136,32 @@ public class EditTests
         Assert.Contains("runs backwards", Refused(plan, new SetLayer("sub") { Frames = "20-1" }));
         Assert.Contains("does not put out", Refused(plan, new SetLayer("sub") { Rebuild = "emission" }));
         Assert.Contains("is not a pass", Refused(plan, new SetLayer("sub") { Rebuild = "glimmer" }));
-        Assert.Contains("two factors", Refused(plan, new SetLayer("sub") { Rebuild = "a*b*c" }).Replace("one pass, or two with", "two factors"));
+        Assert.Contains(
+            "two factors",
+            Refused(plan, new SetLayer("sub") { Rebuild = "a*b*c" }).Replace("one pass, or two with", "two factors")
+        );
     }
 
     [Fact]
     public void Outputs_are_set_for_all_layers_at_once()
     {
-        Plan plan = Demo.Apply(new SetOutputs([], PassHome.Shared) { Template = "{shot}/{version}/{layer}.{frame}.exr", Padding = "6", Compression = "zips" }, new SetShot { Version = "v007" });
-        Assert.Equal(["KP010/v007/sub.######.exr", "KP010/v007/kelp.######.exr", "KP010/v007/seabed.######.exr"], PlannedOutput.Of(plan).Where(o => o.HasBeauty).Select(o => o.Key));
-        Assert.All(plan.Layers.SelectMany(l => l.Outputs.Where(o => !o.IsPerPass && PassSheet.HomeOf(l, o) == PassHome.Data)), o => Assert.Equal(("zip", 4), (o.Compression, o.Padding)));
+        Plan plan = Demo.Apply(
+            new SetOutputs([], PassHome.Shared)
+            {
+                Template = "{shot}/{version}/{layer}.{frame}.exr",
+                Padding = "6",
+                Compression = "zips",
+            },
+            new SetShot { Version = "v007" }
+        );
+        Assert.Equal(
+            ["KP010/v007/sub.######.exr", "KP010/v007/kelp.######.exr", "KP010/v007/seabed.######.exr"],
+            PlannedOutput.Of(plan).Where(o => o.HasBeauty).Select(o => o.Key)
+        );
+        Assert.All(
+            plan.Layers.SelectMany(l => l.Outputs.Where(o => !o.IsPerPass && PassSheet.HomeOf(l, o) == PassHome.Data)),
+            o => Assert.Equal(("zip", 4), (o.Compression, o.Padding))
+        );
     }
 
     [Theory]
@@ -100,13 +171,25 @@ public class EditTests
     [InlineData(null, "0", null, "1 to 12")]
     [InlineData(null, null, "zap", "not a compression")]
     public void Bad_output_settings_are_refused(string? template, string? padding, string? compression, string says) =>
-        Assert.Contains(says, Refused(WithSub(), new SetOutputs([], PassHome.Shared) { Template = template, Padding = padding, Compression = compression }));
+        Assert.Contains(
+            says,
+            Refused(
+                WithSub(),
+                new SetOutputs([], PassHome.Shared)
+                {
+                    Template = template,
+                    Padding = padding,
+                    Compression = compression,
+                }
+            )
+        );
 
     [Fact]
     public void Arrangements_turn_into_each_other()
     {
         Plan plan = WithSub("diffuse_direct", "depth", "object_id");
-        Plan apart = new ArrangeOutputs([], OutputArrangement.DataApart).Apply(plan), own = new ArrangeOutputs([], OutputArrangement.PerPass).Apply(plan);
+        Plan apart = new ArrangeOutputs([], OutputArrangement.DataApart).Apply(plan),
+            own = new ArrangeOutputs([], OutputArrangement.PerPass).Apply(plan);
         Assert.Equal(OutputArrangement.DataApart, ArrangeOutputs.Of(apart, apart.Layers[0]));
         Assert.Equal(["depth", "object_id"], PlannedOutput.Of(apart)[1].Passes.Select(p => p.Pass));
         Assert.Equal((4, OutputArrangement.PerPass), (PlannedOutput.Of(own).Length, ArrangeOutputs.Of(own, own.Layers[0])));
@@ -122,7 +205,19 @@ public class EditTests
     [InlineData("shot.frameRate", null, "fast", null)]
     [InlineData("shot.width", null, null, "0")]
     public void Shot_fields_are_refused_where_they_stand(string field, string? frames, string? rate, string? width) =>
-        Assert.Equal(field, Assert.Throws<PlanEditException>(() => new SetShot { Frames = frames, Rate = rate, Width = width }.Apply(WithSub())).Field);
+        Assert.Equal(
+            field,
+            Assert
+                .Throws<PlanEditException>(() =>
+                    new SetShot
+                    {
+                        Frames = frames,
+                        Rate = rate,
+                        Width = width,
+                    }.Apply(WithSub())
+                )
+                .Field
+        );
 
     /// <summary>Whichever edit brings them in: frames that nobody can have meant are refused in one place.</summary>
     [Fact]
@@ -130,9 +225,24 @@ public class EditTests
     {
         PlanEdit[] edits =
         [
-            new SetLayer("sub") { Frames = "1-2000000000" }, new WriteCells([new("sub", "depth", "float own frames=1-2000000000")]),
+            new SetLayer("sub") { Frames = "1-2000000000" },
+            new WriteCells([new("sub", "depth", "float own frames=1-2000000000")]),
             new SeveralEdits([new AssignIds(), new SetLayer("sub") { Frames = "1-2000000000" }], "two"),
-            new ReplacePlan(Demo with { Layers = [.. Demo.Layers.Select(l => l with { Outputs = [.. l.Outputs.Select(o => o with { Frames = FrameSet.Range(1, 2_000_000_000) })] })] }, "again"),
+            new ReplacePlan(
+                Demo with
+                {
+                    Layers =
+                    [
+                        .. Demo.Layers.Select(l =>
+                            l with
+                            {
+                                Outputs = [.. l.Outputs.Select(o => o with { Frames = FrameSet.Range(1, 2_000_000_000) })],
+                            }
+                        ),
+                    ],
+                },
+                "again"
+            ),
         ];
         Assert.All(edits, e => Assert.Contains("look for a digit too many", Refused(Demo, e)));
     }
@@ -151,14 +261,32 @@ public class EditTests
     [Fact]
     public void Render_settings_are_inherited_overridden_and_checked()
     {
-        LayerPlan sub = Demo.FindLayer("sub")!, kelp = Demo.FindLayer("kelp")!;
-        Assert.Equal(("64", "4", null), (RenderSettings.Value(Demo, kelp, "samples"), RenderSettings.Value(Demo, sub, "bounces_transmission"), RenderSettings.Value(Demo, kelp, "bounces_transmission")));
+        LayerPlan sub = Demo.FindLayer("sub")!,
+            kelp = Demo.FindLayer("kelp")!;
+        Assert.Equal(
+            ("64", "4", null),
+            (
+                RenderSettings.Value(Demo, kelp, "samples"),
+                RenderSettings.Value(Demo, sub, "bounces_transmission"),
+                RenderSettings.Value(Demo, kelp, "bounces_transmission")
+            )
+        );
         Plan plan = Demo.Apply(new SetSettings(["kelp"], "samples", "128"));
         Assert.Equal("128", RenderSettings.Value(plan, plan.FindLayer("kelp")!, "samples"));
         Assert.Equal(Demo.Text(), plan.Apply(new SetSettings(["kelp"], "samples", "")).Text());
         Assert.Contains("not a number", Refused(Demo, new SetSettings([], "samples", "many")));
         Assert.Contains("yes or no", Refused(Demo, new SetSettings([], "denoise", "maybe")));
-        Assert.Equal("warm", RenderSettings.Value(Demo.Apply(new SetSettings([], "grain_of_our_own", "warm")), kelp with { Settings = new() { ["grain_of_our_own"] = "warm" } }, "grain_of_our_own"));
+        Assert.Equal(
+            "warm",
+            RenderSettings.Value(
+                Demo.Apply(new SetSettings([], "grain_of_our_own", "warm")),
+                kelp with
+                {
+                    Settings = new() { ["grain_of_our_own"] = "warm" },
+                },
+                "grain_of_our_own"
+            )
+        );
     }
 
     [Fact]
@@ -168,8 +296,15 @@ public class EditTests
         Plan gone = new RemoveItems(["kelp"]).Apply(Demo);
         Assert.Equal(ItemRole.Shown, gone.FindLayer("sub")!.RoleOf("kelp"));
         Assert.Contains("no item", Refused(Demo, new SetRoles(["whale"], ["sub"], ItemRole.Hidden)));
-        Plan pasted = new WriteRoles([new("hull", "kelp", "shadow only"), new("dome", "kelp", ""), new("lamps", "kelp", "Reflection-Only")]).Apply(Demo);
-        Assert.Equal([ItemRole.ShadowOnly, ItemRole.Shown, ItemRole.ReflectionOnly], new[] { "hull", "dome", "lamps" }.Select(pasted.FindLayer("kelp")!.RoleOf));
+        Plan pasted = new WriteRoles([
+            new("hull", "kelp", "shadow only"),
+            new("dome", "kelp", ""),
+            new("lamps", "kelp", "Reflection-Only"),
+        ]).Apply(Demo);
+        Assert.Equal(
+            [ItemRole.ShadowOnly, ItemRole.Shown, ItemRole.ReflectionOnly],
+            new[] { "hull", "dome", "lamps" }.Select(pasted.FindLayer("kelp")!.RoleOf)
+        );
         Assert.Contains("not a role", Refused(Demo, new WriteRoles([new("hull", "kelp", "gone")])));
     }
 
@@ -189,26 +324,46 @@ public class EditTests
     public void Ids_are_assigned_without_collisions_and_kept_where_they_are_good()
     {
         Plan plan = Demo.Apply(new PutItems([new SceneItem { Name = "anchor", Id = 3 }, new SceneItem { Name = "buoy" }]), new AssignIds());
-        Assert.Equal((3, 8, 9), (plan.Items.First(i => i.Name == "lamps").Id, plan.Items.First(i => i.Name == "anchor").Id, plan.Items.First(i => i.Name == "buoy").Id));
+        Assert.Equal(
+            (3, 8, 9),
+            (
+                plan.Items.First(i => i.Name == "lamps").Id,
+                plan.Items.First(i => i.Name == "anchor").Id,
+                plan.Items.First(i => i.Name == "buoy").Id
+            )
+        );
         Assert.Null(plan.Items.First(i => i.Kind == ItemKind.Camera).Id);
     }
 
     [Fact]
     public void Flat_colours_are_far_apart_and_good_ones_stay()
     {
-        Plan plan = new PutItems([.. Enumerable.Range(0, 20).Select(i => new SceneItem { Name = $"cloth_{i}", Kind = ItemKind.Material })]).Apply(Demo);
+        Plan plan = new PutItems([
+            .. Enumerable.Range(0, 20).Select(i => new SceneItem { Name = $"cloth_{i}", Kind = ItemKind.Material }),
+        ]).Apply(Demo);
         plan = new AssignColours().Apply(plan);
         string[] colours = [.. plan.Items.Where(i => i.Kind == ItemKind.Material).Select(i => i.Colour!)];
         Assert.Equal(25, colours.Distinct().Count());
         Assert.Equal("#ff0000", plan.Items.First(i => i.Name == "hull_paint").Colour);
-        Assert.All(from a in colours from b in colours where a != b select FlatColours.Difference(a, b), d => Assert.True(d > FlatColours.TooNear));
+        Assert.All(
+            from a in colours
+            from b in colours
+            where a != b
+            select FlatColours.Difference(a, b),
+            d => Assert.True(d > FlatColours.TooNear)
+        );
     }
 
     [Fact]
     public void Mattes_are_packed_four_to_a_pass_and_packed_anew()
     {
-        Plan plan = WithSub().Apply(new PutItems([.. "abcdef".Select(c => new SceneItem { Name = $"item_{c}", Mask = $"mask_{c}" })]), new PackMattes("sub"));
-        PassPlan first = plan.Layers[0].FindPass("matte.a")!, second = plan.Layers[0].FindPass("matte.b")!;
+        Plan plan = WithSub()
+            .Apply(
+                new PutItems([.. "abcdef".Select(c => new SceneItem { Name = $"item_{c}", Mask = $"mask_{c}" })]),
+                new PackMattes("sub")
+            );
+        PassPlan first = plan.Layers[0].FindPass("matte.a")!,
+            second = plan.Layers[0].FindPass("matte.b")!;
         Assert.Equal(["mask_a", "mask_b", "mask_c", "mask_d"], first.Masks!.Values);
         Assert.Equal(["matte.b.R", "matte.b.G"], second.Channels.Keys);
         plan = plan.Apply(new RemoveItems(["item_e", "item_f"]), new PackMattes("sub"));
@@ -228,7 +383,11 @@ public class EditTests
     [Fact]
     public void A_shot_made_from_another_keeps_all_but_what_is_its_own()
     {
-        Plan source = Demo.Apply(new SetLayer("kelp") { Frames = "1001-1012" }, new SetTestFrame(1024, 0.5), new SetLayer("seabed") { Frames = "1001" });
+        Plan source = Demo.Apply(
+            new SetLayer("kelp") { Frames = "1001-1012" },
+            new SetTestFrame(1024, 0.5),
+            new SetLayer("seabed") { Frames = "1001" }
+        );
         Plan copy = PlanCopy.For(source, "KP090", FrameSet.Parse("2001-2008"), "cam_witness");
         Assert.Equal(("KP090", "2001-2008", "cam_witness"), (copy.Shot.Code, copy.Shot.Frames.ToString(), copy.Shot.Camera));
         Assert.Equal(("2001-2008", "2001"), (copy.FindLayer("kelp")!.Frames!.ToString(), copy.FindLayer("seabed")!.Frames!.ToString()));
@@ -240,10 +399,16 @@ public class EditTests
     [Fact]
     public void Every_edit_survives_the_way_through_json()
     {
-        Assert.Equal(typeof(PlanEdit).GetCustomAttributes(typeof(System.Text.Json.Serialization.JsonDerivedTypeAttribute), false).Length, OneOfEach.Select(e => e.GetType()).Distinct().Count());
+        Assert.Equal(
+            typeof(PlanEdit).GetCustomAttributes(typeof(System.Text.Json.Serialization.JsonDerivedTypeAttribute), false).Length,
+            OneOfEach.Select(e => e.GetType()).Distinct().Count()
+        );
         foreach (PlanEdit edit in OneOfEach)
         {
-            PlanEdit read = JsonSerializer.Deserialize<PlanEdit>(JsonSerializer.Serialize(edit, DocumentJson.Options), DocumentJson.Options)!;
+            PlanEdit read = JsonSerializer.Deserialize<PlanEdit>(
+                JsonSerializer.Serialize(edit, DocumentJson.Options),
+                DocumentJson.Options
+            )!;
             Assert.Equal(edit.Apply(Demo).Text(), read.Apply(Demo).Text());
             Assert.NotEqual("", read.Says);
         }

@@ -22,7 +22,10 @@ public class EstimateTests
         using var folder = new TempFolder();
         Plan plan = new SetOutputs([], null) { Compression = "none" }.Apply(StandInPlan.For("KP010", FrameSet.Of(1001), 96, 54));
         Disk.Render(plan, folder.Path, null, []);
-        Assert.All(PlanEstimate.Of(plan).Outputs, o => Assert.InRange(o.BytesPerFrame / new FileInfo(folder[o.Output.Name.At(1001)]).Length, 0.95, 1.05));
+        Assert.All(
+            PlanEstimate.Of(plan).Outputs,
+            o => Assert.InRange(o.BytesPerFrame / new FileInfo(folder[o.Output.Name.At(1001)]).Length, 0.95, 1.05)
+        );
     }
 
     /// <summary>The goal: within 15 % of what is really written, when calibrated by one test frame, also at half size.</summary>
@@ -33,9 +36,21 @@ public class EstimateTests
     {
         using var folder = new TempFolder();
         Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1006"), 320, 180);
-        plan = plan with { Shot = plan.Shot with { TestFrame = new TestFrame { Frame = 1006, Scale = scale } } };
+        plan = plan with
+        {
+            Shot = plan.Shot with
+            {
+                TestFrame = new TestFrame { Frame = 1006, Scale = scale },
+            },
+        };
         Disk.Render(TestFrameCheck.PlanFor(plan, 1006, scale), folder["test"], null, []);
-        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(Disk.Folder(folder["test"]), plan, new NoFactsCache(), ReadLimits.Default, default);
+        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(
+            Disk.Folder(folder["test"]),
+            plan,
+            new NoFactsCache(),
+            ReadLimits.Default,
+            default
+        );
         Assert.Empty(report.Findings);
         plan = measured.Apply(plan);
         Disk.Render(plan, folder["shot"], null, []);
@@ -65,11 +80,25 @@ public class EstimateTests
     public void The_stand_ins_headers_tell_the_time_of_the_test_frame()
     {
         using var folder = new TempFolder();
-        Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1002"), 64, 36) is var p ? p with { Shot = p.Shot with { TestFrame = new TestFrame { Frame = 1002 } } } : p;
+        Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1002"), 64, 36) is var p
+            ? p with
+            {
+                Shot = p.Shot with { TestFrame = new TestFrame { Frame = 1002 } },
+            }
+            : p;
         Disk.Render(plan, folder.Path, FrameSet.Of(1002), [Fault.TryParse("missing:kelp:1002", out Fault? fault, out _) ? fault : null!]);
-        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(Disk.Folder(folder.Path), plan, new NoFactsCache(), ReadLimits.Default, default);
+        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(
+            Disk.Folder(folder.Path),
+            plan,
+            new NoFactsCache(),
+            ReadLimits.Default,
+            default
+        );
         Assert.Equal(["outputs.missing"], report.Findings.Select(f => f.Rule));
-        Assert.Equal((1, true, false), (measured.Blockers, measured.Seconds!["sub"] > 0, measured.Bytes!.ContainsKey("kelp/KP010_kelp.####.exr")));
+        Assert.Equal(
+            (1, true, false),
+            (measured.Blockers, measured.Seconds!["sub"] > 0, measured.Bytes!.ContainsKey("kelp/KP010_kelp.####.exr"))
+        );
     }
 
     [Fact]
@@ -78,6 +107,9 @@ public class EstimateTests
         Plan plan = WithSub("depth");
         Assert.True(PlanEstimate.Of(plan.Cell("sub", "depth", "off")).Bytes < PlanEstimate.Of(plan).Bytes);
         Assert.Equal(0, PlanEstimate.Of(plan.Apply(new SetLayer("sub") { Off = true })).Bytes);
-        Assert.Equal(["0 bytes", "999 bytes", "0.98 KiB", "16.0 MiB", "530 KiB", "1.04 GiB"], new[] { 0, 999, 1000, 16_777_216, 542_720, 1_116_691_497.0 }.Select(ByteSize.Text));
+        Assert.Equal(
+            ["0 bytes", "999 bytes", "0.98 KiB", "16.0 MiB", "530 KiB", "1.04 GiB"],
+            new[] { 0, 999, 1000, 16_777_216, 542_720, 1_116_691_497.0 }.Select(ByteSize.Text)
+        );
     }
 }

@@ -11,7 +11,8 @@ public class MergeTests
     [Fact]
     public void Changes_in_different_places_come_together()
     {
-        Plan mine = Demo.Cell("sub", "depth", "half"), theirs = Demo.Apply(new SetShot { Camera = "cam_witness" }).Cell("kelp", "ao", "");
+        Plan mine = Demo.Cell("sub", "depth", "half"),
+            theirs = Demo.Apply(new SetShot { Camera = "cam_witness" }).Cell("kelp", "ao", "");
         (Plan merged, var conflicts) = PlanMerge.Merge(Demo, mine, theirs);
         Assert.Empty(conflicts);
         Assert.Equal(theirs.Cell("sub", "depth", "half").Text(), merged.Text());
@@ -27,7 +28,8 @@ public class MergeTests
     [Fact]
     public void Different_changes_of_one_cell_are_a_conflict_named_in_words_and_theirs_stays()
     {
-        Plan mine = Demo.Cell("sub", "depth", "half"), theirs = Demo.Cell("sub", "depth", "uint");
+        Plan mine = Demo.Cell("sub", "depth", "half"),
+            theirs = Demo.Cell("sub", "depth", "uint");
         (Plan merged, var conflicts) = PlanMerge.Merge(Demo, mine, theirs);
         Assert.Equal("sub · depth · Z", conflicts.Single());
         Assert.Equal(theirs.Text(), merged.Text());
@@ -43,7 +45,8 @@ public class MergeTests
     [Fact]
     public void Both_may_add_layers_and_move_others()
     {
-        Plan mine = Demo.Apply(new AddLayer("fish")), theirs = Demo.Apply(new MoveLayer("seabed", -99), new AddLayer("crab"));
+        Plan mine = Demo.Apply(new AddLayer("fish")),
+            theirs = Demo.Apply(new MoveLayer("seabed", -99), new AddLayer("crab"));
         (Plan merged, var conflicts) = PlanMerge.Merge(Demo, mine, theirs);
         Assert.Empty(conflicts);
         Assert.Equal(["seabed", "fish", "sub", "sub_occlusion", "kelp", "crab"], merged.Layers.Select(l => l.Name));
@@ -61,7 +64,8 @@ public class MergeTests
     [Fact]
     public void A_step_is_taken_back_under_later_ones()
     {
-        Plan step = Demo.Cell("sub", "depth", "half"), later = step.Apply(new SetLayer("kelp") { Group = "weeds" });
+        Plan step = Demo.Cell("sub", "depth", "half"),
+            later = step.Apply(new SetLayer("kelp") { Group = "weeds" });
         (Plan undone, var conflicts) = PlanMerge.Merge(step, Demo, later);
         Assert.Empty(conflicts);
         Assert.Equal(Demo.Apply(new SetLayer("kelp") { Group = "weeds" }).Text(), undone.Text());
@@ -71,7 +75,10 @@ public class MergeTests
     public void A_layer_follows_its_base_and_keeps_its_differences()
     {
         Plan plan = WithSub("diffuse_direct", "depth").Apply(new AddLayer("copy", BasedOn: "sub")).Cell("copy", "depth", "off float");
-        Assert.Equal(["copy · depth · off: yes added".Replace("copy · ", "")], PlanMerge.Differences(plan, plan.FindLayer("copy")!).Select(d => d.ToString()));
+        Assert.Equal(
+            ["copy · depth · off: yes added".Replace("copy · ", "")],
+            PlanMerge.Differences(plan, plan.FindLayer("copy")!).Select(d => d.ToString())
+        );
         plan = plan.Cell("sub", "specular", "x").Cell("sub", "diffuse_direct", "").Apply(new SetSettings(["sub"], "samples", "16"));
         Assert.Equal(["beauty", "depth", "specular"], plan.Passes("copy"));
         Assert.Equal("16", plan.FindLayer("copy")!.Settings!["samples"]);
@@ -94,7 +101,11 @@ public class MergeTests
     [Fact]
     public void A_pass_moved_by_one_and_changed_by_another_is_both()
     {
-        (Plan merged, var conflicts) = PlanMerge.Merge(Demo, Demo.Cell("sub", "depth", "float own"), Demo.Cell("sub", "depth", "half data"));
+        (Plan merged, var conflicts) = PlanMerge.Merge(
+            Demo,
+            Demo.Cell("sub", "depth", "float own"),
+            Demo.Cell("sub", "depth", "half data")
+        );
         Assert.Empty(conflicts);
         Assert.Equal("half own", Core.Planning.Sheet.PassSheet.Read(merged, merged.FindLayer("sub")!, "depth").ToString());
     }
@@ -102,8 +113,15 @@ public class MergeTests
     [Fact]
     public void A_plan_goes_through_its_tree_unchanged()
     {
-        Assert.Equal(Demo.Text(), PlanMerge.Merge(Demo, Demo, Demo with { Shot = Demo.Shot with { Camera = Demo.Shot.Camera } }).Plan.Text());
-        (Plan merged, _) = PlanMerge.Merge(Demo, Demo.Apply(new SetShot { Rate = "25" }), Demo.Apply(new SetShot { Camera = "cam_witness" }));
+        Assert.Equal(
+            Demo.Text(),
+            PlanMerge.Merge(Demo, Demo, Demo with { Shot = Demo.Shot with { Camera = Demo.Shot.Camera } }).Plan.Text()
+        );
+        (Plan merged, _) = PlanMerge.Merge(
+            Demo,
+            Demo.Apply(new SetShot { Rate = "25" }),
+            Demo.Apply(new SetShot { Camera = "cam_witness" })
+        );
         Assert.Equal(Demo.Apply(new SetShot { Rate = "25", Camera = "cam_witness" }).Text(), merged.Text());
     }
 
@@ -115,7 +133,10 @@ public class MergeTests
         plan = plan.Apply(new RemoveLayer("sub"));
         Assert.Equal((null, "b"), (plan.FindLayer("b")!.BasedOn, plan.FindLayer("c")!.BasedOn));
         Assert.Contains("depth", plan.Passes("b"));
-        Assert.Contains("follow each other", Assert.Throws<PlanEditException>(() => new SetLayer("b") { BasedOn = "c" }.Apply(plan)).Message);
+        Assert.Contains(
+            "follow each other",
+            Assert.Throws<PlanEditException>(() => new SetLayer("b") { BasedOn = "c" }.Apply(plan)).Message
+        );
     }
 
     [Fact]
@@ -129,13 +150,18 @@ public class MergeTests
     [Fact]
     public void Two_versions_are_compared_as_a_list_of_changes()
     {
-        Plan after = Demo.Cell("sub", "depth", "half").Cell("kelp", "ao", "").Apply(new SetShot { Frames = "1001-1030" }, new RenameItem("hull", "shell"), new MoveLayer("kelp", 1));
+        Plan after = Demo.Cell("sub", "depth", "half")
+            .Cell("kelp", "ao", "")
+            .Apply(new SetShot { Frames = "1001-1030" }, new RenameItem("hull", "shell"), new MoveLayer("kelp", 1));
         string[] changes = [.. PlanComparison.Between(Demo, after).Select(c => c.ToString())];
         Assert.Contains("shot · frames: 1001-1024 → 1001-1030", changes);
         Assert.Contains("sub · depth · Z: float → half", changes);
         Assert.Contains(changes, c => c.StartsWith("layers", StringComparison.Ordinal) || c.Contains("order"));
         Assert.Contains("kelp · ao: half taken out", changes);
-        Assert.Equal(("sub", "depth"), PlanComparison.Between(Demo, after).Where(c => c.Pass is not null).Select(c => (c.Layer!, c.Pass!)).First());
+        Assert.Equal(
+            ("sub", "depth"),
+            PlanComparison.Between(Demo, after).Where(c => c.Pass is not null).Select(c => (c.Layer!, c.Pass!)).First()
+        );
         Assert.Empty(PlanComparison.Between(Demo, PlanDocument.Read(Demo.Text()).Plan!));
     }
 
@@ -144,6 +170,9 @@ public class MergeTests
     {
         string text = Demo.Text().Replace("\"camera\": \"cam_main\"", "\"lens\": 35, \"camera\": \"cam_main\"");
         Plan plan = PlanDocument.Read(text).Plan!;
-        Assert.Contains("\"lens\": 35", PlanMerge.Merge(plan, plan.Cell("sub", "depth", "half"), plan.Apply(new SetShot { Rate = "25" })).Plan.Text());
+        Assert.Contains(
+            "\"lens\": 35",
+            PlanMerge.Merge(plan, plan.Cell("sub", "depth", "half"), plan.Apply(new SetShot { Rate = "25" })).Plan.Text()
+        );
     }
 }

@@ -49,14 +49,20 @@ public class PassSheetTests
         Assert.Equal("off float shared", Read(plan, "sub", "depth"));
         Assert.Equal(["beauty"], PlannedOutput.Of(plan).SelectMany(o => o.Passes).Select(p => p.Pass));
         Assert.Empty(PlannedOutput.Of(plan.Apply(new SetLayer("sub") { Off = true })));
-        Assert.Equal(["beauty", "depth"], PlannedOutput.Of(plan.Cell("sub", "depth", "float")).SelectMany(o => o.Passes).Select(p => p.Pass));
+        Assert.Equal(
+            ["beauty", "depth"],
+            PlannedOutput.Of(plan.Cell("sub", "depth", "float")).SelectMany(o => o.Passes).Select(p => p.Pass)
+        );
     }
 
     [Fact]
     public void Passes_move_between_files_and_empty_files_go()
     {
         Plan plan = WithSub("depth", "ao").Cell("sub", "depth", "float data").Cell("sub", "ao", "own");
-        Assert.Equal(["sub/KP040_sub.####.exr", "sub_data/KP040_sub_data.####.exr", "sub_ao/KP040_sub_ao.####.exr"], PlannedOutput.Of(plan).Select(o => o.Key));
+        Assert.Equal(
+            ["sub/KP040_sub.####.exr", "sub_data/KP040_sub_data.####.exr", "sub_ao/KP040_sub_ao.####.exr"],
+            PlannedOutput.Of(plan).Select(o => o.Key)
+        );
         Assert.Equal(("float data", "half own"), (Read(plan, "sub", "depth"), Read(plan, "sub", "ao")));
         plan = plan.Cell("sub", "depth", "float shared").Cell("sub", "ao", "shared");
         Assert.Single(plan.Layers[0].Outputs);
@@ -85,9 +91,15 @@ public class PassSheetTests
     [Fact]
     public void Alpha_threshold_and_filter_are_kept()
     {
-        Plan plan = WithSub("specular", "depth").Cell("sub", "specular", "half alpha").Cell("sub", "depth", "float edge=0.5 filtered").Cell("sub", "beauty", "half noalpha");
+        Plan plan = WithSub("specular", "depth")
+            .Cell("sub", "specular", "half alpha")
+            .Cell("sub", "depth", "float edge=0.5 filtered")
+            .Cell("sub", "beauty", "half noalpha");
         Assert.Equal(["specular.R", "specular.G", "specular.B", "specular.A"], plan.Layers[0].FindPass("specular")!.Channels.Keys);
-        Assert.Equal(("half shared alpha", "float shared filtered edge=0.5", "half shared noalpha"), (Read(plan, "sub", "specular"), Read(plan, "sub", "depth"), Read(plan, "sub", "beauty")));
+        Assert.Equal(
+            ("half shared alpha", "float shared filtered edge=0.5", "half shared noalpha"),
+            (Read(plan, "sub", "specular"), Read(plan, "sub", "depth"), Read(plan, "sub", "beauty"))
+        );
         Assert.Equal(["R", "G", "B"], plan.Layers[0].FindPass("beauty")!.Channels.Keys);
     }
 
@@ -110,7 +122,8 @@ public class PassSheetTests
     [Fact]
     public void A_sum_of_ones_own_is_only_cleared_of_what_is_gone()
     {
-        Plan plan = WithSub("diffuse_direct", "diffuse_indirect", "specular").Apply(new SetLayer("sub") { Rebuild = "diffuse_direct + specular" });
+        Plan plan = WithSub("diffuse_direct", "diffuse_indirect", "specular")
+            .Apply(new SetLayer("sub") { Rebuild = "diffuse_direct + specular" });
         Assert.Equal("diffuse_direct", string.Join(" + ", plan.Cell("sub", "specular", "").Layers[0].Rebuild));
         Assert.Equal("diffuse_direct + specular", string.Join(" + ", plan.Cell("sub", "emission", "x").Layers[0].Rebuild));
     }
@@ -134,7 +147,14 @@ public class PassSheetTests
     [Fact]
     public void A_shows_own_pass_and_alias_are_in_the_catalogue()
     {
-        Plan plan = Empty with { Show = Empty.Show with { Passes = [new PassAddition("caustics", "caustics", PassKind.Light, ["R", "G", "B"], ChannelType.Half, true, "plus", "")], Aliases = new() { ["glow"] = "emission" } } };
+        Plan plan = Empty with
+        {
+            Show = Empty.Show with
+            {
+                Passes = [new PassAddition("caustics", "caustics", PassKind.Light, ["R", "G", "B"], ChannelType.Half, true, "plus", "")],
+                Aliases = new() { ["glow"] = "emission" },
+            },
+        };
         plan = plan.Apply(new AddLayer("sub")).Cell("sub", "caustics", "x");
         Assert.Equal(["caustics.R", "caustics.G", "caustics.B"], plan.Layers[0].FindPass("caustics")!.Channels.Keys);
         Assert.Equal("emission", plan.Catalogue.PassOfChannel("glow.R"));
@@ -152,7 +172,8 @@ public class PassSheetTests
     [InlineData("beauty light_group.lamp light_group.sun", "light_group.lamp + light_group.sun")]
     [InlineData("diffuse specular", "")]
     [InlineData("beauty diffuse", "")]
-    public void Proposals_count_no_light_twice(string passes, string sum) => Assert.Equal(sum, string.Join(" + ", RebuildProposal.Of(PassCatalogue.Shipped, passes.Split(' '))));
+    public void Proposals_count_no_light_twice(string passes, string sum) =>
+        Assert.Equal(sum, string.Join(" + ", RebuildProposal.Of(PassCatalogue.Shipped, passes.Split(' '))));
 
     [Fact]
     public void Sums_are_read_from_text()

@@ -36,7 +36,8 @@ public class PlanDocumentTests
     [Fact]
     public void Unknown_fields_are_written_again()
     {
-        JsonNode before = JsonNode.Parse(Example)!, after = JsonNode.Parse(PlanDocument.Write(PlanDocument.Read(Example).Plan!))!;
+        JsonNode before = JsonNode.Parse(Example)!,
+            after = JsonNode.Parse(PlanDocument.Write(PlanDocument.Read(Example).Plan!))!;
         Assert.True(JsonNode.DeepEquals(before, after), after.ToJsonString());
     }
 
@@ -60,8 +61,16 @@ public class PlanDocumentTests
     [Theory]
     [InlineData("", "", "line")]
     [InlineData("[]", "", "")]
-    [InlineData("{\"schema\":\"dune-crate.plan/9\",\"show\":{\"code\":\"A\"},\"shot\":{\"code\":\"B\",\"frames\":\"1\"}}", "schema", "dune-crate.plan/9")]
-    [InlineData("{\"schema\":\"dune-crate.plan/1\",\"show\":{\"code\":\"A\"},\"shot\":{\"code\":\"B\",\"frames\":\"9-1\"}}", "shot.frames", "runs backwards")]
+    [InlineData(
+        "{\"schema\":\"dune-crate.plan/9\",\"show\":{\"code\":\"A\"},\"shot\":{\"code\":\"B\",\"frames\":\"1\"}}",
+        "schema",
+        "dune-crate.plan/9"
+    )]
+    [InlineData(
+        "{\"schema\":\"dune-crate.plan/1\",\"show\":{\"code\":\"A\"},\"shot\":{\"code\":\"B\",\"frames\":\"9-1\"}}",
+        "shot.frames",
+        "runs backwards"
+    )]
     [InlineData("{\"schema\":\"dune-crate.plan/1\",\"show\":{\"code\":\"A\"}}", "", "shot")]
     public void What_is_no_plan_is_refused_with_the_reason(string json, string field, string part)
     {
@@ -79,9 +88,19 @@ public class PlanDocumentTests
     [InlineData("\"padding\": 4", "\"padding\": 3", "layers[0].outputs[0].padding", "needs 4 digits")]
     [InlineData("\"compression\": \"zip\"", "\"compression\": \"zipp\"", "layers[0].outputs[0].compression", "is not a compression")]
     [InlineData("\"name\": \"sub\"", "\"name\": \"su b\"", "layers[0].name", "letters, digits")]
-    [InlineData("\"frames\": \"1001-1048\", \"frameRate\"", "\"frames\": \"1-1000001\", \"frameRate\"", "shot.frames", "look for a digit too many")]
+    [InlineData(
+        "\"frames\": \"1001-1048\", \"frameRate\"",
+        "\"frames\": \"1-1000001\", \"frameRate\"",
+        "shot.frames",
+        "look for a digit too many"
+    )]
     [InlineData("\"width\": 640", "\"width\": 0", "shot.width", "width must be")]
-    [InlineData("\"frames\": \"1001-1048\", \"alpha\"", "\"frames\": \"1001-1050\", \"alpha\"", "layers[0].frames", "1049-1050 lie outside")]
+    [InlineData(
+        "\"frames\": \"1001-1048\", \"alpha\"",
+        "\"frames\": \"1001-1050\", \"alpha\"",
+        "layers[0].frames",
+        "1049-1050 lie outside"
+    )]
     [InlineData("\"rebuild\": [\"diffuse_direct\"", "\"rebuild\": [\"emission\"", "layers[0].rebuild", "does not put out")]
     [InlineData("\"Z\": \"float\"", "\"R\": \"float\"", "layers[0].outputs[0].passes", "use the channel R")]
     public void Problems_stand_at_their_field(string from, string to, string field, string part)
@@ -101,7 +120,10 @@ public class PlanDocumentTests
     public void Two_outputs_on_one_path_collide()
     {
         Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1010"));
-        Plan clash = plan with { Layers = [.. plan.Layers.Select(l => l with { Outputs = [l.Outputs[0] with { Template = "{shot}.{frame}.exr" }] })] };
+        Plan clash = plan with
+        {
+            Layers = [.. plan.Layers.Select(l => l with { Outputs = [l.Outputs[0] with { Template = "{shot}.{frame}.exr" }] })],
+        };
         Assert.Contains(PlanValidation.Check(clash), p => p.Message.Contains("Two outputs write KP010.####.exr"));
     }
 
@@ -109,13 +131,19 @@ public class PlanDocumentTests
     public void Layers_that_differ_in_case_only_are_refused()
     {
         Plan plan = StandInPlan.For("KP010", FrameSet.Of(1001));
-        Assert.Contains(PlanValidation.Check(plan with { Layers = [plan.Layers[0], plan.Layers[0] with { Name = "SUB" }] }), p => p.Field == "layers[1].name");
+        Assert.Contains(
+            PlanValidation.Check(plan with { Layers = [plan.Layers[0], plan.Layers[0] with { Name = "SUB" }] }),
+            p => p.Field == "layers[1].name"
+        );
     }
 
     [Fact]
     public void A_template_with_pass_makes_one_output_per_pass()
     {
-        string[] keys = [.. PlannedOutput.Of(StandInPlan.For("KP010", FrameSet.Parse("1001-1002"))).Where(o => o.Layer.Name == "sub").Select(o => o.Key)];
+        string[] keys =
+        [
+            .. PlannedOutput.Of(StandInPlan.For("KP010", FrameSet.Parse("1001-1002"))).Where(o => o.Layer.Name == "sub").Select(o => o.Key),
+        ];
         Assert.Contains("sub_ao/KP010_sub_ao.####.exr", keys);
         Assert.Contains("sub_cryptomatte_object/KP010_sub_cryptomatte_object.####.exr", keys);
     }
@@ -124,7 +152,11 @@ public class PlanDocumentTests
     public void A_range_of_its_own_goes_before_the_parents()
     {
         Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1010"));
-        LayerPlan layer = plan.Layers[0] with { Frames = FrameSet.Parse("1003-1005"), Outputs = [plan.Layers[0].Outputs[0], plan.Layers[0].Outputs[1] with { Frames = FrameSet.Of(1004) }] };
+        LayerPlan layer = plan.Layers[0] with
+        {
+            Frames = FrameSet.Parse("1003-1005"),
+            Outputs = [plan.Layers[0].Outputs[0], plan.Layers[0].Outputs[1] with { Frames = FrameSet.Of(1004) }],
+        };
         var outputs = PlannedOutput.Of(plan with { Layers = [layer] });
         Assert.Equal(["1003-1005", "1004"], outputs.Select(o => o.Frames.ToString()));
         Assert.True(outputs[1].IsStill);

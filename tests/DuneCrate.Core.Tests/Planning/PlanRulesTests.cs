@@ -13,46 +13,86 @@ public class PlanRulesTests
 {
     private static readonly Plan Demo = DemoPlan.For("KP010", FrameSet.Parse("1001-1024"));
 
-    private static PlanFinding[] Found(Plan plan, string rule, long? free = null) => [.. PlanRuleBook.Check(PlanContext.Of(plan, free)).Where(f => f.Rule == rule)];
+    private static PlanFinding[] Found(Plan plan, string rule, long? free = null) =>
+        [.. PlanRuleBook.Check(PlanContext.Of(plan, free)).Where(f => f.Rule == rule)];
 
     private static Plan Template(Plan plan, string template, PassHome home = PassHome.Shared) =>
-        plan with { Layers = [.. plan.Layers.Select(l => l with { Outputs = [.. l.Outputs.Select(o => PassSheet.HomeOf(l, o) == home ? o with { Template = template } : o)] })] };
+        plan with
+        {
+            Layers =
+            [
+                .. plan.Layers.Select(l =>
+                    l with
+                    {
+                        Outputs = [.. l.Outputs.Select(o => PassSheet.HomeOf(l, o) == home ? o with { Template = template } : o)],
+                    }
+                ),
+            ],
+        };
 
     /// <summary>Rule, the mistake made in the demo's plan, the layer it stands at.</summary>
-    public static TheoryData<string, Func<Plan, Plan>, string?, Severity> Mistakes => new()
-    {
-        { "plan.range", p => p.Apply(new SetLayer("kelp") { Frames = "990-1010" }), "kelp", Severity.Blocker },
-        { "plan.range", p => p.Cell("kelp", "ao", "half own frames=1-3"), "kelp", Severity.Blocker },
-        { "plan.padding", p => p.Apply(new SetOutputs(["sub"], PassHome.Shared) { Padding = "3" }), "sub", Severity.Blocker },
-        { "plan.collision", p => p.Apply(new SetOutputs(["kelp"], PassHome.Shared) { Template = "sub/{shot}_SUB.{frame}.exr" }), "kelp", Severity.Blocker },
-        { "plan.name", p => p.Apply(new SetOutputs(["sub"], PassHome.Shared) { Template = "{layer}/{shot}_{layer}.exr" }), "sub", Severity.Blocker },
-        { "plan.name", p => p.Apply(new SetOutputs(["sub"], PassHome.Shared) { Template = "{layer}/{shot} {layer}.{frame}.exr" }), "sub", Severity.Blocker },
-        { "plan.depth", p => p.Cell("sub", "depth", "half"), "sub", Severity.Warning },
-        { "plan.depth", p => p.Cell("sub", "specular", "float"), "sub", Severity.Note },
-        { "plan.lossy", p => p.Apply(new SetOutputs(["sub"], PassHome.Data) { Compression = "dwaa" }), "sub", Severity.Blocker },
-        { "plan.alpha", p => p.Apply(new SetLayer("kelp") { Alpha = AlphaMode.None }), "kelp", Severity.Warning },
-        { "plan.filter", p => p.Cell("sub", "depth", "float filtered"), "sub", Severity.Warning },
-        { "plan.filter", p => p.Apply(new SetSettings(["sub"], "filter_data", "gaussian 1.5")), "sub", Severity.Warning },
-        { "plan.rebuild", p => p.Cell("sub", "emission", ""), "sub", Severity.Warning },
-        { "plan.rebuild", p => p.Cell("kelp", "specular", "off half"), "kelp", Severity.Warning },
-        { "plan.rebuild", p => p.Cell("kelp", "diffuse", "half").Apply(new SetLayer("kelp") { Rebuild = "diffuse + diffuse_direct + diffuse_indirect + specular" }), "kelp", Severity.Warning },
-        { "plan.ids", p => p.Apply(new PutItems([new SceneItem { Name = "anchor", Id = 1 }])), null, Severity.Blocker },
-        { "plan.ids", p => p.Apply(new SetAskedIds("sub", "object_id", "1-3,9")), "sub", Severity.Blocker },
-        { "plan.ids", p => p.Apply(new WriteItems([new("glass", "colour", "#ff0000")])), null, Severity.Blocker },
-        { "plan.ids", p => p.Apply(new WriteItems([new("glass", "colour", "#fa0808")])), null, Severity.Blocker },
-        { "plan.double-blur", p => p.Apply(new SetSettings(["sub"], "motion_blur", "yes")), "sub", Severity.Warning },
-        { "plan.double-blur", p => p.Apply(new SetSettings(["kelp"], "defocus", "yes")), "kelp", Severity.Warning },
-        { "plan.occlusion", p => p.Apply(new SetRoles(["dome"], ["sub_occlusion"], ItemRole.Shown)), "sub_occlusion", Severity.Warning },
-        { "plan.occlusion", p => p.Cell("sub", "ao", "x"), "sub", Severity.Warning },
-        { "plan.hidden-emission", p => p.Apply(new WriteItems([new("mail_sack", "traits", "emits")])), "sub", Severity.Note },
-        { "plan.scene", p => p.Cell("seabed", "emission", "x"), "seabed", Severity.Note },
-        { "plan.scene", p => p.Apply(new WriteItems([new("kelp", "traits", "glossy scattering animated")])), "kelp", Severity.Note },
-        { "plan.idle", p => p.Apply(new SetSettings(["seabed"], "samples_subsurface", "16")), "seabed", Severity.Note },
-        { "plan.idle", p => p.Apply(new SetSettings(["kelp"], "bounces_transmission", "12")), "kelp", Severity.Note },
-        { "plan.camera", p => p.Apply(new SetShot { Camera = "cam_wide" }), null, Severity.Blocker },
-        { "plan.camera", p => p.Apply(new SetShot { Camera = "" }), null, Severity.Blocker },
-        { "plan.holdout", p => p.Apply(new SetRoles(["hull"], ["kelp"], ItemRole.Hidden)), "kelp", Severity.Warning },
-    };
+    public static TheoryData<string, Func<Plan, Plan>, string?, Severity> Mistakes =>
+        new()
+        {
+            { "plan.range", p => p.Apply(new SetLayer("kelp") { Frames = "990-1010" }), "kelp", Severity.Blocker },
+            { "plan.range", p => p.Cell("kelp", "ao", "half own frames=1-3"), "kelp", Severity.Blocker },
+            { "plan.padding", p => p.Apply(new SetOutputs(["sub"], PassHome.Shared) { Padding = "3" }), "sub", Severity.Blocker },
+            {
+                "plan.collision",
+                p => p.Apply(new SetOutputs(["kelp"], PassHome.Shared) { Template = "sub/{shot}_SUB.{frame}.exr" }),
+                "kelp",
+                Severity.Blocker
+            },
+            {
+                "plan.name",
+                p => p.Apply(new SetOutputs(["sub"], PassHome.Shared) { Template = "{layer}/{shot}_{layer}.exr" }),
+                "sub",
+                Severity.Blocker
+            },
+            {
+                "plan.name",
+                p => p.Apply(new SetOutputs(["sub"], PassHome.Shared) { Template = "{layer}/{shot} {layer}.{frame}.exr" }),
+                "sub",
+                Severity.Blocker
+            },
+            { "plan.depth", p => p.Cell("sub", "depth", "half"), "sub", Severity.Warning },
+            { "plan.depth", p => p.Cell("sub", "specular", "float"), "sub", Severity.Note },
+            { "plan.lossy", p => p.Apply(new SetOutputs(["sub"], PassHome.Data) { Compression = "dwaa" }), "sub", Severity.Blocker },
+            { "plan.alpha", p => p.Apply(new SetLayer("kelp") { Alpha = AlphaMode.None }), "kelp", Severity.Warning },
+            { "plan.filter", p => p.Cell("sub", "depth", "float filtered"), "sub", Severity.Warning },
+            { "plan.filter", p => p.Apply(new SetSettings(["sub"], "filter_data", "gaussian 1.5")), "sub", Severity.Warning },
+            { "plan.rebuild", p => p.Cell("sub", "emission", ""), "sub", Severity.Warning },
+            { "plan.rebuild", p => p.Cell("kelp", "specular", "off half"), "kelp", Severity.Warning },
+            {
+                "plan.rebuild",
+                p =>
+                    p.Cell("kelp", "diffuse", "half")
+                        .Apply(new SetLayer("kelp") { Rebuild = "diffuse + diffuse_direct + diffuse_indirect + specular" }),
+                "kelp",
+                Severity.Warning
+            },
+            { "plan.ids", p => p.Apply(new PutItems([new SceneItem { Name = "anchor", Id = 1 }])), null, Severity.Blocker },
+            { "plan.ids", p => p.Apply(new SetAskedIds("sub", "object_id", "1-3,9")), "sub", Severity.Blocker },
+            { "plan.ids", p => p.Apply(new WriteItems([new("glass", "colour", "#ff0000")])), null, Severity.Blocker },
+            { "plan.ids", p => p.Apply(new WriteItems([new("glass", "colour", "#fa0808")])), null, Severity.Blocker },
+            { "plan.double-blur", p => p.Apply(new SetSettings(["sub"], "motion_blur", "yes")), "sub", Severity.Warning },
+            { "plan.double-blur", p => p.Apply(new SetSettings(["kelp"], "defocus", "yes")), "kelp", Severity.Warning },
+            {
+                "plan.occlusion",
+                p => p.Apply(new SetRoles(["dome"], ["sub_occlusion"], ItemRole.Shown)),
+                "sub_occlusion",
+                Severity.Warning
+            },
+            { "plan.occlusion", p => p.Cell("sub", "ao", "x"), "sub", Severity.Warning },
+            { "plan.hidden-emission", p => p.Apply(new WriteItems([new("mail_sack", "traits", "emits")])), "sub", Severity.Note },
+            { "plan.scene", p => p.Cell("seabed", "emission", "x"), "seabed", Severity.Note },
+            { "plan.scene", p => p.Apply(new WriteItems([new("kelp", "traits", "glossy scattering animated")])), "kelp", Severity.Note },
+            { "plan.idle", p => p.Apply(new SetSettings(["seabed"], "samples_subsurface", "16")), "seabed", Severity.Note },
+            { "plan.idle", p => p.Apply(new SetSettings(["kelp"], "bounces_transmission", "12")), "kelp", Severity.Note },
+            { "plan.camera", p => p.Apply(new SetShot { Camera = "cam_wide" }), null, Severity.Blocker },
+            { "plan.camera", p => p.Apply(new SetShot { Camera = "" }), null, Severity.Blocker },
+            { "plan.holdout", p => p.Apply(new SetRoles(["hull"], ["kelp"], ItemRole.Hidden)), "kelp", Severity.Warning },
+        };
 
     [Theory]
     [MemberData(nameof(Mistakes))]
@@ -84,7 +124,10 @@ public class PlanRulesTests
 
     [Fact]
     public void Every_rule_of_the_book_has_its_line_in_the_table_above() =>
-        Assert.Equal(PlanRuleBook.All.Select(r => r.Id).Except(["plan.space"]).Order(), Mistakes.Select(m => (string)m[0]!).Distinct().Order());
+        Assert.Equal(
+            PlanRuleBook.All.Select(r => r.Id).Except(["plan.space"]).Order(),
+            Mistakes.Select(m => (string)m[0]!).Distinct().Order()
+        );
 
     [Fact]
     public void The_demos_plan_has_nothing_to_be_mended() => Assert.Empty(PlanRuleBook.Check(PlanContext.Of(Demo, 1L << 40)));
@@ -102,7 +145,10 @@ public class PlanRulesTests
     {
         Plan plan = Demo.Cell("sub", "depth", "half");
         Plan Ruled(string rule, RuleSetting setting) => plan with { Show = plan.Show with { Rules = new() { [rule] = setting } } };
-        Assert.Equal(Severity.Blocker, Found(Ruled("plan.depth", new RuleSetting { Severity = Severity.Blocker }), "plan.depth")[0].Severity);
+        Assert.Equal(
+            Severity.Blocker,
+            Found(Ruled("plan.depth", new RuleSetting { Severity = Severity.Blocker }), "plan.depth")[0].Severity
+        );
         Assert.Empty(Found(Ruled("plan.depth", new RuleSetting { Off = true }), "plan.depth"));
         Assert.NotEmpty(Found(Ruled("plan.ids", new RuleSetting { Thresholds = new() { ["nearest"] = 60 } }), "plan.ids"));
     }
@@ -110,13 +156,27 @@ public class PlanRulesTests
     [Fact]
     public void Passes_are_suggested_with_the_reason_and_accepted_by_one_edit()
     {
-        Plan plan = WithSub().Apply(new PutItems(
-        [
-            new SceneItem { Name = "sign", Traits = [ItemTrait.Emits], Behind = "pane" }, new SceneItem { Name = "lamp", Traits = [ItemTrait.Emits] }, new SceneItem { Name = "pane", Traits = [ItemTrait.Transparent] },
-            new SceneItem { Name = "wax", Traits = [ItemTrait.Scattering] }, new SceneItem { Name = "sun", Kind = ItemKind.Light }, new SceneItem { Name = "moon", Kind = ItemKind.Light },
-        ]));
+        Plan plan = WithSub()
+            .Apply(
+                new PutItems([
+                    new SceneItem
+                    {
+                        Name = "sign",
+                        Traits = [ItemTrait.Emits],
+                        Behind = "pane",
+                    },
+                    new SceneItem { Name = "lamp", Traits = [ItemTrait.Emits] },
+                    new SceneItem { Name = "pane", Traits = [ItemTrait.Transparent] },
+                    new SceneItem { Name = "wax", Traits = [ItemTrait.Scattering] },
+                    new SceneItem { Name = "sun", Kind = ItemKind.Light },
+                    new SceneItem { Name = "moon", Kind = ItemKind.Light },
+                ])
+            );
         PassSuggestion[] found = [.. PassSuggestions.Of(plan)];
-        Assert.Equal(["emission", "transmission", "reflection", "subsurface", "matte.a", "cryptomatte.object", "depth", "light_group.*"], found.Select(s => s.Pass));
+        Assert.Equal(
+            ["emission", "transmission", "reflection", "subsurface", "matte.a", "cryptomatte.object", "depth", "light_group.*"],
+            found.Select(s => s.Pass)
+        );
         Assert.Equal("sign and lamp emit", found[0].Reason);
         Assert.Contains("behind pane", found.First(s => s.Pass == "matte.a").Reason);
         foreach (PassSuggestion suggestion in found)
@@ -133,7 +193,8 @@ public class PlanRulesTests
     [Fact]
     public void Contents_follow_from_roles_and_traits()
     {
-        static PassContents Of(string layer, string pass) => PassContents.Of(Demo, Demo.FindLayer(layer)!, Demo.FindLayer(layer)!.FindPass(pass)!);
+        static PassContents Of(string layer, string pass) =>
+            PassContents.Of(Demo, Demo.FindLayer(layer)!, Demo.FindLayer(layer)!.FindPass(pass)!);
         Assert.Equal(["hull", "dome", "lamps", "fins", "mail_sack"], Of("sub", "beauty").Items.ToArray());
         Assert.Equal(["kelp"], Of("sub", "beauty").Holes.ToArray());
         Assert.Equal(["lamps"], Of("sub", "emission").Items.ToArray());
@@ -141,6 +202,11 @@ public class PlanRulesTests
         Assert.Equal(["hull", "dome", "lamps", "fins", "mail_sack", "kelp"], Of("seabed", "shadow").Unseen.ToArray());
         Assert.Empty(Of("kelp", "object_id").Warnings);
         Plan careless = Demo.Apply(new SetRoles(["hull"], ["kelp"], ItemRole.Hidden));
-        Assert.Contains("no holdout", Assert.Single(PassContents.Of(careless, careless.FindLayer("kelp")!, careless.FindLayer("kelp")!.FindPass("object_id")!).Warnings));
+        Assert.Contains(
+            "no holdout",
+            Assert.Single(
+                PassContents.Of(careless, careless.FindLayer("kelp")!, careless.FindLayer("kelp")!.FindPass("object_id")!).Warnings
+            )
+        );
     }
 }

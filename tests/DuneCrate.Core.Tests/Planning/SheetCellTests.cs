@@ -7,7 +7,14 @@ public class SheetCellTests
 {
     private static readonly Gen<SheetCell> Cells =
         from off in Gen.Bool
-        from type in Gen.OneOfConst<ChannelType?>(null, ChannelType.Half, ChannelType.Float, ChannelType.UInt, ChannelType.UInt8, ChannelType.UInt16)
+        from type in Gen.OneOfConst<ChannelType?>(
+            null,
+            ChannelType.Half,
+            ChannelType.Float,
+            ChannelType.UInt,
+            ChannelType.UInt8,
+            ChannelType.UInt16
+        )
         from home in Gen.OneOfConst<PassHome?>(null, PassHome.Shared, PassHome.Data, PassHome.Own)
         from lead in Gen.Bool
         from filtered in Gen.OneOfConst<bool?>(null, true, false)
@@ -16,14 +23,28 @@ public class SheetCellTests
         from near in Gen.OneOfConst<double?>(null, 0, 0.25, 2)
         from far in Gen.OneOfConst<double?>(null, 12.5, 1e6)
         from frames in Gen.OneOfConst<string?>(null, "1001-1010", "5,9-21x3", "-5--1")
-        select new SheetCell { IsPlanned = true, IsOff = off, Type = type, Home = home, IsLead = lead, Filtered = filtered, Alpha = alpha, Threshold = edge, Near = near, Far = far, Frames = frames is null ? null : FrameSet.Parse(frames) };
+        select new SheetCell
+        {
+            IsPlanned = true,
+            IsOff = off,
+            Type = type,
+            Home = home,
+            IsLead = lead,
+            Filtered = filtered,
+            Alpha = alpha,
+            Threshold = edge,
+            Near = near,
+            Far = far,
+            Frames = frames is null ? null : FrameSet.Parse(frames),
+        };
 
     [Fact]
-    public void Reading_a_cells_text_gives_the_cell() => Cells.Sample(cell =>
-    {
-        Assert.True(SheetCell.TryParse(cell.ToString(), out SheetCell read, out string? problem), problem);
-        return read == cell;
-    });
+    public void Reading_a_cells_text_gives_the_cell() =>
+        Cells.Sample(cell =>
+        {
+            Assert.True(SheetCell.TryParse(cell.ToString(), out SheetCell read, out string? problem), problem);
+            return read == cell;
+        });
 
     [Theory]
     [InlineData("", "")]

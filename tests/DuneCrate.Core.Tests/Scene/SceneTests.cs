@@ -39,7 +39,11 @@ public class SceneTests
     [Fact]
     public void A_cameras_yfov_is_read_as_radians()
     {
-        SceneItem camera = Assert.Single(Read("""{"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":[{"name":"lens","camera":0}],"cameras":[{"type":"perspective","perspective":{"yfov":0.66,"znear":0.01}}]}"""));
+        SceneItem camera = Assert.Single(
+            Read(
+                """{"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":[{"name":"lens","camera":0}],"cameras":[{"type":"perspective","perspective":{"yfov":0.66,"znear":0.01}}]}"""
+            )
+        );
         Assert.Equal((ItemKind.Camera, "perspective, vertical field of view 37.82°"), (camera.Kind, camera.Note));
     }
 
@@ -49,7 +53,16 @@ public class SceneTests
     [InlineData("spot", ""","spot":{"outerConeAngle":0.7}""", "spot, 40 cd")]
     [InlineData("directional", "", "directional, 40 lx")]
     public void Light_units_follow_the_extension(string type, string more, string note) =>
-        Assert.Equal(note, Read("{\"asset\":{\"version\":\"2.0\"},\"extensionsUsed\":[\"KHR_lights_punctual\"],\"scene\":0,\"scenes\":[{\"nodes\":[0]}],\"nodes\":[{\"name\":\"l\",\"extensions\":{\"KHR_lights_punctual\":{\"light\":0}}}],\"extensions\":{\"KHR_lights_punctual\":{\"lights\":[{\"type\":\"" + type + "\",\"intensity\":40" + more + "}]}}}")[0].Note);
+        Assert.Equal(
+            note,
+            Read(
+                "{\"asset\":{\"version\":\"2.0\"},\"extensionsUsed\":[\"KHR_lights_punctual\"],\"scene\":0,\"scenes\":[{\"nodes\":[0]}],\"nodes\":[{\"name\":\"l\",\"extensions\":{\"KHR_lights_punctual\":{\"light\":0}}}],\"extensions\":{\"KHR_lights_punctual\":{\"lights\":[{\"type\":\""
+                    + type
+                    + "\",\"intensity\":40"
+                    + more
+                    + "}]}}}"
+            )[0].Note
+        );
 
     /// <summary>glTF 2.0 specification 3.9.4: alpha mode MASK cuts out, BLEND is see-through; the default roughness is 1.</summary>
     [Theory]
@@ -60,14 +73,24 @@ public class SceneTests
     [InlineData("\"extensions\":{\"KHR_materials_transmission\":{\"transmissionFactor\":1}}", "Transparent")]
     [InlineData("\"doubleSided\":true", "")]
     public void Materials_give_traits(string material, string traits) =>
-        Assert.Equal(traits, Traits(Read("{\"asset\":{\"version\":\"2.0\"},\"extensionsUsed\":[\"KHR_materials_transmission\"],\"materials\":[{\"name\":\"m\"," + material + "}]}")[0]));
+        Assert.Equal(
+            traits,
+            Traits(
+                Read(
+                    "{\"asset\":{\"version\":\"2.0\"},\"extensionsUsed\":[\"KHR_materials_transmission\"],\"materials\":[{\"name\":\"m\","
+                        + material
+                        + "}]}"
+                )[0]
+            )
+        );
 
     [Theory]
     [InlineData("not json")]
     [InlineData("{}")]
     [InlineData("""{"asset":{"version":"1.0"}}""")]
     [InlineData("""{"asset":{"version":"2.0"},"nodes":[{"camera":7}]}""")]
-    public void What_is_no_gltf_is_refused_in_words(string text) => Assert.Contains("glTF 2.0", Assert.Throws<FormatException>(() => Read(text)).Message);
+    public void What_is_no_gltf_is_refused_in_words(string text) =>
+        Assert.Contains("glTF 2.0", Assert.Throws<FormatException>(() => Read(text)).Message);
 
     [Fact]
     public void The_roster_goes_to_a_spreadsheet_and_back()
@@ -94,7 +117,8 @@ public class SceneTests
     [InlineData("anchor,object,,x", "is not an object id")]
     [InlineData("anchor,object,,,red", "write #rrggbb")]
     [InlineData("a\nA", "stands twice")]
-    public void Lines_that_cannot_be_read_are_named(string text, string says) => Assert.Contains(says, Assert.Throws<FormatException>(() => RosterTable.Read(text)).Message);
+    public void Lines_that_cannot_be_read_are_named(string text, string says) =>
+        Assert.Contains(says, Assert.Throws<FormatException>(() => RosterTable.Read(text)).Message);
 
     /// <summary>
     /// Pairs 1, 4, 7, 8, 13, 17, 19, 21, 24, 25, 27, 31, 34 of table 1 in Sharma, Wu, Dalal, "The CIEDE2000 Color-Difference Formula: Implementation
@@ -114,8 +138,15 @@ public class SceneTests
     [InlineData(61.2901, 3.7196, -5.3901, 61.4292, 2.2480, -4.9620, 1.8731)]
     [InlineData(22.7233, 20.0904, -46.6940, 23.0331, 14.9730, -42.5619, 2.0373)]
     [InlineData(2.0776, 0.0795, -1.1350, 0.9033, -0.0636, -0.5514, 0.9082)]
-    public void Colour_differences_are_the_published_ones(double l1, double a1, double b1, double l2, double a2, double b2, double difference) =>
-        Assert.Equal(difference, CieDe2000.Difference((l1, a1, b1), (l2, a2, b2)), 4);
+    public void Colour_differences_are_the_published_ones(
+        double l1,
+        double a1,
+        double b1,
+        double l2,
+        double a2,
+        double b2,
+        double difference
+    ) => Assert.Equal(difference, CieDe2000.Difference((l1, a1, b1), (l2, a2, b2)), 4);
 
     /// <summary>L*a*b* of the sRGB primaries under D65, to two decimals: from memory, as general colour software prints them.</summary>
     [Theory]
@@ -130,7 +161,8 @@ public class SceneTests
 
     private sealed class Near(double by) : IEqualityComparer<(double, double, double)>
     {
-        public bool Equals((double, double, double) x, (double, double, double) y) => Math.Abs(x.Item1 - y.Item1) < by && Math.Abs(x.Item2 - y.Item2) < by && Math.Abs(x.Item3 - y.Item3) < by;
+        public bool Equals((double, double, double) x, (double, double, double) y) =>
+            Math.Abs(x.Item1 - y.Item1) < by && Math.Abs(x.Item2 - y.Item2) < by && Math.Abs(x.Item3 - y.Item3) < by;
 
         public int GetHashCode((double, double, double) obj) => 0;
     }

@@ -6,7 +6,11 @@ namespace DuneCrate.Core.Tests.Stacking;
 public class PictureTests
 {
     /// <summary>Red is the column, green the line.</summary>
-    private static readonly Picture Ramp = new(100, 60, [.. Enumerable.Range(0, 6000).SelectMany(i => new[] { (byte)(i % 100), (byte)(i / 100), (byte)7 })]);
+    private static readonly Picture Ramp = new(
+        100,
+        60,
+        [.. Enumerable.Range(0, 6000).SelectMany(i => new[] { (byte)(i % 100), (byte)(i / 100), (byte)7 })]
+    );
 
     [Theory]
     [InlineData(50, 30, 34, 21)]
@@ -18,7 +22,10 @@ public class PictureTests
     {
         Picture piece = Ramp.Around(x, y, 32, 18, 4);
         Assert.Equal((128, 72), (piece.Width, piece.Height));
-        Assert.Equal(((byte)Math.Clamp(x, 0, 99), (byte)Math.Clamp(y, 0, 59)), Colour(piece, (Math.Clamp(x, 0, 99) - left) * 4 + 2, (Math.Clamp(y, 0, 59) - top) * 4 + 2));
+        Assert.Equal(
+            ((byte)Math.Clamp(x, 0, 99), (byte)Math.Clamp(y, 0, 59)),
+            Colour(piece, (Math.Clamp(x, 0, 99) - left) * 4 + 2, (Math.Clamp(y, 0, 59) - top) * 4 + 2)
+        );
         (int farX, int farY) = (x < 50 ? 127 : 0, y < 30 ? 71 : 0);
         Assert.Equal(((byte)(left + farX / 4), (byte)(top + farY / 4)), Colour(piece, farX, farY));
     }
@@ -27,7 +34,8 @@ public class PictureTests
     public void The_pixel_has_a_white_frame_within_a_black_one()
     {
         Picture piece = Ramp.Around(50, 30, 32, 18, 4);
-        int left = (50 - 34) * 4, top = (30 - 21) * 4;
+        int left = (50 - 34) * 4,
+            top = (30 - 21) * 4;
         Assert.Equal(((byte)255, (byte)255), Colour(piece, left - 1, top - 1));
         Assert.Equal(((byte)255, (byte)255), Colour(piece, left + 4, top + 4));
         Assert.Equal(((byte)0, (byte)0), Colour(piece, left - 2, top - 2));
@@ -42,5 +50,6 @@ public class PictureTests
         Assert.Equal((9, 6), (piece.Width, piece.Height));
     }
 
-    private static (byte, byte) Colour(Picture picture, int x, int y) => (picture.Rgb[(y * picture.Width + x) * 3], picture.Rgb[(y * picture.Width + x) * 3 + 1]);
+    private static (byte, byte) Colour(Picture picture, int x, int y) =>
+        (picture.Rgb[(y * picture.Width + x) * 3], picture.Rgb[(y * picture.Width + x) * 3 + 1]);
 }

@@ -15,7 +15,15 @@ public class RebuildMeasureTests
     {
         var random = new Random(seed);
         float[][][][] light = [.. Enumerable.Range(0, height).Select(_ => Lines(random, terms, width))];
-        float[][][] beauty = [.. light.Select(line => Enumerable.Range(0, 3).Select(c => Enumerable.Range(0, width).Select(x => line.Sum(t => t[c][x]) * Slip(random)).ToArray()).ToArray())];
+        float[][][] beauty =
+        [
+            .. light.Select(line =>
+                Enumerable
+                    .Range(0, 3)
+                    .Select(c => Enumerable.Range(0, width).Select(x => line.Sum(t => t[c][x]) * Slip(random)).ToArray())
+                    .ToArray()
+            ),
+        ];
         RebuildFacts facts = Measure(beauty, light, terms, width);
 
         (double residuals, double sum, double worst, int off) = (0, 0, 0, 0);
@@ -46,7 +54,11 @@ public class RebuildMeasureTests
         Assert.Equal(residuals / sum, facts.MeanResidual, 1e-5);
         Assert.Equal((double)off / (width * height), facts.OffShare, 1e-12);
         Assert.Equal(worst, facts.MaxResidual, 1e-6);
-        Assert.Equal(beauty[at![1] - 40].Select((line, c) => Residual(line, light[at[1] - 40], c, at[0] + 5)).Max(), facts.MaxResidual, 1e-6);
+        Assert.Equal(
+            beauty[at![1] - 40].Select((line, c) => Residual(line, light[at[1] - 40], c, at[0] + 5)).Max(),
+            facts.MaxResidual,
+            1e-6
+        );
     }
 
     [Fact]
@@ -64,7 +76,12 @@ public class RebuildMeasureTests
     {
         var random = new Random(11);
         float[][][][] light = [.. Enumerable.Range(0, 30).Select(_ => Lines(random, 3, 90))];
-        float[][][] beauty = [.. light.Select(line => Enumerable.Range(0, 3).Select(c => Enumerable.Range(0, 90).Select(x => line[0][c][x] + line[2][c][x]).ToArray()).ToArray())];
+        float[][][] beauty =
+        [
+            .. light.Select(line =>
+                Enumerable.Range(0, 3).Select(c => Enumerable.Range(0, 90).Select(x => line[0][c][x] + line[2][c][x]).ToArray()).ToArray()
+            ),
+        ];
         RebuildFacts facts = Measure(beauty, light, 3, 90);
         Assert.Equal("term1", facts.Guilty);
         Assert.Equal(1, Math.Abs(facts.Terms[1].Likeness), 1e-3);
@@ -73,17 +90,45 @@ public class RebuildMeasureTests
     [Fact]
     public void What_is_no_number_is_left_out()
     {
-        float[][] line = [[1, float.NaN, 3, float.PositiveInfinity, 5, 6, 7, 8, 9], [1, 2, 3, 4, 5, 6, 7, 8, 9], [1, 2, 3, 4, 5, 6, 7, 8, 9]];
-        RebuildFacts facts = Measure([line], [[line]], 1, 9);
+        float[][] line =
+        [
+            [1, float.NaN, 3, float.PositiveInfinity, 5, 6, 7, 8, 9],
+            [1, 2, 3, 4, 5, 6, 7, 8, 9],
+            [1, 2, 3, 4, 5, 6, 7, 8, 9],
+        ];
+        RebuildFacts facts = Measure(
+            [line],
+            [
+                [line],
+            ],
+            1,
+            9
+        );
         Assert.Equal((0d, 0d), (facts.MeanResidual, facts.MaxResidual));
     }
 
-    private static float Residual(float[] beauty, float[][][] terms, int colour, int x) => Math.Abs(terms.Aggregate(beauty[x], (left, t) => left - t[colour][x]));
+    private static float Residual(float[] beauty, float[][][] terms, int colour, int x) =>
+        Math.Abs(terms.Aggregate(beauty[x], (left, t) => left - t[colour][x]));
 
     private static float[][][] Lines(Random random, int terms, int width) =>
-        [.. Enumerable.Range(0, terms).Select(_ => Enumerable.Range(0, 3).Select(_ => Enumerable.Range(0, width).Select(_ => random.Next(4) == 0 ? 0 : random.NextSingle()).ToArray()).ToArray())];
+        [
+            .. Enumerable
+                .Range(0, terms)
+                .Select(_ =>
+                    Enumerable
+                        .Range(0, 3)
+                        .Select(_ => Enumerable.Range(0, width).Select(_ => random.Next(4) == 0 ? 0 : random.NextSingle()).ToArray())
+                        .ToArray()
+                ),
+        ];
 
-    private static float Slip(Random random) => random.Next(5) switch { 0 => 1.1f, 1 => 0.99f, _ => 1 };
+    private static float Slip(Random random) =>
+        random.Next(5) switch
+        {
+            0 => 1.1f,
+            1 => 0.99f,
+            _ => 1,
+        };
 
     private static RebuildFacts Measure(float[][][] beauty, float[][][][] light, int terms, int width)
     {

@@ -7,11 +7,24 @@ namespace DuneCrate.Core.Tests.Stacking;
 
 public class StackingTests
 {
-    private static readonly RebuildRecipe Recipe = new(["R", "G", "B"],
-    [
-        new RebuildRecipeTerm("diffuse", [["d.R", "d.G", "d.B"]]),
-        new RebuildRecipeTerm("albedo × irradiance", [["a.R", "a.G", "a.B"], ["i.R", "i.G", "i.B"]]),
-    ]);
+    private static readonly RebuildRecipe Recipe = new(
+        ["R", "G", "B"],
+        [
+            new RebuildRecipeTerm(
+                "diffuse",
+                [
+                    ["d.R", "d.G", "d.B"],
+                ]
+            ),
+            new RebuildRecipeTerm(
+                "albedo × irradiance",
+                [
+                    ["a.R", "a.G", "a.B"],
+                    ["i.R", "i.G", "i.B"],
+                ]
+            ),
+        ]
+    );
 
     private static Dictionary<string, float[]> Planes(int size, float diffuse, float albedo, float irradiance, float beauty)
     {
@@ -31,14 +44,19 @@ public class StackingTests
     private static RebuildPixels Rebuilt(Dictionary<string, float[]> planes, PixelBox window)
     {
         using var folder = new TempFolder();
-        ImmutableArray<string> beauty = ["R", "G", "B"], terms = [.. planes.Keys.Where(k => k.Contains('.'))];
+        ImmutableArray<string> beauty = ["R", "G", "B"],
+            terms = [.. planes.Keys.Where(k => k.Contains('.'))];
         foreach ((string name, ImmutableArray<string> channels) in new[] { ("beauty.exr", beauty), ("terms.exr", terms) })
         {
             var part = new ExrPart(channels.Select(c => new ExrChannel(c, ChannelType.Float)), window, window, ExrCompression.Zip, []);
             ExrWriter.Write(Disk.File(folder[name]), new ExrImage(part, channels.ToImmutableDictionary(c => c, c => planes[c])));
         }
 
-        using RebuildLines lines = RebuildLines.Open(Recipe, [(Disk.File(folder["beauty.exr"]), beauty), (Disk.File(folder["terms.exr"]), terms)], ReadLimits.Default);
+        using RebuildLines lines = RebuildLines.Open(
+            Recipe,
+            [(Disk.File(folder["beauty.exr"]), beauty), (Disk.File(folder["terms.exr"]), terms)],
+            ReadLimits.Default
+        );
         return RebuildPixels.Of(Recipe, lines, 1, default);
     }
 
@@ -74,7 +92,8 @@ public class StackingTests
     }
 
     [Fact]
-    public void The_one_black_term_is_named_guilty() => Assert.Equal("diffuse", Rebuilt(Planes(4, 0, 0.5f, 1, 1), PixelBox.OfSize(2, 2)).Facts.Guilty);
+    public void The_one_black_term_is_named_guilty() =>
+        Assert.Equal("diffuse", Rebuilt(Planes(4, 0, 0.5f, 1, 1), PixelBox.OfSize(2, 2)).Facts.Guilty);
 
     [Fact]
     public void A_term_counted_twice_is_named_guilty()
@@ -85,7 +104,8 @@ public class StackingTests
         {
             for (int i = 0; i < 400; i++)
             {
-                float d = random.NextSingle(), a = random.NextSingle() < 0.5f ? 0 : 2;
+                float d = random.NextSingle(),
+                    a = random.NextSingle() < 0.5f ? 0 : 2;
                 (planes[$"d.{c}"][i], planes[$"a.{c}"][i], planes[$"{c}"][i]) = (2 * d * d * d, a, d * d * d + a);
             }
         }
@@ -131,7 +151,10 @@ public class StackingTests
     public void Data_is_shown_between_near_and_far_without_a_view_transform()
     {
         var depth = new PassPixels("depth", PassCatalogue.Shipped.Find("depth"), PixelBox.OfSize(3, 1), 1, [("Z", [2, 4, 6])], null);
-        Assert.Equal(new byte[] { 0, 128, 255 }, PictureMaker.Make(depth, new PictureSettings { Near = 2, Far = 6 }).Rgb.Where((_, i) => i % 3 == 0));
+        Assert.Equal(
+            new byte[] { 0, 128, 255 },
+            PictureMaker.Make(depth, new PictureSettings { Near = 2, Far = 6 }).Rgb.Where((_, i) => i % 3 == 0)
+        );
         Assert.Equal((2f, 6f), PictureMaker.Range([2, 4, 6]));
         Assert.Equal((2f, 6f), PictureMaker.Range([2, 6, 1000, 1000]));
     }
@@ -146,7 +169,19 @@ public class StackingTests
     [Fact]
     public void Ids_are_shown_as_colours_that_differ()
     {
-        byte[] rgb = PictureMaker.Make(new PassPixels("object_id", PassCatalogue.Shipped.Find("object_id"), PixelBox.OfSize(3, 1), 1, [("object_id.Y", [0, 1, 2])], null), new PictureSettings()).Rgb;
+        byte[] rgb = PictureMaker
+            .Make(
+                new PassPixels(
+                    "object_id",
+                    PassCatalogue.Shipped.Find("object_id"),
+                    PixelBox.OfSize(3, 1),
+                    1,
+                    [("object_id.Y", [0, 1, 2])],
+                    null
+                ),
+                new PictureSettings()
+            )
+            .Rgb;
         Assert.Equal(new byte[] { 0, 0, 0 }, rgb[..3]);
         Assert.NotEqual(rgb[3..6], rgb[6..9]);
     }
@@ -170,5 +205,12 @@ public class StackingTests
     }
 
     private static PassPixels Pass(string key, float value) =>
-        new(key, PassCatalogue.Shipped.Find(key), PixelBox.OfSize(1, 1), 1, [.. new[] { "R", "G", "B" }.Select(c => ($"{key}.{c}", new[] { value }))], null);
+        new(
+            key,
+            PassCatalogue.Shipped.Find(key),
+            PixelBox.OfSize(1, 1),
+            1,
+            [.. new[] { "R", "G", "B" }.Select(c => ($"{key}.{c}", new[] { value }))],
+            null
+        );
 }

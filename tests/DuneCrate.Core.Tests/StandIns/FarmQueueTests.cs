@@ -17,7 +17,10 @@ public sealed class FarmQueueTests : IDisposable
     {
         FarmJob job = Until(_queue.Add(Order()), j => j.IsOver);
         Assert.Equal((FarmState.Done, 9), (job.State, job.Done));
-        Assert.Equal(PlannedOutput.Of(Plan).Sum(o => o.Frames.LongCount), Directory.GetFiles(_folder.Path, "*.exr", SearchOption.AllDirectories).Length);
+        Assert.Equal(
+            PlannedOutput.Of(Plan).Sum(o => o.Frames.LongCount),
+            Directory.GetFiles(_folder.Path, "*.exr", SearchOption.AllDirectories).Length
+        );
     }
 
     [Fact]
@@ -33,7 +36,10 @@ public sealed class FarmQueueTests : IDisposable
     public void A_rerun_of_some_frames_renders_those_alone()
     {
         Until(_queue.Add(Order() with { Portions = [new("kelp", FrameSet.Of(1002), 1)] }), j => j.IsOver);
-        Assert.Equal(["1002"], Directory.GetFiles(_folder.Path, "*.exr", SearchOption.AllDirectories).Select(f => f.Split('.')[^2]).Distinct());
+        Assert.Equal(
+            ["1002"],
+            Directory.GetFiles(_folder.Path, "*.exr", SearchOption.AllDirectories).Select(f => f.Split('.')[^2]).Distinct()
+        );
         Assert.False(Directory.Exists(_folder["sub"]));
     }
 
@@ -62,7 +68,8 @@ public sealed class FarmQueueTests : IDisposable
     public void An_order_that_fails_leaves_the_next_one_to_begin()
     {
         File.WriteAllText(_folder["taken"], "");
-        FarmJob job = _queue.Add(Order() with { Folder = Disk.Folder(_folder.Path).At("taken") }), next = _queue.Add(Order() with { Portions = [new("kelp", FrameSet.Of(1001), 1)] });
+        FarmJob job = _queue.Add(Order() with { Folder = Disk.Folder(_folder.Path).At("taken") }),
+            next = _queue.Add(Order() with { Portions = [new("kelp", FrameSet.Of(1001), 1)] });
         Assert.Equal(FarmState.Failed, Until(job, j => j.IsOver).State);
         Assert.Equal(FarmState.Done, Until(next, j => j.IsOver).State);
     }
@@ -81,7 +88,8 @@ public sealed class FarmQueueTests : IDisposable
     [InlineData(FarmState.Failed)]
     public void An_order_that_ends_early_keeps_its_frames_and_the_next_one_begins(FarmState end)
     {
-        FarmJob job = _queue.Add(Order() with { SecondsPerFrame = 0.05 }), next = _queue.Add(Order() with { Portions = [new("kelp", FrameSet.Of(1001), 1)] });
+        FarmJob job = _queue.Add(Order() with { SecondsPerFrame = 0.05 }),
+            next = _queue.Add(Order() with { Portions = [new("kelp", FrameSet.Of(1001), 1)] });
         Until(job, j => j.Done >= 1);
         if (end == FarmState.Cancelled)
         {

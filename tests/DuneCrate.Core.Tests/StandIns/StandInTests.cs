@@ -18,7 +18,8 @@ public class StandInTests
     [Fact]
     public void The_same_frame_renders_to_the_same_bytes_and_the_next_differs()
     {
-        using TempFolder a = new(), b = new();
+        using TempFolder a = new(),
+            b = new();
         Disk.Render(Plan, a.Path, null, []);
         Disk.Render(Plan, b.Path, null, []);
         foreach (string file in Directory.EnumerateFiles(a.Path, "*.exr", SearchOption.AllDirectories))
@@ -72,11 +73,16 @@ public class StandInTests
         using ExrFile file = Disk.Exr(folder["sub_cryptomatte_object/KP010_sub_cryptomatte_object.1001.exr"]);
         string key = $"cryptomatte/{CryptomatteHash.LayerKey("CryptoObject")}/";
         Assert.Equal("MurmurHash3_32", file.Parts[0].Find(key + "hash")!.AsText());
-        var manifest = System.Text.Json.JsonSerializer.Deserialize<Dictionary<string, string>>(file.Parts[0].Find(key + "manifest")!.AsText()!)!;
+        var manifest = System.Text.Json.JsonSerializer.Deserialize<Dictionary<string, string>>(
+            file.Parts[0].Find(key + "manifest")!.AsText()!
+        )!;
         var known = manifest.Values.Select(v => Convert.ToUInt32(v, 16)).Append(0u).ToHashSet();
         ExrImage image = ExrImage.Read(file, file.Parts[0], null, out _, default);
         Assert.All(image.Planes["CryptoObject00.R"], id => Assert.Contains(BitConverter.SingleToUInt32Bits(id), known));
-        Assert.All(Enumerable.Range(0, 64 * 36), i => Assert.InRange(image.Planes["CryptoObject00.G"][i] + image.Planes["CryptoObject00.A"][i], 0, 1));
+        Assert.All(
+            Enumerable.Range(0, 64 * 36),
+            i => Assert.InRange(image.Planes["CryptoObject00.G"][i] + image.Planes["CryptoObject00.A"][i], 0, 1)
+        );
         Assert.Contains(image.Planes["CryptoObject00.G"], g => g == 1);
     }
 
@@ -85,7 +91,8 @@ public class StandInTests
     {
         using var folder = new TempFolder();
         Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
-        float[] sub = Read(folder["sub/KP010_sub.1001.exr"]).Planes["A"], kelp = Read(folder["kelp/KP010_kelp.1001.exr"]).Planes["A"];
+        float[] sub = Read(folder["sub/KP010_sub.1001.exr"]).Planes["A"],
+            kelp = Read(folder["kelp/KP010_kelp.1001.exr"]).Planes["A"];
         Assert.All(sub.Zip(kelp), p => Assert.InRange(p.First + p.Second, 0, 1));
         Assert.Contains(kelp, a => a == 1);
     }
@@ -101,7 +108,8 @@ public class StandInTests
     }
 
     [Fact]
-    public void A_fault_may_name_the_pass() => Assert.True(Fault.TryParse("missing:seabed.depth:1-3", out Fault? fault, out _) && fault is { Layer: "seabed", Pass: "depth" });
+    public void A_fault_may_name_the_pass() =>
+        Assert.True(Fault.TryParse("missing:seabed.depth:1-3", out Fault? fault, out _) && fault is { Layer: "seabed", Pass: "depth" });
 
     [Fact]
     public void The_demo_has_a_clean_a_faulty_and_a_half_rendered_shot()

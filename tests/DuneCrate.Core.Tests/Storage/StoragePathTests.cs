@@ -104,7 +104,10 @@ public sealed class StoragePathTests : IDisposable
         Directory.CreateSymbolicLink(_folder["renders/root"], "/proc/self/root");
         File.CreateSymbolicLink(_folder["renders/nowhere.exr"], "not-there.exr");
         File.CreateSymbolicLink(_folder["renders/round.exr"], "round.exr");
-        foreach (string path in (string[])["b.exr", "c.exr", "d/secret.exr", "e/secret.exr", "up/outside/secret.exr", "root/etc/passwd", "nowhere.exr", "round.exr"])
+        foreach (
+            string path in (string[])
+                ["b.exr", "c.exr", "d/secret.exr", "e/secret.exr", "up/outside/secret.exr", "root/etc/passwd", "nowhere.exr", "round.exr"]
+        )
         {
             StoragePath there = _renders.At(path);
             Assert.ThrowsAny<IOException>(() => there.Open().Dispose());
@@ -138,7 +141,13 @@ public sealed class StoragePathTests : IDisposable
         Directory.CreateDirectory(_folder["renders/s.0004.exr"]);
         Directory.CreateSymbolicLink(_folder["renders/loop"], _folder["renders"]);
         Directory.CreateSymbolicLink(_folder["renders/d"], _outside);
-        DuneCrate.Core.Intake.Intake intake = new IntakeRun(new NoFactsCache(), ReadLimits.Default).Run(_renders, null, FactsDepth.Pixels, null, default);
+        DuneCrate.Core.Intake.Intake intake = new IntakeRun(new NoFactsCache(), ReadLimits.Default).Run(
+            _renders,
+            null,
+            FactsDepth.Pixels,
+            null,
+            default
+        );
         Assert.Equal(["a.exr", "s.0001.exr", "s.0002.exr", "s.0003.exr"], intake.Facts.Keys.Order());
         Assert.All(intake.Facts.Values, f => Assert.False(f.Readable));
         Assert.Contains("leads out", intake.Facts["s.0003.exr"].Problem);
@@ -212,12 +221,16 @@ public sealed class StoragePathTests : IDisposable
     [Fact]
     public void A_file_that_is_half_written_is_not_there()
     {
-        Assert.Throws<InvalidOperationException>(() => _renders.At("a.exr").Replace(stream =>
-        {
-            stream.Write("half"u8);
-            stream.Flush();
-            throw new InvalidOperationException();
-        }));
+        Assert.Throws<InvalidOperationException>(() =>
+            _renders
+                .At("a.exr")
+                .Replace(stream =>
+                {
+                    stream.Write("half"u8);
+                    stream.Flush();
+                    throw new InvalidOperationException();
+                })
+        );
         Assert.Equal("aaaa", Read("a.exr"));
         Assert.Equal(["a.exr"], Directory.GetFileSystemEntries(_folder["renders"]).Select(Path.GetFileName));
     }
@@ -245,7 +258,10 @@ public sealed class StoragePathTests : IDisposable
         Directory.CreateDirectory(_folder["renders/shot"]);
         Directory.CreateSymbolicLink(_folder["renders/shot/out"], _outside);
         File.WriteAllText(_folder["renders/shot/x"], "");
-        Assert.Equal([("a.exr", FileKind.Regular), ("shot/out", FileKind.Link), ("shot/x", FileKind.Regular)], _renders.Everything().Select(e => (e.Path, e.Stamp.Kind)));
+        Assert.Equal(
+            [("a.exr", FileKind.Regular), ("shot/out", FileKind.Link), ("shot/x", FileKind.Regular)],
+            _renders.Everything().Select(e => (e.Path, e.Stamp.Kind))
+        );
     }
 
     [Fact]

@@ -56,7 +56,14 @@ public class FindingQueryTests
             int first = random.Next(-50, 2000);
             var there = FrameSet.From(Enumerable.Range(first, random.Next(1, 300)).Where(_ => random.Next(4) > 0));
             var bad = FrameSet.From(there.Where(_ => random.Next(5) == 0));
-            var lane = new FrameLane("o", "sub", "beauty", ["beauty"], [new FrameStateRun(FrameState.Good, there.Except(bad)), new FrameStateRun(FrameState.Damaged, bad)], FrameState.Damaged);
+            var lane = new FrameLane(
+                "o",
+                "sub",
+                "beauty",
+                ["beauty"],
+                [new FrameStateRun(FrameState.Good, there.Except(bad)), new FrameStateRun(FrameState.Damaged, bad)],
+                FrameState.Damaged
+            );
             Dictionary<char, List<int>> read = Read(FrameCells.Of(lane, first), first);
             Assert.Equal(there, read.GetValueOrDefault('g', []));
             Assert.Equal(bad, read.GetValueOrDefault('d', []));
@@ -81,12 +88,17 @@ public class FindingQueryTests
 
         return read;
 
-        static int Number(string text) => text[0] == '-' ? -Number(text[1..]) : text.Aggregate(0, (n, c) => n * 36 + (char.IsAsciiDigit(c) ? c - '0' : c - 'a' + 10));
+        static int Number(string text) =>
+            text[0] == '-' ? -Number(text[1..]) : text.Aggregate(0, (n, c) => n * 36 + (char.IsAsciiDigit(c) ? c - '0' : c - 'a' + 10));
     }
 
     private static FrameLane Lane(string text)
     {
-        ImmutableArray<FrameStateRun> runs = [.. text.Split('|').Select(r => new FrameStateRun(Enum.Parse<FrameState>(r.Split(' ')[0], ignoreCase: true), FrameSet.Parse(r.Split(' ')[1])))];
+        ImmutableArray<FrameStateRun> runs =
+        [
+            .. text.Split('|')
+                .Select(r => new FrameStateRun(Enum.Parse<FrameState>(r.Split(' ')[0], ignoreCase: true), FrameSet.Parse(r.Split(' ')[1]))),
+        ];
         return new FrameLane("o", "sub", "beauty", ["beauty"], runs, runs[^1].State);
     }
 

@@ -38,7 +38,16 @@ public sealed class StoreFileTests : IDisposable
         byte[] old = System.IO.File.ReadAllBytes(File);
 
         // At every point there may be a copy in any state beside the old file; the file itself is old or new.
-        foreach (byte[] copy in (byte[][])[[], "SQLite format 3\0"u8.ToArray(), old[..(old.Length / 2)], [.. old[..^100], .. new byte[100]], old])
+        foreach (
+            byte[] copy in (byte[][])
+                [
+                    [],
+                    "SQLite format 3\0"u8.ToArray(),
+                    old[..(old.Length / 2)],
+                    [.. old[..^100], .. new byte[100]],
+                    old,
+                ]
+        )
         {
             System.IO.File.WriteAllBytes(File, old);
             System.IO.File.WriteAllBytes(Copy, copy);
@@ -135,9 +144,13 @@ public sealed class StoreFileTests : IDisposable
 
     private async Task OldAsync()
     {
-        await using DuneCrateContext context = new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite($"Data Source={File};Pooling=False").Options);
+        await using DuneCrateContext context = new(
+            new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite($"Data Source={File};Pooling=False").Options
+        );
         await context.GetService<IMigrator>().MigrateAsync(SecondVersion);
-        await context.Database.ExecuteSqlRawAsync("INSERT INTO shows (Id, Code, Name, FrameRate, Width, Height) VALUES (1, 'KELP', 'The Kelp Post', '24/1', 640, 360)");
+        await context.Database.ExecuteSqlRawAsync(
+            "INSERT INTO shows (Id, Code, Name, FrameRate, Width, Height) VALUES (1, 'KELP', 'The Kelp Post', '24/1', 640, 360)"
+        );
     }
 
     private string? Ask(string sql, string? file = null)

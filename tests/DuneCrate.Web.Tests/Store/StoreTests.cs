@@ -27,15 +27,21 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task A_database_of_an_older_version_keeps_everything_when_it_is_brought_up_to_date()
     {
-        await using (DuneCrateContext context = new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite($"Data Source={Path.Combine(_folder, "dune-crate.db")}").Options))
+        await using (
+            DuneCrateContext context = new(
+                new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite($"Data Source={Path.Combine(_folder, "dune-crate.db")}").Options
+            )
+        )
         {
             // As the second version left it.
             await context.GetService<IMigrator>().MigrateAsync("20261124235253_Planning");
-            await context.Database.ExecuteSqlRawAsync("""
+            await context.Database.ExecuteSqlRawAsync(
+                """
                 INSERT INTO shows (Id, Code, Name, FrameRate, Width, Height) VALUES (1, 'KELP', 'The Kelp Post', '24/1', 640, 360);
                 INSERT INTO shots (Id, ShowId, Code, Folder, PlanJson, Revision, LastEvent, LastEventAt) VALUES (1, 1, 'KP010', '', '{{}}', 3, 'planned', '2026-05-04 12:00:00');
                 INSERT INTO waivers (Id, ShotId, Rule, Output, Pass, Frames, "By", Reason, At) VALUES (1, 1, 'pixels.black', 'sub/KP010_sub.####.exr', 'beauty', '1001-1004', 'Ada Reed', 'night', '2026-05-04 12:00:00');
-                """);
+                """
+            );
         }
 
         ServiceProvider services = Open();
@@ -46,7 +52,11 @@ public sealed class StoreTests : IDisposable
         Assert.Empty(await store.NotesAsync(shot.Id));
         await using DuneCrateContext now = Context(services);
         Assert.Empty(await now.Database.GetPendingMigrationsAsync());
-        Assert.False(now.GetService<IMigrationsModelDiffer>().HasDifferences(Snapshot(now), now.GetService<IDesignTimeModel>().Model.GetRelationalModel()), "a migration is missing for the model as it is");
+        Assert.False(
+            now.GetService<IMigrationsModelDiffer>()
+                .HasDifferences(Snapshot(now), now.GetService<IDesignTimeModel>().Model.GetRelationalModel()),
+            "a migration is missing for the model as it is"
+        );
     }
 
     [Fact]
@@ -80,7 +90,9 @@ public sealed class StoreTests : IDisposable
     public async Task Checks_keep_their_reports_and_unfinished_ones_are_known()
     {
         (ShowStore store, ShotRow shot) = await WithShotAsync();
-        CheckRow first = await store.AddCheckAsync(shot.Id, pixels: false), second = await store.AddCheckAsync(shot.Id, pixels: true, byContent: true), third = await store.AddCheckAsync(shot.Id, pixels: true);
+        CheckRow first = await store.AddCheckAsync(shot.Id, pixels: false),
+            second = await store.AddCheckAsync(shot.Id, pixels: true, byContent: true),
+            third = await store.AddCheckAsync(shot.Id, pixels: true);
         await store.SetCheckAsync(first.Id, WorkState.Done, 4, Report("first"));
         await store.SetCheckAsync(second.Id, WorkState.Running, 5);
         Assert.Equal([second.Id, third.Id], (await store.UnfinishedChecksAsync()).Select(c => c.Id));
@@ -111,8 +123,14 @@ public sealed class StoreTests : IDisposable
         FactsStore other = Open().GetRequiredService<FactsStore>();
         IReadOnlyDictionary<string, FileFacts> found = other.FindAll(files, pixels, _ => pixels);
         Assert.Equal(700, found.Count);
-        Assert.All(files, f => Assert.Equal(f.FullPath.GetHashCode(StringComparison.Ordinal), found[f.FullPath].Parts[0].Channels[0].Samples!.Mean));
-        Assert.All(other.FindAll(files, new FactsRequest(FactsDepth.Header), _ => new FactsRequest(FactsDepth.Header)).Values, f => Assert.Null(f.Parts[0].Channels[0].Samples));
+        Assert.All(
+            files,
+            f => Assert.Equal(f.FullPath.GetHashCode(StringComparison.Ordinal), found[f.FullPath].Parts[0].Channels[0].Samples!.Mean)
+        );
+        Assert.All(
+            other.FindAll(files, new FactsRequest(FactsDepth.Header), _ => new FactsRequest(FactsDepth.Header)).Values,
+            f => Assert.Null(f.Parts[0].Channels[0].Samples)
+        );
     }
 
     [Fact]
@@ -120,7 +138,8 @@ public sealed class StoreTests : IDisposable
     {
         FactsStore store = Open().GetRequiredService<FactsStore>();
         var pixels = new FactsRequest(FactsDepth.Pixels);
-        IntakeFile file = File("/renders/a.0001.exr"), grown = file with { Bytes = file.Bytes + 5, Modified = file.Modified.AddSeconds(3) };
+        IntakeFile file = File("/renders/a.0001.exr"),
+            grown = file with { Bytes = file.Bytes + 5, Modified = file.Modified.AddSeconds(3) };
         store.Keep(file, pixels, Facts(file, 1));
         store.Keep(file, pixels, Facts(file, 2));
         store.Flush();
@@ -139,11 +158,14 @@ public sealed class StoreTests : IDisposable
         FactsStore store = Open().GetRequiredService<FactsStore>();
         var request = new FactsRequest(FactsDepth.Header);
         IntakeFile[] files = [.. Enumerable.Range(0, 3000).Select(i => File($"/renders/{i % 7}/a.{i:0000}.exr"))];
-        await Parallel.ForEachAsync(files, (file, _) =>
-        {
-            store.Keep(file, request, Facts(file, 0));
-            return ValueTask.CompletedTask;
-        });
+        await Parallel.ForEachAsync(
+            files,
+            (file, _) =>
+            {
+                store.Keep(file, request, Facts(file, 0));
+                return ValueTask.CompletedTask;
+            }
+        );
         store.Flush();
         Assert.Equal(3000, store.FindAll(files, request, _ => request).Count);
     }
@@ -167,7 +189,8 @@ public sealed class StoreTests : IDisposable
     {
         (ShowStore shows, ShotRow shot) = await WithShotAsync();
         PlanStore plans = _open[0].GetRequiredService<PlanStore>();
-        Plan first = PlanOf("KP010"), second = first with { Shot = first.Shot with { Camera = "cam_two" } };
+        Plan first = PlanOf("KP010"),
+            second = first with { Shot = first.Shot with { Camera = "cam_two" } };
         Assert.True(await plans.SaveAsync(second, Step(shot.Id, 1, "camera changed")));
         Assert.False(await plans.SaveAsync(first, Step(shot.Id, 1, "too late")));
         Assert.Equal(1, (await shows.ShotAsync("KELP", "KP010"))!.Revision);
@@ -194,7 +217,8 @@ public sealed class StoreTests : IDisposable
     public async Task Crates_that_are_being_sealed_are_told_from_the_others()
     {
         (ShowStore store, ShotRow shot) = await WithShotAsync();
-        CrateRow sealing = await store.AddCrateAsync(shot.Id, "layers", "Ada Reed"), done = await store.AddCrateAsync(shot.Id, "layers", "Ada Reed");
+        CrateRow sealing = await store.AddCrateAsync(shot.Id, "layers", "Ada Reed"),
+            done = await store.AddCrateAsync(shot.Id, "layers", "Ada Reed");
         await store.ChangeCrateAsync(done.Id, c => (c.State, c.Name) = (WorkState.Done, "KP010_crate_v001"));
         Assert.Equal(sealing.Id, Assert.Single(await store.UnfinishedCratesAsync()).Crate.Id);
         Assert.Null(await store.CrateAsync(shot.Id + 1, done.Id));
@@ -221,37 +245,80 @@ public sealed class StoreTests : IDisposable
         return (store, (await store.AddShotAsync("KELP", PlanOf("KP010")))!);
     }
 
-    private static DuneCrateContext Context(ServiceProvider services) => services.GetRequiredService<IDbContextFactory<DuneCrateContext>>().CreateDbContext();
+    private static DuneCrateContext Context(ServiceProvider services) =>
+        services.GetRequiredService<IDbContextFactory<DuneCrateContext>>().CreateDbContext();
 
     private static IRelationalModel Snapshot(DuneCrateContext context) =>
-        context.GetService<IModelRuntimeInitializer>().Initialize(context.GetService<IMigrationsAssembly>().ModelSnapshot!.Model).GetRelationalModel();
+        context
+            .GetService<IModelRuntimeInitializer>()
+            .Initialize(context.GetService<IMigrationsAssembly>().ModelSnapshot!.Model)
+            .GetRelationalModel();
 
-    private static Plan PlanOf(string code) => new() { Show = new ShowPlan { Code = "KELP" }, Shot = new ShotPlan { Code = code, Frames = FrameSet.Parse("1-4"), Width = 8, Height = 8, Camera = "cam_main" } };
+    private static Plan PlanOf(string code) =>
+        new()
+        {
+            Show = new ShowPlan { Code = "KELP" },
+            Shot = new ShotPlan
+            {
+                Code = code,
+                Frames = FrameSet.Parse("1-4"),
+                Width = 8,
+                Height = 8,
+                Camera = "cam_main",
+            },
+        };
 
-    private static PlanRevisionRow Step(int shot, int revision, string what) => new() { ShotId = shot, Revision = revision, Plan = [], What = what, At = Noon };
+    private static PlanRevisionRow Step(int shot, int revision, string what) =>
+        new()
+        {
+            ShotId = shot,
+            Revision = revision,
+            Plan = [],
+            What = what,
+            At = Noon,
+        };
 
-    private static CheckReport Report(string root) => new() { Root = root, Depth = FactsDepth.Header, Sequences = [], Findings = [], Rerun = [], Summary = new CheckSummary(0, 0, 0, 0, 0, 0) };
+    private static CheckReport Report(string root) =>
+        new()
+        {
+            Root = root,
+            Depth = FactsDepth.Header,
+            Sequences = [],
+            Findings = [],
+            Rerun = [],
+            Summary = new CheckSummary(0, 0, 0, 0, 0, 0),
+        };
 
     private static IntakeFile File(string path) => new(Disk.Place(path), Path.GetFileName(path), 1000, Noon);
 
-    private static FileFacts Facts(IntakeFile file, double mean) => new()
-    {
-        Path = file.Path,
-        Format = "exr",
-        Bytes = file.Bytes,
-        Modified = file.Modified,
-        Readable = true,
-        Content = [.. new byte[ContentHash.Bytes]],
-        Parts =
-        [
-            new PartFacts
-            {
-                Type = "scanlineimage",
-                Compression = "zip",
-                DisplayWindow = PixelBox.OfSize(8, 8),
-                DataWindow = PixelBox.OfSize(8, 8),
-                Channels = [new ChannelFacts { Name = "R", Type = ChannelType.Half, Pass = "beauty", Samples = new SampleStatistics { Mean = mean, Pixels = 64 } }],
-            },
-        ],
-    };
+    private static FileFacts Facts(IntakeFile file, double mean) =>
+        new()
+        {
+            Path = file.Path,
+            Format = "exr",
+            Bytes = file.Bytes,
+            Modified = file.Modified,
+            Readable = true,
+            Content = [.. new byte[ContentHash.Bytes]],
+            Parts =
+            [
+                new PartFacts
+                {
+                    Type = "scanlineimage",
+                    Compression = "zip",
+                    DisplayWindow = PixelBox.OfSize(8, 8),
+                    DataWindow = PixelBox.OfSize(8, 8),
+                    Channels =
+                    [
+                        new ChannelFacts
+                        {
+                            Name = "R",
+                            Type = ChannelType.Half,
+                            Pass = "beauty",
+                            Samples = new SampleStatistics { Mean = mean, Pixels = 64 },
+                        },
+                    ],
+                },
+            ],
+        };
 }

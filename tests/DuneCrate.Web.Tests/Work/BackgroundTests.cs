@@ -21,7 +21,9 @@ public class BackgroundTests
         var log = new Kept();
         using var ending = new CancellationTokenSource();
         await ending.CancelAsync();
-        await Assert.ThrowsAnyAsync<OperationCanceledException>(() => Background.DoAsync(log, "wait", () => Task.FromCanceled(ending.Token), ending.Token));
+        await Assert.ThrowsAnyAsync<OperationCanceledException>(() =>
+            Background.DoAsync(log, "wait", () => Task.FromCanceled(ending.Token), ending.Token)
+        );
         Assert.Empty(log.Lines);
     }
 
@@ -44,6 +46,12 @@ public class BackgroundTests
 
         public bool IsEnabled(LogLevel logLevel) => true;
 
-        public void Log<TState>(LogLevel logLevel, EventId eventId, TState state, Exception? exception, Func<TState, Exception?, string> formatter) => Lines.Add((logLevel, formatter(state, exception), exception));
+        public void Log<TState>(
+            LogLevel logLevel,
+            EventId eventId,
+            TState state,
+            Exception? exception,
+            Func<TState, Exception?, string> formatter
+        ) => Lines.Add((logLevel, formatter(state, exception), exception));
     }
 }

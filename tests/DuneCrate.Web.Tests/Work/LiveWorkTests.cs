@@ -49,13 +49,17 @@ public class LiveWorkTests
     public void Many_threads_leave_nothing_behind()
     {
         var live = new LiveWork();
-        Parallel.For(0, 2000, i =>
-        {
-            using (live.Begin(i % 5, Progress()))
+        Parallel.For(
+            0,
+            2000,
+            i =>
             {
-                Assert.True(live.Now.ContainsKey(i % 5));
+                using (live.Begin(i % 5, Progress()))
+                {
+                    Assert.True(live.Now.ContainsKey(i % 5));
+                }
             }
-        });
+        );
         Assert.Empty(live.Now);
     }
 }

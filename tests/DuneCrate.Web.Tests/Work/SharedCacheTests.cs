@@ -14,12 +14,23 @@ public sealed class SharedCacheTests : IDisposable
     {
         int made = 0;
         var gate = new TaskCompletionSource();
-        Task<string>[] asked = [.. Enumerable.Range(0, 20).Select(_ => _cache.GetAsync("a", async _ =>
-        {
-            Interlocked.Increment(ref made);
-            await gate.Task;
-            return "value";
-        }, default))];
+        Task<string>[] asked =
+        [
+            .. Enumerable
+                .Range(0, 20)
+                .Select(_ =>
+                    _cache.GetAsync(
+                        "a",
+                        async _ =>
+                        {
+                            Interlocked.Increment(ref made);
+                            await gate.Task;
+                            return "value";
+                        },
+                        default
+                    )
+                ),
+        ];
         gate.SetResult();
         Assert.All(await Task.WhenAll(asked), v => Assert.Equal("value", v));
         Assert.Equal(1, made);
@@ -36,7 +47,8 @@ public sealed class SharedCacheTests : IDisposable
             await gate.Task.WaitAsync(stop);
             return "value";
         };
-        Task<string> one = _cache.GetAsync("a", make, leave.Token), other = _cache.GetAsync("a", make, default);
+        Task<string> one = _cache.GetAsync("a", make, leave.Token),
+            other = _cache.GetAsync("a", make, default);
         await leave.CancelAsync();
         await Assert.ThrowsAnyAsync<OperationCanceledException>(() => one);
         gate.SetResult();
@@ -48,19 +60,23 @@ public sealed class SharedCacheTests : IDisposable
     {
         var stopped = new TaskCompletionSource();
         using var leave = new CancellationTokenSource();
-        Task<string> one = _cache.GetAsync("a", async stop =>
-        {
-            try
+        Task<string> one = _cache.GetAsync(
+            "a",
+            async stop =>
             {
-                await Task.Delay(Timeout.Infinite, stop);
-            }
-            finally
-            {
-                stopped.SetResult();
-            }
+                try
+                {
+                    await Task.Delay(Timeout.Infinite, stop);
+                }
+                finally
+                {
+                    stopped.SetResult();
+                }
 
-            return "";
-        }, leave.Token);
+                return "";
+            },
+            leave.Token
+        );
         await leave.CancelAsync();
         await Assert.ThrowsAnyAsync<OperationCanceledException>(() => one);
         await stopped.Task.WaitAsync(TimeSpan.FromSeconds(30));

@@ -23,18 +23,22 @@ public sealed class WorkQueueTests : IAsyncLifetime
         for (int i = 1; i <= 300; i++)
         {
             var ended = new TaskCompletionSource<bool>();
-            await _queue.AskAsync(i, $"{i}", async stop =>
-            {
-                try
+            await _queue.AskAsync(
+                i,
+                $"{i}",
+                async stop =>
                 {
-                    await Task.Delay(TimeSpan.FromSeconds(30), stop);
-                    ended.SetResult(false);
+                    try
+                    {
+                        await Task.Delay(TimeSpan.FromSeconds(30), stop);
+                        ended.SetResult(false);
+                    }
+                    catch (OperationCanceledException)
+                    {
+                        ended.SetResult(true);
+                    }
                 }
-                catch (OperationCanceledException)
-                {
-                    ended.SetResult(true);
-                }
-            });
+            );
             for (int spin = 0; spin < i % 7 * 40; spin++)
             {
                 Thread.SpinWait(20);
@@ -54,11 +58,21 @@ public sealed class WorkQueueTests : IAsyncLifetime
         int done = 0;
         await _queue.AskAsync(1, "first", _ => gate.Task);
         await UntilAsync(() => _queue.Begun == 1);
-        int[] ids = await Task.WhenAll(Enumerable.Range(0, 20).Select(i => _queue.AskAsync(10 + i, "same", _ =>
-        {
-            Interlocked.Increment(ref done);
-            return Task.CompletedTask;
-        })));
+        int[] ids = await Task.WhenAll(
+            Enumerable
+                .Range(0, 20)
+                .Select(i =>
+                    _queue.AskAsync(
+                        10 + i,
+                        "same",
+                        _ =>
+                        {
+                            Interlocked.Increment(ref done);
+                            return Task.CompletedTask;
+                        }
+                    )
+                )
+        );
         Assert.Single(ids.Distinct());
         gate.SetResult();
         await UntilAsync(() => _queue.Live.IsEmpty);
@@ -70,11 +84,15 @@ public sealed class WorkQueueTests : IAsyncLifetime
     {
         await _queue.AskAsync(1, "bad", _ => throw new InvalidOperationException("unforeseen"));
         var done = new TaskCompletionSource();
-        await _queue.AskAsync(2, "good", _ =>
-        {
-            done.SetResult();
-            return Task.CompletedTask;
-        });
+        await _queue.AskAsync(
+            2,
+            "good",
+            _ =>
+            {
+                done.SetResult();
+                return Task.CompletedTask;
+            }
+        );
         await done.Task.WaitAsync(TimeSpan.FromSeconds(20));
         await UntilAsync(() => _queue.Live.IsEmpty);
     }
@@ -104,11 +122,17 @@ public sealed class WorkQueueTests : IAsyncLifetime
 
         public int Begun => Volatile.Read(ref _begun);
 
-        public Task<int> AskAsync(int id, string same, Func<CancellationToken, Task> run) => AskAsync(same, () => Task.FromResult(id), same, (_, _, stop) =>
-        {
-            Interlocked.Increment(ref _begun);
-            return run(stop);
-        });
+        public Task<int> AskAsync(int id, string same, Func<CancellationToken, Task> run) =>
+            AskAsync(
+                same,
+                () => Task.FromResult(id),
+                same,
+                (_, _, stop) =>
+                {
+                    Interlocked.Increment(ref _begun);
+                    return run(stop);
+                }
+            );
 
         protected override Task TakeUpAsync(CancellationToken ending) => Task.CompletedTask;
     }

@@ -25,7 +25,8 @@ public static class CryptomatteHash
     /// <summary>MurmurHash3_x86_32. Source: A. Appleby's published algorithm (public domain).</summary>
     public static uint Murmur3(ReadOnlySpan<byte> data, uint seed)
     {
-        const uint C1 = 0xcc9e2d51, C2 = 0x1b873593;
+        const uint C1 = 0xcc9e2d51,
+            C2 = 0x1b873593;
         uint hash = seed;
         int i = 0;
         for (; i + 4 <= data.Length; i += 4)

@@ -32,7 +32,8 @@ public sealed record ExrAttribute(string Name, string Type, ReadOnlyMemory<byte>
         new(name, "v2f", Ints(BitConverter.SingleToInt32Bits(x), BitConverter.SingleToInt32Bits(y)));
 
     /// <summary>A <c>chromaticities</c> attribute: x and y of red, green, blue and white.</summary>
-    public static ExrAttribute Chromaticities(params ReadOnlySpan<float> values) => new("chromaticities", "chromaticities", MemoryMarshal.AsBytes(values).ToArray());
+    public static ExrAttribute Chromaticities(params ReadOnlySpan<float> values) =>
+        new("chromaticities", "chromaticities", MemoryMarshal.AsBytes(values).ToArray());
 
     /// <summary>A one-byte enumeration such as <c>compression</c> or <c>lineOrder</c>.</summary>
     public static ExrAttribute Byte(string name, string type, byte value) => new(name, type, new[] { value });
@@ -54,7 +55,8 @@ public sealed record ExrAttribute(string Name, string Type, ReadOnlyMemory<byte>
             return null;
         }
 
-        int n = BinaryPrimitives.ReadInt32LittleEndian(Value.Span), d = BinaryPrimitives.ReadInt32LittleEndian(Value.Span[4..]);
+        int n = BinaryPrimitives.ReadInt32LittleEndian(Value.Span),
+            d = BinaryPrimitives.ReadInt32LittleEndian(Value.Span[4..]);
         return n > 0 && d > 0 ? new FrameRate(n, d) : null;
     }
 
@@ -62,9 +64,14 @@ public sealed record ExrAttribute(string Name, string Type, ReadOnlyMemory<byte>
     public PixelBox? AsBox()
     {
         ReadOnlySpan<byte> v = Value.Span;
-        return Type != "box2i" || v.Length != 16 ? null : new PixelBox(
-            BinaryPrimitives.ReadInt32LittleEndian(v), BinaryPrimitives.ReadInt32LittleEndian(v[4..]),
-            BinaryPrimitives.ReadInt32LittleEndian(v[8..]), BinaryPrimitives.ReadInt32LittleEndian(v[12..]));
+        return Type != "box2i" || v.Length != 16
+            ? null
+            : new PixelBox(
+                BinaryPrimitives.ReadInt32LittleEndian(v),
+                BinaryPrimitives.ReadInt32LittleEndian(v[4..]),
+                BinaryPrimitives.ReadInt32LittleEndian(v[8..]),
+                BinaryPrimitives.ReadInt32LittleEndian(v[12..])
+            );
     }
 
     /// <summary>The texts of a <c>stringvector</c> attribute, such as multiView, or null.</summary>
@@ -87,7 +94,8 @@ public sealed record ExrAttribute(string Name, string Type, ReadOnlyMemory<byte>
     }
 
     /// <summary>The eight numbers of a <c>chromaticities</c> attribute, x and y of red, green, blue and white; or null.</summary>
-    public ImmutableArray<float>? AsChromaticities() => Type == "chromaticities" && Value.Length == 32 ? [.. MemoryMarshal.Cast<byte, float>(Value.Span)] : null;
+    public ImmutableArray<float>? AsChromaticities() =>
+        Type == "chromaticities" && Value.Length == 32 ? [.. MemoryMarshal.Cast<byte, float>(Value.Span)] : null;
 
     private static byte[] Ints(params ReadOnlySpan<int> values)
     {

@@ -61,7 +61,18 @@ public sealed class ExrChunks
             if (_part.Tiling is not { } tiling)
             {
                 int top = window.MinY + index * _part.Compression.LinesPerChunk;
-                return new ExrChunk(index, window with { MinY = top, MaxY = (int)Math.Min((long)top + _part.Compression.LinesPerChunk - 1, window.MaxY) }, 0, 0, 0, 0);
+                return new ExrChunk(
+                    index,
+                    window with
+                    {
+                        MinY = top,
+                        MaxY = (int)Math.Min((long)top + _part.Compression.LinesPerChunk - 1, window.MaxY),
+                    },
+                    0,
+                    0,
+                    0,
+                    0
+                );
             }
 
             int level = _levels.Length - 1;
@@ -71,10 +82,20 @@ public sealed class ExrChunks
             }
 
             (int levelX, int levelY, int across, _, int first) = _levels[level];
-            int tileX = (index - first) % across, tileY = (index - first) / across;
-            int left = window.MinX + tileX * tiling.Width, upper = window.MinY + tileY * tiling.Height;
-            int right = (int)(window.MinX + tiling.SideAt(window.Width, levelX) - 1), lower = (int)(window.MinY + tiling.SideAt(window.Height, levelY) - 1);
-            return new ExrChunk(index, new PixelBox(left, upper, Math.Min(left + tiling.Width - 1, right), Math.Min(upper + tiling.Height - 1, lower)), tileX, tileY, levelX, levelY);
+            int tileX = (index - first) % across,
+                tileY = (index - first) / across;
+            int left = window.MinX + tileX * tiling.Width,
+                upper = window.MinY + tileY * tiling.Height;
+            int right = (int)(window.MinX + tiling.SideAt(window.Width, levelX) - 1),
+                lower = (int)(window.MinY + tiling.SideAt(window.Height, levelY) - 1);
+            return new ExrChunk(
+                index,
+                new PixelBox(left, upper, Math.Min(left + tiling.Width - 1, right), Math.Min(upper + tiling.Height - 1, lower)),
+                tileX,
+                tileY,
+                levelX,
+                levelY
+            );
         }
     }
 
@@ -96,7 +117,9 @@ public sealed class ExrChunks
     public int IndexOfLine(int y)
     {
         long offset = (long)y - _part.DataWindow.MinY;
-        return offset >= 0 && offset % _part.Compression.LinesPerChunk == 0 && offset / _part.Compression.LinesPerChunk < Count ? (int)(offset / _part.Compression.LinesPerChunk) : -1;
+        return offset >= 0 && offset % _part.Compression.LinesPerChunk == 0 && offset / _part.Compression.LinesPerChunk < Count
+            ? (int)(offset / _part.Compression.LinesPerChunk)
+            : -1;
     }
 
     /// <summary>The whole lines of a band, in data window coordinates.</summary>
@@ -112,5 +135,6 @@ public sealed class ExrChunks
     public int BandOfLine(int y) => (int)(((long)y - _part.DataWindow.MinY) / (_part.Tiling?.Height ?? _part.Compression.LinesPerChunk));
 
     /// <summary>Indexes of the chunks that make up a band, from left to right.</summary>
-    public (int First, int Count) ChunksOfBand(int band) => _part.Tiling is null ? (band, 1) : (_levels[0].First + band * _levels[0].Across, _levels[0].Across);
+    public (int First, int Count) ChunksOfBand(int band) =>
+        _part.Tiling is null ? (band, 1) : (_levels[0].First + band * _levels[0].Across, _levels[0].Across);
 }

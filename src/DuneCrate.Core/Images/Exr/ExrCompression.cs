@@ -36,5 +36,6 @@ public sealed record ExrCompression(byte Code, string Name, int LinesPerChunk, b
     public static ExrCompression? Find(string? name) => All.FirstOrDefault(c => c.Name == name);
 
     /// <summary>The compression of a number in a file; a number of a later format gets a name that says so.</summary>
-    public static ExrCompression OfCode(byte code) => code < All.Count ? All[code] : new ExrCompression(code, $"number {code}", 256, true, null);
+    public static ExrCompression OfCode(byte code) =>
+        code < All.Count ? All[code] : new ExrCompression(code, $"number {code}", 256, true, null);
 }

@@ -12,14 +12,17 @@ namespace DuneCrate.Core.Images.Exr;
 /// </summary>
 public sealed class ExrFile : IDisposable
 {
-    private const int FirstRead = 16 << 10, ReadAheadBytes = 1 << 20;
+    private const int FirstRead = 16 << 10,
+        ReadAheadBytes = 1 << 20;
 
     private readonly StorageFile _file;
     private readonly ContentHash? _content;
     private readonly ExrLimits _limits;
     private readonly bool _isMultiPart;
     private readonly long _tablesEnd;
-    private byte[] _ahead = [], _scratch = [], _tile = [];
+    private byte[] _ahead = [],
+        _scratch = [],
+        _tile = [];
     private long _aheadAt;
     private int _aheadLength;
 
@@ -126,7 +129,8 @@ public sealed class ExrFile : IDisposable
 
     /// <summary>Bytes that a buffer for every band of a part must have.</summary>
     /// <exception cref="ImageException">It would exceed the limits.</exception>
-    public int LargestBand(ExrPart part) => BandBytes(part, 0) is var first && part.IsSubsampled && part.Chunks.BandCount > 1 ? Math.Max(first, BandBytes(part, 1)) : first;
+    public int LargestBand(ExrPart part) =>
+        BandBytes(part, 0) is var first && part.IsSubsampled && part.Chunks.BandCount > 1 ? Math.Max(first, BandBytes(part, 1)) : first;
 
     /// <summary>
     /// Reads and unpacks a band of whole lines: one chunk of a scan-line part, a row of tiles of a tiled one. <paramref name="lines"/> must hold at least
@@ -147,7 +151,8 @@ public sealed class ExrFile : IDisposable
         for (int i = first; i < first + count; i++)
         {
             PixelBox tile = part.Chunks[i].Box;
-            int size = Checked(new ExrChunkShape(part, tile).Bytes), across = (int)tile.Width;
+            int size = Checked(new ExrChunkShape(part, tile).Bytes),
+                across = (int)tile.Width;
             Grow(ref _tile, size);
             ReadOnlySpan<byte> pixels = ReadChunk(part, i, _tile);
             for (int y = 0; y < tile.Height; y++)
@@ -155,7 +160,8 @@ public sealed class ExrFile : IDisposable
                 for (int c = 0; c < part.Channels.Length; c++)
                 {
                     int bytes = Passes.ChannelTypes.Bytes(part.Channels[c].Type);
-                    pixels.Slice(y * across * part.BytesPerPixel + part.PixelOffsets[c] * across, bytes * across)
+                    pixels
+                        .Slice(y * across * part.BytesPerPixel + part.PixelOffsets[c] * across, bytes * across)
                         .CopyTo(whole[(int)(y * bytesPerLine + part.PixelOffsets[c] * box.Width + ((long)tile.MinX - box.MinX) * bytes)..]);
                 }
             }
@@ -177,7 +183,8 @@ public sealed class ExrFile : IDisposable
 
         ExrChunk chunk = part.Chunks[index];
         var shape = new ExrChunkShape(part, chunk.Box);
-        int size = Checked(shape.Bytes), headSize = ExrChunkTable.HeadBytes(part, _isMultiPart);
+        int size = Checked(shape.Bytes),
+            headSize = ExrChunkTable.HeadBytes(part, _isMultiPart);
         long offset = Offset(part, index);
         ReadOnlySpan<byte> head = Ahead(offset, headSize);
         if (head.Length < headSize)
@@ -242,13 +249,21 @@ public sealed class ExrFile : IDisposable
             long offset = ChunkTables[part.Index][i];
             int headSize = ExrChunkTable.HeadBytes(part, _isMultiPart);
             int pixels = (int)(chunk.Box.Width * chunk.Box.Height);
-            if (!ExrChunkTable.IsUsable(offset, Length, _tablesEnd) || pixels * 4L > _limits.MaxChunkBytes || Ahead(offset, headSize) is var head && head.Length < headSize)
+            if (
+                !ExrChunkTable.IsUsable(offset, Length, _tablesEnd)
+                || pixels * 4L > _limits.MaxChunkBytes
+                || Ahead(offset, headSize) is var head && head.Length < headSize
+            )
             {
                 return null;
             }
 
             long packedSize = BinaryPrimitives.ReadInt64LittleEndian(Ahead(offset, headSize)[(headSize - 24)..]);
-            if (packedSize < 0 || packedSize > pixels * 4L || AheadMemory(offset + headSize, (int)packedSize) is var packed && packed.Length < packedSize)
+            if (
+                packedSize < 0
+                || packedSize > pixels * 4L
+                || AheadMemory(offset + headSize, (int)packedSize) is var packed && packed.Length < packedSize
+            )
             {
                 return null;
             }
@@ -292,7 +307,9 @@ public sealed class ExrFile : IDisposable
     private long Offset(ExrPart part, int index)
     {
         long offset = ChunkTables[part.Index][index];
-        return ExrChunkTable.IsUsable(offset, Length, _tablesEnd) ? offset : throw Lost(offset, offset <= 0 ? "the chunk was never written" : "the chunk lies beyond the end of the file");
+        return ExrChunkTable.IsUsable(offset, Length, _tablesEnd)
+            ? offset
+            : throw Lost(offset, offset <= 0 ? "the chunk was never written" : "the chunk lies beyond the end of the file");
     }
 
     private void CheckHead(ExrPart part, in ExrChunk chunk, ReadOnlySpan<byte> head, long offset)
@@ -300,17 +317,21 @@ public sealed class ExrFile : IDisposable
         ReadOnlySpan<byte> own = _isMultiPart ? head[4..] : head;
         bool isRight = part.Tiling is null
             ? BinaryPrimitives.ReadInt32LittleEndian(own) == chunk.Box.MinY
-            : BinaryPrimitives.ReadInt32LittleEndian(own) == chunk.TileX && BinaryPrimitives.ReadInt32LittleEndian(own[4..]) == chunk.TileY &&
-              BinaryPrimitives.ReadInt32LittleEndian(own[8..]) == chunk.LevelX && BinaryPrimitives.ReadInt32LittleEndian(own[12..]) == chunk.LevelY;
+            : BinaryPrimitives.ReadInt32LittleEndian(own) == chunk.TileX
+                && BinaryPrimitives.ReadInt32LittleEndian(own[4..]) == chunk.TileY
+                && BinaryPrimitives.ReadInt32LittleEndian(own[8..]) == chunk.LevelX
+                && BinaryPrimitives.ReadInt32LittleEndian(own[12..]) == chunk.LevelY;
         if (!isRight || (_isMultiPart && BinaryPrimitives.ReadInt32LittleEndian(head) != part.Index))
         {
             throw Lost(offset, $"where {Named(part, chunk)} should be there is something else");
         }
     }
 
-    private static string Named(ExrPart part, in ExrChunk chunk) => part.Tiling is null ? $"the chunk for line {chunk.Box.MinY}" : $"the tile {chunk.TileX}, {chunk.TileY}";
+    private static string Named(ExrPart part, in ExrChunk chunk) =>
+        part.Tiling is null ? $"the chunk for line {chunk.Box.MinY}" : $"the tile {chunk.TileX}, {chunk.TileY}";
 
-    private int Checked(long bytes) => bytes <= _limits.MaxChunkBytes ? (int)bytes : throw new ImageException(Path, 0, $"one chunk would unpack to {bytes} bytes");
+    private int Checked(long bytes) =>
+        bytes <= _limits.MaxChunkBytes ? (int)bytes : throw new ImageException(Path, 0, $"one chunk would unpack to {bytes} bytes");
 
     private ImageException Lost(long offset, string reason) => new(Path, offset, reason, ImageProblem.Truncated);
 
@@ -346,7 +367,12 @@ public sealed class ExrFile : IDisposable
             long size = count * 8L;
             if (at + size > Length)
             {
-                throw new ImageException(Path, at, $"the file ends inside its chunk table: {count} chunks are claimed in {Length} bytes", ImageProblem.Truncated);
+                throw new ImageException(
+                    Path,
+                    at,
+                    $"the file ends inside its chunk table: {count} chunks are claimed in {Length} bytes",
+                    ImageProblem.Truncated
+                );
             }
 
             tables[p] = new long[count];
@@ -363,8 +389,10 @@ public sealed class ExrFile : IDisposable
             at += size;
         }
 
-        int mended = Parts.All(p => p.Compression.Codec is not null) && tables.Any(t => t.AsSpan().IndexOfAnyExceptInRange(at, Length - 1) >= 0)
-            ? ExrChunkTable.Mend(Parts, tables, _isMultiPart, at, Length, (offset, to) => ReadAt(to, offset)) : 0;
+        int mended =
+            Parts.All(p => p.Compression.Codec is not null) && tables.Any(t => t.AsSpan().IndexOfAnyExceptInRange(at, Length - 1) >= 0)
+                ? ExrChunkTable.Mend(Parts, tables, _isMultiPart, at, Length, (offset, to) => ReadAt(to, offset))
+                : 0;
         return ([.. tables.Select(ImmutableCollectionsMarshal.AsImmutableArray)], at, mended);
     }
 

@@ -13,7 +13,10 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
 {
     public const int Magic = 20000630;
     private const uint MaxTileSide = 1 << 20;
-    private const int TiledFlag = 0x200, LongNamesFlag = 0x400, DeepFlag = 0x800, MultiPartFlag = 0x1000;
+    private const int TiledFlag = 0x200,
+        LongNamesFlag = 0x400,
+        DeepFlag = 0x800,
+        MultiPartFlag = 0x1000;
 
     private readonly ReadOnlySpan<byte> _bytes = bytes;
     private int _at;
@@ -42,7 +45,10 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
         }
 
         IsMultiPart = (version & MultiPartFlag) != 0;
-        string singleType = (version & DeepFlag) != 0 ? "deepscanline" : (version & TiledFlag) != 0 ? "tiledimage" : "scanlineimage";
+        string singleType =
+            (version & DeepFlag) != 0 ? "deepscanline"
+            : (version & TiledFlag) != 0 ? "tiledimage"
+            : "scanlineimage";
         var parts = ImmutableArray.CreateBuilder<ExrPart>();
         while (!IsMultiPart ? parts.Count == 0 : Peek() != 0)
         {
@@ -72,7 +78,8 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
                 throw Problem($"a header has more than {limits.MaxAttributes} attributes");
             }
 
-            string name = Name(), type = Name();
+            string name = Name(),
+                type = Name();
             int size = Int();
             if (size < 0 || size > limits.MaxHeaderBytes)
             {
@@ -87,14 +94,14 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
     }
 
     /// <summary>Corners within half of what an int holds, as the reference library asks, so that arithmetic on coordinates never overflows.</summary>
-    private static bool IsNear(PixelBox box) =>
-        box.MinX > -(1 << 30) && box.MinY > -(1 << 30) && box.MaxX < 1 << 30 && box.MaxY < 1 << 30;
+    private static bool IsNear(PixelBox box) => box.MinX > -(1 << 30) && box.MinY > -(1 << 30) && box.MaxX < 1 << 30 && box.MaxY < 1 << 30;
 
     private readonly ExrPart MakePart(int index, string singleType, ImmutableArray<ExrAttribute> attributes)
     {
         PixelBox data = Required(attributes, "dataWindow").AsBox() ?? throw Problem("the data window is not a box2i");
         PixelBox display = Required(attributes, "displayWindow").AsBox() ?? throw Problem("the display window is not a box2i");
-        ReadOnlySpan<byte> compression = Required(attributes, "compression").Value.Span, order = Required(attributes, "lineOrder").Value.Span;
+        ReadOnlySpan<byte> compression = Required(attributes, "compression").Value.Span,
+            order = Required(attributes, "lineOrder").Value.Span;
         if (compression.Length != 1 || order.Length != 1 || order[0] > 2)
         {
             throw Problem("compression or line order is not a known value");
@@ -111,7 +118,14 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
         }
 
         string type = attributes.FirstOrDefault(a => a.Name == "type")?.AsText() ?? singleType;
-        var part = new ExrPart(Channels(Required(attributes, "channels")), display, data, ExrCompression.OfCode(compression[0]), (ExrLineOrder)order[0], attributes)
+        var part = new ExrPart(
+            Channels(Required(attributes, "channels")),
+            display,
+            data,
+            ExrCompression.OfCode(compression[0]),
+            (ExrLineOrder)order[0],
+            attributes
+        )
         {
             Index = index,
             Tiling = type is "tiledimage" or "deeptile" ? Tiling(Required(attributes, "tiles")) : null,
@@ -119,7 +133,10 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
             Type = type,
             PixelAspectRatio = attributes.FirstOrDefault(a => a.Name == "pixelAspectRatio")?.AsFloat() ?? 1,
         };
-        if (part.IsSubsampled && (part.Tiling is not null || part.Channels.Any(c => data.MinX % c.XSampling != 0 || data.MinY % c.YSampling != 0)))
+        if (
+            part.IsSubsampled
+            && (part.Tiling is not null || part.Channels.Any(c => data.MinX % c.XSampling != 0 || data.MinY % c.YSampling != 0))
+        )
         {
             throw Problem("subsampled channels stand on another grid than the data window, or in tiles");
         }
@@ -145,8 +162,10 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
             throw Problem("the tile description is not a tiledesc");
         }
 
-        uint width = BinaryPrimitives.ReadUInt32LittleEndian(value), height = BinaryPrimitives.ReadUInt32LittleEndian(value[4..]);
-        int mode = value[8] & 15, rounding = value[8] >> 4;
+        uint width = BinaryPrimitives.ReadUInt32LittleEndian(value),
+            height = BinaryPrimitives.ReadUInt32LittleEndian(value[4..]);
+        int mode = value[8] & 15,
+            rounding = value[8] >> 4;
         return width is >= 1 and <= MaxTileSide && height is >= 1 and <= MaxTileSide && mode <= 2 && rounding <= 1
             ? new ExrTiling((int)width, (int)height, (ExrLevelMode)mode, rounding == 1)
             : throw Problem($"tiles of {width} × {height} pixels, or their levels, are not possible");
@@ -171,13 +190,27 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
             string name = Encoding.UTF8.GetString(rest[..zero]);
             ReadOnlySpan<byte> entry = rest.Slice(zero + 1, 16);
             int type = BinaryPrimitives.ReadInt32LittleEndian(entry);
-            int xSampling = BinaryPrimitives.ReadInt32LittleEndian(entry[8..]), ySampling = BinaryPrimitives.ReadInt32LittleEndian(entry[12..]);
+            int xSampling = BinaryPrimitives.ReadInt32LittleEndian(entry[8..]),
+                ySampling = BinaryPrimitives.ReadInt32LittleEndian(entry[12..]);
             if (type is < 0 or > 2 || xSampling < 1 || ySampling < 1 || !names.Add(name))
             {
                 throw Problem($"the channel '{Printable(name)}' has an unknown type or sampling, or stands twice");
             }
 
-            channels.Add(new ExrChannel(name, type switch { 0 => ChannelType.UInt, 1 => ChannelType.Half, _ => ChannelType.Float }, xSampling, ySampling, entry[4] != 0));
+            channels.Add(
+                new ExrChannel(
+                    name,
+                    type switch
+                    {
+                        0 => ChannelType.UInt,
+                        1 => ChannelType.Half,
+                        _ => ChannelType.Float,
+                    },
+                    xSampling,
+                    ySampling,
+                    entry[4] != 0
+                )
+            );
             rest = rest[(zero + 17)..];
         }
 
@@ -218,10 +251,12 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
     }
 
     private readonly Exception EndsEarly() =>
-        isWholeFile ? Problem("the file ends inside its header", ImageProblem.Truncated) :
-        _bytes.Length >= limits.MaxHeaderBytes ? Problem($"the header is longer than {limits.MaxHeaderBytes} bytes") : new NeedsMoreException();
+        isWholeFile ? Problem("the file ends inside its header", ImageProblem.Truncated)
+        : _bytes.Length >= limits.MaxHeaderBytes ? Problem($"the header is longer than {limits.MaxHeaderBytes} bytes")
+        : new NeedsMoreException();
 
     private static string Printable(string text) => string.Concat(text.Take(40).Select(c => char.IsControl(c) ? '?' : c));
 
-    private readonly ImageException Problem(string reason, ImageProblem problem = ImageProblem.Unreadable) => new(path, _at, reason, problem);
+    private readonly ImageException Problem(string reason, ImageProblem problem = ImageProblem.Unreadable) =>
+        new(path, _at, reason, problem);
 }

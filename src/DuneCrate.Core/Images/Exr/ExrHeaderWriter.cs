@@ -13,7 +13,10 @@ internal static class ExrHeaderWriter
         using var bytes = new MemoryStream();
         using var writer = new BinaryWriter(bytes, Encoding.UTF8);
         bool multiPart = parts.Count > 1;
-        bool longNames = parts.Any(p => p.Attributes.Any(a => Encoding.UTF8.GetByteCount(a.Name) > 31 || a.Type.Length > 31) || p.Channels.Any(c => Encoding.UTF8.GetByteCount(c.Name) > 31));
+        bool longNames = parts.Any(p =>
+            p.Attributes.Any(a => Encoding.UTF8.GetByteCount(a.Name) > 31 || a.Type.Length > 31)
+            || p.Channels.Any(c => Encoding.UTF8.GetByteCount(c.Name) > 31)
+        );
         writer.Write(ExrHeaderParser.Magic);
         writer.Write(2 | (longNames ? 0x400 : 0) | (multiPart ? 0x1000 : 0));
         foreach (ExrPart part in parts)
@@ -21,7 +24,8 @@ internal static class ExrHeaderWriter
             IEnumerable<ExrAttribute> attributes = part.Attributes;
             if (part.Name is not null || multiPart)
             {
-                attributes = attributes.Where(a => a.Name is not ("name" or "type" or "chunkCount"))
+                attributes = attributes
+                    .Where(a => a.Name is not ("name" or "type" or "chunkCount"))
                     .Append(ExrAttribute.Text("name", part.Name ?? $"part{part.Index}"))
                     .Append(ExrAttribute.Text("type", "scanlineimage"))
                     .Append(ExrAttribute.Int("chunkCount", part.Chunks.Count));

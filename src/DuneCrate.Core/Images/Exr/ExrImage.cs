@@ -29,12 +29,20 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
     /// Reads the named channels of a part (all of them when <paramref name="channels"/> is null). Lines that are lost stay 0 and are
     /// reported in <paramref name="problem"/>. Samples of subsampled channels are repeated over the pixels they stand for.
     /// </summary>
-    public static ExrImage Read(ExrFile file, ExrPart part, IReadOnlyCollection<string>? channels, out string? problem, CancellationToken cancel)
+    public static ExrImage Read(
+        ExrFile file,
+        ExrPart part,
+        IReadOnlyCollection<string>? channels,
+        out string? problem,
+        CancellationToken cancel
+    )
     {
         problem = null;
         int width = (int)part.DataWindow.Width;
         bool[] isWanted = [.. part.Channels.Select(c => channels is null || channels.Contains(c.Name))];
-        var planes = part.Channels.Where((_, i) => isWanted[i]).ToImmutableDictionary(c => c.Name, _ => new float[checked(width * (int)part.DataWindow.Height)]);
+        var planes = part
+            .Channels.Where((_, i) => isWanted[i])
+            .ToImmutableDictionary(c => c.Name, _ => new float[checked(width * (int)part.DataWindow.Height)]);
         byte[] buffer = ArrayPool<byte>.Shared.Rent(file.LargestBand(part));
         float[] few = new float[width];
         try
@@ -55,7 +63,15 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
                                 int bytes = shape.LineBytes(c);
                                 if (isWanted[c])
                                 {
-                                    Spread(rest[..bytes], part.Channels[c], shape.Samples(c), planes[part.Channels[c].Name], width, y - part.DataWindow.MinY, few);
+                                    Spread(
+                                        rest[..bytes],
+                                        part.Channels[c],
+                                        shape.Samples(c),
+                                        planes[part.Channels[c].Name],
+                                        width,
+                                        y - part.DataWindow.MinY,
+                                        few
+                                    );
                                 }
 
                                 rest = rest[bytes..];
@@ -119,7 +135,11 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
                     if (shape.Has(c, line))
                     {
                         int bytes = part.Channels[c].Type.Bytes();
-                        ToFloats(rest.Slice((x - part.DataWindow.MinX) / part.Channels[c].XSampling * bytes, bytes), part.Channels[c].Type, value);
+                        ToFloats(
+                            rest.Slice((x - part.DataWindow.MinX) / part.Channels[c].XSampling * bytes, bytes),
+                            part.Channels[c].Type,
+                            value
+                        );
                         values[part.Channels[c].Name] = value[0];
                         rest = rest[shape.LineBytes(c)..];
                     }
@@ -169,7 +189,10 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
         {
             for (int i = 0; i < floats.Length; i++)
             {
-                BinaryPrimitives.WriteUInt32LittleEndian(samples[(4 * i)..], float.IsNaN(floats[i]) ? 0 : (uint)Math.Clamp(floats[i], 0d, uint.MaxValue));
+                BinaryPrimitives.WriteUInt32LittleEndian(
+                    samples[(4 * i)..],
+                    float.IsNaN(floats[i]) ? 0 : (uint)Math.Clamp(floats[i], 0d, uint.MaxValue)
+                );
             }
         }
     }

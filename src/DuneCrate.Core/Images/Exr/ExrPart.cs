@@ -8,8 +8,16 @@ public sealed class ExrPart
 {
     /// <summary>Makes the header of a scan-line part; the required attributes are put before the given ones.</summary>
     /// <exception cref="ArgumentException">There is no channel, two share a name, or the data window is empty.</exception>
-    public ExrPart(IEnumerable<ExrChannel> channels, PixelBox displayWindow, PixelBox dataWindow, ExrCompression compression,
-        IEnumerable<ExrAttribute> attributes, string? name = null, float pixelAspectRatio = 1, ExrLineOrder lineOrder = ExrLineOrder.Increasing)
+    public ExrPart(
+        IEnumerable<ExrChannel> channels,
+        PixelBox displayWindow,
+        PixelBox dataWindow,
+        ExrCompression compression,
+        IEnumerable<ExrAttribute> attributes,
+        string? name = null,
+        float pixelAspectRatio = 1,
+        ExrLineOrder lineOrder = ExrLineOrder.Increasing
+    )
         : this([.. channels.OrderBy(c => c.Name, StringComparer.Ordinal)], displayWindow, dataWindow, compression, lineOrder, [])
     {
         if (Channels.IsEmpty || dataWindow.IsEmpty || Channels.Select(c => c.Name).Distinct().Count() != Channels.Length)
@@ -32,9 +40,23 @@ public sealed class ExrPart
         ];
     }
 
-    internal ExrPart(ImmutableArray<ExrChannel> channels, PixelBox displayWindow, PixelBox dataWindow, ExrCompression compression, ExrLineOrder lineOrder, ImmutableArray<ExrAttribute> attributes)
+    internal ExrPart(
+        ImmutableArray<ExrChannel> channels,
+        PixelBox displayWindow,
+        PixelBox dataWindow,
+        ExrCompression compression,
+        ExrLineOrder lineOrder,
+        ImmutableArray<ExrAttribute> attributes
+    )
     {
-        (Channels, DisplayWindow, DataWindow, Compression, LineOrder, Attributes) = (channels, displayWindow, dataWindow, compression, lineOrder, attributes);
+        (Channels, DisplayWindow, DataWindow, Compression, LineOrder, Attributes) = (
+            channels,
+            displayWindow,
+            dataWindow,
+            compression,
+            lineOrder,
+            attributes
+        );
         int at = 0;
         var offsets = ImmutableArray.CreateBuilder<int>(channels.Length);
         foreach (ExrChannel channel in channels)
@@ -104,9 +126,11 @@ public sealed class ExrPart
 
     /// <summary>Why the pixels of this part cannot be read by this product, or null.</summary>
     public string? Unsupported =>
-        IsDeep ? "deep pixels are not checked" :
-        Type is not ("scanlineimage" or "tiledimage") ? $"parts of the type {Type} are not known" :
-        Compression.Codec is null ? $"the compression {Compression.Name} is newer than this product; write one of {string.Join(", ", ExrCompression.All.Select(c => c.Name))}" : null;
+        IsDeep ? "deep pixels are not checked"
+        : Type is not ("scanlineimage" or "tiledimage") ? $"parts of the type {Type} are not known"
+        : Compression.Codec is null
+            ? $"the compression {Compression.Name} is newer than this product; write one of {string.Join(", ", ExrCompression.All.Select(c => c.Name))}"
+        : null;
 
     /// <summary>The attribute of a name, or null.</summary>
     public ExrAttribute? Find(string name) => Attributes.FirstOrDefault(a => a.Name == name);

@@ -21,20 +21,22 @@ public enum ExrLevelMode : byte
 public sealed record ExrTiling(int Width, int Height, ExrLevelMode Mode, bool RoundsUp)
 {
     /// <summary>Levels across for a data window; 1 for <see cref="ExrLevelMode.One"/>.</summary>
-    public int LevelsX(PixelBox window) => Mode switch
-    {
-        ExrLevelMode.One => 1,
-        ExrLevelMode.Mipmap => Log2(Math.Max(window.Width, window.Height)) + 1,
-        _ => Log2(window.Width) + 1,
-    };
+    public int LevelsX(PixelBox window) =>
+        Mode switch
+        {
+            ExrLevelMode.One => 1,
+            ExrLevelMode.Mipmap => Log2(Math.Max(window.Width, window.Height)) + 1,
+            _ => Log2(window.Width) + 1,
+        };
 
     /// <summary>Levels down for a data window.</summary>
-    public int LevelsY(PixelBox window) => Mode switch
-    {
-        ExrLevelMode.One => 1,
-        ExrLevelMode.Mipmap => LevelsX(window),
-        _ => Log2(window.Height) + 1,
-    };
+    public int LevelsY(PixelBox window) =>
+        Mode switch
+        {
+            ExrLevelMode.One => 1,
+            ExrLevelMode.Mipmap => LevelsX(window),
+            _ => Log2(window.Height) + 1,
+        };
 
     /// <summary>Size of a side at a level.</summary>
     public long SideAt(long side, int level)
@@ -69,7 +71,10 @@ public sealed record ExrTiling(int Width, int Height, ExrLevelMode Mode, bool Ro
     public (long Across, long Down) TilesAt(PixelBox window, int levelX, int levelY) =>
         ((SideAt(window.Width, levelX) + Width - 1) / Width, (SideAt(window.Height, levelY) + Height - 1) / Height);
 
-    private int Log2(long size) => RoundsUp
-        ? size <= 1 ? 0 : 64 - System.Numerics.BitOperations.LeadingZeroCount((ulong)(size - 1))
-        : 63 - System.Numerics.BitOperations.LeadingZeroCount((ulong)size);
+    private int Log2(long size) =>
+        RoundsUp
+            ? size <= 1
+                ? 0
+                : 64 - System.Numerics.BitOperations.LeadingZeroCount((ulong)(size - 1))
+            : 63 - System.Numerics.BitOperations.LeadingZeroCount((ulong)size);
 }

@@ -21,11 +21,19 @@ public static class ExrWriter
 
     private static void CheckWritten(IReadOnlyList<ExrImage> images)
     {
-        if (images.FirstOrDefault(i => i.Part.Unsupported is not null || i.Part.Tiling is not null || !i.Part.Compression.IsWritten) is { } refused)
+        if (
+            images.FirstOrDefault(i => i.Part.Unsupported is not null || i.Part.Tiling is not null || !i.Part.Compression.IsWritten) is
+            { } refused
+        )
         {
-            throw new NotSupportedException(refused.Part.Unsupported ?? (refused.Part.Tiling is not null
-                ? "tiles are read and not written"
-                : $"{refused.Part.Compression.Name} is read and not written; use none, rle, zips, zip or piz"));
+            throw new NotSupportedException(
+                refused.Part.Unsupported
+                    ?? (
+                        refused.Part.Tiling is not null
+                            ? "tiles are read and not written"
+                            : $"{refused.Part.Compression.Name} is read and not written; use none, rle, zips, zip or piz"
+                    )
+            );
         }
     }
 
@@ -60,7 +68,9 @@ public static class ExrWriter
             int index = part.LineOrder == ExrLineOrder.Decreasing ? offsets.Length - 1 - step : step;
             var shape = new ExrChunkShape(part, part.Chunks[index].Box);
             int size = checked((int)shape.Bytes);
-            byte[] lines = ArrayPool<byte>.Shared.Rent(size), packed = ArrayPool<byte>.Shared.Rent(size), scratch = ArrayPool<byte>.Shared.Rent(size);
+            byte[] lines = ArrayPool<byte>.Shared.Rent(size),
+                packed = ArrayPool<byte>.Shared.Rent(size),
+                scratch = ArrayPool<byte>.Shared.Rent(size);
             FillLines(image, shape, lines);
             int length = part.Compression.Codec!.Encode(lines.AsSpan(0, size), packed.AsSpan(0, size), scratch.AsSpan(0, size), shape);
             ReadOnlySpan<byte> data = length < 0 ? lines.AsSpan(0, size) : packed.AsSpan(0, length);
@@ -86,8 +96,13 @@ public static class ExrWriter
             {
                 if (shape.Has(c, y))
                 {
-                    int samples = shape.Samples(c), line = (y - part.DataWindow.MinY) / part.Channels[c].YSampling;
-                    ExrImage.FromFloats(image.Planes[part.Channels[c].Name].AsSpan(line * samples, samples), part.Channels[c].Type, lines.Slice(to, shape.LineBytes(c)));
+                    int samples = shape.Samples(c),
+                        line = (y - part.DataWindow.MinY) / part.Channels[c].YSampling;
+                    ExrImage.FromFloats(
+                        image.Planes[part.Channels[c].Name].AsSpan(line * samples, samples),
+                        part.Channels[c].Type,
+                        lines.Slice(to, shape.LineBytes(c))
+                    );
                     to += shape.LineBytes(c);
                 }
             }

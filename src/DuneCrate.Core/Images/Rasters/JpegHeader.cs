@@ -11,7 +11,8 @@ internal static class JpegHeader
     /// <summary>Reads up to the start of frame.</summary>
     public static RasterHeader Read(FileStream stream, string path)
     {
-        Span<byte> marker = stackalloc byte[4], frame = stackalloc byte[6];
+        Span<byte> marker = stackalloc byte[4],
+            frame = stackalloc byte[6];
         stream.Position = 2;
         for (int i = 0; i < MostSegments; i++)
         {
@@ -33,12 +34,22 @@ internal static class JpegHeader
                     Width = BinaryPrimitives.ReadUInt16BigEndian(frame[3..]),
                     Height = BinaryPrimitives.ReadUInt16BigEndian(frame[1..]),
                     Type = ChannelType.UInt8,
-                    Channels = components switch { 1 => ["Y"], 3 => ["R", "G", "B"], 4 => ["C", "M", "Y", "K"], _ => throw new ImageException(path, stream.Position, $"the JPEG has {components} components") },
+                    Channels = components switch
+                    {
+                        1 => ["Y"],
+                        3 => ["R", "G", "B"],
+                        4 => ["C", "M", "Y", "K"],
+                        _ => throw new ImageException(path, stream.Position, $"the JPEG has {components} components"),
+                    },
                     Compression = "jpeg",
 
                     // Progressive: coefficients of 16 bits of the whole picture.
                     HeldBytes = marker[1] is 0xc2 or 0xc6 or 0xca or 0xce
-                        ? 2L * components * BinaryPrimitives.ReadUInt16BigEndian(frame[3..]) * BinaryPrimitives.ReadUInt16BigEndian(frame[1..]) : 0,
+                        ? 2L
+                            * components
+                            * BinaryPrimitives.ReadUInt16BigEndian(frame[3..])
+                            * BinaryPrimitives.ReadUInt16BigEndian(frame[1..])
+                        : 0,
                     Unsupported = frame[0] == 8 ? null : $"JPEG with {frame[0]} bits a sample",
                 };
             }

@@ -16,7 +16,11 @@ internal sealed class PatchedStream(FileStream file, long at, byte value) : Stre
     public override long Length => file.Length;
 
     /// <inheritdoc/>
-    public override long Position { get => file.Position; set => file.Position = value; }
+    public override long Position
+    {
+        get => file.Position;
+        set => file.Position = value;
+    }
 
     /// <inheritdoc/>
     public override int Read(byte[] buffer, int offset, int count)
@@ -35,9 +39,7 @@ internal sealed class PatchedStream(FileStream file, long at, byte value) : Stre
     public override long Seek(long offset, SeekOrigin origin) => file.Seek(offset, origin);
 
     /// <inheritdoc/>
-    public override void Flush()
-    {
-    }
+    public override void Flush() { }
 
     /// <inheritdoc/>
     public override void SetLength(long value) => throw new NotSupportedException();

@@ -12,15 +12,18 @@ internal static class PngHeader
     {
         Span<byte> start = stackalloc byte[33];
         stream.ReadExactly(start);
-        int width = (int)RasterFile.BigEndian(start[16..]), height = (int)RasterFile.BigEndian(start[20..]);
+        int width = (int)RasterFile.BigEndian(start[16..]),
+            height = (int)RasterFile.BigEndian(start[20..]);
         (byte depth, byte colour) = (start[24], start[25]);
-        bool isLegal = !start[12..16].SequenceEqual("IHDR"u8) || colour switch
-        {
-            0 => depth is 1 or 2 or 4 or 8 or 16,
-            3 => depth is 1 or 2 or 4 or 8,
-            2 or 4 or 6 => depth is 8 or 16,
-            _ => false,
-        };
+        bool isLegal =
+            !start[12..16].SequenceEqual("IHDR"u8)
+            || colour switch
+            {
+                0 => depth is 1 or 2 or 4 or 8 or 16,
+                3 => depth is 1 or 2 or 4 or 8,
+                2 or 4 or 6 => depth is 8 or 16,
+                _ => false,
+            };
         if (!isLegal || !start[12..16].SequenceEqual("IHDR"u8))
         {
             throw new ImageException(path, 8, $"the PNG header names colour type {colour} with {depth} bits, which there is not");
@@ -34,7 +37,13 @@ internal static class PngHeader
             Width = width,
             Height = height,
             Type = depth == 16 ? ChannelType.UInt16 : ChannelType.UInt8,
-            Channels = (colour is 0 or 4, hasAlpha) switch { (true, false) => ["Y"], (true, true) => ["Y", "A"], (false, false) => ["R", "G", "B"], _ => ["R", "G", "B", "A"] },
+            Channels = (colour is 0 or 4, hasAlpha) switch
+            {
+                (true, false) => ["Y"],
+                (true, true) => ["Y", "A"],
+                (false, false) => ["R", "G", "B"],
+                _ => ["R", "G", "B", "A"],
+            },
             Compression = "deflate",
             Alpha = hasAlpha ? "straight" : null,
             PixelAspectRatio = aspect,
@@ -44,7 +53,8 @@ internal static class PngHeader
 
     private static (bool HasTransparency, double Aspect) ReadChunks(FileStream stream, string path)
     {
-        Span<byte> head = stackalloc byte[8], physical = stackalloc byte[9];
+        Span<byte> head = stackalloc byte[8],
+            physical = stackalloc byte[9];
         bool transparency = false;
         double aspect = 1;
         for (int i = 0; i < MostChunks; i++)

@@ -13,14 +13,16 @@ public static class RasterFile
     private const int SignatureBytes = 8;
 
     /// <summary>The format by the first bytes of a file: exr, png, tiff, jpeg, or null when they are none of these.</summary>
-    public static string? FormatOf(ReadOnlySpan<byte> start) => start switch
-    {
-        [0x76, 0x2f, 0x31, 0x01, ..] => "exr",
-        [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, ..] => "png",
-        [0x49, 0x49, 0x2a, 0x00, ..] or [0x4d, 0x4d, 0x00, 0x2a, ..] or [0x49, 0x49, 0x2b, 0x00, ..] or [0x4d, 0x4d, 0x00, 0x2b, ..] => "tiff",
-        [0xff, 0xd8, 0xff, ..] => "jpeg",
-        _ => null,
-    };
+    public static string? FormatOf(ReadOnlySpan<byte> start) =>
+        start switch
+        {
+            [0x76, 0x2f, 0x31, 0x01, ..] => "exr",
+            [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, ..] => "png",
+            [0x49, 0x49, 0x2a, 0x00, ..] or [0x4d, 0x4d, 0x00, 0x2a, ..] or [0x49, 0x49, 0x2b, 0x00, ..] or [0x4d, 0x4d, 0x00, 0x2b, ..] =>
+                "tiff",
+            [0xff, 0xd8, 0xff, ..] => "jpeg",
+            _ => null,
+        };
 
     /// <summary>The format by the first bytes of a file, or null.</summary>
     /// <exception cref="IOException">The file cannot be read.</exception>
@@ -38,10 +40,15 @@ public static class RasterFile
         string path = file.Path.Display;
         using FileStream stream = file.ToStream();
         Span<byte> start = stackalloc byte[SignatureBytes];
-        string? format = FormatOf(start[..stream.ReadAtLeast(start, SignatureBytes, throwOnEndOfStream: false)]) ?? (named == "tga" ? "tga" : null);
+        string? format =
+            FormatOf(start[..stream.ReadAtLeast(start, SignatureBytes, throwOnEndOfStream: false)]) ?? (named == "tga" ? "tga" : null);
         if (format != named)
         {
-            throw new ImageException(path, 0, format is null ? $"the file is not {Words(named)}" : $"the file is named {Words(named)} and is {Words(format)}");
+            throw new ImageException(
+                path,
+                0,
+                format is null ? $"the file is not {Words(named)}" : $"the file is named {Words(named)} and is {Words(format)}"
+            );
         }
 
         stream.Position = 0;
@@ -72,12 +79,22 @@ public static class RasterFile
         }
 
         return header.HeldBytes > limits.MaxHeldBytes
-            ? header with { Unsupported = $"it must be unpacked as a whole, which takes {header.HeldBytes >> 20} MiB; at most {limits.MaxHeldBytes >> 20} MiB are used" }
+            ? header with
+            {
+                Unsupported =
+                    $"it must be unpacked as a whole, which takes {header.HeldBytes >> 20} MiB; at most {limits.MaxHeldBytes >> 20} MiB are used",
+            }
             : header;
     }
 
     /// <summary>The name of a format for people.</summary>
-    public static string Words(string format) => format switch { "exr" => "OpenEXR", "jpeg" => "JPEG", _ => format.ToUpperInvariant() };
+    public static string Words(string format) =>
+        format switch
+        {
+            "exr" => "OpenEXR",
+            "jpeg" => "JPEG",
+            _ => format.ToUpperInvariant(),
+        };
 
     /// <summary>Opens the pixels of a picture whose header was read. Nothing is decoded yet.</summary>
     /// <exception cref="ImageException">The pixels are of a kind that is not read.</exception>
@@ -87,12 +104,14 @@ public static class RasterFile
         : new VipsReader(file, header);
 
     /// <summary>Memory that reading the pixels takes.</summary>
-    internal static long ReadingBytes(RasterHeader header) => header.HeldBytes + 4L * Math.Max(8 << 20, header.Width * (long)header.PixelBytes);
+    internal static long ReadingBytes(RasterHeader header) =>
+        header.HeldBytes + 4L * Math.Max(8 << 20, header.Width * (long)header.PixelBytes);
 
     /// <summary>Turns interleaved pixels into lines of one channel after the other.</summary>
     internal static void Split(ReadOnlySpan<byte> pixels, int width, int lines, int channels, ChannelType type, Span<byte> planar)
     {
-        int bytes = type.Bytes(), stride = channels * bytes;
+        int bytes = type.Bytes(),
+            stride = channels * bytes;
         for (int y = 0; y < lines; y++)
         {
             ReadOnlySpan<byte> line = pixels.Slice(y * width * stride, width * stride);

@@ -5,7 +5,8 @@ namespace DuneCrate.Core.Images.Rasters;
 /// </summary>
 internal abstract class RasterReader(RasterHeader header, string path) : IDisposable
 {
-    private const int BandBytes = 8 << 20, MostLines = 64;
+    private const int BandBytes = 8 << 20,
+        MostLines = 64;
 
     private byte[]? _planar;
 

@@ -9,17 +9,24 @@ namespace DuneCrate.Core.Images.Rasters;
 /// </summary>
 internal sealed class TgaReader : RasterReader
 {
-    private const int HeaderBytes = 18, FooterBytes = 26, AttributesAt = 494, BlockBytes = 1 << 16;
+    private const int HeaderBytes = 18,
+        FooterBytes = 26,
+        AttributesAt = 494,
+        BlockBytes = 1 << 16;
 
     private readonly StorageFile _file;
     private readonly int _channels;
-    private readonly bool _fromTop, _fromRight, _isPacked;
+    private readonly bool _fromTop,
+        _fromRight,
+        _isPacked;
     private readonly long _start;
-    private readonly byte[] _line, _block = new byte[BlockBytes];
+    private readonly byte[] _line,
+        _block = new byte[BlockBytes];
     private Place[]? _lines;
     private Place _at;
     private long _blockAt;
-    private int _blockBytes, _whole;
+    private int _blockBytes,
+        _whole;
 
     /// <summary>Opens the pixels of a picture whose header was read.</summary>
     public TgaReader(StorageFile file, RasterHeader header)
@@ -48,14 +55,18 @@ internal sealed class TgaReader : RasterReader
             throw new ImageException(path, 0, "the file is not TGA");
         }
 
-        bool isGrey = type is 3 or 11, isColour = type is 2 or 10;
+        bool isGrey = type is 3 or 11,
+            isColour = type is 2 or 10;
         return new RasterHeader
         {
             Format = "tga",
             Width = BinaryPrimitives.ReadUInt16LittleEndian(head[12..]),
             Height = BinaryPrimitives.ReadUInt16LittleEndian(head[14..]),
             Type = ChannelType.UInt8,
-            Channels = isGrey ? ["Y"] : depth == 32 ? ["R", "G", "B", "A"] : ["R", "G", "B"],
+            Channels =
+                isGrey ? ["Y"]
+                : depth == 32 ? ["R", "G", "B", "A"]
+                : ["R", "G", "B"],
             Compression = type >= 9 ? "rle" : "none",
             Alpha = depth != 32 ? null : Attributes(stream) ?? ((descriptor & 15) > 0 ? "straight" : "unspecified"),
             Unsupported = (isColour && depth >= 24) || (isGrey && depth == 8) ? null : $"TGA of type {type} with {depth} bits",
@@ -80,7 +91,12 @@ internal sealed class TgaReader : RasterReader
         }
 
         stream.Position = area + AttributesAt;
-        return stream.ReadByte() switch { 3 => "straight", 4 => "premultiplied", _ => "unspecified" };
+        return stream.ReadByte() switch
+        {
+            3 => "straight",
+            4 => "premultiplied",
+            _ => "unspecified",
+        };
     }
 
     /// <inheritdoc/>
@@ -101,9 +117,7 @@ internal sealed class TgaReader : RasterReader
     }
 
     /// <inheritdoc/>
-    public override void Dispose()
-    {
-    }
+    public override void Dispose() { }
 
     /// <summary>
     /// Goes to the line of a number in the file's own order. Lines of packed pictures are found by walking through the packets once, so that pictures that begin at the bottom need not
@@ -139,7 +153,7 @@ internal sealed class TgaReader : RasterReader
     private bool ReadLine(Span<byte> line)
     {
         (long at, int left, bool repeats) = _at;
-        for (int x = 0; x < line.Length;)
+        for (int x = 0; x < line.Length; )
         {
             if (_isPacked && left == 0)
             {
@@ -151,7 +165,13 @@ internal sealed class TgaReader : RasterReader
                 (left, repeats, at) = ((packet & 0x7f) + 1, (packet & 0x80) != 0, at + 1);
             }
 
-            int pixels = Math.Min((line.Length - x) / _channels, !_isPacked ? BlockBytes / _channels : repeats ? 1 : left), bytes = pixels * _channels;
+            int pixels = Math.Min(
+                    (line.Length - x) / _channels,
+                    !_isPacked ? BlockBytes / _channels
+                        : repeats ? 1
+                        : left
+                ),
+                bytes = pixels * _channels;
             ReadOnlySpan<byte> found = Bytes(at, bytes);
             if (found.Length < bytes)
             {
@@ -174,7 +194,11 @@ internal sealed class TgaReader : RasterReader
         if (at < _blockAt || at + count > _blockAt + _blockBytes)
         {
             (_blockAt, _blockBytes) = (at, 0);
-            for (int read; _blockBytes < _block.Length && (read = RandomAccess.Read(_file.Handle, _block.AsSpan(_blockBytes), at + _blockBytes)) > 0;)
+            for (
+                int read;
+                _blockBytes < _block.Length && (read = RandomAccess.Read(_file.Handle, _block.AsSpan(_blockBytes), at + _blockBytes)) > 0;
+
+            )
             {
                 _blockBytes += read;
             }

@@ -9,13 +9,25 @@ namespace DuneCrate.Core.Images.Rasters;
 /// </summary>
 internal sealed class TiffHeader
 {
-    private const int MostEntries = 4096, MostDirectories = 1024;
-    private const int WidthTag = 256, HeightTag = 257, BitsTag = 258, CompressionTag = 259, PhotometricTag = 262, SamplesTag = 277, XResolutionTag = 282, YResolutionTag = 283, ExtraTag = 338, FormatTag = 339,
-        TileWidthTag = 322, TileHeightTag = 323;
+    private const int MostEntries = 4096,
+        MostDirectories = 1024;
+    private const int WidthTag = 256,
+        HeightTag = 257,
+        BitsTag = 258,
+        CompressionTag = 259,
+        PhotometricTag = 262,
+        SamplesTag = 277,
+        XResolutionTag = 282,
+        YResolutionTag = 283,
+        ExtraTag = 338,
+        FormatTag = 339,
+        TileWidthTag = 322,
+        TileHeightTag = 323;
 
     private readonly FileStream _stream;
     private readonly string _path;
-    private readonly bool _isBig, _isLittle;
+    private readonly bool _isBig,
+        _isLittle;
     private readonly Dictionary<int, double[]> _tags = [];
     private long _extrasAt;
 
@@ -47,7 +59,10 @@ internal sealed class TiffHeader
 
     private RasterHeader Header(int further)
     {
-        int samples = (int)One(SamplesTag, 1), bits = (int)One(BitsTag, 1), format = (int)One(FormatTag, 1), photometric = (int)One(PhotometricTag, 1);
+        int samples = (int)One(SamplesTag, 1),
+            bits = (int)One(BitsTag, 1),
+            format = (int)One(FormatTag, 1),
+            photometric = (int)One(PhotometricTag, 1);
         if (samples is < 1 or > 1024 || (_tags.TryGetValue(BitsTag, out double[]? all) && all.Any(b => b != bits)))
         {
             throw new ImageException(_path, 0, $"the TIFF has {samples} samples of differing depth a pixel");
@@ -62,11 +77,21 @@ internal sealed class TiffHeader
             (3, 32) => ChannelType.Float,
             _ => null,
         };
-        string[] colours = photometric switch { 0 or 1 => ["Y"], 5 => ["C", "M", "Y", "K"], _ => ["R", "G", "B"] };
+        string[] colours = photometric switch
+        {
+            0 or 1 => ["Y"],
+            5 => ["C", "M", "Y", "K"],
+            _ => ["R", "G", "B"],
+        };
         bool isPalette = photometric == 3;
         double[] extras = _tags.GetValueOrDefault(ExtraTag) ?? [];
-        int left = isPalette ? 0 : Math.Max(0, samples - colours.Length), alpha = Array.FindIndex(extras, e => e is 1 or 2);
-        string[] names = [.. colours, .. Enumerable.Range(0, left).Select(i => i == alpha || (i == 0 && extras.Length == 0 && left == 1) ? "A" : $"extra{i + 1}")];
+        int left = isPalette ? 0 : Math.Max(0, samples - colours.Length),
+            alpha = Array.FindIndex(extras, e => e is 1 or 2);
+        string[] names =
+        [
+            .. colours,
+            .. Enumerable.Range(0, left).Select(i => i == alpha || (i == 0 && extras.Length == 0 && left == 1) ? "A" : $"extra{i + 1}"),
+        ];
         (double across, double down) = (One(XResolutionTag, 1), One(YResolutionTag, 1));
         bool isTiled = _tags.ContainsKey(TileWidthTag);
         double line = Math.Max(One(WidthTag, 0), One(TileWidthTag, 0)) * samples * Math.Max(1, bits / 8);
@@ -77,18 +102,36 @@ internal sealed class TiffHeader
             Height = (int)One(HeightTag, 0),
             Type = type ?? ChannelType.Float,
             Channels = [.. names.Take(isPalette ? 3 : samples)],
-            Compression = (int)One(CompressionTag, 1) switch { 1 => "none", 5 => "lzw", 6 or 7 => "jpeg", 8 or 32946 => "deflate", 32773 => "packbits", 50000 => "zstd", 34925 => "lzma", var other => $"compression {other}" },
+            Compression = (int)One(CompressionTag, 1) switch
+            {
+                1 => "none",
+                5 => "lzw",
+                6 or 7 => "jpeg",
+                8 or 32946 => "deflate",
+                32773 => "packbits",
+                50000 => "zstd",
+                34925 => "lzma",
+                var other => $"compression {other}",
+            },
             Storage = isTiled ? "tiles" : "strips",
             HeldBytes = isTiled ? (long)Math.Min(line * One(TileHeightTag, 0), long.MaxValue / 2) : 0,
-            Alpha = !names.Contains("A") ? null : alpha < 0 ? "unspecified" : extras[alpha] == 1 ? "premultiplied" : "straight",
+            Alpha =
+                !names.Contains("A") ? null
+                : alpha < 0 ? "unspecified"
+                : extras[alpha] == 1 ? "premultiplied"
+                : "straight",
             AssociatedAt = alpha >= 0 && extras[alpha] == 1 ? _extrasAt + 2 * alpha + (_isLittle ? 0 : 1) : null,
             PixelAspectRatio = across > 0 && down > 0 ? down / across : 1,
             FurtherPictures = further,
-            Unsupported = type is null ? $"TIFF samples of {bits} bits in format {format}" : type == ChannelType.Half ? "TIFF with 16-bit float samples" : null,
+            Unsupported =
+                type is null ? $"TIFF samples of {bits} bits in format {format}"
+                : type == ChannelType.Half ? "TIFF with 16-bit float samples"
+                : null,
         };
     }
 
-    private double One(int tag, double otherwise) => _tags.TryGetValue(tag, out double[]? values) && values.Length > 0 ? values[0] : otherwise;
+    private double One(int tag, double otherwise) =>
+        _tags.TryGetValue(tag, out double[]? values) && values.Length > 0 ? values[0] : otherwise;
 
     private long ReadDirectory(long at, bool keep)
     {
@@ -98,7 +141,10 @@ internal sealed class TiffHeader
         }
 
         _stream.Position = at;
-        long entries = _isBig ? (long)Number(8) : Number(2) is var few ? (long)few : 0;
+        long entries =
+            _isBig ? (long)Number(8)
+            : Number(2) is var few ? (long)few
+            : 0;
         if (entries is < 0 or > MostEntries)
         {
             throw new ImageException(_path, at, $"the TIFF's directory claims {entries} entries");
@@ -118,9 +164,17 @@ internal sealed class TiffHeader
 
     private void ReadEntry()
     {
-        int tag = (int)Number(2), type = (int)Number(2);
+        int tag = (int)Number(2),
+            type = (int)Number(2);
         long count = (long)Number(_isBig ? 8 : 4);
-        int bytes = type switch { 1 or 2 or 6 or 7 => 1, 3 or 8 => 2, 4 or 9 or 11 => 4, 5 or 10 or 12 or 16 => 8, _ => 0 };
+        int bytes = type switch
+        {
+            1 or 2 or 6 or 7 => 1,
+            3 or 8 => 2,
+            4 or 9 or 11 => 4,
+            5 or 10 or 12 or 16 => 8,
+            _ => 0,
+        };
         if (bytes == 0 || count is < 1 or > 1024 || tag is not (>= WidthTag and <= FormatTag))
         {
             return;
@@ -145,7 +199,12 @@ internal sealed class TiffHeader
         double[] values = new double[count];
         for (int i = 0; i < count; i++)
         {
-            values[i] = type == 5 ? Number(4) is var top && Number(4) is > 0 and var under ? (double)top / under : 0 : Number(bytes);
+            values[i] =
+                type == 5
+                    ? Number(4) is var top && Number(4) is > 0 and var under
+                        ? (double)top / under
+                        : 0
+                    : Number(bytes);
         }
 
         _tags[tag] = values;

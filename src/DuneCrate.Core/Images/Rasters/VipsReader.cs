@@ -50,10 +50,18 @@ internal sealed class VipsReader : RasterReader
         _image = _patched is null
             ? Image.NewFromFile(_file.ProcPath, access: Enums.Access.Sequential, failOn: Enums.FailOn.Error)
             : Image.NewFromStream(_patched, access: Enums.Access.Sequential, failOn: Enums.FailOn.Error);
-        return _image.Width == Header.Width && _image.Height == Header.Height && _image.Bands == Header.Channels.Length && TypeOf(_image.Format) == Header.Type
+        return
+            _image.Width == Header.Width
+            && _image.Height == Header.Height
+            && _image.Bands == Header.Channels.Length
+            && TypeOf(_image.Format) == Header.Type
             ? Region.New(_image)
-            : throw new ImageException(Path, 0, $"the header says {Header.Width} × {Header.Height} with {Header.Channels.Length} channels of {Header.Type.Name()}, "
-                + $"the picture is {_image.Width} × {_image.Height} with {_image.Bands} of {_image.Format}");
+            : throw new ImageException(
+                Path,
+                0,
+                $"the header says {Header.Width} × {Header.Height} with {Header.Channels.Length} channels of {Header.Type.Name()}, "
+                    + $"the picture is {_image.Width} × {_image.Height} with {_image.Bands} of {_image.Format}"
+            );
     }
 
     /// <inheritdoc/>
@@ -65,14 +73,15 @@ internal sealed class VipsReader : RasterReader
         _stream?.Dispose();
     }
 
-    private static ChannelType? TypeOf(Enums.BandFormat format) => format switch
-    {
-        Enums.BandFormat.Uchar => ChannelType.UInt8,
-        Enums.BandFormat.Ushort => ChannelType.UInt16,
-        Enums.BandFormat.Uint => ChannelType.UInt,
-        Enums.BandFormat.Float => ChannelType.Float,
-        _ => null,
-    };
+    private static ChannelType? TypeOf(Enums.BandFormat format) =>
+        format switch
+        {
+            Enums.BandFormat.Uchar => ChannelType.UInt8,
+            Enums.BandFormat.Ushort => ChannelType.UInt16,
+            Enums.BandFormat.Uint => ChannelType.UInt,
+            Enums.BandFormat.Float => ChannelType.Float,
+            _ => null,
+        };
 
     /// <summary>The library's last words, on one line.</summary>
     private static string Reason(VipsException e)

@@ -26,13 +26,14 @@ internal abstract class ChannelStatistics
     private SampleStatistics? _result;
 
     /// <summary>An empty collector for a type.</summary>
-    public static ChannelStatistics For(ChannelType type) => type switch
-    {
-        ChannelType.Half => new HalfStatistics(),
-        ChannelType.Float => new FloatStatistics(),
-        ChannelType.UInt8 or ChannelType.UInt16 => new IntegerStatistics(type),
-        _ => new UIntStatistics(),
-    };
+    public static ChannelStatistics For(ChannelType type) =>
+        type switch
+        {
+            ChannelType.Half => new HalfStatistics(),
+            ChannelType.Float => new FloatStatistics(),
+            ChannelType.UInt8 or ChannelType.UInt16 => new IntegerStatistics(type),
+            _ => new UIntStatistics(),
+        };
 
     /// <summary>Forgets everything.</summary>
     public virtual void Reset()
@@ -61,17 +62,25 @@ internal abstract class ChannelStatistics
     }
 
     /// <summary>The result; nothing is added after it was asked for.</summary>
-    public SampleStatistics Finish() => _result ??= Located(Moments() with
-    {
-        Nan = NanCount,
-        Inf = InfCount,
-        Pixels = _pixels,
-        Hash = _hash.GetCurrentHashAsUInt64().ToString("x16", System.Globalization.CultureInfo.InvariantCulture),
-    });
+    public SampleStatistics Finish() =>
+        _result ??= Located(
+            Moments() with
+            {
+                Nan = NanCount,
+                Inf = InfCount,
+                Pixels = _pixels,
+                Hash = _hash.GetCurrentHashAsUInt64().ToString("x16", System.Globalization.CultureInfo.InvariantCulture),
+            }
+        );
 
-    private SampleStatistics Located(SampleStatistics result) => _firstNonFinite is { } first
-        ? result with { FirstNonFinite = [first.X, first.Y], NonFiniteBox = [_nonFinite.MinX, _nonFinite.MinY, _nonFinite.MaxX, _nonFinite.MaxY] }
-        : result;
+    private SampleStatistics Located(SampleStatistics result) =>
+        _firstNonFinite is { } first
+            ? result with
+            {
+                FirstNonFinite = [first.X, first.Y],
+                NonFiniteBox = [_nonFinite.MinX, _nonFinite.MinY, _nonFinite.MaxX, _nonFinite.MaxY],
+            }
+            : result;
 
     /// <summary>A value that the 99.9th percentile of the whole picture will not fall below, from what was seen so far; 0 when nothing can be said.</summary>
     /// <param name="ofPixels">Samples of the whole picture.</param>

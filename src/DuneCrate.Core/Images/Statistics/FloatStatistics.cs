@@ -7,26 +7,45 @@ namespace DuneCrate.Core.Images.Statistics;
 /// <summary>Statistics of float samples: vectors of samples, sums in double around the first finite value.</summary>
 internal sealed class FloatStatistics : ChannelStatistics
 {
-    private readonly bool[] _linearLevels = new bool[256], _srgbLevels = new bool[256];
+    private readonly bool[] _linearLevels = new bool[256],
+        _srgbLevels = new bool[256];
     private readonly int[] _tops = new int[65536];
-    private double _sum, _squares;
-    private float _min, _max, _shift;
-    private long _finite, _negative, _zero, _one, _above;
-    private bool _linear, _srgb;
+    private double _sum,
+        _squares;
+    private float _min,
+        _max,
+        _shift;
+    private long _finite,
+        _negative,
+        _zero,
+        _one,
+        _above;
+    private bool _linear,
+        _srgb;
 
     public FloatStatistics() => Reset();
 
     public override void Reset()
     {
         base.Reset();
-        (_sum, _squares, _finite, _min, _max, _shift, _linear, _srgb) = (0, 0, 0, float.PositiveInfinity, float.NegativeInfinity, 0, true, true);
+        (_sum, _squares, _finite, _min, _max, _shift, _linear, _srgb) = (
+            0,
+            0,
+            0,
+            float.PositiveInfinity,
+            float.NegativeInfinity,
+            0,
+            true,
+            true
+        );
         (_negative, _zero, _one, _above) = (0, 0, 0, 0);
         Array.Clear(_linearLevels);
         Array.Clear(_srgbLevels);
         Array.Clear(_tops);
     }
 
-    public override float BrightBound(long ofPixels) => BitConverter.UInt32BitsToSingle((uint)PercentileSketch.BoundFromTop(_tops, 0x7F7F, ofPixels / 1000) << 16);
+    public override float BrightBound(long ofPixels) =>
+        BitConverter.UInt32BitsToSingle((uint)PercentileSketch.BoundFromTop(_tops, 0x7F7F, ofPixels / 1000) << 16);
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     protected override void Add(ReadOnlySpan<byte> samples, int x, int y)
@@ -40,8 +59,11 @@ internal sealed class FloatStatistics : ChannelStatistics
 
         int i = 0;
         var exponent = new Vector<int>(0x7f800000);
-        Vector<float> min = new(_min), max = new(_max), shift = new(_shift);
-        Vector<double> sum = Vector<double>.Zero, squares = Vector<double>.Zero;
+        Vector<float> min = new(_min),
+            max = new(_max),
+            shift = new(_shift);
+        Vector<double> sum = Vector<double>.Zero,
+            squares = Vector<double>.Zero;
         for (; i <= values.Length - Vector<float>.Count; i += Vector<float>.Count)
         {
             var v = new Vector<float>(values[i..]);
@@ -78,9 +100,10 @@ internal sealed class FloatStatistics : ChannelStatistics
     private void CountKinds(ReadOnlySpan<float> values)
     {
         ReadOnlySpan<int> bits = MemoryMarshal.Cast<float, int>(values);
-        for (int i = 0; i < bits.Length;)
+        for (int i = 0; i < bits.Length; )
         {
-            int first = i, sample = bits[i++];
+            int first = i,
+                sample = bits[i++];
             if (i < bits.Length && bits[i] == sample)
             {
                 int other = bits[i..].IndexOfAnyExcept(sample);
@@ -137,7 +160,8 @@ internal sealed class FloatStatistics : ChannelStatistics
         return level >= 0;
     }
 
-    public override (double Below, long AtLargest) BelowLargest() => TopTwo(_tops, 0x7F7F, b => BitConverter.UInt32BitsToSingle(((uint)b << 16) | 0x8000));
+    public override (double Below, long AtLargest) BelowLargest() =>
+        TopTwo(_tops, 0x7F7F, b => BitConverter.UInt32BitsToSingle(((uint)b << 16) | 0x8000));
 
     protected override SampleStatistics Moments()
     {
@@ -157,9 +181,22 @@ internal sealed class FloatStatistics : ChannelStatistics
             Zero = _zero,
             One = _one,
             AboveOne = _above,
-            Percentiles = PercentileSketch.Of(PercentileSketch.AscendingPatterns(0x7F7F).Where(b => _tops[b] > 0).Select(b => (Math.Clamp(BitConverter.UInt32BitsToSingle((uint)b << 16), (double)_min, _max), _tops[b])), _finite),
-            Grid = _linear ? "linear" : _srgb ? "srgb" : null,
-            Levels = (_linear ? _linearLevels : _srgb ? _srgbLevels : []).Count(used => used),
+            Percentiles = PercentileSketch.Of(
+                PercentileSketch
+                    .AscendingPatterns(0x7F7F)
+                    .Where(b => _tops[b] > 0)
+                    .Select(b => (Math.Clamp(BitConverter.UInt32BitsToSingle((uint)b << 16), (double)_min, _max), _tops[b])),
+                _finite
+            ),
+            Grid =
+                _linear ? "linear"
+                : _srgb ? "srgb"
+                : null,
+            Levels = (
+                _linear ? _linearLevels
+                : _srgb ? _srgbLevels
+                : []
+            ).Count(used => used),
         };
     }
 }

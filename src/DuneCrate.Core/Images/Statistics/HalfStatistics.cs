@@ -11,9 +11,13 @@ namespace DuneCrate.Core.Images.Statistics;
 /// </summary>
 internal sealed class HalfStatistics : ChannelStatistics
 {
-    private const ushort Exponent = 0x7C00, Mantissa = 0x03FF;
+    private const ushort Exponent = 0x7C00,
+        Mantissa = 0x03FF;
 
-    private static readonly double[] Values = [.. Enumerable.Range(0, 65536).Select(bits => (double)BitConverter.UInt16BitsToHalf((ushort)bits))];
+    private static readonly double[] Values =
+    [
+        .. Enumerable.Range(0, 65536).Select(bits => (double)BitConverter.UInt16BitsToHalf((ushort)bits)),
+    ];
 
     private readonly int[] _counts = new int[65536];
 
@@ -47,7 +51,8 @@ internal sealed class HalfStatistics : ChannelStatistics
     {
         ref int counts = ref MemoryMarshal.GetArrayDataReference(_counts);
         ref ushort at = ref MemoryMarshal.GetReference(bits);
-        Vector256<ushort> exponent = Vector256.Create(Exponent), found = Vector256<ushort>.Zero;
+        Vector256<ushort> exponent = Vector256.Create(Exponent),
+            found = Vector256<ushort>.Zero;
         int i = 0;
         ulong last = bits.Length >= 4 ? Unsafe.ReadUnaligned<ulong>(ref Unsafe.As<ushort, byte>(ref at)) : 0;
         int repeat = 0;
@@ -96,16 +101,22 @@ internal sealed class HalfStatistics : ChannelStatistics
         Unsafe.Add(ref counts, (nint)(block >> 48)) += times;
     }
 
-    public override float BrightBound(long ofPixels) => (float)Values[PercentileSketch.BoundFromTop(_counts, Exponent - 1, ofPixels / 1000)];
+    public override float BrightBound(long ofPixels) =>
+        (float)Values[PercentileSketch.BoundFromTop(_counts, Exponent - 1, ofPixels / 1000)];
 
     public override (double Below, long AtLargest) BelowLargest() => TopTwo(_counts, Exponent - 1, b => Values[b]);
 
     protected override SampleStatistics Moments()
     {
-        double min = double.PositiveInfinity, max = double.NegativeInfinity, sum = 0;
-        long finite = 0, negative = 0, above = 0;
+        double min = double.PositiveInfinity,
+            max = double.NegativeInfinity,
+            sum = 0;
+        long finite = 0,
+            negative = 0,
+            above = 0;
         int levels = 0;
-        bool linear = true, srgb = true;
+        bool linear = true,
+            srgb = true;
         var used = new List<int>();
         int width = Vector<int>.Count;
         for (int block = 0; block < 65536; block += width)
@@ -147,7 +158,8 @@ internal sealed class HalfStatistics : ChannelStatistics
             return new SampleStatistics();
         }
 
-        double mean = sum / finite, squares = 0;
+        double mean = sum / finite,
+            squares = 0;
         foreach (int bits in used)
         {
             double off = Values[bits] - mean;
@@ -166,7 +178,10 @@ internal sealed class HalfStatistics : ChannelStatistics
             AboveOne = above,
             Percentiles = PercentileSketch.Of(Ascending(used), finite),
             Levels = levels,
-            Grid = linear ? "linear" : srgb ? "srgb" : null,
+            Grid =
+                linear ? "linear"
+                : srgb ? "srgb"
+                : null,
         };
     }
 

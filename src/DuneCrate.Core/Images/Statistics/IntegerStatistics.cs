@@ -16,7 +16,8 @@ internal sealed class IntegerStatistics(ChannelType type) : ChannelStatistics
         Array.Clear(_counts);
     }
 
-    public override float BrightBound(long ofPixels) => (float)(PercentileSketch.BoundFromTop(_counts, _counts.Length - 1, ofPixels / 1000) / Scale);
+    public override float BrightBound(long ofPixels) =>
+        (float)(PercentileSketch.BoundFromTop(_counts, _counts.Length - 1, ofPixels / 1000) / Scale);
 
     protected override void Add(ReadOnlySpan<byte> samples, int x, int y)
     {

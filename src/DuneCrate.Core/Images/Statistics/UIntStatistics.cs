@@ -5,9 +5,14 @@ namespace DuneCrate.Core.Images.Statistics;
 /// <summary>Statistics of 32-bit whole numbers: sums in double around the first value.</summary>
 internal sealed class UIntStatistics : ChannelStatistics
 {
-    private double _sum, _squares;
-    private uint _min = uint.MaxValue, _max, _shift;
-    private long _count, _zero, _one;
+    private double _sum,
+        _squares;
+    private uint _min = uint.MaxValue,
+        _max,
+        _shift;
+    private long _count,
+        _zero,
+        _one;
 
     public override void Reset()
     {

@@ -9,10 +9,15 @@ namespace DuneCrate.Core.Intake.Measures;
 /// </summary>
 internal sealed class AlphaMeasure(int[] colour, int alpha, int[][] glow, int width) : PassMeasure
 {
-    private const float Lit = 1e-3f, SoftFrom = 0.02f, SoftTo = 0.98f;
+    private const float Lit = 1e-3f,
+        SoftFrom = 0.02f,
+        SoftTo = 0.98f;
 
     private readonly float[] _brightest = new float[width];
-    private long _empty, _lit, _soft, _above;
+    private long _empty,
+        _lit,
+        _soft,
+        _above;
     private int[]? _at;
 
     public override IEnumerable<int> Needs => [.. colour, alpha, .. glow.SelectMany(g => g)];
@@ -65,5 +70,9 @@ internal sealed class AlphaMeasure(int[] colour, int alpha, int[][] glow, int wi
         return most;
     }
 
-    public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics) => facts with { Alpha = new AlphaFacts(_empty, _lit, _soft, _above, _at) };
+    public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics) =>
+        facts with
+        {
+            Alpha = new AlphaFacts(_empty, _lit, _soft, _above, _at),
+        };
 }

@@ -9,10 +9,12 @@ namespace DuneCrate.Core.Intake.Measures;
 internal sealed class CryptoMeasure(int[] ranks) : PassMeasure
 {
     private const int Most = 4096;
-    private const float MostSum = 1.001f, Tolerance = 1e-4f;
+    private const float MostSum = 1.001f,
+        Tolerance = 1e-4f;
 
     private readonly Dictionary<uint, long> _ids = [];
-    private long _rising, _over;
+    private long _rising,
+        _over;
     private float _worst;
     private bool _hasMore;
     private int[]? _at;
@@ -25,7 +27,13 @@ internal sealed class CryptoMeasure(int[] ranks) : PassMeasure
         const string Order = "RGBA";
         (string Layer, char Last, int Channel)[] ranked =
         [
-            .. channels.Where(c => c.Name.Length > 4 && c.Name[^2] == '.' && Order.Contains(char.ToUpperInvariant(c.Name[^1])) && char.IsAsciiDigit(c.Name[^3]))
+            .. channels
+                .Where(c =>
+                    c.Name.Length > 4
+                    && c.Name[^2] == '.'
+                    && Order.Contains(char.ToUpperInvariant(c.Name[^1]))
+                    && char.IsAsciiDigit(c.Name[^3])
+                )
                 .Select(c => (c.Name[..^2], char.ToUpperInvariant(c.Name[^1]), c.Channel)),
         ];
         int[] all = [.. ranked.OrderBy(c => c.Layer, StringComparer.Ordinal).ThenBy(c => Order.IndexOf(c.Last)).Select(c => c.Channel)];
@@ -34,7 +42,8 @@ internal sealed class CryptoMeasure(int[] ranks) : PassMeasure
 
     public override void AddLine(ScanLine line)
     {
-        float[] first = line[ranks[0]], cover = line[ranks[1]];
+        float[] first = line[ranks[0]],
+            cover = line[ranks[1]];
         for (int x = 0; x < line.Width; x++)
         {
             // The usual pixel: one thing, wholly covered, nothing in the second rank.
@@ -42,7 +51,12 @@ internal sealed class CryptoMeasure(int[] ranks) : PassMeasure
             if (isPlain)
             {
                 int start = x;
-                while (x + 1 < line.Width && first[x + 1] == first[x] && cover[x + 1] == cover[x] && (ranks.Length < 4 || line[ranks[3]][x + 1] == 0))
+                while (
+                    x + 1 < line.Width
+                    && first[x + 1] == first[x]
+                    && cover[x + 1] == cover[x]
+                    && (ranks.Length < 4 || line[ranks[3]][x + 1] == 0)
+                )
                 {
                     x++;
                 }
@@ -61,7 +75,8 @@ internal sealed class CryptoMeasure(int[] ranks) : PassMeasure
 
     private void AddPixel(ScanLine line, int x)
     {
-        float sum = 0, before = float.PositiveInfinity;
+        float sum = 0,
+            before = float.PositiveInfinity;
         bool rises = false;
         for (int rank = 0; rank < ranks.Length; rank += 2)
         {
@@ -99,9 +114,20 @@ internal sealed class CryptoMeasure(int[] ranks) : PassMeasure
         }
     }
 
-    public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics) => facts with
-    {
-        Crypto = new CryptoFacts(_rising, _over, _worst,
-            [.. _ids.OrderByDescending(i => i.Value).ThenBy(i => i.Key).Select(i => new IdCount(i.Key.ToString("x8", CultureInfo.InvariantCulture), i.Value))], _hasMore, _at),
-    };
+    public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics) =>
+        facts with
+        {
+            Crypto = new CryptoFacts(
+                _rising,
+                _over,
+                _worst,
+                [
+                    .. _ids.OrderByDescending(i => i.Value)
+                        .ThenBy(i => i.Key)
+                        .Select(i => new IdCount(i.Key.ToString("x8", CultureInfo.InvariantCulture), i.Value)),
+                ],
+                _hasMore,
+                _at
+            ),
+        };
 }

@@ -11,7 +11,9 @@ namespace DuneCrate.Core.Intake.Measures;
 /// </summary>
 internal sealed class DepthMeasure(int depth) : PassMeasure
 {
-    private const float Flat = 0.01f, Step = 0.05f, Side = 0.02f;
+    private const float Flat = 0.01f,
+        Step = 0.05f,
+        Side = 0.02f;
 
     /// <summary>Where two pixels as far apart as an edge's neighbours differ by less than this share, no edge is: a ramp has half of its step, more than <see cref="Step"/>, between them.</summary>
     private const float Suspect = 0.4f * Step;
@@ -19,7 +21,9 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
     /// <summary>The greatest distance stands for the background when nothing lies between it and this share of it.</summary>
     private const double Gap = 0.5;
 
-    private long _edges, _between, _pixels;
+    private long _edges,
+        _between,
+        _pixels;
     private int[]? _at;
 
     public override IEnumerable<int> Needs => [depth];
@@ -32,7 +36,8 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
         int x = 2;
         for (; x <= z.Length - 2 - Vector256<float>.Count; x += Vector256<float>.Count)
         {
-            Vector256<float> left = Vector256.Create(z.AsSpan(x - 1)), right = Vector256.Create(z.AsSpan(x + 1));
+            Vector256<float> left = Vector256.Create(z.AsSpan(x - 1)),
+                right = Vector256.Create(z.AsSpan(x + 1));
             Vector256<float> least = Vector256.Min(Vector256.Abs(left), Vector256.Abs(right));
             if (Vector256.GreaterThanAny(Vector256.Abs(left - right), least * Suspect))
             {
@@ -55,7 +60,8 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
                 continue;
             }
 
-            float step = MathF.Abs(b - d), least = MathF.Min(MathF.Abs(b), MathF.Abs(d));
+            float step = MathF.Abs(b - d),
+                least = MathF.Min(MathF.Abs(b), MathF.Abs(d));
             if (!(step > Step * least) || !(MathF.Abs(a - b) <= Flat * MathF.Abs(b)) || !(MathF.Abs(d - e) <= Flat * MathF.Abs(d)))
             {
                 continue;
@@ -74,9 +80,13 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
     /// <summary>Whether two flat sides have two pixels between them, one nearer to each.</summary>
     private static bool IsRamp(float a, float b, float c, float d, float e, float f)
     {
-        float one = (c - b) / (e - b), two = (d - b) / (e - b);
-        return MathF.Abs(b - e) > Step * MathF.Min(MathF.Abs(b), MathF.Abs(e)) && MathF.Abs(a - b) <= Flat * MathF.Abs(b) && MathF.Abs(e - f) <= Flat * MathF.Abs(e)
-            && one is > Side and < 0.5f && two is > 0.5f and < 1 - Side;
+        float one = (c - b) / (e - b),
+            two = (d - b) / (e - b);
+        return MathF.Abs(b - e) > Step * MathF.Min(MathF.Abs(b), MathF.Abs(e))
+            && MathF.Abs(a - b) <= Flat * MathF.Abs(b)
+            && MathF.Abs(e - f) <= Flat * MathF.Abs(e)
+            && one is > Side and < 0.5f
+            && two is > 0.5f and < 1 - Side;
     }
 
     public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics)
@@ -86,7 +96,17 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
         bool hasBackground = atMost > 0 && below < Gap * samples.Max && atMost > samples.Pixels / 1000;
         return facts with
         {
-            Depth = new DepthFacts(hasBackground ? samples.Max : samples.Inf > 0 ? double.MaxValue : null, hasBackground ? atMost : samples.Inf, samples.Min, hasBackground ? below : samples.Max, _edges, _between, _at),
+            Depth = new DepthFacts(
+                hasBackground ? samples.Max
+                    : samples.Inf > 0 ? double.MaxValue
+                    : null,
+                hasBackground ? atMost : samples.Inf,
+                samples.Min,
+                hasBackground ? below : samples.Max,
+                _edges,
+                _between,
+                _at
+            ),
         };
     }
 }

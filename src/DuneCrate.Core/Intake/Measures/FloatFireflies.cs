@@ -10,7 +10,8 @@ internal sealed class FloatFireflies(int[] colour, int width, long pixels) : Fir
 {
     private readonly float[][][] _held = [.. colour.Distinct().Select(_ => new[] { new float[width], new float[width], new float[width] })];
     private readonly float[] _bounds = new float[colour.Distinct().Count()];
-    private int _lines, _lastRow = -2;
+    private int _lines,
+        _lastRow = -2;
 
     public override IEnumerable<int> Needs => Channels;
 
@@ -49,7 +50,8 @@ internal sealed class FloatFireflies(int[] colour, int width, long pixels) : Fir
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Test(int c, float[] above, float[] middle, float[] below, int minX, int y)
     {
-        Vector256<float> bound = Vector256.Create(_bounds[c]), share = Vector256.Create(1 / TimesMedian);
+        Vector256<float> bound = Vector256.Create(_bounds[c]),
+            share = Vector256.Create(1 / TimesMedian);
         ref float a = ref MemoryMarshal.GetArrayDataReference(above);
         ref float m = ref MemoryMarshal.GetArrayDataReference(middle);
         ref float b = ref MemoryMarshal.GetArrayDataReference(below);
@@ -64,7 +66,8 @@ internal sealed class FloatFireflies(int[] colour, int width, long pixels) : Fir
             }
 
             Vector256<float> low = value * share;
-            Vector256<int> count = Vector256.LessThan(Vector256.LoadUnsafe(ref a, (nuint)x - 1), low).AsInt32()
+            Vector256<int> count =
+                Vector256.LessThan(Vector256.LoadUnsafe(ref a, (nuint)x - 1), low).AsInt32()
                 + Vector256.LessThan(Vector256.LoadUnsafe(ref a, (nuint)x), low).AsInt32()
                 + Vector256.LessThan(Vector256.LoadUnsafe(ref a, (nuint)x + 1), low).AsInt32()
                 + Vector256.LessThan(Vector256.LoadUnsafe(ref m, (nuint)x - 1), low).AsInt32()
@@ -89,5 +92,11 @@ internal sealed class FloatFireflies(int[] colour, int width, long pixels) : Fir
     }
 
     private void TestOne(int c, float[] above, float[] middle, float[] below, int x, int minX, int y) =>
-        Judge(c, middle[x], [above[x - 1], above[x], above[x + 1], middle[x - 1], middle[x + 1], below[x - 1], below[x], below[x + 1]], minX + x, y);
+        Judge(
+            c,
+            middle[x],
+            [above[x - 1], above[x], above[x + 1], middle[x - 1], middle[x + 1], below[x - 1], below[x], below[x + 1]],
+            minX + x,
+            y
+        );
 }

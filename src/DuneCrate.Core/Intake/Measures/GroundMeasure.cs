@@ -8,7 +8,9 @@ internal sealed class GroundMeasure(int value, int alpha) : PassMeasure
 {
     private const float White = 0.98f;
 
-    private long _empty, _dark, _white;
+    private long _empty,
+        _dark,
+        _white;
     private int[]? _at;
 
     public override IEnumerable<int> Needs => alpha < 0 ? [value] : [value, alpha];
@@ -34,5 +36,9 @@ internal sealed class GroundMeasure(int value, int alpha) : PassMeasure
         }
     }
 
-    public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics) => facts with { Ground = new GroundFacts(alpha < 0 ? null : _empty, _dark, _white, _at) };
+    public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics) =>
+        facts with
+        {
+            Ground = new GroundFacts(alpha < 0 ? null : _empty, _dark, _white, _at),
+        };
 }

@@ -40,7 +40,14 @@ internal sealed class HalfFireflies(int[] colour, int width, long pixels) : Fire
 
             for (int row = 2 - _lines; row < band.Height; row++)
             {
-                _tested[c] += Test(c, Line(band, c, row - 2), Line(band, c, row - 1), Line(band, c, row), band.Box.MinX, band.Box.MinY + row - 1);
+                _tested[c] += Test(
+                    c,
+                    Line(band, c, row - 2),
+                    Line(band, c, row - 1),
+                    Line(band, c, row),
+                    band.Box.MinX,
+                    band.Box.MinY + row - 1
+                );
             }
 
             Hold(band, c);
@@ -77,7 +84,8 @@ internal sealed class HalfFireflies(int[] colour, int width, long pixels) : Fire
         ref short m = ref Unsafe.As<ushort, short>(ref MemoryMarshal.GetReference(middle));
         ref short b = ref Unsafe.As<ushort, short>(ref MemoryMarshal.GetReference(below));
         Vector256<short> bound = Vector256.Create(_bounds[c]);
-        int x = 1, tested = 0;
+        int x = 1,
+            tested = 0;
         for (; x < width - Vector256<short>.Count; x += Vector256<short>.Count)
         {
             var value = Vector256.LoadUnsafe(ref m, (nuint)x);
@@ -89,7 +97,8 @@ internal sealed class HalfFireflies(int[] colour, int width, long pixels) : Fire
 
             tested++;
             Vector256<short> low = Vector256.Max(value - Vector256.Create(Eighth), value >> 1);
-            Vector256<short> count = Vector256.LessThan(Vector256.LoadUnsafe(ref a, (nuint)x - 1), low)
+            Vector256<short> count =
+                Vector256.LessThan(Vector256.LoadUnsafe(ref a, (nuint)x - 1), low)
                 + Vector256.LessThan(Vector256.LoadUnsafe(ref a, (nuint)x), low)
                 + Vector256.LessThan(Vector256.LoadUnsafe(ref a, (nuint)x + 1), low)
                 + Vector256.LessThan(Vector256.LoadUnsafe(ref m, (nuint)x - 1), low)
@@ -115,11 +124,31 @@ internal sealed class HalfFireflies(int[] colour, int width, long pixels) : Fire
         return tested;
     }
 
-    private void TestOne(int c, ReadOnlySpan<ushort> above, ReadOnlySpan<ushort> middle, ReadOnlySpan<ushort> below, int x, int minX, int y) =>
+    private void TestOne(
+        int c,
+        ReadOnlySpan<ushort> above,
+        ReadOnlySpan<ushort> middle,
+        ReadOnlySpan<ushort> below,
+        int x,
+        int minX,
+        int y
+    ) =>
         Judge(
-            c, Float(middle[x]),
-            [Float(above[x - 1]), Float(above[x]), Float(above[x + 1]), Float(middle[x - 1]), Float(middle[x + 1]), Float(below[x - 1]), Float(below[x]), Float(below[x + 1])],
-            minX + x, y);
+            c,
+            Float(middle[x]),
+            [
+                Float(above[x - 1]),
+                Float(above[x]),
+                Float(above[x + 1]),
+                Float(middle[x - 1]),
+                Float(middle[x + 1]),
+                Float(below[x - 1]),
+                Float(below[x]),
+                Float(below[x + 1]),
+            ],
+            minX + x,
+            y
+        );
 
     private static float Float(ushort half) => (float)BitConverter.UInt16BitsToHalf(half);
 }

@@ -11,8 +11,17 @@ internal sealed class IdMeasure(int[] channels, ChannelType type) : PassMeasure
     private const int Most = 256;
 
     private readonly Dictionary<(float, float, float), long> _counts = [];
-    private readonly float _scale = channels.Length > 1 ? 1 : type switch { ChannelType.UInt8 => 255, ChannelType.UInt16 => 65535, _ => 1 };
-    private long _fractional, _between;
+    private readonly float _scale =
+        channels.Length > 1
+            ? 1
+            : type switch
+            {
+                ChannelType.UInt8 => 255,
+                ChannelType.UInt16 => 65535,
+                _ => 1,
+            };
+    private long _fractional,
+        _between;
     private bool _hasMore;
     private int[]? _at;
 
@@ -42,9 +51,8 @@ internal sealed class IdMeasure(int[] channels, ChannelType type) : PassMeasure
         }
     }
 
-    private (float, float, float) At(ScanLine line, int x) => channels.Length == 1
-        ? (line[channels[0]][x] * _scale, 0, 0)
-        : (line[channels[0]][x], line[channels[1]][x], line[channels[2]][x]);
+    private (float, float, float) At(ScanLine line, int x) =>
+        channels.Length == 1 ? (line[channels[0]][x] * _scale, 0, 0) : (line[channels[0]][x], line[channels[1]][x], line[channels[2]][x]);
 
     private void Count((float, float, float) value, int pixels)
     {
@@ -70,17 +78,29 @@ internal sealed class IdMeasure(int[] channels, ChannelType type) : PassMeasure
     private static bool IsBetween((float A, float B, float C) left, (float A, float B, float C) value, (float A, float B, float C) right)
     {
         bool Within(float l, float v, float r) => v >= MathF.Min(l, r) && v <= MathF.Max(l, r);
-        return left != right && value != left && value != right && Within(left.A, value.A, right.A) && Within(left.B, value.B, right.B) && Within(left.C, value.C, right.C);
+        return left != right
+            && value != left
+            && value != right
+            && Within(left.A, value.A, right.A)
+            && Within(left.B, value.B, right.B)
+            && Within(left.C, value.C, right.C);
     }
 
     public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics)
     {
-        string Text((float A, float B, float C) v) => channels.Length == 1
-            ? v.A.ToString("R", CultureInfo.InvariantCulture)
-            : string.Create(CultureInfo.InvariantCulture, $"{v.A:0.####} {v.B:0.####} {v.C:0.####}");
+        string Text((float A, float B, float C) v) =>
+            channels.Length == 1
+                ? v.A.ToString("R", CultureInfo.InvariantCulture)
+                : string.Create(CultureInfo.InvariantCulture, $"{v.A:0.####} {v.B:0.####} {v.C:0.####}");
         return facts with
         {
-            Ids = new IdFacts([.. _counts.OrderByDescending(c => c.Value).ThenBy(c => c.Key).Select(c => new IdCount(Text(c.Key), c.Value))], _hasMore, _fractional, _between, _at),
+            Ids = new IdFacts(
+                [.. _counts.OrderByDescending(c => c.Value).ThenBy(c => c.Key).Select(c => new IdCount(Text(c.Key), c.Value))],
+                _hasMore,
+                _fractional,
+                _between,
+                _at
+            ),
         };
     }
 }

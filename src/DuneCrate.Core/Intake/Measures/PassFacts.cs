@@ -71,7 +71,15 @@ public sealed record AlphaFacts(long Empty, long Lit, long Soft, long Above, int
 /// <param name="Edges">Pixels between two flat neighbourhoods of different distance.</param>
 /// <param name="Between">Those of them that lie on neither side.</param>
 /// <param name="At">x and y of the first of those, or null.</param>
-public sealed record DepthFacts(double? Background, long BackgroundPixels, double Nearest, double Farthest, long Edges, long Between, int[]? At);
+public sealed record DepthFacts(
+    double? Background,
+    long BackgroundPixels,
+    double Nearest,
+    double Farthest,
+    long Edges,
+    long Between,
+    int[]? At
+);
 
 /// <summary>Lengths of normals.</summary>
 /// <param name="Covered">Pixels with a length of at least one half: a surface is there.</param>

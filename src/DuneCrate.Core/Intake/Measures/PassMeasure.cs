@@ -14,14 +14,10 @@ internal abstract class PassMeasure
     public abstract IEnumerable<int> Needs { get; }
 
     /// <summary>Takes a band as it is stored, before its lines come as floats; the statistics have already counted its samples.</summary>
-    public virtual void AddBand(in ScanBand band, ChannelStatistics[] statistics)
-    {
-    }
+    public virtual void AddBand(in ScanBand band, ChannelStatistics[] statistics) { }
 
     /// <summary>Takes the next line. Lines that are lost are left out.</summary>
-    public virtual void AddLine(ScanLine line)
-    {
-    }
+    public virtual void AddLine(ScanLine line) { }
 
     /// <summary>Adds the result to the pass's facts.</summary>
     public abstract PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics);
@@ -32,13 +28,24 @@ internal abstract class PassMeasure
     /// <param name="all">All channels of the file.</param>
     /// <param name="width">Pixels of a line.</param>
     /// <param name="height">Lines.</param>
-    public static IEnumerable<PassMeasure> For(PassDefinition pass, IReadOnlyDictionary<string, int> own, ImmutableArray<ScanChannel> all, int width, int height)
+    public static IEnumerable<PassMeasure> For(
+        PassDefinition pass,
+        IReadOnlyDictionary<string, int> own,
+        ImmutableArray<ScanChannel> all,
+        int width,
+        int height
+    )
     {
-        int[] colour = own.ContainsKey("R") && own.ContainsKey("G") && own.ContainsKey("B") ? [own["R"], own["G"], own["B"]] : own.TryGetValue("Y", out int grey) ? [grey, grey, grey] : [];
+        int[] colour =
+            own.ContainsKey("R") && own.ContainsKey("G") && own.ContainsKey("B") ? [own["R"], own["G"], own["B"]]
+            : own.TryGetValue("Y", out int grey) ? [grey, grey, grey]
+            : [];
         int fileAlpha = Enumerable.Range(0, all.Length).FirstOrDefault(c => all[c].Name == "A", -1);
         if (pass.Kind is PassKind.Combined or PassKind.Light && colour.Length > 0)
         {
-            yield return colour.All(c => all[c].Type == ChannelType.Half) ? new HalfFireflies(colour, width, (long)width * height) : new FloatFireflies(colour, width, (long)width * height);
+            yield return colour.All(c => all[c].Type == ChannelType.Half)
+                ? new HalfFireflies(colour, width, (long)width * height)
+                : new FloatFireflies(colour, width, (long)width * height);
         }
 
         if (pass.Kind == PassKind.Combined && colour.Length > 0)
@@ -84,15 +91,24 @@ internal abstract class PassMeasure
         }
         else if (pass.Kind == PassKind.Identity && (colour.Length > 0 || own.Count == 1))
         {
-            yield return new IdMeasure(own.Count == 1 ? [own.Values.First()] : colour.Distinct().Count() == 1 ? [colour[0]] : colour, all[own.Values.First()].Type);
+            yield return new IdMeasure(
+                own.Count == 1 ? [own.Values.First()]
+                    : colour.Distinct().Count() == 1 ? [colour[0]]
+                    : colour,
+                all[own.Values.First()].Type
+            );
         }
     }
 
     /// <summary>Red, green and blue of the passes that may shine where alpha is 0.</summary>
     private static int[][] GlowChannels(ImmutableArray<ScanChannel> all) =>
-    [
-        .. new[] { "emission", "reflection", "volume" }
-            .Select(p => new[] { "R", "G", "B" }.Select(c => Enumerable.Range(0, all.Length).FirstOrDefault(i => all[i].Pass == p && all[i].Last == c, -1)).ToArray())
-            .Where(p => p.All(c => c >= 0)),
-    ];
+        [
+            .. new[] { "emission", "reflection", "volume" }
+                .Select(p =>
+                    new[] { "R", "G", "B" }
+                        .Select(c => Enumerable.Range(0, all.Length).FirstOrDefault(i => all[i].Pass == p && all[i].Last == c, -1))
+                        .ToArray()
+                )
+                .Where(p => p.All(c => c >= 0)),
+        ];
 }

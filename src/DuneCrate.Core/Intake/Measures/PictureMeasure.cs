@@ -12,7 +12,9 @@ internal sealed class PictureMeasure(int[] colour, int width, int height) : Pass
     /// <summary>What 127 stands for.</summary>
     public const float NoiseRange = 0.25f;
 
-    private readonly BlockSums _red = new(width, height), _green = new(width, height), _blue = new(width, height);
+    private readonly BlockSums _red = new(width, height),
+        _green = new(width, height),
+        _blue = new(width, height);
     private readonly float[] _noise = new float[BlockSums.Across * BlockSums.Down * NoisePerBlock];
 
     public override IEnumerable<int> Needs => colour;
@@ -22,9 +24,14 @@ internal sealed class PictureMeasure(int[] colour, int width, int height) : Pass
         _red.Add(line[colour[0]], line.Row);
         _green.Add(line[colour[1]], line.Row);
         _blue.Add(line[colour[2]], line.Row);
-        int row = _green.RowOf(line.Row), first = (int)(((long)row * height + BlockSums.Down - 1) / BlockSums.Down);
-        int perRow = Math.Max(1, height / BlockSums.Down), within = line.Row - first;
-        int half = within == perRow / 3 ? 0 : within == perRow * 2 / 3 ? 1 : -1;
+        int row = _green.RowOf(line.Row),
+            first = (int)(((long)row * height + BlockSums.Down - 1) / BlockSums.Down);
+        int perRow = Math.Max(1, height / BlockSums.Down),
+            within = line.Row - first;
+        int half =
+            within == perRow / 3 ? 0
+            : within == perRow * 2 / 3 ? 1
+            : -1;
         if (half < 0)
         {
             return;
@@ -33,13 +40,15 @@ internal sealed class PictureMeasure(int[] colour, int width, int height) : Pass
         float[] green = line[colour[1]];
         for (int column = 0; column < BlockSums.Across; column++)
         {
-            int from = _green.FirstX(column), across = _green.FirstX(column + 1) - from;
+            int from = _green.FirstX(column),
+                across = _green.FirstX(column + 1) - from;
             for (int k = 0; k < NoisePerBlock / 2; k++)
             {
                 int x = from + (2 * k + 1) * across / NoisePerBlock;
                 if (x > 0 && x < width - 1)
                 {
-                    _noise[(row * BlockSums.Across + column) * NoisePerBlock + half * NoisePerBlock / 2 + k] = green[x] - (green[x - 1] + green[x + 1]) / 2;
+                    _noise[(row * BlockSums.Across + column) * NoisePerBlock + half * NoisePerBlock / 2 + k] =
+                        green[x] - (green[x - 1] + green[x + 1]) / 2;
                 }
             }
         }
@@ -47,7 +56,8 @@ internal sealed class PictureMeasure(int[] colour, int width, int height) : Pass
 
     public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics)
     {
-        byte[] blocks = new byte[2 * BlockSums.Across * BlockSums.Down], noise = new byte[_noise.Length];
+        byte[] blocks = new byte[2 * BlockSums.Across * BlockSums.Down],
+            noise = new byte[_noise.Length];
         for (int b = 0; b < BlockSums.Across * BlockSums.Down; b++)
         {
             BinaryPrimitives.WriteHalfLittleEndian(blocks.AsSpan(2 * b), (Half)((_red.Mean(b) + _green.Mean(b) + _blue.Mean(b)) / 3));
@@ -59,6 +69,9 @@ internal sealed class PictureMeasure(int[] colour, int width, int height) : Pass
             }
         }
 
-        return facts with { Picture = new PictureFacts(blocks, noise) };
+        return facts with
+        {
+            Picture = new PictureFacts(blocks, noise),
+        };
     }
 }

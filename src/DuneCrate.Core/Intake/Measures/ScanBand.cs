@@ -23,5 +23,6 @@ internal readonly ref struct ScanBand(ReadOnlySpan<byte> lines, PixelBox box, Re
     public int Height => (int)Box.Height;
 
     /// <summary>A line's samples of a half channel; <paramref name="row"/> from 0.</summary>
-    public ReadOnlySpan<ushort> Halves(int channel, int row) => MemoryMarshal.Cast<byte, ushort>(_lines.Slice(row * _bytesPerLine + _offsets[channel], Width * 2));
+    public ReadOnlySpan<ushort> Halves(int channel, int row) =>
+        MemoryMarshal.Cast<byte, ushort>(_lines.Slice(row * _bytesPerLine + _offsets[channel], Width * 2));
 }

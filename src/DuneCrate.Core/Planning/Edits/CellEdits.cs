@@ -12,9 +12,10 @@ public sealed record WriteCells(ImmutableArray<CellText> Cells) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => Cells is [var one]
-        ? $"{one.Pass} of {one.Layer} {(one.Text.Length == 0 ? "taken out" : $"set to {one.Text}")}"
-        : $"{Cells.Length} cells changed";
+    public override string Says =>
+        Cells is [var one]
+            ? $"{one.Pass} of {one.Layer} {(one.Text.Length == 0 ? "taken out" : $"set to {one.Text}")}"
+            : $"{Cells.Length} cells changed";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
@@ -47,14 +48,27 @@ public sealed record WriteRoles(ImmutableArray<RoleText> Cells) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => Cells is [var one] ? $"{one.Item} {(one.Text.Length == 0 ? "shown" : one.Text)} in {one.Layer}" : $"{Cells.Length} roles changed";
+    public override string Says =>
+        Cells is [var one] ? $"{one.Item} {(one.Text.Length == 0 ? "shown" : one.Text)} in {one.Layer}" : $"{Cells.Length} roles changed";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
     {
         CheckCount(Cells.Length);
-        return SetRoles.Write(plan, Cells.Select(c => (c.Item, c.Layer, Scene.ItemRoles.Find(c.Text)
-            ?? throw new PlanEditException("cell", $"'{c.Text}' is not a role; write {string.Join(", ", Enum.GetValues<Scene.ItemRole>().Select(Scene.ItemRoles.Words))}."))));
+        return SetRoles.Write(
+            plan,
+            Cells.Select(c =>
+                (
+                    c.Item,
+                    c.Layer,
+                    Scene.ItemRoles.Find(c.Text)
+                        ?? throw new PlanEditException(
+                            "cell",
+                            $"'{c.Text}' is not a role; write {string.Join(", ", Enum.GetValues<Scene.ItemRole>().Select(Scene.ItemRoles.Words))}."
+                        )
+                )
+            )
+        );
     }
 }
 
@@ -66,7 +80,10 @@ public sealed record WriteSettings(ImmutableArray<SettingText> Cells) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => Cells is [var one] ? $"{one.Name} of {one.Layer} set to {(one.Text.Length == 0 ? "the show's" : one.Text)}" : $"{Cells.Length} render settings changed";
+    public override string Says =>
+        Cells is [var one]
+            ? $"{one.Name} of {one.Layer} set to {(one.Text.Length == 0 ? "the show's" : one.Text)}"
+            : $"{Cells.Length} render settings changed";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
@@ -84,7 +101,8 @@ public sealed record WriteItems(ImmutableArray<ItemText> Cells) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => Cells is [var one] ? $"{one.Column} of {one.Item} set to {one.Text}" : $"{Cells.Length} fields of the roster changed";
+    public override string Says =>
+        Cells is [var one] ? $"{one.Column} of {one.Item} set to {one.Text}" : $"{Cells.Length} fields of the roster changed";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
@@ -93,7 +111,8 @@ public sealed record WriteItems(ImmutableArray<ItemText> Cells) : PlanEdit
         var items = plan.Items.DistinctBy(i => i.Name).ToDictionary(i => i.Name);
         foreach (ItemText cell in Cells.Where(c => c.Column != "name"))
         {
-            Scene.SceneItem item = items.GetValueOrDefault(cell.Item) ?? throw new PlanEditException("item", $"There is no item {cell.Item} any more.");
+            Scene.SceneItem item =
+                items.GetValueOrDefault(cell.Item) ?? throw new PlanEditException("item", $"There is no item {cell.Item} any more.");
             try
             {
                 items[cell.Item] = Scene.RosterTable.With(item, cell.Column, cell.Text);
@@ -105,6 +124,12 @@ public sealed record WriteItems(ImmutableArray<ItemText> Cells) : PlanEdit
         }
 
         Scene.SceneItem[] changed = [.. Cells.Where(c => c.Column != "name").Select(c => c.Item).Distinct().Select(i => items[i])];
-        return Through(plan, Cells.Where(c => c.Column == "name" && c.Text.Trim() != c.Item).Select(PlanEdit (c) => new RenameItem(c.Item, c.Text.Trim())).Prepend(new PutItems([.. changed])));
+        return Through(
+            plan,
+            Cells
+                .Where(c => c.Column == "name" && c.Text.Trim() != c.Item)
+                .Select(PlanEdit (c) => new RenameItem(c.Item, c.Text.Trim()))
+                .Prepend(new PutItems([.. changed]))
+        );
     }
 }

@@ -21,7 +21,10 @@ public sealed record AddLayer(string Name, AlphaMode Alpha = AlphaMode.Premultip
         var layer = new LayerPlan { Name = Name, Alpha = Alpha };
         layer = BasedOn is null
             ? PassSheet.Write(plan, layer, "beauty", SheetCell.Planned)
-            : PlanMerge.Base(layer, plan.FindLayer(BasedOn) ?? throw new PlanEditException("basedOn", $"There is no layer {BasedOn} to base it on."));
+            : PlanMerge.Base(
+                layer,
+                plan.FindLayer(BasedOn) ?? throw new PlanEditException("basedOn", $"There is no layer {BasedOn} to base it on.")
+            );
         return plan with { Layers = plan.Layers.Add(layer) };
     }
 }
@@ -54,12 +57,19 @@ public sealed record RenameLayer(string Layer, string Name) : PlanEdit
 
     /// <summary>Every path that changes: the name of each output before and after.</summary>
     public static ImmutableArray<(string Before, string After)> Paths(Plan before, Plan after) =>
-    [
-        .. PlannedOutput.Of(before).Zip(PlannedOutput.Of(after), (a, b) => (a.Key, b.Key)).Where(p => p.Item1 != p.Item2),
-    ];
+        [.. PlannedOutput.Of(before).Zip(PlannedOutput.Of(after), (a, b) => (a.Key, b.Key)).Where(p => p.Item1 != p.Item2)];
 
     private OrderedDictionary<string, double>? Moved(OrderedDictionary<string, double>? ratios) =>
-        ratios is null ? null : new OrderedDictionary<string, double>(ratios.Select(r => KeyValuePair.Create(r.Key.StartsWith(Layer + "/", StringComparison.Ordinal) ? Name + r.Key[Layer.Length..] : r.Key, r.Value)));
+        ratios is null
+            ? null
+            : new OrderedDictionary<string, double>(
+                ratios.Select(r =>
+                    KeyValuePair.Create(
+                        r.Key.StartsWith(Layer + "/", StringComparison.Ordinal) ? Name + r.Key[Layer.Length..] : r.Key,
+                        r.Value
+                    )
+                )
+            );
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
@@ -72,7 +82,20 @@ public sealed record RenameLayer(string Layer, string Name) : PlanEdit
         LayerNames.Check(plan, Name, but: Layer);
         Plan changed = ChangeLayer(plan, Layer, layer => LayerNames.Renamed(layer, Layer, Name));
         changed = changed with { Layers = [.. changed.Layers.Select(l => l.BasedOn == Layer ? l with { BasedOn = Name } : l)] };
-        return plan.Shot.TestFrame is { } test ? changed with { Shot = changed.Shot with { TestFrame = test with { Seconds = LayerNames.Rekeyed(test.Seconds, Layer, Name), Ratios = Moved(test.Ratios), Bytes = null } } } : changed;
+        return plan.Shot.TestFrame is { } test
+            ? changed with
+            {
+                Shot = changed.Shot with
+                {
+                    TestFrame = test with
+                    {
+                        Seconds = LayerNames.Rekeyed(test.Seconds, Layer, Name),
+                        Ratios = Moved(test.Ratios),
+                        Bytes = null,
+                    },
+                },
+            }
+            : changed;
     }
 }
 
@@ -98,7 +121,8 @@ public sealed record MoveLayer(string Layer, int By) : PlanEdit
     protected override Plan Change(Plan plan)
     {
         LayerPlan layer = plan.FindLayer(Layer) ?? throw new PlanEditException("layer", $"There is no layer {Layer} any more.");
-        int from = plan.Layers.IndexOf(layer), to = Math.Clamp(from + By, 0, plan.Layers.Length - 1);
+        int from = plan.Layers.IndexOf(layer),
+            to = Math.Clamp(from + By, 0, plan.Layers.Length - 1);
         return plan with { Layers = plan.Layers.RemoveAt(from).Insert(to, layer) };
     }
 }
@@ -129,30 +153,51 @@ public sealed record SetLayer(string Layer) : PlanEdit
     public override string Says => Off is { } off ? $"layer {Layer} switched {(off ? "off" : "on")}" : $"layer {Layer} changed";
 
     /// <inheritdoc/>
-    protected override Plan Change(Plan plan) => ChangeLayer(plan, Layer, layer =>
-    {
-        if (Frames is not null)
-        {
-            layer = layer with { Frames = FrameSet.TryParse(Frames, out FrameSet? set, out string? problem) ? (set.IsEmpty ? null : set) : throw new PlanEditException("frames", problem) };
-        }
+    protected override Plan Change(Plan plan) =>
+        ChangeLayer(
+            plan,
+            Layer,
+            layer =>
+            {
+                if (Frames is not null)
+                {
+                    layer = layer with
+                    {
+                        Frames = FrameSet.TryParse(Frames, out FrameSet? set, out string? problem)
+                            ? (set.IsEmpty ? null : set)
+                            : throw new PlanEditException("frames", problem),
+                    };
+                }
 
-        if (Rebuild is not null)
-        {
-            layer = layer with { Rebuild = Terms(plan, layer) };
-        }
+                if (Rebuild is not null)
+                {
+                    layer = layer with { Rebuild = Terms(plan, layer) };
+                }
 
-        if (BasedOn is { Length: > 0 } && (plan.FindLayer(BasedOn) is null || Ring(plan, BasedOn)))
-        {
-            throw new PlanEditException("basedOn", plan.FindLayer(BasedOn) is null ? $"There is no layer {BasedOn}." : $"{BasedOn} follows {Layer} itself; two layers cannot follow each other.");
-        }
+                if (BasedOn is { Length: > 0 } && (plan.FindLayer(BasedOn) is null || Ring(plan, BasedOn)))
+                {
+                    throw new PlanEditException(
+                        "basedOn",
+                        plan.FindLayer(BasedOn) is null
+                            ? $"There is no layer {BasedOn}."
+                            : $"{BasedOn} follows {Layer} itself; two layers cannot follow each other."
+                    );
+                }
 
-        return WithAlpha(plan, layer) with
-        {
-            Off = Off ?? layer.Off,
-            Group = Group is null ? layer.Group : Group.Trim() is { Length: > 0 } group ? group : null,
-            BasedOn = BasedOn is null ? layer.BasedOn : BasedOn.Length > 0 ? BasedOn : null,
-        };
-    });
+                return WithAlpha(plan, layer) with
+                {
+                    Off = Off ?? layer.Off,
+                    Group =
+                        Group is null ? layer.Group
+                        : Group.Trim() is { Length: > 0 } group ? group
+                        : null,
+                    BasedOn =
+                        BasedOn is null ? layer.BasedOn
+                        : BasedOn.Length > 0 ? BasedOn
+                        : null,
+                };
+            }
+        );
 
     private LayerPlan WithAlpha(Plan plan, LayerPlan layer)
     {
@@ -165,10 +210,24 @@ public sealed record SetLayer(string Layer) : PlanEdit
         return layer with
         {
             Alpha = alpha,
-            Outputs = !changes ? layer.Outputs :
-            [
-                .. layer.Outputs.Select(o => o with { Passes = [.. o.Passes.Select(p => plan.Catalogue.Find(p.Pass)?.Kind == PassKind.Combined ? PassSheet.WithAlpha(p, alpha != AlphaMode.None) : p)] }),
-            ],
+            Outputs = !changes
+                ? layer.Outputs
+                :
+                [
+                    .. layer.Outputs.Select(o =>
+                        o with
+                        {
+                            Passes =
+                            [
+                                .. o.Passes.Select(p =>
+                                    plan.Catalogue.Find(p.Pass)?.Kind == PassKind.Combined
+                                        ? PassSheet.WithAlpha(p, alpha != AlphaMode.None)
+                                        : p
+                                ),
+                            ],
+                        }
+                    ),
+                ],
         };
     }
 
@@ -185,9 +244,14 @@ public sealed record SetLayer(string Layer) : PlanEdit
         }
 
         string? unknown = terms.SelectMany(t => t.Factors).FirstOrDefault(f => layer.FindPass(f) is null);
-        return unknown is null ? terms : throw new PlanEditException("rebuild", plan.Catalogue.TryFind(unknown, out _)
-            ? $"The sum adds {unknown}, which the layer does not put out; plan it or take it from the sum."
-            : PlanValidation.UnknownPass(unknown, plan.Catalogue));
+        return unknown is null
+            ? terms
+            : throw new PlanEditException(
+                "rebuild",
+                plan.Catalogue.TryFind(unknown, out _)
+                    ? $"The sum adds {unknown}, which the layer does not put out; plan it or take it from the sum."
+                    : PlanValidation.UnknownPass(unknown, plan.Catalogue)
+            );
     }
 
     private bool Ring(Plan plan, string on)
@@ -212,10 +276,19 @@ public sealed record SetChanges(string Layer, ImmutableArray<LayerChange> Change
     public override string Says => $"changes for {Layer} listed anew";
 
     /// <inheritdoc/>
-    protected override Plan Change(Plan plan) => ChangeLayer(plan, Layer, layer => layer with
-    {
-        Changes = Changes.IsDefaultOrEmpty ? null : Changes.All(c => c.What.Trim().Length > 0) ? Changes : throw new PlanEditException("changes", "Say what is changed, such as material override."),
-    });
+    protected override Plan Change(Plan plan) =>
+        ChangeLayer(
+            plan,
+            Layer,
+            layer =>
+                layer with
+                {
+                    Changes =
+                        Changes.IsDefaultOrEmpty ? null
+                        : Changes.All(c => c.What.Trim().Length > 0) ? Changes
+                        : throw new PlanEditException("changes", "Say what is changed, such as material override."),
+                }
+        );
 }
 
 /// <summary>Names of layers: what is allowed, and what follows a new one.</summary>
@@ -235,28 +308,54 @@ internal static class LayerNames
     }
 
     /// <summary>The layer under another name, with templates that spell the name and channels that begin with it.</summary>
-    public static LayerPlan Renamed(LayerPlan layer, string from, string to) => layer with
-    {
-        Name = to,
-        Outputs =
-        [
-            .. layer.Outputs.Select(o => o with
-            {
-                Template = Spelled(o.Template, from, to),
-                Passes = [.. o.Passes.Select(p => p with { Channels = new OrderedDictionary<string, ChannelType>(p.Channels.Select(c => KeyValuePair.Create(c.Key.StartsWith(from + ".", StringComparison.Ordinal) ? to + c.Key[from.Length..] : c.Key, c.Value))) })],
-            }),
-        ],
-    };
+    public static LayerPlan Renamed(LayerPlan layer, string from, string to) =>
+        layer with
+        {
+            Name = to,
+            Outputs =
+            [
+                .. layer.Outputs.Select(o =>
+                    o with
+                    {
+                        Template = Spelled(o.Template, from, to),
+                        Passes =
+                        [
+                            .. o.Passes.Select(p =>
+                                p with
+                                {
+                                    Channels = new OrderedDictionary<string, ChannelType>(
+                                        p.Channels.Select(c =>
+                                            KeyValuePair.Create(
+                                                c.Key.StartsWith(from + ".", StringComparison.Ordinal) ? to + c.Key[from.Length..] : c.Key,
+                                                c.Value
+                                            )
+                                        )
+                                    ),
+                                }
+                            ),
+                        ],
+                    }
+                ),
+            ],
+        };
 
     public static OrderedDictionary<string, TValue>? Rekeyed<TValue>(OrderedDictionary<string, TValue>? values, string from, string to) =>
-        values is null ? null : new OrderedDictionary<string, TValue>(values.Select(v => KeyValuePair.Create(v.Key == from ? to : v.Key, v.Value)));
+        values is null
+            ? null
+            : new OrderedDictionary<string, TValue>(values.Select(v => KeyValuePair.Create(v.Key == from ? to : v.Key, v.Value)));
 
     /// <summary>Replaces the name where it stands as a whole word outside of tokens.</summary>
     private static string Spelled(string template, string from, string to)
     {
-        for (int at = template.IndexOf(from, StringComparison.Ordinal); at >= 0; at = template.IndexOf(from, at + to.Length, StringComparison.Ordinal))
+        for (
+            int at = template.IndexOf(from, StringComparison.Ordinal);
+            at >= 0;
+            at = template.IndexOf(from, at + to.Length, StringComparison.Ordinal)
+        )
         {
-            bool isWord = (at == 0 || !char.IsAsciiLetterOrDigit(template[at - 1])) && (at + from.Length == template.Length || !char.IsAsciiLetterOrDigit(template[at + from.Length]));
+            bool isWord =
+                (at == 0 || !char.IsAsciiLetterOrDigit(template[at - 1]))
+                && (at + from.Length == template.Length || !char.IsAsciiLetterOrDigit(template[at + from.Length]));
             bool isToken = at > 0 && template[at - 1] == '{';
             if (isWord && !isToken)
             {

@@ -34,33 +34,55 @@ public sealed record SetOutputs(ImmutableArray<string> Layers, PassHome? Home) :
 
         if (Compression is not null && ExrCompression.Find(Compression) is null)
         {
-            throw new PlanEditException("compression", $"'{Compression}' is not a compression; use {string.Join(", ", ExrCompression.All.Select(c => c.Name))}.");
+            throw new PlanEditException(
+                "compression",
+                $"'{Compression}' is not a compression; use {string.Join(", ", ExrCompression.All.Select(c => c.Name))}."
+            );
         }
 
-        int? padding = Padding is null ? null
-            : int.TryParse(Padding.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out int digits) && digits is >= 1 and <= PlanLimits.MaxPadding ? digits
+        int? padding =
+            Padding is null ? null
+            : int.TryParse(Padding.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out int digits)
+            && digits is >= 1 and <= PlanLimits.MaxPadding
+                ? digits
             : throw new PlanEditException("padding", $"Padding must be 1 to {PlanLimits.MaxPadding} digits.");
         foreach (string name in Named(plan, Layers))
         {
-            plan = ChangeLayer(plan, name, layer => layer with
-            {
-                Outputs =
-                [
-                    .. layer.Outputs.Select(o => Home is { } home && PassSheet.HomeOf(layer, o) != home ? o : o with
+            plan = ChangeLayer(
+                plan,
+                name,
+                layer =>
+                    layer with
                     {
-                        Template = Template is null ? o.Template : Fits(o, Template.Trim()),
-                        Padding = padding ?? o.Padding,
-                        Compression = Compression ?? o.Compression,
-                    }),
-                ],
-            });
+                        Outputs =
+                        [
+                            .. layer.Outputs.Select(o =>
+                                Home is { } home && PassSheet.HomeOf(layer, o) != home
+                                    ? o
+                                    : o with
+                                    {
+                                        Template = Template is null ? o.Template : Fits(o, Template.Trim()),
+                                        Padding = padding ?? o.Padding,
+                                        Compression = Compression ?? o.Compression,
+                                    }
+                            ),
+                        ],
+                    }
+            );
         }
 
         return plan;
     }
 
-    private static string Fits(OutputPlan output, string template) => template.Contains("{pass}", StringComparison.Ordinal) == output.IsPerPass ? template
-        : throw new PlanEditException("template", output.IsPerPass ? "These are files per pass: the name needs {pass}, or every pass would write the same file." : "This is one file for several passes: the name must not hold {pass}. Arrange the layer as a file per pass instead.");
+    private static string Fits(OutputPlan output, string template) =>
+        template.Contains("{pass}", StringComparison.Ordinal) == output.IsPerPass
+            ? template
+            : throw new PlanEditException(
+                "template",
+                output.IsPerPass
+                    ? "These are files per pass: the name needs {pass}, or every pass would write the same file."
+                    : "This is one file for several passes: the name must not hold {pass}. Arrange the layer as a file per pass instead."
+            );
 }
 
 /// <summary>How a layer's passes are spread over files.</summary>
@@ -87,13 +109,14 @@ public sealed record ArrangeOutputs(ImmutableArray<string> Layers, OutputArrange
     public override string Says => $"{Listed(Layers, "all layers")} arranged as {Words(Arrangement)}";
 
     /// <summary>For people.</summary>
-    public static string Words(OutputArrangement arrangement) => arrangement switch
-    {
-        OutputArrangement.Shared => "one multi-channel file",
-        OutputArrangement.DataApart => "colour, and data apart",
-        OutputArrangement.PerPass => "a file per pass",
-        _ => "arranged by hand",
-    };
+    public static string Words(OutputArrangement arrangement) =>
+        arrangement switch
+        {
+            OutputArrangement.Shared => "one multi-channel file",
+            OutputArrangement.DataApart => "colour, and data apart",
+            OutputArrangement.PerPass => "a file per pass",
+            _ => "arranged by hand",
+        };
 
     /// <summary>How a layer is arranged.</summary>
     public static OutputArrangement Of(Plan plan, LayerPlan layer)
@@ -103,7 +126,10 @@ public sealed record ArrangeOutputs(ImmutableArray<string> Layers, OutputArrange
         {
             [PassHome.Own] => OutputArrangement.PerPass,
             [] or [PassHome.Shared] => OutputArrangement.Shared,
-            [PassHome.Shared, PassHome.Data] or [PassHome.Data] when layer.Outputs.All(o => o.Passes.All(p => IsExact(plan, p) == (PassSheet.HomeOf(layer, o) == PassHome.Data))) => OutputArrangement.DataApart,
+            [PassHome.Shared, PassHome.Data]
+            or [PassHome.Data]
+                when layer.Outputs.All(o => o.Passes.All(p => IsExact(plan, p) == (PassSheet.HomeOf(layer, o) == PassHome.Data))) =>
+                OutputArrangement.DataApart,
             _ => OutputArrangement.Mixed,
         };
     }
@@ -118,22 +144,26 @@ public sealed record ArrangeOutputs(ImmutableArray<string> Layers, OutputArrange
 
         foreach (string name in Named(plan, Layers))
         {
-            plan = ChangeLayer(plan, name, layer =>
-            {
-                foreach (PassPlan pass in layer.AllPasses.ToArray())
+            plan = ChangeLayer(
+                plan,
+                name,
+                layer =>
                 {
-                    PassHome home = Arrangement switch
+                    foreach (PassPlan pass in layer.AllPasses.ToArray())
                     {
-                        OutputArrangement.PerPass => PassHome.Own,
-                        OutputArrangement.DataApart when IsExact(plan, pass) => PassHome.Data,
-                        _ => PassHome.Shared,
-                    };
-                    SheetCell cell = PassSheet.Read(plan, layer, pass.Pass) with { Home = home };
-                    layer = PassSheet.Write(plan, layer, pass.Pass, home == PassHome.Own ? cell : cell with { Frames = null });
-                }
+                        PassHome home = Arrangement switch
+                        {
+                            OutputArrangement.PerPass => PassHome.Own,
+                            OutputArrangement.DataApart when IsExact(plan, pass) => PassHome.Data,
+                            _ => PassHome.Shared,
+                        };
+                        SheetCell cell = PassSheet.Read(plan, layer, pass.Pass) with { Home = home };
+                        layer = PassSheet.Write(plan, layer, pass.Pass, home == PassHome.Own ? cell : cell with { Frames = null });
+                    }
 
-                return layer;
-            });
+                    return layer;
+                }
+            );
         }
 
         return plan;

@@ -94,22 +94,32 @@ public abstract record PlanEdit
     {
         int index = plan.Layers.ToList().FindIndex(l => l.Name == name);
         return index >= 0
-            ? plan with { Layers = plan.Layers.SetItem(index, change(plan.Layers[index])) }
+            ? plan with
+            {
+                Layers = plan.Layers.SetItem(index, change(plan.Layers[index])),
+            }
             : throw new PlanEditException("layer", $"There is no layer {name} any more; somebody may have renamed it.");
     }
 
     /// <summary>The named layers, or all of them when none is named.</summary>
-    protected static ImmutableArray<string> Named(Plan plan, ImmutableArray<string> layers) => layers.IsDefaultOrEmpty ? [.. plan.Layers.Select(l => l.Name)] : layers;
+    protected static ImmutableArray<string> Named(Plan plan, ImmutableArray<string> layers) =>
+        layers.IsDefaultOrEmpty ? [.. plan.Layers.Select(l => l.Name)] : layers;
 
     /// <summary>"sub", "sub and kelp", "5 layers".</summary>
-    protected static string Listed(ImmutableArray<string> names, string none) => names.IsDefaultOrEmpty ? none : names.Length <= 2 ? string.Join(" and ", names) : $"{names.Length} layers";
+    protected static string Listed(ImmutableArray<string> names, string none) =>
+        names.IsDefaultOrEmpty ? none
+        : names.Length <= 2 ? string.Join(" and ", names)
+        : $"{names.Length} layers";
 
     /// <summary>Refuses more cells than are written at once.</summary>
     protected static void CheckCount(int cells)
     {
         if (cells > PlanLimits.MaxCells)
         {
-            throw new PlanEditException("cells", $"{cells:N0} cells are more than the {PlanLimits.MaxCells:N0} that are written at once. Paste them in parts.");
+            throw new PlanEditException(
+                "cells",
+                $"{cells:N0} cells are more than the {PlanLimits.MaxCells:N0} that are written at once. Paste them in parts."
+            );
         }
     }
 

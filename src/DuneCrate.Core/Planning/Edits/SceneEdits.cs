@@ -39,7 +39,10 @@ public sealed record PutItems(ImmutableArray<SceneItem> Items) : PlanEdit
             }
         }
 
-        return plan with { Scene = (plan.Scene ?? new SceneRoster()) with { Items = [.. roster] } };
+        return plan with
+        {
+            Scene = (plan.Scene ?? new SceneRoster()) with { Items = [.. roster] },
+        };
     }
 }
 
@@ -53,7 +56,11 @@ public sealed record RenameItem(string Item, string Name) : PlanEdit
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
     {
-        if ((plan.Items.FirstOrDefault(i => i.Name == Item) ?? throw new PlanEditException("item", $"There is no item {Item} any more.")) is var item && (item with { Name = Name }).Problem is { } problem)
+        if (
+            (plan.Items.FirstOrDefault(i => i.Name == Item) ?? throw new PlanEditException("item", $"There is no item {Item} any more."))
+                is var item
+            && (item with { Name = Name }).Problem is { } problem
+        )
         {
             throw new PlanEditException("item", problem);
         }
@@ -65,14 +72,28 @@ public sealed record RenameItem(string Item, string Name) : PlanEdit
 
         return plan with
         {
-            Scene = plan.Scene! with { Items = [.. plan.Items.Select(i => i == item ? i with { Name = Name } : i.Behind == Item ? i with { Behind = Name } : i)] },
+            Scene = plan.Scene! with
+            {
+                Items =
+                [
+                    .. plan.Items.Select(i =>
+                        i == item ? i with { Name = Name }
+                        : i.Behind == Item ? i with { Behind = Name }
+                        : i
+                    ),
+                ],
+            },
             Layers =
             [
-                .. plan.Layers.Select(l => l with
-                {
-                    Roles = LayerNames.Rekeyed(l.Roles, Item, Name),
-                    Changes = l.Changes is { } changes ? [.. changes.Select(c => c with { Items = [.. c.Items.Select(i => i == Item ? Name : i)] })] : null,
-                }),
+                .. plan.Layers.Select(l =>
+                    l with
+                    {
+                        Roles = LayerNames.Rekeyed(l.Roles, Item, Name),
+                        Changes = l.Changes is { } changes
+                            ? [.. changes.Select(c => c with { Items = [.. c.Items.Select(i => i == Item ? Name : i)] })]
+                            : null,
+                    }
+                ),
             ],
         };
     }
@@ -92,7 +113,17 @@ public sealed record RemoveItems(ImmutableArray<string> Items) : PlanEdit
         return plan with
         {
             Scene = (plan.Scene ?? new SceneRoster()) with { Items = plan.Items.RemoveAll(i => gone.Contains(i.Name)) },
-            Layers = [.. plan.Layers.Select(l => l.Roles is null ? l : l with { Roles = SetRoles.OrNull(new OrderedDictionary<string, ItemRole>(l.Roles.Where(r => !gone.Contains(r.Key)))) })],
+            Layers =
+            [
+                .. plan.Layers.Select(l =>
+                    l.Roles is null
+                        ? l
+                        : l with
+                        {
+                            Roles = SetRoles.OrNull(new OrderedDictionary<string, ItemRole>(l.Roles.Where(r => !gone.Contains(r.Key)))),
+                        }
+                ),
+            ],
         };
     }
 }
@@ -102,7 +133,8 @@ public sealed record SetRoles(ImmutableArray<string> Items, ImmutableArray<strin
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"{(Items is [var one] ? one : Items.IsDefaultOrEmpty ? "every item" : $"{Items.Length} items")} {Role.Words()} in {Listed(Layers, "all layers")}";
+    public override string Says =>
+        $"{(Items is [var one] ? one : Items.IsDefaultOrEmpty ? "every item" : $"{Items.Length} items")} {Role.Words()} in {Listed(Layers, "all layers")}";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
@@ -117,25 +149,33 @@ public sealed record SetRoles(ImmutableArray<string> Items, ImmutableArray<strin
         var known = plan.Items.Select(i => i.Name).ToHashSet();
         foreach (var layer in roles.GroupBy(r => r.Layer))
         {
-            plan = ChangeLayer(plan, layer.Key, l =>
-            {
-                var changed = new OrderedDictionary<string, ItemRole>(l.Roles ?? []);
-                foreach ((string item, _, ItemRole role) in layer)
+            plan = ChangeLayer(
+                plan,
+                layer.Key,
+                l =>
                 {
-                    if (!known.Contains(item))
+                    var changed = new OrderedDictionary<string, ItemRole>(l.Roles ?? []);
+                    foreach ((string item, _, ItemRole role) in layer)
                     {
-                        throw new PlanEditException("item", $"There is no item {item} in the roster.");
+                        if (!known.Contains(item))
+                        {
+                            throw new PlanEditException("item", $"There is no item {item} in the roster.");
+                        }
+
+                        changed[item] = role;
                     }
 
-                    changed[item] = role;
+                    return l with
+                    {
+                        Roles = OrNull(new OrderedDictionary<string, ItemRole>(changed.Where(r => r.Value != ItemRole.Shown))),
+                    };
                 }
-
-                return l with { Roles = OrNull(new OrderedDictionary<string, ItemRole>(changed.Where(r => r.Value != ItemRole.Shown))) };
-            });
+            );
         }
 
         return plan;
     }
 
-    internal static OrderedDictionary<string, ItemRole>? OrNull(OrderedDictionary<string, ItemRole> roles) => roles.Count == 0 ? null : roles;
+    internal static OrderedDictionary<string, ItemRole>? OrNull(OrderedDictionary<string, ItemRole> roles) =>
+        roles.Count == 0 ? null : roles;
 }

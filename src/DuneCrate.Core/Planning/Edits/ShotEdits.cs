@@ -73,21 +73,28 @@ public sealed record SetShot : PlanEdit
         };
     }
 
-    private int OverscanOf(ShotPlan shot) => Overscan is null ? shot.Overscan
+    private int OverscanOf(ShotPlan shot) =>
+        Overscan is null ? shot.Overscan
         : Overscan.Trim() is not { Length: > 0 } text ? 0
         : int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int pixels) && pixels <= PlanLimits.MaxOverscan ? pixels
         : throw new PlanEditException("shot.overscan", PlanValidation.OverscanBounds);
 
-    private double AspectOf(ShotPlan shot) => Aspect is null ? shot.PixelAspectRatio
+    private double AspectOf(ShotPlan shot) =>
+        Aspect is null ? shot.PixelAspectRatio
         : double.TryParse(Aspect, NumberStyles.Float, CultureInfo.InvariantCulture, out double ratio) && ratio is >= 0.01 and <= 100 ? ratio
         : throw new PlanEditException("shot.pixelAspectRatio", "The pixel aspect ratio must be 0.01 to 100; 1 is square.");
 
-    private string? VersionOf(Plan plan) => Version is null ? plan.Shot.Version
+    private string? VersionOf(Plan plan) =>
+        Version is null ? plan.Shot.Version
         : Version.Trim() is not { Length: > 0 } token ? null
-        : VersionStyle.Problem(plan.Show.VersionStyle, token) is { } problem ? throw new PlanEditException("shot.version", problem) : token;
+        : VersionStyle.Problem(plan.Show.VersionStyle, token) is { } problem ? throw new PlanEditException("shot.version", problem)
+        : token;
 
-    private static int Side(string? text, int now, string side) => text is null ? now
-        : int.TryParse(text.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out int pixels) && pixels is >= 1 and <= PlanLimits.MaxSide ? pixels
+    private static int Side(string? text, int now, string side) =>
+        text is null ? now
+        : int.TryParse(text.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out int pixels)
+        && pixels is >= 1 and <= PlanLimits.MaxSide
+            ? pixels
         : throw new PlanEditException($"shot.{side}", $"The {side} must be 1 to {PlanLimits.MaxSide} pixels.");
 }
 
@@ -96,12 +103,14 @@ public sealed record SetSettings(ImmutableArray<string> Layers, string Name, str
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"{Name} of {Listed(Layers, "all layers")} set to {(string.IsNullOrEmpty(Value) ? "the show's" : Value)}";
+    public override string Says =>
+        $"{Name} of {Listed(Layers, "all layers")} set to {(string.IsNullOrEmpty(Value) ? "the show's" : Value)}";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
     {
-        string name = Name.Trim(), value = Value?.Trim() ?? "";
+        string name = Name.Trim(),
+            value = Value?.Trim() ?? "";
         if (name.Length == 0)
         {
             throw new PlanEditException("setting", "A render setting needs a name.");
@@ -114,20 +123,27 @@ public sealed record SetSettings(ImmutableArray<string> Layers, string Name, str
 
         foreach (string layer in Named(plan, Layers))
         {
-            plan = ChangeLayer(plan, layer, l =>
-            {
-                var settings = new OrderedDictionary<string, string>(l.Settings ?? []);
-                if (value.Length == 0)
+            plan = ChangeLayer(
+                plan,
+                layer,
+                l =>
                 {
-                    settings.Remove(name);
-                }
-                else
-                {
-                    settings[name] = value;
-                }
+                    var settings = new OrderedDictionary<string, string>(l.Settings ?? []);
+                    if (value.Length == 0)
+                    {
+                        settings.Remove(name);
+                    }
+                    else
+                    {
+                        settings[name] = value;
+                    }
 
-                return l with { Settings = settings.Count == 0 ? null : settings };
-            });
+                    return l with
+                    {
+                        Settings = settings.Count == 0 ? null : settings,
+                    };
+                }
+            );
         }
 
         return plan;
@@ -151,7 +167,10 @@ public sealed record SetTestFrame(int? Frame, double Scale = 1) : PlanEdit
 
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => Frame is null ? "test frame forgotten" : Bytes is null ? $"test frame {Frame} chosen" : $"test frame {Frame} measured";
+    public override string Says =>
+        Frame is null ? "test frame forgotten"
+        : Bytes is null ? $"test frame {Frame} chosen"
+        : $"test frame {Frame} measured";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
@@ -167,7 +186,21 @@ public sealed record SetTestFrame(int? Frame, double Scale = 1) : PlanEdit
         }
 
         return plan.Shot.Frames.Contains(frame)
-            ? plan with { Shot = plan.Shot with { TestFrame = new TestFrame { Frame = frame, Scale = Scale, Bytes = Bytes, Ratios = Ratios, Seconds = Seconds, Blockers = Blockers } } }
+            ? plan with
+            {
+                Shot = plan.Shot with
+                {
+                    TestFrame = new TestFrame
+                    {
+                        Frame = frame,
+                        Scale = Scale,
+                        Bytes = Bytes,
+                        Ratios = Ratios,
+                        Seconds = Seconds,
+                        Blockers = Blockers,
+                    },
+                },
+            }
             : throw new PlanEditException("testFrame.frame", $"Frame {frame} is not in the shot's {plan.Shot.Frames}.");
     }
 }

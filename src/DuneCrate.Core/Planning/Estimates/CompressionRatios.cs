@@ -9,16 +9,17 @@ namespace DuneCrate.Core.Planning.Estimates;
 public static class CompressionRatios
 {
     /// <summary>Packed bytes over raw bytes, ZIP, by kind of pass.</summary>
-    private static double Zip(PassKind kind) => kind switch
-    {
-        PassKind.Combined => 0.55,
-        PassKind.Light or PassKind.Factor => 0.40,
-        PassKind.Modulate => 0.30,
-        PassKind.Mask or PassKind.Look => 0.05,
-        PassKind.Data => 0.45,
-        PassKind.Identity => 0.08,
-        _ => 0.5,
-    };
+    private static double Zip(PassKind kind) =>
+        kind switch
+        {
+            PassKind.Combined => 0.55,
+            PassKind.Light or PassKind.Factor => 0.40,
+            PassKind.Modulate => 0.30,
+            PassKind.Mask or PassKind.Look => 0.05,
+            PassKind.Data => 0.45,
+            PassKind.Identity => 0.08,
+            _ => 0.5,
+        };
 
     /// <summary>The share for a pass under a compression; 1 without compression.</summary>
     public static double Usual(PassKind kind, string? compression)

@@ -33,7 +33,8 @@ public sealed record PlanEstimate
     /// Bytes that every file has besides its pixels and attributes: magic and version 8, the end of the header, and 16 for each chunk's table entry and
     /// size. Source: <em>OpenEXR File Layout</em>.
     /// </summary>
-    private const double HeaderBytes = 500, BytesPerChannelName = 40;
+    private const double HeaderBytes = 500,
+        BytesPerChannelName = 40;
 
     /// <summary>By output, in the plan's order.</summary>
     public required ImmutableArray<OutputEstimate> Outputs { get; init; }
@@ -65,7 +66,12 @@ public sealed record PlanEstimate
         foreach (PlannedOutput output in PlannedOutput.Of(plan))
         {
             bool isKnown = test?.Ratios is not null && output.Passes.All(p => test.Ratios.ContainsKey($"{output.Layer.Name}/{p.Pass}"));
-            double[] usual = [.. output.Passes.Select(p => isKnown ? RawBytes(p, plan.Shot.DataWindow) * test!.Ratios![$"{output.Layer.Name}/{p.Pass}"] : Usual(plan, output, p))];
+            double[] usual =
+            [
+                .. output.Passes.Select(p =>
+                    isKnown ? RawBytes(p, plan.Shot.DataWindow) * test!.Ratios![$"{output.Layer.Name}/{p.Pass}"] : Usual(plan, output, p)
+                ),
+            ];
             double expected = usual.Sum() + Overhead(plan, output, plan.Shot.DataWindow.Height);
             bool isMeasured = test?.Bytes?.ContainsKey(output.Key) == true;
             double perFrame = isMeasured ? Measured(plan, output, test!) : expected;
@@ -73,7 +79,8 @@ public sealed record PlanEstimate
             for (int p = 0; p < usual.Length; p++)
             {
                 (string, string) key = (output.Layer.Name, output.Passes[p].Pass);
-                passBytes[key] = passBytes.GetValueOrDefault(key) + (usual.Sum() > 0 ? usual[p] / usual.Sum() : 0) * perFrame * output.Frames.LongCount;
+                passBytes[key] =
+                    passBytes.GetValueOrDefault(key) + (usual.Sum() > 0 ? usual[p] / usual.Sum() : 0) * perFrame * output.Frames.LongCount;
             }
         }
 
@@ -84,14 +91,22 @@ public sealed record PlanEstimate
             Machines = Math.Max(1, plan.Show.Machines ?? 1),
             Layers =
             [
-                .. outputs.GroupBy(o => o.Output.Layer.Name).Select(g => new LayerEstimate(
-                    g.Key, g.Sum(o => o.Files), g.Sum(o => o.BytesPerFrame), g.Sum(o => o.Bytes), MachineHours(test, g.Key, g.Max(o => o.Files)))),
+                .. outputs
+                    .GroupBy(o => o.Output.Layer.Name)
+                    .Select(g => new LayerEstimate(
+                        g.Key,
+                        g.Sum(o => o.Files),
+                        g.Sum(o => o.BytesPerFrame),
+                        g.Sum(o => o.Bytes),
+                        MachineHours(test, g.Key, g.Max(o => o.Files))
+                    )),
             ],
         };
     }
 
     /// <summary>Raw bytes of a pass in one frame of a data window.</summary>
-    public static double RawBytes(PassPlan pass, PixelBox window) => (double)window.Width * window.Height * pass.Channels.Values.Sum(t => t.Bytes());
+    public static double RawBytes(PassPlan pass, PixelBox window) =>
+        (double)window.Width * window.Height * pass.Channels.Values.Sum(t => t.Bytes());
 
     /// <summary>What a test frame's file says of the passes in it: packed over raw bytes by "layer/pass", the file shared out by the usual ratios.</summary>
     /// <param name="plan">The plan of the test frame: its size, its one frame.</param>
@@ -101,17 +116,25 @@ public sealed record PlanEstimate
     {
         double[] usual = [.. output.Passes.Select(p => Usual(plan, output, p))];
         double scale = Math.Max(0, bytes - Overhead(plan, output, plan.Shot.DataWindow.Height)) / Math.Max(1, usual.Sum());
-        return output.Passes.Select((p, i) => KeyValuePair.Create($"{output.Layer.Name}/{p.Pass}", Math.Round(scale * usual[i] / Math.Max(1, RawBytes(p, plan.Shot.DataWindow)), 6)));
+        return output.Passes.Select(
+            (p, i) =>
+                KeyValuePair.Create(
+                    $"{output.Layer.Name}/{p.Pass}",
+                    Math.Round(scale * usual[i] / Math.Max(1, RawBytes(p, plan.Shot.DataWindow)), 6)
+                )
+        );
     }
 
     private static double Usual(Plan plan, PlannedOutput output, PassPlan pass) =>
-        RawBytes(pass, plan.Shot.DataWindow) * CompressionRatios.Usual(plan.Catalogue.Find(pass.Pass)?.Kind ?? PassKind.Look, output.Output.Compression);
+        RawBytes(pass, plan.Shot.DataWindow)
+        * CompressionRatios.Usual(plan.Catalogue.Find(pass.Pass)?.Kind ?? PassKind.Look, output.Output.Compression);
 
     /// <summary>The test frame's pixels grown to the full area, its overhead to the full number of chunks.</summary>
     private static double Measured(Plan plan, PlannedOutput output, TestFrame test)
     {
         double small = Overhead(plan, output, (long)(plan.Shot.DataWindow.Height * test.Scale));
-        return Math.Max(0, test.Bytes![output.Key] - small) / (test.Scale * test.Scale) + Overhead(plan, output, plan.Shot.DataWindow.Height);
+        return Math.Max(0, test.Bytes![output.Key] - small) / (test.Scale * test.Scale)
+            + Overhead(plan, output, plan.Shot.DataWindow.Height);
     }
 
     private static double Overhead(Plan plan, PlannedOutput output, long height)

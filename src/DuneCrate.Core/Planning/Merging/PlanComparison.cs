@@ -19,7 +19,10 @@ public sealed record PlanChange(string Path, string Before, string After)
     public string? Pass => PlanComparison.PassIn(Path);
 
     /// <summary>The whole change in one line.</summary>
-    public override string ToString() => Before.Length == 0 ? $"{Where}: {After} added" : After.Length == 0 ? $"{Where}: {Before} taken out" : $"{Where}: {Before} → {After}";
+    public override string ToString() =>
+        Before.Length == 0 ? $"{Where}: {After} added"
+        : After.Length == 0 ? $"{Where}: {Before} taken out"
+        : $"{Where}: {Before} → {After}";
 }
 
 /// <summary>Lists what differs between two versions of a plan.</summary>
@@ -49,14 +52,15 @@ public static class PlanComparison
     /// <summary>A slash inside a name is written as a fraction slash, so that paths can be split.</summary>
     private static string[] Split(string path) => path.Split('/');
 
-    private static string Spaced(string step) => step switch
-    {
-        "basedOn" => "based on",
-        "frameRate" => "frame rate",
-        "pixelAspectRatio" => "pixel aspect ratio",
-        "testFrame" => "test frame",
-        _ => step.Replace('\u2044', '/'),
-    };
+    private static string Spaced(string step) =>
+        step switch
+        {
+            "basedOn" => "based on",
+            "frameRate" => "frame rate",
+            "pixelAspectRatio" => "pixel aspect ratio",
+            "testFrame" => "test frame",
+            _ => step.Replace('\u2044', '/'),
+        };
 
     internal static string Step(string name) => name.Replace('/', '\u2044');
 
@@ -100,21 +104,42 @@ public static class PlanComparison
 
     private static string At(string path, string key) => path.Length == 0 ? Step(key) : $"{path}/{Step(key)}";
 
-    private static OrderedDictionary<string, JsonNode?>? Members(JsonNode? tree) => tree switch
-    {
-        JsonObject o => new OrderedDictionary<string, JsonNode?>(o),
-        JsonArray list => PlanTree.Named(list, plainToo: false),
-        _ => null,
-    };
+    private static OrderedDictionary<string, JsonNode?>? Members(JsonNode? tree) =>
+        tree switch
+        {
+            JsonObject o => new OrderedDictionary<string, JsonNode?>(o),
+            JsonArray list => PlanTree.Named(list, plainToo: false),
+            _ => null,
+        };
 
-    private static string Value(JsonNode? value) => value switch
-    {
-        null => "nothing",
-        JsonObject o when o["channels"] is JsonObject channels => string.Join(", ", channels.Select(c => c.Value?.ToString()).Distinct()),
-        JsonObject o when o["passes"] is JsonArray passes => $"{passes.Count} passes",
-        JsonObject o when o.Count > MostValues => $"{o.Count} values",
-        JsonObject o => o.Count == 0 ? "empty" : string.Join(", ", o.Where(f => f.Value is JsonValue).Select(f => $"{f.Key} {f.Value}")),
-        JsonArray list => list.Count == 0 ? "none" : string.Join(" + ", list.Select(m => m is JsonArray product ? string.Join(" × ", product.Select(f => f?.ToString())) : m is JsonValue ? m.ToString() : Value(m))),
-        _ => value.ToJsonString().Trim('"') switch { "true" => "yes", "false" => "no", var text => text },
-    };
+    private static string Value(JsonNode? value) =>
+        value switch
+        {
+            null => "nothing",
+            JsonObject o when o["channels"] is JsonObject channels => string.Join(
+                ", ",
+                channels.Select(c => c.Value?.ToString()).Distinct()
+            ),
+            JsonObject o when o["passes"] is JsonArray passes => $"{passes.Count} passes",
+            JsonObject o when o.Count > MostValues => $"{o.Count} values",
+            JsonObject o => o.Count == 0
+                ? "empty"
+                : string.Join(", ", o.Where(f => f.Value is JsonValue).Select(f => $"{f.Key} {f.Value}")),
+            JsonArray list => list.Count == 0
+                ? "none"
+                : string.Join(
+                    " + ",
+                    list.Select(m =>
+                        m is JsonArray product ? string.Join(" × ", product.Select(f => f?.ToString()))
+                        : m is JsonValue ? m.ToString()
+                        : Value(m)
+                    )
+                ),
+            _ => value.ToJsonString().Trim('"') switch
+            {
+                "true" => "yes",
+                "false" => "no",
+                var text => text,
+            },
+        };
 }

@@ -42,7 +42,10 @@ public static class PlanMerge
             done[layer.Name] = Followed(layer, before, after, done);
         }
 
-        return after with { Layers = [.. after.Layers.Select(l => done[l.Name])] };
+        return after with
+        {
+            Layers = [.. after.Layers.Select(l => done[l.Name])],
+        };
     }
 
     /// <summary>A layer as it is once it is based on another: whole, with that layer's name and what the base has.</summary>

@@ -61,9 +61,13 @@ internal static class PlanTree
         foreach (JsonObject output in layer["outputs"]!.AsArray().OfType<JsonObject>())
         {
             string template = (string?)output["template"] ?? "";
-            bool isOwn = template.Contains("{pass}", StringComparison.Ordinal), isShared = !isOwn && !hasShared && template != PassSheet.DataTemplate;
+            bool isOwn = template.Contains("{pass}", StringComparison.Ordinal),
+                isShared = !isOwn && !hasShared && template != PassSheet.DataTemplate;
             hasShared |= isShared;
-            string kind = isOwn ? "own" : isShared ? "shared" : "data", home = kind;
+            string kind = isOwn ? "own"
+                : isShared ? "shared"
+                : "data",
+                home = kind;
             for (int n = 2; !taken.Add(home); n++)
             {
                 home = $"{kind} {n}";
@@ -90,7 +94,9 @@ internal static class PlanTree
     /// <summary>Puts the passes back. An output that a merge took away while a pass of the other side still needs it is made anew.</summary>
     private static void Nest(JsonObject layer)
     {
-        var homes = new OrderedDictionary<string, JsonObject>(layer["outputs"]!.AsArray().OfType<JsonObject>().Select(o => KeyValuePair.Create((string)o[Home]!, o)));
+        var homes = new OrderedDictionary<string, JsonObject>(
+            layer["outputs"]!.AsArray().OfType<JsonObject>().Select(o => KeyValuePair.Create((string)o[Home]!, o))
+        );
         foreach (JsonObject output in homes.Values)
         {
             output["passes"] = new JsonArray();
@@ -105,8 +111,17 @@ internal static class PlanTree
             string home = (string)pass[Home]!;
             if (!homes.TryGetValue(home, out JsonObject? output))
             {
-                string template = home.StartsWith("own", StringComparison.Ordinal) ? PassSheet.OwnTemplate : home.StartsWith("data", StringComparison.Ordinal) ? PassSheet.DataTemplate : PassSheet.SharedTemplate;
-                homes[home] = output = new JsonObject { ["template"] = template, [Home] = home, ["compression"] = homes.Values.FirstOrDefault()?["compression"]?.DeepClone() ?? "zip", ["passes"] = new JsonArray() };
+                string template =
+                    home.StartsWith("own", StringComparison.Ordinal) ? PassSheet.OwnTemplate
+                    : home.StartsWith("data", StringComparison.Ordinal) ? PassSheet.DataTemplate
+                    : PassSheet.SharedTemplate;
+                homes[home] = output = new JsonObject
+                {
+                    ["template"] = template,
+                    [Home] = home,
+                    ["compression"] = homes.Values.FirstOrDefault()?["compression"]?.DeepClone() ?? "zip",
+                    ["passes"] = new JsonArray(),
+                };
                 layer["outputs"]!.AsArray().Add((JsonNode)output);
             }
 
@@ -132,7 +147,9 @@ internal static class PlanTree
         var members = new OrderedDictionary<string, JsonNode?>();
         for (int i = 0; i < list.Count; i++)
         {
-            string? name = list[i] is not JsonObject o ? (plainToo ? list[i]?.ToJsonString().Trim('"') : null) : Names.Select(n => o[n]).FirstOrDefault(n => n is JsonValue)?.ToString();
+            string? name = list[i] is not JsonObject o
+                ? (plainToo ? list[i]?.ToJsonString().Trim('"') : null)
+                : Names.Select(n => o[n]).FirstOrDefault(n => n is JsonValue)?.ToString();
             if (name is null || !members.TryAdd(name, list[i]))
             {
                 return null;

@@ -37,8 +37,13 @@ internal sealed class TreeMerge(bool preferMine)
             return merged;
         }
 
-        if (mine is JsonArray mineList && theirs is JsonArray theirList && PlanTree.Named(mineList, !preferMine) is { } mineNamed && PlanTree.Named(theirList, !preferMine) is { } theirNamed &&
-            PlanTree.Named(before as JsonArray ?? [], !preferMine) is { } beforeNamed)
+        if (
+            mine is JsonArray mineList
+            && theirs is JsonArray theirList
+            && PlanTree.Named(mineList, !preferMine) is { } mineNamed
+            && PlanTree.Named(theirList, !preferMine) is { } theirNamed
+            && PlanTree.Named(before as JsonArray ?? [], !preferMine) is { } beforeNamed
+        )
         {
             return new JsonArray([.. Merged(beforeNamed, mineNamed, theirNamed, path).Select(v => v.Value)]);
         }
@@ -52,12 +57,19 @@ internal sealed class TreeMerge(bool preferMine)
 
     private static OrderedDictionary<string, JsonNode?> Fields(JsonObject tree) => new(tree);
 
-    private List<KeyValuePair<string, JsonNode?>> Merged(OrderedDictionary<string, JsonNode?> before, OrderedDictionary<string, JsonNode?> mine, OrderedDictionary<string, JsonNode?> theirs, string path)
+    private List<KeyValuePair<string, JsonNode?>> Merged(
+        OrderedDictionary<string, JsonNode?> before,
+        OrderedDictionary<string, JsonNode?> mine,
+        OrderedDictionary<string, JsonNode?> theirs,
+        string path
+    )
     {
         var result = new List<KeyValuePair<string, JsonNode?>>();
         foreach (string key in Order([.. before.Keys], [.. mine.Keys], [.. theirs.Keys]))
         {
-            bool inBefore = before.TryGetValue(key, out JsonNode? b), inMine = mine.TryGetValue(key, out JsonNode? m), inTheirs = theirs.TryGetValue(key, out JsonNode? t);
+            bool inBefore = before.TryGetValue(key, out JsonNode? b),
+                inMine = mine.TryGetValue(key, out JsonNode? m),
+                inTheirs = theirs.TryGetValue(key, out JsonNode? t);
             string at = path.Length == 0 ? PlanComparison.Step(key) : $"{path}/{PlanComparison.Step(key)}";
             if (inMine && inTheirs)
             {

@@ -74,22 +74,25 @@ public abstract class PlanRule : IRule
     public abstract IEnumerable<PlanFinding> Check(PlanContext context);
 
     /// <summary>A finding.</summary>
-    protected PlanFinding Found(string? layer, string? pass, string? field, string message, string remedy, PlanEdit? fix = null) => new()
-    {
-        Rule = Id,
-        Severity = Severity,
-        Layer = layer,
-        Pass = pass,
-        Field = field,
-        Message = message,
-        Remedy = remedy,
-        Fix = fix,
-    };
+    protected PlanFinding Found(string? layer, string? pass, string? field, string message, string remedy, PlanEdit? fix = null) =>
+        new()
+        {
+            Rule = Id,
+            Severity = Severity,
+            Layer = layer,
+            Pass = pass,
+            Field = field,
+            Message = message,
+            Remedy = remedy,
+            Fix = fix,
+        };
 
     /// <summary>Names in a sentence: "a, b and 3 more".</summary>
     protected static string Names(IEnumerable<string> names)
     {
         string[] all = [.. names];
-        return all.Length <= 3 ? string.Join(all.Length == 2 ? " and " : ", ", all) : $"{string.Join(", ", all.Take(2))} and {all.Length - 2} more";
+        return all.Length <= 3
+            ? string.Join(all.Length == 2 ? " and " : ", ", all)
+            : $"{string.Join(", ", all.Take(2))} and {all.Length - 2} more";
     }
 }

@@ -9,15 +9,34 @@ public static class PlanRuleBook
     /// <summary>The rules.</summary>
     public static readonly ImmutableArray<PlanRule> All =
     [
-        new PlanRange(), new PlanPadding(), new PlanCollision(), new PlanName(), new PlanDepth(), new PlanLossy(), new PlanAlpha(), new PlanFilter(), new PlanRebuild(), new PlanIds(),
-        new PlanDoubleBlur(), new PlanOcclusion(), new PlanHiddenEmission(), new PlanScene(), new PlanIdle(), new PlanCamera(), new PlanSpace(), new PlanHoldout(),
+        new PlanRange(),
+        new PlanPadding(),
+        new PlanCollision(),
+        new PlanName(),
+        new PlanDepth(),
+        new PlanLossy(),
+        new PlanAlpha(),
+        new PlanFilter(),
+        new PlanRebuild(),
+        new PlanIds(),
+        new PlanDoubleBlur(),
+        new PlanOcclusion(),
+        new PlanHiddenEmission(),
+        new PlanScene(),
+        new PlanIdle(),
+        new PlanCamera(),
+        new PlanSpace(),
+        new PlanHoldout(),
     ];
 
     /// <summary>Everything that is wrong with a plan, worst first; a show's severities and switched-off rules are heeded.</summary>
     public static ImmutableArray<PlanFinding> Check(PlanContext context) =>
-    [
-        .. All.Select(rule => (Rule: rule, Setting: context.Plan.Show.Rules?.GetValueOrDefault(rule.Id))).Where(r => r.Setting?.Off != true)
-            .SelectMany(r => r.Rule.Check(context).Select(f => r.Setting?.Severity is { } severity ? f with { Severity = severity } : f))
-            .OrderBy(f => f.Severity),
-    ];
+        [
+            .. All.Select(rule => (Rule: rule, Setting: context.Plan.Show.Rules?.GetValueOrDefault(rule.Id)))
+                .Where(r => r.Setting?.Off != true)
+                .SelectMany(r =>
+                    r.Rule.Check(context).Select(f => r.Setting?.Severity is { } severity ? f with { Severity = severity } : f)
+                )
+                .OrderBy(f => f.Severity),
+        ];
 }

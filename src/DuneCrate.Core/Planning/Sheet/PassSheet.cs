@@ -18,7 +18,9 @@ public static class PassSheet
 
     /// <summary>The file that an output is: per pass, the first shared one, or a further shared one.</summary>
     public static PassHome HomeOf(LayerPlan layer, OutputPlan output) =>
-        output.IsPerPass ? PassHome.Own : layer.Outputs.FirstOrDefault(o => !o.IsPerPass) == output && !IsDataOnly(layer, output) ? PassHome.Shared : PassHome.Data;
+        output.IsPerPass ? PassHome.Own
+        : layer.Outputs.FirstOrDefault(o => !o.IsPerPass) == output && !IsDataOnly(layer, output) ? PassHome.Shared
+        : PassHome.Data;
 
     /// <summary>The cell of a layer and a pass.</summary>
     public static SheetCell Read(Plan plan, LayerPlan layer, string pass)
@@ -79,36 +81,62 @@ public static class PassSheet
         if (alpha)
         {
             string first = channels.Count > 0 ? channels[0].Key : "";
-            channels.Add(KeyValuePair.Create(first[..(first.LastIndexOf('.') + 1)] + "A", channels.Count > 0 ? channels[0].Value : ChannelType.Half));
+            channels.Add(
+                KeyValuePair.Create(first[..(first.LastIndexOf('.') + 1)] + "A", channels.Count > 0 ? channels[0].Value : ChannelType.Half)
+            );
         }
 
-        return pass with { Channels = new OrderedDictionary<string, ChannelType>(channels) };
+        return pass with
+        {
+            Channels = new OrderedDictionary<string, ChannelType>(channels),
+        };
     }
 
     /// <summary>Whether a pass has alpha unless somebody says otherwise: the finished picture of a layer that has.</summary>
     public static bool UsuallyHasAlpha(PassDefinition pass, AlphaMode alpha) =>
-        pass.Kind == PassKind.Combined ? alpha != AlphaMode.None : pass.Key == "alpha" || pass.Channels.Contains("A") || pass.Channels.Any(c => c.EndsWith(".A", StringComparison.Ordinal));
+        pass.Kind == PassKind.Combined
+            ? alpha != AlphaMode.None
+            : pass.Key == "alpha" || pass.Channels.Contains("A") || pass.Channels.Any(c => c.EndsWith(".A", StringComparison.Ordinal));
 
     internal static bool IsAlpha(string channel) => channel == "A" || channel.EndsWith(".A", StringComparison.Ordinal);
 
     private static LayerPlan Put(Plan plan, LayerPlan layer, string key, SheetCell cell)
     {
         PassPlan? was = layer.FindPass(key);
-        PassDefinition definition = plan.Catalogue.Find(key) ?? throw new ArgumentException(PlanValidation.UnknownPass(key, plan.Catalogue));
+        PassDefinition definition =
+            plan.Catalogue.Find(key) ?? throw new ArgumentException(PlanValidation.UnknownPass(key, plan.Catalogue));
         PassPlan pass = was ?? PassPlanDefaults.Make(key, layer.Alpha, plan.Catalogue);
         if (cell.Type is { } type && pass.Channels.Values.Any(t => t != type))
         {
-            pass = pass with { Channels = new OrderedDictionary<string, ChannelType>(pass.Channels.Select(c => KeyValuePair.Create(c.Key, type))) };
+            pass = pass with
+            {
+                Channels = new OrderedDictionary<string, ChannelType>(pass.Channels.Select(c => KeyValuePair.Create(c.Key, type))),
+            };
         }
 
         bool alpha = cell.Alpha ?? UsuallyHasAlpha(definition, layer.Alpha);
-        if (definition.Stem != "cryptomatte" && definition.Key != "alpha" && pass.Channels.Keys.Any(IsAlpha) != alpha && (was is null || cell.Alpha is not null || definition.Kind == PassKind.Combined))
+        if (
+            definition.Stem != "cryptomatte"
+            && definition.Key != "alpha"
+            && pass.Channels.Keys.Any(IsAlpha) != alpha
+            && (was is null || cell.Alpha is not null || definition.Kind == PassKind.Combined)
+        )
         {
             pass = WithAlpha(pass, alpha);
         }
 
-        pass = pass with { Off = cell.IsOff, Filtered = cell.Filtered, Threshold = cell.Threshold, Near = cell.Near, Far = cell.Far, Frames = cell.Frames };
-        PassHome home = cell.Frames is not null ? PassHome.Own : cell.Home ?? (was is not null ? HomeOf(layer, layer.Outputs.First(o => o.Passes.Contains(was))) : Usual(layer, definition));
+        pass = pass with
+        {
+            Off = cell.IsOff,
+            Filtered = cell.Filtered,
+            Threshold = cell.Threshold,
+            Near = cell.Near,
+            Far = cell.Far,
+            Frames = cell.Frames,
+        };
+        PassHome home = cell.Frames is not null
+            ? PassHome.Own
+            : cell.Home ?? (was is not null ? HomeOf(layer, layer.Outputs.First(o => o.Passes.Contains(was))) : Usual(layer, definition));
         return Place(plan, layer, pass, home);
     }
 
@@ -117,7 +145,8 @@ public static class PassSheet
     {
         bool isExact = definition.Kind is PassKind.Data or PassKind.Identity;
         return layer.Outputs.Length > 0 && layer.Outputs.All(o => o.IsPerPass) ? PassHome.Own
-            : isExact && layer.Outputs.Any(o => HomeOf(layer, o) == PassHome.Data) ? PassHome.Data : PassHome.Shared;
+            : isExact && layer.Outputs.Any(o => HomeOf(layer, o) == PassHome.Data) ? PassHome.Data
+            : PassHome.Shared;
     }
 
     private static LayerPlan Place(Plan plan, LayerPlan layer, PassPlan pass, PassHome home)
@@ -138,14 +167,18 @@ public static class PassSheet
         }
 
         outputs = outputs.SetItem(target, outputs[target] with { Passes = outputs[target].Passes.Add(pass) });
-        outputs = now < 0 ? outputs : outputs.SetItem(now, outputs[now] with { Passes = outputs[now].Passes.RemoveAll(p => p.Pass == pass.Pass) });
+        outputs =
+            now < 0
+                ? outputs
+                : outputs.SetItem(now, outputs[now] with { Passes = outputs[now].Passes.RemoveAll(p => p.Pass == pass.Pass) });
         return layer with { Outputs = Pruned(outputs) };
     }
 
-    private static LayerPlan Without(LayerPlan layer, string pass) => layer with
-    {
-        Outputs = Pruned([.. layer.Outputs.Select(o => o with { Passes = o.Passes.RemoveAll(p => p.Pass == pass) })]),
-    };
+    private static LayerPlan Without(LayerPlan layer, string pass) =>
+        layer with
+        {
+            Outputs = Pruned([.. layer.Outputs.Select(o => o with { Passes = o.Passes.RemoveAll(p => p.Pass == pass) })]),
+        };
 
     /// <summary>Without outputs that have become empty; one stays, so that the layer's naming is not lost.</summary>
     private static ImmutableArray<OutputPlan> Pruned(ImmutableArray<OutputPlan> outputs) =>
@@ -160,13 +193,19 @@ public static class PassSheet
     internal static OutputPlan New(Plan plan, LayerPlan layer, PassHome home)
     {
         OutputPlan? like = layer.Outputs.FirstOrDefault();
-        int padding = like?.Padding ?? Math.Max(plan.Show.Padding ?? 4, plan.Shot.Frames.IsEmpty ? 1 : PlanValidation.DigitsNeeded(plan.Shot.Frames));
+        int padding =
+            like?.Padding ?? Math.Max(plan.Show.Padding ?? 4, plan.Shot.Frames.IsEmpty ? 1 : PlanValidation.DigitsNeeded(plan.Shot.Frames));
         string template = home switch
         {
             PassHome.Data => DataTemplate,
             PassHome.Own => OwnTemplate,
             _ => plan.Show.Template is { } shows && !shows.Contains("{pass}", StringComparison.Ordinal) ? shows : SharedTemplate,
         };
-        return new OutputPlan { Template = template, Compression = like?.Compression ?? "zip", Padding = padding };
+        return new OutputPlan
+        {
+            Template = template,
+            Compression = like?.Compression ?? "zip",
+            Padding = padding,
+        };
     }
 }

@@ -79,7 +79,10 @@ public readonly record struct SheetCell
             problem ??= Take(ref cell, word);
         }
 
-        problem ??= cell is { Near: { } near, Far: { } far } && near >= far ? $"near={near.ToString(CultureInfo.InvariantCulture)} must be less than far={far.ToString(CultureInfo.InvariantCulture)}." : null;
+        problem ??=
+            cell is { Near: { } near, Far: { } far } && near >= far
+                ? $"near={near.ToString(CultureInfo.InvariantCulture)} must be less than far={far.ToString(CultureInfo.InvariantCulture)}."
+                : null;
         return problem is null;
     }
 
@@ -89,23 +92,55 @@ public readonly record struct SheetCell
         string value = equals < 0 ? "" : word[(equals + 1)..];
         switch (equals < 0 ? word.ToLowerInvariant() : word[..equals].ToLowerInvariant() + "=")
         {
-            case "x" or "yes" or "✓": break;
-            case "off": cell = cell with { IsOff = true }; break;
-            case "lead": cell = cell with { IsLead = true }; break;
-            case "shared": cell = cell with { Home = PassHome.Shared }; break;
-            case "data": cell = cell with { Home = PassHome.Data }; break;
-            case "own": cell = cell with { Home = PassHome.Own }; break;
-            case "filtered": cell = cell with { Filtered = true }; break;
-            case "unfiltered": cell = cell with { Filtered = false }; break;
-            case "alpha": cell = cell with { Alpha = true }; break;
-            case "noalpha": cell = cell with { Alpha = false }; break;
-            case "edge=" when double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out double edge) && edge is >= 0 and <= 1: cell = cell with { Threshold = edge }; break;
-            case "edge=": return $"'{word}': write the coverage from which on an edge counts as surface, from 0 to 1, such as edge=0.5.";
-            case "near=" when Distance(value) is { } near: cell = cell with { Near = near }; break;
-            case "far=" when Distance(value) is { } far: cell = cell with { Far = far }; break;
-            case "near=" or "far=": return $"'{word}': write a distance from the camera in scene units, 0 or more, such as far=120.";
-            case "frames=" when FrameSet.TryParse(value, out FrameSet? frames, out string? wrong): cell = cell with { Frames = frames.IsEmpty ? null : frames }; break;
-            case "frames=": FrameSet.TryParse(value, out _, out string? why); return why;
+            case "x" or "yes" or "✓":
+                break;
+            case "off":
+                cell = cell with { IsOff = true };
+                break;
+            case "lead":
+                cell = cell with { IsLead = true };
+                break;
+            case "shared":
+                cell = cell with { Home = PassHome.Shared };
+                break;
+            case "data":
+                cell = cell with { Home = PassHome.Data };
+                break;
+            case "own":
+                cell = cell with { Home = PassHome.Own };
+                break;
+            case "filtered":
+                cell = cell with { Filtered = true };
+                break;
+            case "unfiltered":
+                cell = cell with { Filtered = false };
+                break;
+            case "alpha":
+                cell = cell with { Alpha = true };
+                break;
+            case "noalpha":
+                cell = cell with { Alpha = false };
+                break;
+            case "edge="
+                when double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out double edge) && edge is >= 0 and <= 1:
+                cell = cell with { Threshold = edge };
+                break;
+            case "edge=":
+                return $"'{word}': write the coverage from which on an edge counts as surface, from 0 to 1, such as edge=0.5.";
+            case "near=" when Distance(value) is { } near:
+                cell = cell with { Near = near };
+                break;
+            case "far=" when Distance(value) is { } far:
+                cell = cell with { Far = far };
+                break;
+            case "near=" or "far=":
+                return $"'{word}': write a distance from the camera in scene units, 0 or more, such as far=120.";
+            case "frames=" when FrameSet.TryParse(value, out FrameSet? frames, out string? wrong):
+                cell = cell with { Frames = frames.IsEmpty ? null : frames };
+                break;
+            case "frames=":
+                FrameSet.TryParse(value, out _, out string? why);
+                return why;
             default:
                 if (ChannelTypes.Find(word.ToLowerInvariant()) is not { } type)
                 {
@@ -119,7 +154,12 @@ public readonly record struct SheetCell
         return null;
     }
 
-    private static double? Distance(string text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double distance) && double.IsFinite(distance) && distance >= 0 ? distance : null;
+    private static double? Distance(string text) =>
+        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double distance)
+        && double.IsFinite(distance)
+        && distance >= 0
+            ? distance
+            : null;
 
     /// <summary>The text; read again it gives the same cell.</summary>
     public override string ToString()
@@ -135,8 +175,18 @@ public readonly record struct SheetCell
             Type?.Name(),
             Home?.ToString().ToLowerInvariant(),
             IsLead ? "lead" : null,
-            Filtered switch { true => "filtered", false => "unfiltered", null => null },
-            Alpha switch { true => "alpha", false => "noalpha", null => null },
+            Filtered switch
+            {
+                true => "filtered",
+                false => "unfiltered",
+                null => null,
+            },
+            Alpha switch
+            {
+                true => "alpha",
+                false => "noalpha",
+                null => null,
+            },
             Threshold is { } edge ? string.Create(CultureInfo.InvariantCulture, $"edge={edge:0.###}") : null,
             Near is { } near ? string.Create(CultureInfo.InvariantCulture, $"near={near}") : null,
             Far is { } far ? string.Create(CultureInfo.InvariantCulture, $"far={far}") : null,

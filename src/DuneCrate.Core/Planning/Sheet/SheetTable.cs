@@ -9,12 +9,15 @@ public static class SheetTable
     public static IEnumerable<string> Rows(Plan plan)
     {
         string[] planned = [.. plan.Layers.SelectMany(l => l.AllPasses).Select(p => p.Pass).Distinct()];
-        return plan.Catalogue.Passes.SelectMany(d => planned.Where(p => plan.Catalogue.Find(p) == d).Order(StringComparer.Ordinal))
+        return plan
+            .Catalogue.Passes.SelectMany(d => planned.Where(p => plan.Catalogue.Find(p) == d).Order(StringComparer.Ordinal))
             .Concat(planned.Where(p => plan.Catalogue.Find(p) is null));
     }
 
     /// <summary>The table, comma-separated as RFC 4180 has it.</summary>
-    public static string Write(Plan plan) => CsvText.Write(
-        plan.Layers.Select(l => l.Name).Prepend("pass"),
-        Rows(plan).Select(pass => plan.Layers.Select(l => PassSheet.Read(plan, l, pass).ToString()).Prepend(pass)));
+    public static string Write(Plan plan) =>
+        CsvText.Write(
+            plan.Layers.Select(l => l.Name).Prepend("pass"),
+            Rows(plan).Select(pass => plan.Layers.Select(l => PassSheet.Read(plan, l, pass).ToString()).Prepend(pass))
+        );
 }

@@ -18,7 +18,8 @@ namespace DuneCrate.Web.Pages.Shot;
 public sealed record ChannelLine(string Pass, string Channel, string Planned, string Found, string Mark, FrameSet Frames);
 
 /// <summary>The Check station: frame map, channel grid, findings, waivers.</summary>
-public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm, FileRenamer renaming, PlanEditor plans, CheckQueue work) : ShotPage(desk)
+public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm, FileRenamer renaming, PlanEditor plans, CheckQueue work)
+    : ShotPage(desk)
 {
     private readonly ShotViews _desk = desk;
 
@@ -86,33 +87,65 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
         Intake intake = context.Intake;
         ToRename = Renames.Of(context);
         Strips = TrendStrip.Of(output, View.Selected.Pass, View.Range, intake);
-        FileFacts[] files = [.. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable)];
-        Channels = files.Length == 0 ? [] : [.. output.Passes.SelectMany(p => Folded(p, [.. p.Channels.Select(c => Line(output, p, c.Key, c.Value, files))]))];
+        FileFacts[] files =
+        [
+            .. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable),
+        ];
+        Channels =
+            files.Length == 0
+                ? []
+                : [.. output.Passes.SelectMany(p => Folded(p, [.. p.Channels.Select(c => Line(output, p, c.Key, c.Value, files))]))];
     }
 
     /// <summary>The next portion of the findings.</summary>
     public IActionResult OnGetFindings(int from) => Partial("_FindingItems", new FindingItems(View, from));
 
     /// <summary>What can be done about one finding.</summary>
-    public async Task<IActionResult> OnGetFindingAsync(int report, int number, CancellationToken cancel) => report == View.ReportId && View.Report?.Findings.ElementAtOrDefault(number) is { } finding
-        ? Partial("_FindingActs", new FindingActs(View, finding, Evidence.Of(View, finding), (await ReplanAsync(finding, cancel))?.What))
-        : Content("This finding is not in the newest report any more. Reload the page.", "text/plain");
+    public async Task<IActionResult> OnGetFindingAsync(int report, int number, CancellationToken cancel) =>
+        report == View.ReportId && View.Report?.Findings.ElementAtOrDefault(number) is { } finding
+            ? Partial(
+                "_FindingActs",
+                new FindingActs(View, finding, Evidence.Of(View, finding), (await ReplanAsync(finding, cancel))?.What)
+            )
+            : Content("This finding is not in the newest report any more. Reload the page.", "text/plain");
 
     /// <summary>The findings by output, for the frame map to say why a cell is as it is.</summary>
-    public IActionResult OnGetReasons() => new JsonResult((View.Report?.Findings ?? []).Where(f => f.Waived is null && !f.Frames.IsEmpty).Select(f => new { o = f.Output, m = f.Message, f = f.Frames.ToString() }));
+    public IActionResult OnGetReasons() =>
+        new JsonResult(
+            (View.Report?.Findings ?? [])
+                .Where(f => f.Waived is null && !f.Frames.IsEmpty)
+                .Select(f => new
+                {
+                    o = f.Output,
+                    m = f.Message,
+                    f = f.Frames.ToString(),
+                })
+        );
 
     /// <summary>Accepts what came into the plan, and checks again.</summary>
     public async Task<IActionResult> OnPostReplanAsync(string key, int revision, CancellationToken cancel)
     {
         if (Find(key) is not { } finding || revision != View.Row.Revision || await ReplanAsync(finding, cancel) is not { } replan)
         {
-            return await SayAsync("That finding is not in the newest report any more, or the plan has changed meanwhile; nothing was changed. Look at it anew.", cancel);
+            return await SayAsync(
+                "That finding is not in the newest report any more, or the plan has changed meanwhile; nothing was changed. Look at it anew.",
+                cancel
+            );
         }
 
-        EditOutcome outcome = await plans.EditAsync(View.Row.Id, revision, new ReplacePlan(replan.After, replan.What) { IsOwn = true }, EditorCookies.Of(HttpContext));
+        EditOutcome outcome = await plans.EditAsync(
+            View.Row.Id,
+            revision,
+            new ReplacePlan(replan.After, replan.What) { IsOwn = true },
+            EditorCookies.Of(HttpContext)
+        );
         if (!outcome.IsDone)
         {
-            return await SayAsync(outcome.Problem ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Look at it anew.", cancel);
+            return await SayAsync(
+                outcome.Problem
+                    ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Look at it anew.",
+                cancel
+            );
         }
 
         await work.AskAsync(View.Row.Id, View.HasPixels);
@@ -132,12 +165,22 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
             return await SayAsync("Say to whom the finding goes, and from whom.", cancel);
         }
 
-        if ((PlanLimits.TextProblem("The name", to) ?? PlanLimits.TextProblem("The name", by) ?? PlanLimits.TextProblem("The note", note, PlanLimits.NoteLength)) is { } wrong)
+        if (
+            (
+                PlanLimits.TextProblem("The name", to)
+                ?? PlanLimits.TextProblem("The name", by)
+                ?? PlanLimits.TextProblem("The note", note, PlanLimits.NoteLength)
+            ) is
+            { } wrong
+        )
         {
             return await SayAsync(wrong, cancel);
         }
 
-        await store.HandAsync(View.Row.Id, new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), DateTime.UtcNow));
+        await store.HandAsync(
+            View.Row.Id,
+            new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), DateTime.UtcNow)
+        );
         await store.NoteAsync(View.Row.Id, $"{finding.Rule} handed to {to.Trim()}");
         return ToStation("check");
     }
@@ -186,7 +229,9 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
     /// <summary>Gives files their right names.</summary>
     public async Task<IActionResult> OnPostRenameAsync(CancellationToken cancel)
     {
-        Said = View.Folder is { } folder ? await renaming.ApplyAsync(View.Row, View.Plan, folder, cancel) : "No folder was named yet; say on the Receive station where the frames are.";
+        Said = View.Folder is { } folder
+            ? await renaming.ApplyAsync(View.Row, View.Plan, folder, cancel)
+            : "No folder was named yet; say on the Receive station where the frames are.";
         return Said is null ? ToStation("check") : await SayAsync(Said, cancel);
     }
 
@@ -215,17 +260,19 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
             return await SayAsync(wrong, cancel);
         }
 
-        await store.AddWaiverAsync(new WaiverRow
-        {
-            ShotId = View.Row.Id,
-            Rule = finding.Rule,
-            Output = finding.Output,
-            Pass = finding.Pass,
-            Frames = finding.Frames.ToString(),
-            By = by.Trim(),
-            Reason = reason.Trim(),
-            At = DateTime.UtcNow,
-        });
+        await store.AddWaiverAsync(
+            new WaiverRow
+            {
+                ShotId = View.Row.Id,
+                Rule = finding.Rule,
+                Output = finding.Output,
+                Pass = finding.Pass,
+                Frames = finding.Frames.ToString(),
+                By = by.Trim(),
+                Reason = reason.Trim(),
+                At = DateTime.UtcNow,
+            }
+        );
         await store.NoteAsync(View.Row.Id, $"{finding.Rule} waived by {by.Trim()}");
         return ToStation("check");
     }
@@ -243,10 +290,12 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
     }
 
     /// <summary>The report as a document.</summary>
-    public IActionResult OnGetReport() => View.Report is { } report ? Download(report.Write(), "application/json", "report.json") : NotFound();
+    public IActionResult OnGetReport() =>
+        View.Report is { } report ? Download(report.Write(), "application/json", "report.json") : NotFound();
 
     /// <summary>The findings as CSV.</summary>
-    public IActionResult OnGetCsv() => View.Report is { } report ? Download(ReportCsv.Findings(report), "text/csv", "findings.csv") : NotFound();
+    public IActionResult OnGetCsv() =>
+        View.Report is { } report ? Download(ReportCsv.Findings(report), "text/csv", "findings.csv") : NotFound();
 
     /// <summary>The rerun list as CSV, JSON or plain text, in portions of at most so many frames.</summary>
     public IActionResult OnGetRerun(string? form, int chunk = 0)
@@ -266,14 +315,19 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
     }
 
     /// <summary>The report as one self-contained page.</summary>
-    public IActionResult OnGetPage() => View.Report is { } report ? Download(ReportPage.Write(report, $"{View.Row.Show.Name}, {View.Row.Code}", View.Reported?.Ended), "text/html", "report.html") : NotFound();
+    public IActionResult OnGetPage() =>
+        View.Report is { } report
+            ? Download(ReportPage.Write(report, $"{View.Row.Show.Name}, {View.Row.Code}", View.Reported?.Ended), "text/html", "report.html")
+            : NotFound();
 
-    private FileContentResult Download(string text, string type, string name) => File(Encoding.UTF8.GetBytes(text), type, $"{View.Row.Code}_{name}");
+    private FileContentResult Download(string text, string type, string name) =>
+        File(Encoding.UTF8.GetBytes(text), type, $"{View.Row.Code}_{name}");
 
     /// <summary>The channels of a pass as one line when all are as planned and of one type.</summary>
-    private static IEnumerable<ChannelLine> Folded(PassPlan pass, ChannelLine[] lines) => lines.Length > 1 && lines.All(l => l.Frames.IsEmpty && l.Planned == lines[0].Planned)
-        ? [lines[0] with { Channel = string.Join(" ", pass.Channels.Keys) }]
-        : lines;
+    private static IEnumerable<ChannelLine> Folded(PassPlan pass, ChannelLine[] lines) =>
+        lines.Length > 1 && lines.All(l => l.Frames.IsEmpty && l.Planned == lines[0].Planned)
+            ? [lines[0] with { Channel = string.Join(" ", pass.Channels.Keys) }]
+            : lines;
 
     private static ChannelLine Line(PlannedOutput output, PassPlan pass, string channel, ChannelType planned, FileFacts[] files)
     {
@@ -287,8 +341,14 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
             }
         }
 
-        string worst = odd.Values.Contains("missing") ? "missing" : odd.Count > 0 ? "blocker" : "good";
-        string text = odd.Count == 0 ? planned.Name() : odd.Count == files.Length && odd.Values.Distinct().Count() == 1 ? odd.Values.First() : string.Join(", ", odd.Values.Distinct().Prepend(planned.Name()));
+        string worst =
+            odd.Values.Contains("missing") ? "missing"
+            : odd.Count > 0 ? "blocker"
+            : "good";
+        string text =
+            odd.Count == 0 ? planned.Name()
+            : odd.Count == files.Length && odd.Values.Distinct().Count() == 1 ? odd.Values.First()
+            : string.Join(", ", odd.Values.Distinct().Prepend(planned.Name()));
         return new ChannelLine(pass.Pass, channel, planned.Name(), text, worst, FrameSet.From(odd.Keys));
     }
 }

@@ -28,7 +28,11 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
 
     /// <summary>Name of the layout.</summary>
     [BindProperty(SupportsGet = true)]
-    public string Layout { get => _layout; set => _layout = CrateLayouts.All.ContainsKey(value ?? "") ? value! : CrateLayouts.ByLayer; }
+    public string Layout
+    {
+        get => _layout;
+        set => _layout = CrateLayouts.All.ContainsKey(value ?? "") ? value! : CrateLayouts.ByLayer;
+    }
 
     /// <summary>What will be in it, or null before anything was checked.</summary>
     public CrateContents? Contents { get; private set; }
@@ -43,8 +47,16 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
     public string NextName => CrateBuilder.NameOf(View.Row.Code, NextNumber);
 
     /// <summary>One above the highest version that was sealed from here; one that somebody else put beside them makes the crate's own higher still.</summary>
-    private int NextNumber => 1 + View.Crates.Select(c => c.Name is { } name && int.TryParse(name.AsSpan(name.LastIndexOf('v') + 1), NumberStyles.None, CultureInfo.InvariantCulture, out int version) ? version : 0)
-        .DefaultIfEmpty(0).Max();
+    private int NextNumber =>
+        1
+        + View.Crates.Select(c =>
+                c.Name is { } name
+                && int.TryParse(name.AsSpan(name.LastIndexOf('v') + 1), NumberStyles.None, CultureInfo.InvariantCulture, out int version)
+                    ? version
+                    : 0
+            )
+            .DefaultIfEmpty(0)
+            .Max();
 
     /// <summary>Whether what the check found of the files is still being read again, after a start of the application.</summary>
     public bool IsReading { get; private set; }
@@ -77,7 +89,8 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
     public async Task<IActionResult> OnPostSealAsync(string? by)
     {
         Fill();
-        Said = string.IsNullOrWhiteSpace(by) ? "A crate is sealed by somebody: give your name."
+        Said = string.IsNullOrWhiteSpace(by)
+            ? "A crate is sealed by somebody: give your name."
             : PlanLimits.TextProblem("The name", by) ?? (View.Report is null || View.Folder is null ? "Take the frames in first." : Blocks);
         if (Said is not null)
         {
@@ -111,7 +124,10 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
         {
             // Whatever stands in it now, it runs no script and sends nothing anywhere.
             Response.Headers.ContentSecurityPolicy = "default-src 'none'; style-src 'unsafe-inline'; sandbox";
-            return Content(await Task.Run(() => crate.At(PackingSlip.FileName).ReadText(CrateManifest.MostBytes), cancel), "text/html; charset=utf-8");
+            return Content(
+                await Task.Run(() => crate.At(PackingSlip.FileName).ReadText(CrateManifest.MostBytes), cancel),
+                "text/html; charset=utf-8"
+            );
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
@@ -125,14 +141,18 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
     /// </summary>
     public async Task<IActionResult> OnGetZipAsync(int id, CancellationToken cancel)
     {
-        if (await CrateAtAsync(id, cancel) is not { } crate || await Task.Run(() => crate.IsFolder ? crate.Everything().ToArray() : [], cancel) is not { Length: > 0 } files)
+        if (
+            await CrateAtAsync(id, cancel) is not { } crate
+            || await Task.Run(() => crate.IsFolder ? crate.Everything().ToArray() : [], cancel) is not { Length: > 0 } files
+        )
         {
             return NotFound();
         }
 
         if (files.FirstOrDefault(f => f.Stamp.Kind != FileKind.Regular) is { Path: { } odd })
         {
-            Said = $"{crate.Name} is not given out: {odd} in it is a link or no regular file. Verify the crate to see what else has changed.";
+            Said =
+                $"{crate.Name} is not given out: {odd} in it is a link or no regular file. Verify the crate to see what else has changed.";
             Fill();
             return Page();
         }

@@ -21,5 +21,8 @@ public sealed class LookModel(ShotViews desk) : ShotPage(desk)
     public bool IsData => Definition?.Kind == PassKind.Data;
 
     /// <summary>What sort of pass it is, in words.</summary>
-    public string Kind => Definition is { } pass ? $"{pass.Kind.ToString().ToLowerInvariant()}, {string.Join(" ", Planned?.Channels.Values.Distinct().Select(t => t.Name()) ?? [])}{(pass.IsColour ? ", shown through sRGB" : ", shown without a view transform")}" : "";
+    public string Kind =>
+        Definition is { } pass
+            ? $"{pass.Kind.ToString().ToLowerInvariant()}, {string.Join(" ", Planned?.Channels.Values.Distinct().Select(t => t.Name()) ?? [])}{(pass.IsColour ? ", shown through sRGB" : ", shown without a view transform")}"
+            : "";
 }

@@ -20,7 +20,18 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Pages.Shot;
 
 /// <summary>The Receive station: where the frames are, taking them in, what has come.</summary>
-public sealed class ReceiveModel(ShotViews desk, ShowStore store, PlanStore plans, StorageRoots roots, CheckQueue work, PlanEditor planning, IFactsCache facts, ReadLimits limits, ArrivalWatch watch, StandInFarm farm) : ShotPage(desk)
+public sealed class ReceiveModel(
+    ShotViews desk,
+    ShowStore store,
+    PlanStore plans,
+    StorageRoots roots,
+    CheckQueue work,
+    PlanEditor planning,
+    IFactsCache facts,
+    ReadLimits limits,
+    ArrivalWatch watch,
+    StandInFarm farm
+) : ShotPage(desk)
 {
     /// <inheritdoc/>
     public override string Station => "Receive";
@@ -198,7 +209,12 @@ public sealed class ReceiveModel(ShotViews desk, ShowStore store, PlanStore plan
 
             if (PlanGuess.Of(intake, View.Plan.Show, View.Row.Code) is { } guess)
             {
-                EditOutcome outcome = await planning.EditAsync(View.Row.Id, View.Row.Revision, new ReplacePlan(guess with { Scene = View.Plan.Scene }, "plan made from what is there") { IsOwn = true }, EditorCookies.Of(HttpContext));
+                EditOutcome outcome = await planning.EditAsync(
+                    View.Row.Id,
+                    View.Row.Revision,
+                    new ReplacePlan(guess with { Scene = View.Plan.Scene }, "plan made from what is there") { IsOwn = true },
+                    EditorCookies.Of(HttpContext)
+                );
                 Said = outcome.Problem;
                 return Said is null ? ToStation("plan") : await StayAsync();
             }

@@ -9,7 +9,14 @@ namespace DuneCrate.Web.Planning.Grids;
 /// <param name="Mark">Class words: off, based, locked.</param>
 /// <param name="Title">More about it.</param>
 /// <param name="Options">What may be typed; none for free text.</param>
-public sealed record GridColumn(string Key, string Label, string Small = "", string Mark = "", string Title = "", ImmutableArray<string>? Options = null);
+public sealed record GridColumn(
+    string Key,
+    string Label,
+    string Small = "",
+    string Mark = "",
+    string Title = "",
+    ImmutableArray<string>? Options = null
+);
 
 /// <summary>A row of a grid.</summary>
 /// <param name="Key">What edits call it.</param>

@@ -12,29 +12,51 @@ public sealed class RasterAgainstToolsTests : IDisposable
 {
     private readonly TempFolder _folder = new();
 
-    public static TheoryData<string, string, string, ChannelType, string?, string> Pictures() => new()
-    {
-        { "rgb8.png", "RGB", "-d uint8", ChannelType.UInt8, null, "image" },
-        { "rgba8.png", "RGBA", "-d uint8", ChannelType.UInt8, "straight", "image" },
-        { "rgba16.png", "RGBA", "-d uint16", ChannelType.UInt16, "straight", "image" },
-        { "grey8.png", "Y", "-d uint8", ChannelType.UInt8, null, "image" },
-        { "grey16.png", "Y", "-d uint16", ChannelType.UInt16, null, "image" },
-        { "rgb8.tif", "RGB", "-d uint8 --compression lzw", ChannelType.UInt8, null, "strips" },
-        { "rgba16.tif", "RGBA", "-d uint16 --compression zip", ChannelType.UInt16, "premultiplied", "strips" },
-        { "rgba16u.tif", "RGBA", "-d uint16 --compression packbits --attrib:type=int oiio:UnassociatedAlpha 1", ChannelType.UInt16, "straight", "strips" },
-        { "float.tif", "RGBA", "-d float --compression none", ChannelType.Float, "premultiplied", "strips" },
-        { "tiled.tif", "RGB", "-d float --compression zip --tile 32 32", ChannelType.Float, null, "tiles" },
-        { "tiled8.tif", "RGB", "-d uint8 --compression lzw --tile 16 16", ChannelType.UInt8, null, "tiles" },
-        { "rgb.jpg", "RGB", "-d uint8 --quality 90", ChannelType.UInt8, null, "image" },
-        { "rgb.tga", "RGB", "-d uint8 --compression none", ChannelType.UInt8, null, "image" },
-        { "rgbrle.tga", "RGB", "-d uint8 --compression rle", ChannelType.UInt8, null, "image" },
-        { "rgbarle.tga", "RGBA", "-d uint8 --compression rle", ChannelType.UInt8, "straight", "image" },
-        { "rgba.tga", "RGBA", "-d uint8 --compression none --attrib:type=int oiio:UnassociatedAlpha 1", ChannelType.UInt8, "straight", "image" },
-    };
+    public static TheoryData<string, string, string, ChannelType, string?, string> Pictures() =>
+        new()
+        {
+            { "rgb8.png", "RGB", "-d uint8", ChannelType.UInt8, null, "image" },
+            { "rgba8.png", "RGBA", "-d uint8", ChannelType.UInt8, "straight", "image" },
+            { "rgba16.png", "RGBA", "-d uint16", ChannelType.UInt16, "straight", "image" },
+            { "grey8.png", "Y", "-d uint8", ChannelType.UInt8, null, "image" },
+            { "grey16.png", "Y", "-d uint16", ChannelType.UInt16, null, "image" },
+            { "rgb8.tif", "RGB", "-d uint8 --compression lzw", ChannelType.UInt8, null, "strips" },
+            { "rgba16.tif", "RGBA", "-d uint16 --compression zip", ChannelType.UInt16, "premultiplied", "strips" },
+            {
+                "rgba16u.tif",
+                "RGBA",
+                "-d uint16 --compression packbits --attrib:type=int oiio:UnassociatedAlpha 1",
+                ChannelType.UInt16,
+                "straight",
+                "strips"
+            },
+            { "float.tif", "RGBA", "-d float --compression none", ChannelType.Float, "premultiplied", "strips" },
+            { "tiled.tif", "RGB", "-d float --compression zip --tile 32 32", ChannelType.Float, null, "tiles" },
+            { "tiled8.tif", "RGB", "-d uint8 --compression lzw --tile 16 16", ChannelType.UInt8, null, "tiles" },
+            { "rgb.jpg", "RGB", "-d uint8 --quality 90", ChannelType.UInt8, null, "image" },
+            { "rgb.tga", "RGB", "-d uint8 --compression none", ChannelType.UInt8, null, "image" },
+            { "rgbrle.tga", "RGB", "-d uint8 --compression rle", ChannelType.UInt8, null, "image" },
+            { "rgbarle.tga", "RGBA", "-d uint8 --compression rle", ChannelType.UInt8, "straight", "image" },
+            {
+                "rgba.tga",
+                "RGBA",
+                "-d uint8 --compression none --attrib:type=int oiio:UnassociatedAlpha 1",
+                ChannelType.UInt8,
+                "straight",
+                "image"
+            },
+        };
 
     [Theory]
     [MemberData(nameof(Pictures))]
-    public void Statistics_are_those_of_oiiotool(string name, string channels, string arguments, ChannelType type, string? alpha, string storage)
+    public void Statistics_are_those_of_oiiotool(
+        string name,
+        string channels,
+        string arguments,
+        ChannelType type,
+        string? alpha,
+        string storage
+    )
     {
         string path = Write(name, channels.Length, arguments);
         PartFacts part = Facts(path).Parts[0];
@@ -42,14 +64,40 @@ public sealed class RasterAgainstToolsTests : IDisposable
         Assert.All(part.Channels, c => Assert.Equal(type, c.Type));
 
         // oiiotool shows whole numbers up to the greatest of their type; it multiplies straight colour by alpha unless told otherwise.
-        string text = Tool.Oiio([.. alpha == "straight" ? ["--iconfig:type=int", "oiio:UnassociatedAlpha", "1"] : Array.Empty<string>(), "--info", "-v", "--stats", path]);
-        double scale = type switch { ChannelType.UInt8 => 255, ChannelType.UInt16 => 65535, _ => 1 };
-        double[] Line(string label) => [.. Regex.Match(text, $@"Stats {label}: ([^\n(]*)").Groups[1].Value.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(v => double.Parse(v, CultureInfo.InvariantCulture) / scale)];
-        double[] min = Line("Min"), max = Line("Max"), mean = Line("Avg"), deviation = Line("StdDev");
+        string text = Tool.Oiio([
+            .. alpha == "straight" ? ["--iconfig:type=int", "oiio:UnassociatedAlpha", "1"] : Array.Empty<string>(),
+            "--info",
+            "-v",
+            "--stats",
+            path,
+        ]);
+        double scale = type switch
+        {
+            ChannelType.UInt8 => 255,
+            ChannelType.UInt16 => 65535,
+            _ => 1,
+        };
+        double[] Line(string label) =>
+            [
+                .. Regex
+                    .Match(text, $@"Stats {label}: ([^\n(]*)")
+                    .Groups[1]
+                    .Value.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                    .Select(v => double.Parse(v, CultureInfo.InvariantCulture) / scale),
+            ];
+        double[] min = Line("Min"),
+            max = Line("Max"),
+            mean = Line("Avg"),
+            deviation = Line("StdDev");
         foreach ((ChannelFacts channel, int c) in part.Channels.Select((c, i) => (c, i)))
         {
             SampleStatistics samples = channel.Samples!;
-            void Near(double expected, double found) => Assert.InRange(found, expected - 1e-6 * Math.Abs(expected) - 6e-3 / scale, expected + 1e-6 * Math.Abs(expected) + 6e-3 / scale);
+            void Near(double expected, double found) =>
+                Assert.InRange(
+                    found,
+                    expected - 1e-6 * Math.Abs(expected) - 6e-3 / scale,
+                    expected + 1e-6 * Math.Abs(expected) + 6e-3 / scale
+                );
             Near(min[c], samples.Min);
             Near(max[c], samples.Max);
             Near(mean[c], samples.Mean);
@@ -69,7 +117,12 @@ public sealed class RasterAgainstToolsTests : IDisposable
         using Image picture = Image.NewFromFile(path);
 
         // Columns of vips_stats: minimum, maximum, sum, sum of squares, mean, deviation of the sample (n − 1); the first row is of all bands.
-        double[] stats = [.. Enumerable.Range(1, channels).SelectMany(band => Enumerable.Range(0, 6).Select(column => picture.Stats()[0][column, band][0]))];
+        double[] stats =
+        [
+            .. Enumerable
+                .Range(1, channels)
+                .SelectMany(band => Enumerable.Range(0, 6).Select(column => picture.Stats()[0][column, band][0])),
+        ];
         double pixels = picture.Width * picture.Height;
         foreach ((SampleStatistics samples, int c) in Facts(path).Parts[0].Channels.Select((c, i) => (c.Samples!, i)))
         {
@@ -127,7 +180,27 @@ public sealed class RasterAgainstToolsTests : IDisposable
         foreach (string name in new[] { "wide.png", "wide.tif" })
         {
             string path = _folder[name];
-            Tool.Oiio("--create", "40x30", "3", "-d", "uint8", "--attrib:type=float", "PixelAspectRatio", "2", "--attrib:type=float", "XResolution", "100", "--attrib:type=float", "YResolution", "200", "--attrib", "ResolutionUnit", "in", "-o", path);
+            Tool.Oiio(
+                "--create",
+                "40x30",
+                "3",
+                "-d",
+                "uint8",
+                "--attrib:type=float",
+                "PixelAspectRatio",
+                "2",
+                "--attrib:type=float",
+                "XResolution",
+                "100",
+                "--attrib:type=float",
+                "YResolution",
+                "200",
+                "--attrib",
+                "ResolutionUnit",
+                "in",
+                "-o",
+                path
+            );
             Assert.Equal(2, Facts(path).Parts[0].PixelAspectRatio, 0.02);
         }
     }
@@ -135,8 +208,24 @@ public sealed class RasterAgainstToolsTests : IDisposable
     private string Write(string name, int channels, string arguments)
     {
         string path = _folder[name];
-        string[] names = channels switch { 1 => ["--ch", "R"], 3 => ["--ch", "R,G,B"], _ => [] };
-        Tool.Oiio(["--pattern", "fill:topleft=0,0.1,0.2,1:topright=0.4,1,0.1,0.7:bottomleft=0.5,0.5,0.5,0.2:bottomright=0,0.9,0.3,0", "131x77", "4", "--fill:color=0.25,0.5,1,1", "40x30+60+40", .. names, .. arguments.Split(' '), "-o", path]);
+        string[] names = channels switch
+        {
+            1 => ["--ch", "R"],
+            3 => ["--ch", "R,G,B"],
+            _ => [],
+        };
+        Tool.Oiio([
+            "--pattern",
+            "fill:topleft=0,0.1,0.2,1:topright=0.4,1,0.1,0.7:bottomleft=0.5,0.5,0.5,0.2:bottomright=0,0.9,0.3,0",
+            "131x77",
+            "4",
+            "--fill:color=0.25,0.5,1,1",
+            "40x30+60+40",
+            .. names,
+            .. arguments.Split(' '),
+            "-o",
+            path,
+        ]);
         return path;
     }
 

@@ -35,11 +35,28 @@ public sealed class AlphaAgreement : PixelRule
 
             foreach ((CheckLane lane, LanePass pass) in passes.Where(p => p.Pass != main))
             {
-                FrameSet odd = FrameSet.From(lane.ByFrame.Values.Where(f => home.ByFrame.TryGetValue(f.Frame, out LaneFile? other) && Measured(main, other)?.Coverage is { } one && Measured(pass, f)?.Coverage is { } two
-                    && one.Length == two.Length && one.Where((c, i) => Math.Abs(c - two[i]) > Differs).Count() > context.Threshold(this, Blocks)).Select(f => f.Frame));
+                FrameSet odd = FrameSet.From(
+                    lane.ByFrame.Values.Where(f =>
+                            home.ByFrame.TryGetValue(f.Frame, out LaneFile? other)
+                            && Measured(main, other)?.Coverage is { } one
+                            && Measured(pass, f)?.Coverage is { } two
+                            && one.Length == two.Length
+                            && one.Where((c, i) => Math.Abs(c - two[i]) > Differs).Count() > context.Threshold(this, Blocks)
+                        )
+                        .Select(f => f.Frame)
+                );
                 if (!odd.IsEmpty)
                 {
-                    yield return About(lane, odd, $"the coverage of {main.Name}", "another", $"{pass.Name} covers other places than {main.Name} in {Words(odd)}: something is in one of them and not in the other.", $"Flip between the two. {Rerender(lane, odd)}", RemedyKind.Rerender, pass.Name);
+                    yield return About(
+                        lane,
+                        odd,
+                        $"the coverage of {main.Name}",
+                        "another",
+                        $"{pass.Name} covers other places than {main.Name} in {Words(odd)}: something is in one of them and not in the other.",
+                        $"Flip between the two. {Rerender(lane, odd)}",
+                        RemedyKind.Rerender,
+                        pass.Name
+                    );
                 }
             }
         }

@@ -29,18 +29,32 @@ public sealed class AlphaPremultiplied : PixelRule
         where lane.Planned is not null
         from pass in lane.Passes
         where pass.Definition?.Kind == PassKind.Combined
-        from odd in Group(lane.Files, f => Measured(pass, f)?.Alpha is { } a ? Verdict(lane.Planned!.Layer.Alpha, a, context.Threshold(this, Share)) : null)
+        from odd in Group(
+            lane.Files,
+            f => Measured(pass, f)?.Alpha is { } a ? Verdict(lane.Planned!.Layer.Alpha, a, context.Threshold(this, Share)) : null
+        )
         let alpha = Measured(pass, odd.First)!.Alpha!
-        select About(lane, odd.Frames, $"{lane.Planned!.Layer.Alpha.ToString().ToLowerInvariant()} colour", odd.Found,
-            odd.Found == "colour where alpha is 0" ? $"{pass.Name} has colour where alpha is 0 in {Words(odd.Frames)}: {alpha.Lit:N0} of {alpha.Empty:N0} pixels. It was written straight, or something shines there that no pass says."
+        select About(
+            lane,
+            odd.Frames,
+            $"{lane.Planned!.Layer.Alpha.ToString().ToLowerInvariant()} colour",
+            odd.Found,
+            odd.Found == "colour where alpha is 0"
+                ? $"{pass.Name} has colour where alpha is 0 in {Words(odd.Frames)}: {alpha.Lit:N0} of {alpha.Empty:N0} pixels. It was written straight, or something shines there that no pass says."
                 : $"{pass.Name} never exceeds its alpha at soft edges in {Words(odd.Frames)}: it was written premultiplied.",
-            "Find out which one it is: read the wrong way it has dark or bright rims.", RemedyKind.Look, pass.Name) with
-        { At = alpha.At };
+            "Find out which one it is: read the wrong way it has dark or bright rims.",
+            RemedyKind.Look,
+            pass.Name
+        ) with
+        {
+            At = alpha.At,
+        };
 
-    private static string? Verdict(AlphaMode planned, AlphaFacts alpha, double share) => planned switch
-    {
-        AlphaMode.Premultiplied when alpha.Lit > share * Math.Max(1, alpha.Empty) => "colour where alpha is 0",
-        AlphaMode.Straight when alpha.Soft >= LeastSoft && alpha.Above == 0 => "colour below alpha at every soft edge",
-        _ => null,
-    };
+    private static string? Verdict(AlphaMode planned, AlphaFacts alpha, double share) =>
+        planned switch
+        {
+            AlphaMode.Premultiplied when alpha.Lit > share * Math.Max(1, alpha.Empty) => "colour where alpha is 0",
+            AlphaMode.Straight when alpha.Soft >= LeastSoft && alpha.Above == 0 => "colour below alpha at every soft edge",
+            _ => null,
+        };
 }

@@ -32,5 +32,14 @@ public sealed class AlphaRange : PixelRule
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let least = bad.Min(f => f.Find(channel.Name)!.Samples!.Min)
         let most = bad.Max(f => f.Find(channel.Name)!.Samples!.Max)
-        select About(lane, frames, "0 to 1", string.Create(CultureInfo.InvariantCulture, $"{least:0.####} to {most:0.####}"), string.Create(CultureInfo.InvariantCulture, $"{channel.Name} runs from {least:0.####} to {most:0.####} in {Words(frames)}."), Rerender(lane, frames), RemedyKind.Rerender, pass.Name);
+        select About(
+            lane,
+            frames,
+            "0 to 1",
+            string.Create(CultureInfo.InvariantCulture, $"{least:0.####} to {most:0.####}"),
+            string.Create(CultureInfo.InvariantCulture, $"{channel.Name} runs from {least:0.####} to {most:0.####} in {Words(frames)}."),
+            Rerender(lane, frames),
+            RemedyKind.Rerender,
+            pass.Name
+        );
 }

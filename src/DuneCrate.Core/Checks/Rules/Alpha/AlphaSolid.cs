@@ -22,7 +22,28 @@ public sealed class AlphaSolid : PixelRule
         from pass in lane.Passes
         from channel in pass.Channels
         where ChannelMatch.IsAlpha(channel.Name) && pass.Definition?.Kind == PassKind.Combined
-        from odd in Group(lane.Files, f => f.Find(channel.Name)?.Samples is { Nan: 0, Inf: 0 } s && s.Min == s.Max ? s.Min == 1 ? "1 everywhere" : s.Min == 0 && !IsBlack(pass, f) ? "0 everywhere" : null : null)
-        select About(lane, odd.Frames, "a cut-out", odd.Found, $"{channel.Name} is {odd.Found} in {Words(odd.Frames)}; {lane.Layer} is planned as a cut-out.", Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name) with
-        { Severity = odd.Found[0] == '0' ? Severity.Blocker : Severity };
+        from odd in Group(
+            lane.Files,
+            f =>
+                f.Find(channel.Name)?.Samples is { Nan: 0, Inf: 0 } s && s.Min == s.Max
+                    ? s.Min == 1
+                        ? "1 everywhere"
+                        : s.Min == 0 && !IsBlack(pass, f)
+                            ? "0 everywhere"
+                            : null
+                    : null
+        )
+        select About(
+            lane,
+            odd.Frames,
+            "a cut-out",
+            odd.Found,
+            $"{channel.Name} is {odd.Found} in {Words(odd.Frames)}; {lane.Layer} is planned as a cut-out.",
+            Rerender(lane, odd.Frames),
+            RemedyKind.Rerender,
+            pass.Name
+        ) with
+        {
+            Severity = odd.Found[0] == '0' ? Severity.Blocker : Severity,
+        };
 }

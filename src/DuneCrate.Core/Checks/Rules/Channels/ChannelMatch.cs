@@ -14,13 +14,18 @@ internal static class ChannelMatch
     /// and itself not planned; or null.
     /// </summary>
     public static string? Alias(CheckLane lane, LanePass pass, string channel, FileFacts facts) =>
-        facts.Channels.FirstOrDefault(c => PassOf(lane, c) == pass.Name && c.Name != channel && Last(c.Name) == Last(channel) && !IsPlanned(lane, c.Name))?.Name;
+        facts
+            .Channels.FirstOrDefault(c =>
+                PassOf(lane, c) == pass.Name && c.Name != channel && Last(c.Name) == Last(channel) && !IsPlanned(lane, c.Name)
+            )
+            ?.Name;
 
     /// <summary>Whether the lane plans a channel of the name.</summary>
     public static bool IsPlanned(CheckLane lane, string channel) => lane.Passes.Any(p => p.Channels.Any(c => c.Name == channel));
 
     /// <summary>The pass by the show's catalogue, whose aliases may say more than the shipped one's.</summary>
-    private static string? PassOf(CheckLane lane, ChannelFacts channel) => lane.Catalogue == PassCatalogue.Shipped ? channel.Pass : lane.Catalogue.PassOfChannel(channel.Name);
+    private static string? PassOf(CheckLane lane, ChannelFacts channel) =>
+        lane.Catalogue == PassCatalogue.Shipped ? channel.Pass : lane.Catalogue.PassOfChannel(channel.Name);
 
     private static string Last(string channel) => channel[(channel.LastIndexOf('.') + 1)..];
 }

@@ -20,9 +20,26 @@ public sealed class ChannelsAlpha : Rule
         from pass in lane.Passes
         where pass.Definition?.Kind == PassKind.Combined
         let planned = pass.Channels.Select(c => c.Name).FirstOrDefault(ChannelMatch.IsAlpha)
-        from odd in GroupByChannels(lane, f => planned is not null ? (f.FindChannel(planned) is null ? "no alpha" : null) : f.FindChannel("A") is null ? null : "A")
-        select About(lane, odd.Frames, planned ?? "no alpha", odd.Found,
-            planned is not null ? $"Alpha is missing in {Words(odd.Frames)}: the layer cannot be laid over anything." : $"{Words(odd.Frames)} carry an alpha that is not planned.",
-            planned is not null ? Rerender(lane, odd.Frames) : "Plan the alpha if it is to be used.", planned is not null ? RemedyKind.Rerender : RemedyKind.Replan, pass.Name) with
-        { Severity = planned is not null ? Severity.Blocker : Severity.Warning };
+        from odd in GroupByChannels(
+            lane,
+            f =>
+                planned is not null ? (f.FindChannel(planned) is null ? "no alpha" : null)
+                : f.FindChannel("A") is null ? null
+                : "A"
+        )
+        select About(
+            lane,
+            odd.Frames,
+            planned ?? "no alpha",
+            odd.Found,
+            planned is not null
+                ? $"Alpha is missing in {Words(odd.Frames)}: the layer cannot be laid over anything."
+                : $"{Words(odd.Frames)} carry an alpha that is not planned.",
+            planned is not null ? Rerender(lane, odd.Frames) : "Plan the alpha if it is to be used.",
+            planned is not null ? RemedyKind.Rerender : RemedyKind.Replan,
+            pass.Name
+        ) with
+        {
+            Severity = planned is not null ? Severity.Blocker : Severity.Warning,
+        };
 }

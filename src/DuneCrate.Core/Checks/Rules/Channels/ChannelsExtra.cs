@@ -18,13 +18,27 @@ public sealed class ChannelsExtra : Rule
         from lane in context.Lanes
         where lane.Planned is not null
         from odd in GroupByChannels(lane, f => Extra(lane, f))
-        select About(lane, odd.Frames, "planned channels only", odd.Found, $"{odd.Found} came and {(odd.Found.Contains(' ') ? "are" : "is")} not planned.",
-            "Plan it if it is wanted; otherwise it only costs room.", RemedyKind.Replan);
+        select About(
+            lane,
+            odd.Frames,
+            "planned channels only",
+            odd.Found,
+            $"{odd.Found} came and {(odd.Found.Contains(' ') ? "are" : "is")} not planned.",
+            "Plan it if it is wanted; otherwise it only costs room.",
+            RemedyKind.Replan
+        );
 
     private static string? Extra(CheckLane lane, FileFacts facts)
     {
-        var standIns = lane.Passes.SelectMany(p => p.Channels.Where(c => facts.FindChannel(c.Name) is null).Select(c => ChannelMatch.Alias(lane, p, c.Name, facts))).ToHashSet();
-        string[] extra = [.. facts.Channels.Select(c => c.Name).Where(c => c != "A" && !ChannelMatch.IsPlanned(lane, c) && !standIns.Contains(c))];
+        var standIns = lane
+            .Passes.SelectMany(p =>
+                p.Channels.Where(c => facts.FindChannel(c.Name) is null).Select(c => ChannelMatch.Alias(lane, p, c.Name, facts))
+            )
+            .ToHashSet();
+        string[] extra =
+        [
+            .. facts.Channels.Select(c => c.Name).Where(c => c != "A" && !ChannelMatch.IsPlanned(lane, c) && !standIns.Contains(c)),
+        ];
         return extra.Length == 0 ? null : string.Join(" ", extra);
     }
 }

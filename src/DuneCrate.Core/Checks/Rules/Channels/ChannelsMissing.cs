@@ -19,15 +19,28 @@ public sealed class ChannelsMissing : Rule
         where lane.Planned is not null
         from pass in lane.Passes
         from odd in GroupByChannels(lane, f => Absent(lane, pass, f))
-        select About(lane, odd.Frames, string.Join(" ", pass.Channels.Select(c => c.Name)), $"without {odd.Found}",
-            $"{odd.Found} of {pass.Name} {(odd.Found.Contains(' ') ? "are" : "is")} missing in {Words(odd.Frames)}.", Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name);
+        select About(
+            lane,
+            odd.Frames,
+            string.Join(" ", pass.Channels.Select(c => c.Name)),
+            $"without {odd.Found}",
+            $"{odd.Found} of {pass.Name} {(odd.Found.Contains(' ') ? "are" : "is")} missing in {Words(odd.Frames)}.",
+            Rerender(lane, odd.Frames),
+            RemedyKind.Rerender,
+            pass.Name
+        );
 
     private static string? Absent(CheckLane lane, LanePass pass, FileFacts facts)
     {
         string[] absent =
         [
-            .. pass.Channels.Select(c => c.Name)
-                .Where(c => !(ChannelMatch.IsAlpha(c) && pass.Definition?.Kind == PassKind.Combined) && facts.FindChannel(c) is null && ChannelMatch.Alias(lane, pass, c, facts) is null),
+            .. pass
+                .Channels.Select(c => c.Name)
+                .Where(c =>
+                    !(ChannelMatch.IsAlpha(c) && pass.Definition?.Kind == PassKind.Combined)
+                    && facts.FindChannel(c) is null
+                    && ChannelMatch.Alias(lane, pass, c, facts) is null
+                ),
         ];
         return absent.Length == 0 ? null : string.Join(" ", absent);
     }

@@ -20,6 +20,14 @@ public sealed class ChannelsName : Rule
         from pass in lane.Passes
         from channel in pass.Channels
         from odd in GroupByChannels(lane, f => f.FindChannel(channel.Name) is null ? ChannelMatch.Alias(lane, pass, channel.Name, f) : null)
-        select About(lane, odd.Frames, channel.Name, odd.Found, $"{channel.Name} came as {odd.Found} in {Words(odd.Frames)}.",
-            $"Rename the channel at the renderer, or plan it as {odd.Found}.", RemedyKind.Replan, pass.Name);
+        select About(
+            lane,
+            odd.Frames,
+            channel.Name,
+            odd.Found,
+            $"{channel.Name} came as {odd.Found} in {Words(odd.Frames)}.",
+            $"Rename the channel at the renderer, or plan it as {odd.Found}.",
+            RemedyKind.Replan,
+            pass.Name
+        );
 }

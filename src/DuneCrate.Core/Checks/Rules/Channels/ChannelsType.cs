@@ -22,15 +22,34 @@ public sealed class ChannelsType : Rule
         from odd in GroupByChannels(lane, f => Differing(pass, planned, f))
         let found = ChannelTypes.Find(odd.Found.Split(' ')[^1])!.Value
         let loses = found.LosesAgainst(planned)
-        select About(lane, odd.Frames, planned.Name(), odd.Found,
-            loses ? $"{odd.Found.Replace(" as ", " is stored as ", StringComparison.Ordinal)} in {Words(odd.Frames)}; {planned.Name()} is planned."
+        select About(
+            lane,
+            odd.Frames,
+            planned.Name(),
+            odd.Found,
+            loses
+                ? $"{odd.Found.Replace(" as ", " is stored as ", StringComparison.Ordinal)} in {Words(odd.Frames)}; {planned.Name()} is planned."
                 : $"{odd.Found} is more precise than the planned {planned.Name()}: it costs room, nothing is lost.",
-            loses ? Rerender(lane, odd.Frames) : "Change the plan if it is wanted.", loses ? RemedyKind.Rerender : RemedyKind.Replan, pass.Name) with
-        { Severity = loses ? Severity.Blocker : Severity.Note };
+            loses ? Rerender(lane, odd.Frames) : "Change the plan if it is wanted.",
+            loses ? RemedyKind.Rerender : RemedyKind.Replan,
+            pass.Name
+        ) with
+        {
+            Severity = loses ? Severity.Blocker : Severity.Note,
+        };
 
     private static string? Differing(LanePass pass, ChannelType planned, FileFacts facts)
     {
-        ChannelFacts[] odd = [.. pass.Channels.Where(c => c.Type == planned).Select(c => facts.FindChannel(c.Name)).OfType<ChannelFacts>().Where(c => c.Type != planned)];
-        return odd.Length == 0 ? null : $"{string.Join(" ", odd.Where(c => c.Type == odd[0].Type).Select(c => c.Name))} as {odd[0].Type.Name()}";
+        ChannelFacts[] odd =
+        [
+            .. pass
+                .Channels.Where(c => c.Type == planned)
+                .Select(c => facts.FindChannel(c.Name))
+                .OfType<ChannelFacts>()
+                .Where(c => c.Type != planned),
+        ];
+        return odd.Length == 0
+            ? null
+            : $"{string.Join(" ", odd.Where(c => c.Type == odd[0].Type).Select(c => c.Name))} as {odd[0].Type.Name()}";
     }
 }

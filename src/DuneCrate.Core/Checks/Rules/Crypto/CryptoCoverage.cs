@@ -25,11 +25,30 @@ public sealed class CryptoCoverage : PixelRule
         from lane in context.Lanes
         from pass in lane.Passes
         where pass.Definition?.Stem == "cryptomatte"
-        let bad = lane.Files.Select(f => (f.Frame, Ranks: Measured(pass, f)?.Crypto)).Where(f => f.Ranks is not null && f.Ranks.Rising + f.Ranks.Over > context.Threshold(this, Most)).ToArray()
+        let bad = lane
+            .Files.Select(f => (f.Frame, Ranks: Measured(pass, f)?.Crypto))
+            .Where(f => f.Ranks is not null && f.Ranks.Rising + f.Ranks.Over > context.Threshold(this, Most))
+            .ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let worst = bad.MaxBy(f => f.Ranks!.Rising + f.Ranks.Over).Ranks!
-        select About(lane, frames, "falling ranks that sum to at most 1", string.Create(CultureInfo.InvariantCulture, $"{worst.Rising:N0} pixels with rising ranks, {worst.Over:N0} above 1, up to {worst.WorstSum:0.###}"),
-            string.Create(CultureInfo.InvariantCulture, $"{pass.Name} is out of order in {Words(frames)}: {worst.Rising:N0} pixels have rising ranks, {worst.Over:N0} sum to more than 1."), Rerender(lane, frames), RemedyKind.Rerender, pass.Name) with
-        { At = worst.At };
+        select About(
+            lane,
+            frames,
+            "falling ranks that sum to at most 1",
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{worst.Rising:N0} pixels with rising ranks, {worst.Over:N0} above 1, up to {worst.WorstSum:0.###}"
+            ),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{pass.Name} is out of order in {Words(frames)}: {worst.Rising:N0} pixels have rising ranks, {worst.Over:N0} sum to more than 1."
+            ),
+            Rerender(lane, frames),
+            RemedyKind.Rerender,
+            pass.Name
+        ) with
+        {
+            At = worst.At,
+        };
 }

@@ -19,8 +19,24 @@ public sealed class CryptoManifest : Rule
         from lane in context.Lanes
         from pass in lane.Passes
         where pass.Definition?.Stem == "cryptomatte"
-        from odd in Group(lane.Readable, f => f.Facts.Parts.SelectMany(p => p.Cryptomattes ?? []).Where(m => pass.Channels.Any(c => c.Name.StartsWith(m.Name, StringComparison.Ordinal))).Select(Verdict).FirstOrDefault(v => v is not null))
-        select About(lane, odd.Frames, "names beside the ids they hash to", odd.Found, $"The manifest of {pass.Name} {odd.Found} in {Words(odd.Frames)}: names will select the wrong things.", Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name);
+        from odd in Group(
+            lane.Readable,
+            f =>
+                f.Facts.Parts.SelectMany(p => p.Cryptomattes ?? [])
+                    .Where(m => pass.Channels.Any(c => c.Name.StartsWith(m.Name, StringComparison.Ordinal)))
+                    .Select(Verdict)
+                    .FirstOrDefault(v => v is not null)
+        )
+        select About(
+            lane,
+            odd.Frames,
+            "names beside the ids they hash to",
+            odd.Found,
+            $"The manifest of {pass.Name} {odd.Found} in {Words(odd.Frames)}: names will select the wrong things.",
+            Rerender(lane, odd.Frames),
+            RemedyKind.Rerender,
+            pass.Name
+        );
 
     private static string? Verdict(CryptomatteHeader matte) =>
         matte.ManifestProblem ?? (matte.WrongNames.IsEmpty ? null : $"has {string.Join(", ", matte.WrongNames)} beside the wrong id");

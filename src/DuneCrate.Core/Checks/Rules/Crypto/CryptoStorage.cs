@@ -22,7 +22,16 @@ public sealed class CryptoStorage : Rule
         from pass in lane.Passes
         where pass.Definition?.Stem == "cryptomatte"
         from odd in Group(lane.Readable, f => Verdict(pass, f))
-        select About(lane, odd.Frames, "32-bit float, lossless, with name, hash, conversion and manifest", odd.Found, $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}: no program will read it.", Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name);
+        select About(
+            lane,
+            odd.Frames,
+            "32-bit float, lossless, with name, hash, conversion and manifest",
+            odd.Found,
+            $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}: no program will read it.",
+            Rerender(lane, odd.Frames),
+            RemedyKind.Rerender,
+            pass.Name
+        );
 
     private static string? Verdict(LanePass pass, LaneFile file)
     {
@@ -35,6 +44,10 @@ public sealed class CryptoStorage : Rule
         PartFacts home = file.Facts.Parts.First(p => p.Channels.Any(c => c.Name == ranks[0].Name));
         return ranks.FirstOrDefault(c => c.Type != ChannelType.Float) is { } other ? $"stored as {other.Type.Name()}"
             : ExrCompression.Find(home.Compression)?.IsLossy == true ? $"packed with {home.Compression}, which is lossy"
-            : !(home.Cryptomattes ?? []).Any(m => ranks[0].Name.StartsWith(m.Name, StringComparison.Ordinal) && m.Hash is not null && m.Conversion is not null) ? "without its metadata" : null;
+            : !(home.Cryptomattes ?? []).Any(m =>
+                ranks[0].Name.StartsWith(m.Name, StringComparison.Ordinal) && m.Hash is not null && m.Conversion is not null
+            )
+                ? "without its metadata"
+            : null;
     }
 }

@@ -26,8 +26,25 @@ public sealed class ModulateRange : PixelRule
         let tolerance = context.Threshold(this, Tolerance)
         from pass in lane.Passes
         where pass.Definition?.Kind == PassKind.Modulate
-        from odd in Group(lane.Files, f => Colours(pass, f).Any(c => c.Samples.Min < -tolerance || c.Samples.Max > 1 + tolerance) ? "outside 0 to 1"
-            : Measured(pass, f)?.Ground is { Empty: > 0 } g && g.Dark > context.Threshold(this, Share) * g.Empty ? "not white where nothing is" : null)
-        select About(lane, odd.Frames, "0 to 1, white where nothing happens", odd.Found, $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}; multiplied over a picture it changes what it should not.", Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name) with
-        { At = Measured(pass, odd.First)?.Ground?.At };
+        from odd in Group(
+            lane.Files,
+            f =>
+                Colours(pass, f).Any(c => c.Samples.Min < -tolerance || c.Samples.Max > 1 + tolerance) ? "outside 0 to 1"
+                : Measured(pass, f)?.Ground is { Empty: > 0 } g && g.Dark > context.Threshold(this, Share) * g.Empty
+                    ? "not white where nothing is"
+                : null
+        )
+        select About(
+            lane,
+            odd.Frames,
+            "0 to 1, white where nothing happens",
+            odd.Found,
+            $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}; multiplied over a picture it changes what it should not.",
+            Rerender(lane, odd.Frames),
+            RemedyKind.Rerender,
+            pass.Name
+        ) with
+        {
+            At = Measured(pass, odd.First)?.Ground?.At,
+        };
 }

@@ -10,7 +10,11 @@ namespace DuneCrate.Core.Checks.Rules;
 /// </summary>
 public sealed class MotionStill : PixelRule
 {
-    private static readonly RuleThreshold Moved = new("moved", 0.02, "share of its brightness by which a block differs from the frame before");
+    private static readonly RuleThreshold Moved = new(
+        "moved",
+        0.02,
+        "share of its brightness by which a block differs from the frame before"
+    );
     private static readonly RuleThreshold Blocks = new("blocks", 0.05, "share of the picture's blocks that must differ");
 
     public override string Id => "motion.still";
@@ -28,28 +32,55 @@ public sealed class MotionStill : PixelRule
         (double moved, double blocks) = (context.Threshold(this, Moved), context.Threshold(this, Blocks));
         foreach (IGrouping<string, CheckLane> layer in context.Lanes.GroupBy(l => l.Layer))
         {
-            var beauty = layer.SelectMany(l => l.Passes.Where(p => p.Definition?.Kind == PassKind.Combined).Select(p => (Lane: l, Pass: p))).FirstOrDefault();
-            foreach ((CheckLane lane, LanePass pass) in layer.SelectMany(l => l.Passes.Where(p => p.Definition?.Key == "motion").Select(p => (l, p))))
+            var beauty = layer
+                .SelectMany(l => l.Passes.Where(p => p.Definition?.Kind == PassKind.Combined).Select(p => (Lane: l, Pass: p)))
+                .FirstOrDefault();
+            foreach (
+                (CheckLane lane, LanePass pass) in layer.SelectMany(l =>
+                    l.Passes.Where(p => p.Definition?.Key == "motion").Select(p => (l, p))
+                )
+            )
             {
-                FrameSet still = FrameSet.From(lane.ByFrame.Values.Where(f => Samples(pass, f).Any() && Samples(pass, f).All(c => c.Samples is { Min: 0, Max: 0 }) && beauty.Lane is not null && Moves(beauty.Lane, beauty.Pass, f.Frame, moved, blocks)).Select(f => f.Frame));
+                FrameSet still = FrameSet.From(
+                    lane.ByFrame.Values.Where(f =>
+                            Samples(pass, f).Any()
+                            && Samples(pass, f).All(c => c.Samples is { Min: 0, Max: 0 })
+                            && beauty.Lane is not null
+                            && Moves(beauty.Lane, beauty.Pass, f.Frame, moved, blocks)
+                        )
+                        .Select(f => f.Frame)
+                );
                 if (!still.IsEmpty)
                 {
-                    yield return About(lane, still, "vectors", "0 everywhere", $"{pass.Name} is 0 everywhere in {Words(still)} while the picture moves.", $"Look whether motion was switched on. {Rerender(lane, still)}", RemedyKind.Rerender, pass.Name);
+                    yield return About(
+                        lane,
+                        still,
+                        "vectors",
+                        "0 everywhere",
+                        $"{pass.Name} is 0 everywhere in {Words(still)} while the picture moves.",
+                        $"Look whether motion was switched on. {Rerender(lane, still)}",
+                        RemedyKind.Rerender,
+                        pass.Name
+                    );
                 }
             }
         }
     }
 
     private static bool Moves(CheckLane lane, LanePass pass, int frame, double moved, double blocks) =>
-        lane.ByFrame.TryGetValue(frame, out LaneFile? now) && (lane.ByFrame.TryGetValue(frame - 1, out LaneFile? other) || lane.ByFrame.TryGetValue(frame + 1, out other))
-        && Measured(pass, now)?.Picture is { } one && Measured(pass, other)?.Picture is { } two && MovedBlocks(one.Blocks, two.Blocks, moved) > blocks * (one.Blocks.Length / 2);
+        lane.ByFrame.TryGetValue(frame, out LaneFile? now)
+        && (lane.ByFrame.TryGetValue(frame - 1, out LaneFile? other) || lane.ByFrame.TryGetValue(frame + 1, out other))
+        && Measured(pass, now)?.Picture is { } one
+        && Measured(pass, other)?.Picture is { } two
+        && MovedBlocks(one.Blocks, two.Blocks, moved) > blocks * (one.Blocks.Length / 2);
 
     private static int MovedBlocks(byte[] one, byte[] two, double share)
     {
         int moved = 0;
         for (int b = 0; b + 1 < one.Length && b + 1 < two.Length; b += 2)
         {
-            float a = (float)BinaryPrimitives.ReadHalfLittleEndian(one.AsSpan(b)), c = (float)BinaryPrimitives.ReadHalfLittleEndian(two.AsSpan(b));
+            float a = (float)BinaryPrimitives.ReadHalfLittleEndian(one.AsSpan(b)),
+                c = (float)BinaryPrimitives.ReadHalfLittleEndian(two.AsSpan(b));
             moved += MathF.Abs(a - c) > share * MathF.Max(MathF.Abs(a), 1e-3f) ? 1 : 0;
         }
 

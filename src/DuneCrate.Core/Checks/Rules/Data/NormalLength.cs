@@ -25,11 +25,34 @@ public sealed class NormalLength : PixelRule
         from lane in context.Lanes
         from pass in lane.Passes
         where pass.Definition?.Key == "normal"
-        from odd in Group(lane.Files, f => Measured(pass, f)?.Normal is { Covered: > 0 } n ? IsEncoded(pass, f, n) ? "encoded as 0 to 1" : n.Off > context.Threshold(this, Share) * n.Covered ? "of other lengths" : null : null)
+        from odd in Group(
+            lane.Files,
+            f =>
+                Measured(pass, f)?.Normal is { Covered: > 0 } n
+                    ? IsEncoded(pass, f, n)
+                        ? "encoded as 0 to 1"
+                        : n.Off > context.Threshold(this, Share) * n.Covered
+                            ? "of other lengths"
+                            : null
+                    : null
+        )
         let normal = Measured(pass, odd.First)!.Normal!
-        select About(lane, odd.Frames, "unit length", string.Create(CultureInfo.InvariantCulture, $"{odd.Found}, mean length {normal.MeanLength:0.###}"), string.Create(CultureInfo.InvariantCulture, $"Normals are {odd.Found} in {Words(odd.Frames)}: {Percent((double)normal.Off / normal.Covered)} of the covered pixels are off."),
-            odd.Found[0] == 'e' ? "Write them as they are, from −1 to 1." : $"Switch filtering off for it. {Rerender(lane, odd.Frames)}", odd.Found[0] == 'e' ? RemedyKind.Look : RemedyKind.Rerender, pass.Name) with
-        { At = normal.At };
+        select About(
+            lane,
+            odd.Frames,
+            "unit length",
+            string.Create(CultureInfo.InvariantCulture, $"{odd.Found}, mean length {normal.MeanLength:0.###}"),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"Normals are {odd.Found} in {Words(odd.Frames)}: {Percent((double)normal.Off / normal.Covered)} of the covered pixels are off."
+            ),
+            odd.Found[0] == 'e' ? "Write them as they are, from −1 to 1." : $"Switch filtering off for it. {Rerender(lane, odd.Frames)}",
+            odd.Found[0] == 'e' ? RemedyKind.Look : RemedyKind.Rerender,
+            pass.Name
+        ) with
+        {
+            At = normal.At,
+        };
 
     private static bool IsEncoded(LanePass pass, LaneFile file, NormalFacts normal) =>
         normal.Off * 2 > normal.Covered && Samples(pass, file).All(c => c.Samples.Min >= 0 && c.Samples.Max <= 1);

@@ -30,5 +30,17 @@ public sealed class UvRange : PixelRule
         where odd.Length > 0
         let frames = FrameSet.From(odd.Select(f => f.Frame))
         let most = odd.SelectMany(f => Samples(pass, f)).Max(c => c.Samples.Max)
-        select About(lane, frames, "0 to 1", string.Create(CultureInfo.InvariantCulture, $"up to {most:0.##}"), string.Create(CultureInfo.InvariantCulture, $"{pass.Name} goes beyond 0 to 1 in {Words(frames)}, up to {most:0.##}: tiles, or a mistake."), "Tell the compositor when tiles are meant.", RemedyKind.Look, pass.Name);
+        select About(
+            lane,
+            frames,
+            "0 to 1",
+            string.Create(CultureInfo.InvariantCulture, $"up to {most:0.##}"),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{pass.Name} goes beyond 0 to 1 in {Words(frames)}, up to {most:0.##}: tiles, or a mistake."
+            ),
+            "Tell the compositor when tiles are meant.",
+            RemedyKind.Look,
+            pass.Name
+        );
 }

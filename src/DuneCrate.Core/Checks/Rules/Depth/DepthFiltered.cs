@@ -26,10 +26,24 @@ public sealed class DepthFiltered : PixelRule
         from lane in context.Lanes
         from pass in lane.Passes
         where pass.Definition?.Key == "depth"
-        let bad = lane.Files.Select(f => (f.Frame, Depth: Measured(pass, f)?.Depth)).Where(f => f.Depth is { Edges: >= LeastEdges } d && d.Between > context.Threshold(this, Share) * d.Edges).ToArray()
+        let bad = lane
+            .Files.Select(f => (f.Frame, Depth: Measured(pass, f)?.Depth))
+            .Where(f => f.Depth is { Edges: >= LeastEdges } d && d.Between > context.Threshold(this, Share) * d.Edges)
+            .ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let share = bad.Max(f => (double)f.Depth!.Between / f.Depth.Edges)
-        select About(lane, frames, "distances of one side or the other at edges", $"{Percent(share)} of edge pixels in between", $"{pass.Name} is filtered in {Words(frames)}: {Percent(share)} of edge pixels are at a distance where nothing is.", $"Switch filtering off for it. {Rerender(lane, frames)}", RemedyKind.Rerender, pass.Name) with
-        { At = bad[0].Depth!.At };
+        select About(
+            lane,
+            frames,
+            "distances of one side or the other at edges",
+            $"{Percent(share)} of edge pixels in between",
+            $"{pass.Name} is filtered in {Words(frames)}: {Percent(share)} of edge pixels are at a distance where nothing is.",
+            $"Switch filtering off for it. {Rerender(lane, frames)}",
+            RemedyKind.Rerender,
+            pass.Name
+        ) with
+        {
+            At = bad[0].Depth!.At,
+        };
 }

@@ -28,11 +28,37 @@ public sealed class DepthPrecision : PixelRule
         from lane in context.Lanes
         from pass in lane.Passes
         where pass.Definition?.Key == "depth"
-        from odd in Group(lane.Files, f => Step(pass, f) > context.Threshold(this, Tolerance) ? f.Find(pass.Channels[0].Name)!.Type.Name() : null)
+        from odd in Group(
+            lane.Files,
+            f => Step(pass, f) > context.Threshold(this, Tolerance) ? f.Find(pass.Channels[0].Name)!.Type.Name() : null
+        )
         let depth = Measured(pass, odd.First)!.Depth!
-        select About(lane, odd.Frames, string.Create(CultureInfo.InvariantCulture, $"steps of at most {context.Threshold(this, Tolerance):0.####}"), string.Create(CultureInfo.InvariantCulture, $"{Step(pass, odd.First):0.####} at {depth.Farthest:0.##}"),
-            string.Create(CultureInfo.InvariantCulture, $"{pass.Name} is stored as {odd.Found}, whose steps are {Step(pass, odd.First):0.####} at the farthest distance {depth.Farthest:0.##}, in {Words(odd.Frames)}."), $"Store it as float. {Rerender(lane, odd.Frames)}", RemedyKind.Rerender, pass.Name);
+        select About(
+            lane,
+            odd.Frames,
+            string.Create(CultureInfo.InvariantCulture, $"steps of at most {context.Threshold(this, Tolerance):0.####}"),
+            string.Create(CultureInfo.InvariantCulture, $"{Step(pass, odd.First):0.####} at {depth.Farthest:0.##}"),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{pass.Name} is stored as {odd.Found}, whose steps are {Step(pass, odd.First):0.####} at the farthest distance {depth.Farthest:0.##}, in {Words(odd.Frames)}."
+            ),
+            $"Store it as float. {Rerender(lane, odd.Frames)}",
+            RemedyKind.Rerender,
+            pass.Name
+        );
 
-    private static double Step(LanePass pass, LaneFile file) => Measured(pass, file)?.Depth is { Farthest: > 0 } depth && pass.Channels.Length > 0 && file.Find(pass.Channels[0].Name) is { } channel
-        ? Math.Pow(2, Math.Floor(Math.Log2(depth.Farthest)) - (channel.Type == ChannelType.Half ? 10 : channel.Type == ChannelType.Float ? 23 : 60)) : 0;
+    private static double Step(LanePass pass, LaneFile file) =>
+        Measured(pass, file)?.Depth is { Farthest: > 0 } depth
+        && pass.Channels.Length > 0
+        && file.Find(pass.Channels[0].Name) is { } channel
+            ? Math.Pow(
+                2,
+                Math.Floor(Math.Log2(depth.Farthest))
+                    - (
+                        channel.Type == ChannelType.Half ? 10
+                        : channel.Type == ChannelType.Float ? 23
+                        : 60
+                    )
+            )
+            : 0;
 }

@@ -27,23 +27,45 @@ public sealed class DepthRange : PixelRule
         from pass in lane.Passes
         let planned = lane.Planned!.Passes.First(p => p.Pass == pass.Name)
         where planned.Near is not null || planned.Far is not null
-        let bad = lane.Files.Where(f => Measured(pass, f)?.Depth is { } d && (d.Nearest < planned.Near || d.Farthest > planned.Far * FarTolerance)).ToArray()
+        let bad = lane
+            .Files.Where(f => Measured(pass, f)?.Depth is { } d && (d.Nearest < planned.Near || d.Farthest > planned.Far * FarTolerance))
+            .ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let least = bad.Min(f => Measured(pass, f)!.Depth!.Nearest)
         let most = bad.Max(f => Measured(pass, f)!.Depth!.Farthest)
-        select About(lane, frames, Words(planned.Near, planned.Far), string.Create(CultureInfo.InvariantCulture, $"{least:0.###} to {most:0.###}"),
-            string.Create(CultureInfo.InvariantCulture, $"{pass.Name} runs from {least:0.###} to {most:0.###} in {Words(frames)}; {Words(planned.Near, planned.Far)} is planned."),
-            "Look whether camera and units are right, or change near and far in the plan.", RemedyKind.Look, pass.Name);
+        select About(
+            lane,
+            frames,
+            Words(planned.Near, planned.Far),
+            string.Create(CultureInfo.InvariantCulture, $"{least:0.###} to {most:0.###}"),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{pass.Name} runs from {least:0.###} to {most:0.###} in {Words(frames)}; {Words(planned.Near, planned.Far)} is planned."
+            ),
+            "Look whether camera and units are right, or change near and far in the plan.",
+            RemedyKind.Look,
+            pass.Name
+        );
 
-    private static string Words(double? near, double? far) => string.Create(CultureInfo.InvariantCulture, $"{near ?? 0:0.###} to {(far is { } end ? $"{end:0.###}" : "any distance")}");
+    private static string Words(double? near, double? far) =>
+        string.Create(CultureInfo.InvariantCulture, $"{near ?? 0:0.###} to {(far is { } end ? $"{end:0.###}" : "any distance")}");
 
     private IEnumerable<Finding> Senseless(CheckContext context) =>
         from lane in context.Lanes
         from pass in lane.Passes
         where pass.Definition?.Key == "depth"
         from odd in Group(lane.Files, f => Verdict(pass, f))
-        select About(lane, odd.Frames, "distances above 0 that differ", odd.Found, $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}.", Rerender(lane, odd.Frames), RemedyKind.Rerender, pass.Name);
+        select About(
+            lane,
+            odd.Frames,
+            "distances above 0 that differ",
+            odd.Found,
+            $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}.",
+            Rerender(lane, odd.Frames),
+            RemedyKind.Rerender,
+            pass.Name
+        );
 
     private static string? Verdict(LanePass pass, LaneFile file)
     {
@@ -52,6 +74,16 @@ public sealed class DepthRange : PixelRule
             return null;
         }
 
-        return z.Min == z.Max ? z.Min == 0 ? "0 everywhere" : "the same everywhere" : z.Min < 0 ? "negative in places" : z.Zero > 0 && z.Zero < z.Pixels / 1000 ? "0 in places" : z.Zero > 0 && z.Percentiles is { Length: 9 } p && p[4] > 0 ? "0 in places" : null;
+        return z.Min == z.Max
+            ? z.Min == 0
+                ? "0 everywhere"
+                : "the same everywhere"
+            : z.Min < 0
+                ? "negative in places"
+                : z.Zero > 0 && z.Zero < z.Pixels / 1000
+                    ? "0 in places"
+                    : z.Zero > 0 && z.Percentiles is { Length: 9 } p && p[4] > 0
+                        ? "0 in places"
+                        : null;
     }
 }

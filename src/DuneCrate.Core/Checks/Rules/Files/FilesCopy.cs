@@ -23,18 +23,34 @@ public sealed class FilesCopy : PixelRule
         {
             LaneFile[] files = [.. lane.ByFrame.Values.Where(f => Channels(f).Any(c => c.Samples is { } s && s.Min != s.Max))];
             Dictionary<int, int> before = files.Zip(files.Skip(1)).ToDictionary(p => p.Second.Frame, p => p.First.Frame);
-            LaneFile[][] same = [.. files.GroupBy(f => (f.Facts.Bytes, Channels(f).First().Samples?.Hash)).Where(g => g.Count() > 1)
-                .SelectMany(g => g.GroupBy(Content)).Select(g => Apart([.. g], before)).Where(g => g.Length > 1)];
+            LaneFile[][] same =
+            [
+                .. files
+                    .GroupBy(f => (f.Facts.Bytes, Channels(f).First().Samples?.Hash))
+                    .Where(g => g.Count() > 1)
+                    .SelectMany(g => g.GroupBy(Content))
+                    .Select(g => Apart([.. g], before))
+                    .Where(g => g.Length > 1),
+            ];
             if (same.Length > 0 && same.Sum(s => s.Length) * 2 <= files.Length)
             {
                 FrameSet copies = FrameSet.From(same.SelectMany(s => s.Skip(1)).Select(f => f.Frame));
-                yield return About(lane, copies, "a picture of its own", $"that of frame {same[0][0].Frame}", $"{(copies.IsStill ? "Frame" : "Frames")} {copies} {Are(copies)} the same as {string.Join(", ", same.Select(s => s[0].Frame).Distinct().Take(4))}, byte for byte.", Rerender(lane, copies), RemedyKind.Rerender);
+                yield return About(
+                    lane,
+                    copies,
+                    "a picture of its own",
+                    $"that of frame {same[0][0].Frame}",
+                    $"{(copies.IsStill ? "Frame" : "Frames")} {copies} {Are(copies)} the same as {string.Join(", ", same.Select(s => s[0].Frame).Distinct().Take(4))}, byte for byte.",
+                    Rerender(lane, copies),
+                    RemedyKind.Rerender
+                );
             }
         }
     }
 
     /// <summary>Of the same pictures, in order, those that do not follow one another.</summary>
-    private static LaneFile[] Apart(LaneFile[] same, Dictionary<int, int> before) => [.. same.Where((f, i) => i == 0 || before[f.Frame] != same[i - 1].Frame)];
+    private static LaneFile[] Apart(LaneFile[] same, Dictionary<int, int> before) =>
+        [.. same.Where((f, i) => i == 0 || before[f.Frame] != same[i - 1].Frame)];
 
     private static IEnumerable<ChannelFacts> Channels(LaneFile file) => file.Facts.Channels;
 

@@ -16,9 +16,21 @@ public sealed class FilesSettling : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from lane in context.Lanes
-        let settling = FrameSet.From(lane.Files.Where(f => f.Facts.Trouble is ImageProblem.Tiny or ImageProblem.Changing && context.Now - f.Facts.Modified <= FilesUnreadable.GivenUpAfter).Select(f => f.Frame))
+        let settling = FrameSet.From(
+            lane.Files.Where(f =>
+                    f.Facts.Trouble is ImageProblem.Tiny or ImageProblem.Changing
+                    && context.Now - f.Facts.Modified <= FilesUnreadable.GivenUpAfter
+                )
+                .Select(f => f.Frame)
+        )
         where !settling.IsEmpty
-        select About(lane, settling, "a finished file", "a few bytes or none, or bytes that change",
+        select About(
+            lane,
+            settling,
+            "a finished file",
+            "a few bytes or none, or bytes that change",
             $"{(settling.IsStill ? "Frame" : "Frames")} {settling} {Are(settling)} still being written, so not judged yet.",
-            $"Wait, then check again; after {FilesUnreadable.GivenUpAfter.TotalMinutes:0} minutes without a change it counts as unreadable.", RemedyKind.Wait);
+            $"Wait, then check again; after {FilesUnreadable.GivenUpAfter.TotalMinutes:0} minutes without a change it counts as unreadable.",
+            RemedyKind.Wait
+        );
 }

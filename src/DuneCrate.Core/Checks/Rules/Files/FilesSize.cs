@@ -34,12 +34,32 @@ public sealed class FilesSize : Rule
         foreach (CheckLane lane in context.Lanes)
         {
             LaneFile[] files = [.. lane.ByFrame.Values.Where(f => f.Facts.Trouble == ImageProblem.None)];
-            FrameSet odd = FrameSet.From(Outliers.Of([.. files.Select(f => (double)f.Facts.Bytes)], Window, context.Threshold(this, Deviations), context.Threshold(this, Share)).Select(i => files[i].Frame));
+            FrameSet odd = FrameSet.From(
+                Outliers
+                    .Of(
+                        [.. files.Select(f => (double)f.Facts.Bytes)],
+                        Window,
+                        context.Threshold(this, Deviations),
+                        context.Threshold(this, Share)
+                    )
+                    .Select(i => files[i].Frame)
+            );
             if (!odd.IsEmpty)
             {
-                long usual = files.Select(f => f.Facts.Bytes).Order().ElementAt(files.Length / 2), found = lane.ByFrame[odd.First].Facts.Bytes;
-                yield return About(lane, odd, $"about {usual:N0} bytes", $"{found:N0} bytes", string.Create(CultureInfo.InvariantCulture, $"{(odd.IsStill ? "Frame" : "Frames")} {odd} {Are(odd)} far from the size of the neighbours: {found:N0} bytes at frame {odd.First}, usually {usual:N0}."),
-                    "Open one of them beside its neighbour.", RemedyKind.Look);
+                long usual = files.Select(f => f.Facts.Bytes).Order().ElementAt(files.Length / 2),
+                    found = lane.ByFrame[odd.First].Facts.Bytes;
+                yield return About(
+                    lane,
+                    odd,
+                    $"about {usual:N0} bytes",
+                    $"{found:N0} bytes",
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{(odd.IsStill ? "Frame" : "Frames")} {odd} {Are(odd)} far from the size of the neighbours: {found:N0} bytes at frame {odd.First}, usually {usual:N0}."
+                    ),
+                    "Open one of them beside its neighbour.",
+                    RemedyKind.Look
+                );
             }
         }
     }

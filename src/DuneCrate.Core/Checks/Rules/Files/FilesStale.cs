@@ -28,12 +28,20 @@ public sealed class FilesStale : Rule
             LaneFile[] byTime = [.. lane.Files.OrderBy(f => f.Facts.Modified)];
             for (int old = byTime.Length / 3; old >= 1; old--)
             {
-                TimeSpan gap = byTime[old].Facts.Modified - byTime[old - 1].Facts.Modified, took = byTime[^1].Facts.Modified - byTime[old].Facts.Modified;
+                TimeSpan gap = byTime[old].Facts.Modified - byTime[old - 1].Facts.Modified,
+                    took = byTime[^1].Facts.Modified - byTime[old].Facts.Modified;
                 if (gap > took && gap.TotalSeconds > context.Threshold(this, Least))
                 {
                     FrameSet frames = FrameSet.From(byTime.Take(old).Select(f => f.Frame));
-                    yield return About(lane, frames, string.Create(CultureInfo.InvariantCulture, $"written from {byTime[old].Facts.Modified:yyyy-MM-dd HH:mm:ss} on"), string.Create(CultureInfo.InvariantCulture, $"{byTime[old - 1].Facts.Modified:yyyy-MM-dd HH:mm:ss}"),
-                        $"{(frames.IsStill ? "Frame" : "Frames")} {frames} {Are(frames)} older than the rest of the sequence: left from an earlier render.", Rerender(lane, frames), RemedyKind.Rerender);
+                    yield return About(
+                        lane,
+                        frames,
+                        string.Create(CultureInfo.InvariantCulture, $"written from {byTime[old].Facts.Modified:yyyy-MM-dd HH:mm:ss} on"),
+                        string.Create(CultureInfo.InvariantCulture, $"{byTime[old - 1].Facts.Modified:yyyy-MM-dd HH:mm:ss}"),
+                        $"{(frames.IsStill ? "Frame" : "Frames")} {frames} {Are(frames)} older than the rest of the sequence: left from an earlier render.",
+                        Rerender(lane, frames),
+                        RemedyKind.Rerender
+                    );
                     break;
                 }
             }

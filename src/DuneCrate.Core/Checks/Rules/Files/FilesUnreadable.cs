@@ -22,17 +22,26 @@ public sealed class FilesUnreadable : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from lane in context.Lanes
-        from bad in Group(lane.Files, f => f.Facts.Trouble switch
-        {
-            ImageProblem.Unreadable or ImageProblem.Unsupported or ImageProblem.NotRead => f.Facts.Problem,
-            ImageProblem.Tiny when context.Now - f.Facts.Modified > GivenUpAfter => f.Facts.Problem,
-            _ => null,
-        })
+        from bad in Group(
+            lane.Files,
+            f =>
+                f.Facts.Trouble switch
+                {
+                    ImageProblem.Unreadable or ImageProblem.Unsupported or ImageProblem.NotRead => f.Facts.Problem,
+                    ImageProblem.Tiny when context.Now - f.Facts.Modified > GivenUpAfter => f.Facts.Problem,
+                    _ => null,
+                }
+        )
         let unsupported = bad.First.Facts.Trouble is ImageProblem.Unsupported or ImageProblem.NotRead
-        select About(lane, bad.Frames, "a readable OpenEXR file", bad.Found,
+        select About(
+            lane,
+            bad.Frames,
+            "a readable OpenEXR file",
+            bad.Found,
             $"{bad.First.Facts.Path} cannot be {(bad.First.Facts.Readable ? "checked" : "read")}: {bad.Found}.",
             !unsupported ? Rerender(lane, bad.Frames)
                 : bad.First.Facts.Trouble == ImageProblem.NotRead ? "Make the file readable where it lies, then check again."
                 : "Write it in a form that is read, or waive it: its pixels are not proved.",
-            unsupported ? RemedyKind.Look : RemedyKind.Rerender);
+            unsupported ? RemedyKind.Look : RemedyKind.Rerender
+        );
 }

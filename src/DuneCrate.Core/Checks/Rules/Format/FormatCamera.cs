@@ -21,9 +21,16 @@ public sealed class FormatCamera : Rule
         where lane.Planned is { Shot.Camera.Length: > 0 }
         let planned = lane.Planned!.Shot.Camera
         from odd in Group(lane.Readable, f => Other(f.Facts, planned))
-        select About(lane, odd.Frames, planned, odd.Found,
+        select About(
+            lane,
+            odd.Frames,
+            planned,
+            odd.Found,
             $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "was" : "were")} rendered through {odd.Found}; the shot's camera is {planned}.",
-            Rerender(lane, odd.Frames), RemedyKind.Rerender);
+            Rerender(lane, odd.Frames),
+            RemedyKind.Rerender
+        );
 
-    private static string? Other(FileFacts facts, string planned) => facts.Parts.Select(p => p.Camera).FirstOrDefault(c => c is { Length: > 0 } && c != planned);
+    private static string? Other(FileFacts facts, string planned) =>
+        facts.Parts.Select(p => p.Camera).FirstOrDefault(c => c is { Length: > 0 } && c != planned);
 }

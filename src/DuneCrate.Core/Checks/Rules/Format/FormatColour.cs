@@ -28,35 +28,52 @@ public sealed class FormatColour : Rule
     };
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        context.Plan?.Show.ColourSpace is not { Length: > 0 } space ? [] :
-        from lane in context.Lanes
-        where lane.Passes.Any(p => p.Definition?.IsColour == true)
-        from odd in Group(lane.Readable, f => f.Facts.Parts.Select(p => Other(p, space)).FirstOrDefault(o => o is not null))
-        select About(lane, odd.Frames, space, odd.Found, $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "says" : "say")} {odd.Found} in the header; the show is in {space}.",
-            "Find out which one is right before anything is graded.", RemedyKind.Look);
+        context.Plan?.Show.ColourSpace is not { Length: > 0 } space
+            ? []
+            : from lane in context.Lanes
+            where lane.Passes.Any(p => p.Definition?.IsColour == true)
+            from odd in Group(lane.Readable, f => f.Facts.Parts.Select(p => Other(p, space)).FirstOrDefault(o => o is not null))
+            select About(
+                lane,
+                odd.Frames,
+                space,
+                odd.Found,
+                $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "says" : "say")} {odd.Found} in the header; the show is in {space}.",
+                "Find out which one is right before anything is graded.",
+                RemedyKind.Look
+            );
 
     private static string? Other(PartFacts part, string space)
     {
-        if (part.ColourSpace is { } named && Plain(named) != Plain(space) && KeyOf(named) is var key && (key is null || key != KeyOf(space)))
+        if (
+            part.ColourSpace is { } named
+            && Plain(named) != Plain(space)
+            && KeyOf(named) is var key
+            && (key is null || key != KeyOf(space))
+        )
         {
             return named;
         }
 
         return part.Chromaticities is { Length: 8 } found && KeyOf(space) is { } wanted && !Near(found, Primaries[wanted])
-            ? Primaries.FirstOrDefault(p => Near(found, p.Value)).Key is { } other ? $"primaries of {other}" : "other primaries"
+            ? Primaries.FirstOrDefault(p => Near(found, p.Value)).Key is { } other
+                ? $"primaries of {other}"
+                : "other primaries"
             : null;
     }
 
-    private static bool Near(ImmutableArray<float> found, float[] wanted) => found.Zip(wanted).All(p => Math.Abs(p.First - p.Second) <= Tolerance);
+    private static bool Near(ImmutableArray<float> found, float[] wanted) =>
+        found.Zip(wanted).All(p => Math.Abs(p.First - p.Second) <= Tolerance);
 
     private static string Plain(string name) => string.Concat(name.Where(char.IsLetterOrDigit)).ToLowerInvariant();
 
-    private static string? KeyOf(string name) => Plain(name) switch
-    {
-        var n when n.Contains("709") || n.Contains("srgb") => "rec709",
-        var n when n.Contains("2020") => "rec2020",
-        var n when n.Contains("acescg") || n.Contains("ap1") => "ap1",
-        var n when n.Contains("2065") || n.Contains("ap0") => "ap0",
-        _ => null,
-    };
+    private static string? KeyOf(string name) =>
+        Plain(name) switch
+        {
+            var n when n.Contains("709") || n.Contains("srgb") => "rec709",
+            var n when n.Contains("2020") => "rec2020",
+            var n when n.Contains("acescg") || n.Contains("ap1") => "ap1",
+            var n when n.Contains("2065") || n.Contains("ap0") => "ap0",
+            _ => null,
+        };
 }

@@ -28,13 +28,28 @@ public sealed class FormatDrift : Rule
         ("camera", p => p.Camera ?? "none"),
         ("compression", p => p.Compression),
         ("colour space", p => p.ColourSpace ?? "none"),
-        ("chromaticities", p => p.Chromaticities is { } c ? string.Join(' ', c.Select(v => v.ToString("0.####", CultureInfo.InvariantCulture))) : "none"),
+        (
+            "chromaticities",
+            p => p.Chromaticities is { } c ? string.Join(' ', c.Select(v => v.ToString("0.####", CultureInfo.InvariantCulture))) : "none"
+        ),
     ];
 
-    private static bool AreAlike(PartFacts one, PartFacts other) => ReferenceEquals(one, other) ||
-        (one.DisplayWindow == other.DisplayWindow && one.DataWindow == other.DataWindow && one.PixelAspectRatio == other.PixelAspectRatio && one.FrameRate == other.FrameRate
-        && one.Camera == other.Camera && one.Compression == other.Compression && one.ColourSpace == other.ColourSpace
-        && (one.Chromaticities is null ? other.Chromaticities is null : other.Chromaticities is { } theirs && one.Chromaticities.Value.AsSpan().SequenceEqual(theirs.AsSpan())));
+    private static bool AreAlike(PartFacts one, PartFacts other) =>
+        ReferenceEquals(one, other)
+        || (
+            one.DisplayWindow == other.DisplayWindow
+            && one.DataWindow == other.DataWindow
+            && one.PixelAspectRatio == other.PixelAspectRatio
+            && one.FrameRate == other.FrameRate
+            && one.Camera == other.Camera
+            && one.Compression == other.Compression
+            && one.ColourSpace == other.ColourSpace
+            && (
+                one.Chromaticities is null
+                    ? other.Chromaticities is null
+                    : other.Chromaticities is { } theirs && one.Chromaticities.Value.AsSpan().SequenceEqual(theirs.AsSpan())
+            )
+        );
 
     public override bool IsSymptom => true;
 
@@ -55,14 +70,26 @@ public sealed class FormatDrift : Rule
                     continue;
                 }
 
-                var values = files.GroupBy(f => text(f.Facts.Parts[0])).OrderByDescending(g => g.Count()).ThenBy(g => g.First().Frame).ToArray();
+                var values = files
+                    .GroupBy(f => text(f.Facts.Parts[0]))
+                    .OrderByDescending(g => g.Count())
+                    .ThenBy(g => g.First().Frame)
+                    .ToArray();
                 if (name == "data window" && values.Length > MostWindows)
                 {
                     continue; // Renderers that write the smallest window change it from frame to frame.
                 }
 
                 FrameSet frames = FrameSet.From(values.Skip(1).SelectMany(g => g.Select(f => f.Frame)));
-                yield return About(lane, frames, $"{name} {values[0].Key}", values[1].Key, $"The {name} changes from {values[0].Key} to {values[1].Key} at frame {frames.First}.", $"Find out which is right. {Rerender(lane, frames)}", RemedyKind.Rerender);
+                yield return About(
+                    lane,
+                    frames,
+                    $"{name} {values[0].Key}",
+                    values[1].Key,
+                    $"The {name} changes from {values[0].Key} to {values[1].Key} at frame {frames.First}.",
+                    $"Find out which is right. {Rerender(lane, frames)}",
+                    RemedyKind.Rerender
+                );
             }
         }
     }

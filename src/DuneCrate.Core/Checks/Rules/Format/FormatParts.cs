@@ -26,19 +26,41 @@ public sealed class FormatParts : Rule
             }
 
             string? usual = lane.Readable.GroupBy(f => Text(f.Facts)).MaxBy(g => g.Count())?.Key;
-            foreach ((string found, FrameSet frames, _) in Group(lane.Readable, f => Text(f.Facts) is var text && text != usual ? text : null))
+            foreach (
+                (string found, FrameSet frames, _) in Group(lane.Readable, f => Text(f.Facts) is var text && text != usual ? text : null)
+            )
             {
-                yield return About(lane, frames, usual!, found, $"{(frames.IsStill ? "Frame" : "Frames")} {frames} {(frames.IsStill ? "has" : "have")} {found}; the rest of the sequence has {usual}.", Rerender(lane, frames), RemedyKind.Rerender);
+                yield return About(
+                    lane,
+                    frames,
+                    usual!,
+                    found,
+                    $"{(frames.IsStill ? "Frame" : "Frames")} {frames} {(frames.IsStill ? "has" : "have")} {found}; the rest of the sequence has {usual}.",
+                    Rerender(lane, frames),
+                    RemedyKind.Rerender
+                );
             }
 
             if (lane.Planned is not null && usual is not null && Views(lane.Readable.First().Facts) is { Length: > 0 } views)
             {
-                yield return About(lane, lane.Frames, "one view", views, $"The files hold the views {views}; the plan knows of none.", "Tell the compositor, or render one view a file.", RemedyKind.Look);
+                yield return About(
+                    lane,
+                    lane.Frames,
+                    "one view",
+                    views,
+                    $"The files hold the views {views}; the plan knows of none.",
+                    "Tell the compositor, or render one view a file.",
+                    RemedyKind.Look
+                );
             }
         }
     }
 
-    private static string Text(FileFacts facts) => facts.Parts.Length == 1 && Views(facts).Length == 0 ? "1 part" : $"{facts.Parts.Length} parts{(Views(facts) is { Length: > 0 } views ? $" and the views {views}" : "")}";
+    private static string Text(FileFacts facts) =>
+        facts.Parts.Length == 1 && Views(facts).Length == 0
+            ? "1 part"
+            : $"{facts.Parts.Length} parts{(Views(facts) is { Length: > 0 } views ? $" and the views {views}" : "")}";
 
-    private static string Views(FileFacts facts) => string.Join(", ", facts.Parts.Select(p => p.View).OfType<string>().Concat(facts.Parts.SelectMany(p => p.Views ?? [])).Distinct());
+    private static string Views(FileFacts facts) =>
+        string.Join(", ", facts.Parts.Select(p => p.View).OfType<string>().Concat(facts.Parts.SelectMany(p => p.Views ?? [])).Distinct());
 }

@@ -20,8 +20,17 @@ public sealed class FormatRate : Rule
         from lane in context.Lanes
         where lane.Planned is not null
         let planned = lane.Planned!.Shot.FrameRate
-        from odd in Group(lane.Readable, f => f.Facts.Parts.Select(p => p.FrameRate).FirstOrDefault(r => r is { } rate && rate != planned)?.ToDisplay())
-        select About(lane, odd.Frames, planned.ToDisplay(), odd.Found,
+        from odd in Group(
+            lane.Readable,
+            f => f.Facts.Parts.Select(p => p.FrameRate).FirstOrDefault(r => r is { } rate && rate != planned)?.ToDisplay()
+        )
+        select About(
+            lane,
+            odd.Frames,
+            planned.ToDisplay(),
+            odd.Found,
             $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "says" : "say")} {odd.Found} in the header; the shot is {planned.ToDisplay()}.",
-            "Find out which one is right: with a wrong rate everything drifts against sound and edit.", RemedyKind.Look);
+            "Find out which one is right: with a wrong rate everything drifts against sound and edit.",
+            RemedyKind.Look
+        );
 }

@@ -21,7 +21,20 @@ public sealed class FormatResolution : Rule
         where lane.Planned is not null
         let shot = lane.Planned!.Shot
         let planned = $"{shot.Width} × {shot.Height}"
-        from odd in Group(lane.Readable, f => f.Facts.Parts.FirstOrDefault(p => p.DisplayWindow.Width != shot.Width || p.DisplayWindow.Height != shot.Height) is { } part ? $"{part.DisplayWindow.Width} × {part.DisplayWindow.Height}" : null)
-        select About(lane, odd.Frames, $"{planned} pixels", $"{odd.Found} pixels",
-            $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} {odd.Found} pixels; {planned} is planned.", Rerender(lane, odd.Frames), RemedyKind.Rerender);
+        from odd in Group(
+            lane.Readable,
+            f =>
+                f.Facts.Parts.FirstOrDefault(p => p.DisplayWindow.Width != shot.Width || p.DisplayWindow.Height != shot.Height) is { } part
+                    ? $"{part.DisplayWindow.Width} × {part.DisplayWindow.Height}"
+                    : null
+        )
+        select About(
+            lane,
+            odd.Frames,
+            $"{planned} pixels",
+            $"{odd.Found} pixels",
+            $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} {odd.Found} pixels; {planned} is planned.",
+            Rerender(lane, odd.Frames),
+            RemedyKind.Rerender
+        );
 }

@@ -18,15 +18,36 @@ public sealed class FormatType : Rule
     public override string Question => "File format differs from the plan, or from the rest of the sequence";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        (from lane in context.Lanes
-         from odd in Group(lane.Files, f => f.Facts.Format != IntakeFile.FormatOf(f.Facts.Path) ? RasterFile.Words(f.Facts.Format) : null)
-         let expected = RasterFile.Words(IntakeFile.FormatOf(odd.First.Facts.Path))
-         select About(lane, odd.Frames, expected, odd.Found, $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} {odd.Found} under the name of {expected}.", Rerender(lane, odd.Frames), RemedyKind.Rerender))
-        .Concat(
+        (
+            from lane in context.Lanes
+            from odd in Group(
+                lane.Files,
+                f => f.Facts.Format != IntakeFile.FormatOf(f.Facts.Path) ? RasterFile.Words(f.Facts.Format) : null
+            )
+            let expected = RasterFile.Words(IntakeFile.FormatOf(odd.First.Facts.Path))
+            select About(
+                lane,
+                odd.Frames,
+                expected,
+                odd.Found,
+                $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} {odd.Found} under the name of {expected}.",
+                Rerender(lane, odd.Frames),
+                RemedyKind.Rerender
+            )
+        ).Concat(
             from stray in context.Strays
             where stray.Kind == StrayKind.Format
             let frames = stray.Sequence.Frames.Except(context.LaneOf(stray).Frames)
             where !frames.IsEmpty
-            select AboutStray(stray, stray.Sequence.Name.ToString(), $"{(frames.IsStill ? "Frame" : "Frames")} {frames} came as {stray.Sequence.Name}; {stray.Nearest!.Key} is planned.", RemedyKind.Rerender) with
-            { Frames = frames, Remedy = $"Re-render {Words(frames)} of {stray.Nearest!.Layer.Name} in the planned format." });
+            select AboutStray(
+                stray,
+                stray.Sequence.Name.ToString(),
+                $"{(frames.IsStill ? "Frame" : "Frames")} {frames} came as {stray.Sequence.Name}; {stray.Nearest!.Key} is planned.",
+                RemedyKind.Rerender
+            ) with
+            {
+                Frames = frames,
+                Remedy = $"Re-render {Words(frames)} of {stray.Nearest!.Layer.Name} in the planned format.",
+            }
+        );
 }

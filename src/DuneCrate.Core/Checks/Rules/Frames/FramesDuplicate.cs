@@ -37,5 +37,13 @@ public sealed class FramesDuplicate : Rule
     }
 
     private Finding Twice(CheckLane lane, FrameSet frames, string found) =>
-        About(lane, frames, "one file per frame", found, $"Two files claim {Words(frames)}; a reader may take either.", "Keep the right one and move the other away.", RemedyKind.Look);
+        About(
+            lane,
+            frames,
+            "one file per frame",
+            found,
+            $"Two files claim {Words(frames)}; a reader may take either.",
+            "Keep the right one and move the other away.",
+            RemedyKind.Look
+        );
 }

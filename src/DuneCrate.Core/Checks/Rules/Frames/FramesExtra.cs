@@ -18,7 +18,13 @@ public sealed class FramesExtra : Rule
         where lane.Planned is { IsStill: false }
         let extra = lane.Frames.Except(lane.Planned!.Frames)
         where !extra.IsEmpty
-        select About(lane, extra, lane.Planned!.Frames.ToString(), lane.Frames.ToString(),
+        select About(
+            lane,
+            extra,
+            lane.Planned!.Frames.ToString(),
+            lane.Frames.ToString(),
             $"{(extra.IsStill ? "Frame" : "Frames")} {extra} {Are(extra)} outside the planned {lane.Planned!.Frames}.",
-            "Widen the plan's range, or leave them out of the crate.", RemedyKind.Replan);
+            "Widen the plan's range, or leave them out of the crate.",
+            RemedyKind.Replan
+        );
 }

@@ -14,12 +14,19 @@ public sealed class FramesGap : Rule
     public override string Question => "No plan: frames missing inside the range at the sequence's own step";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        context.Plan is not null ? [] :
-        from sequence in context.Intake.Sequences
-        let gaps = sequence.Gaps()
-        where !gaps.IsEmpty
-        let lane = context.Lanes.First(l => l.Name == sequence.Name)
-        select About(lane, gaps, sequence.Frames.Union(gaps).ToString(), sequence.Frames.ToString(),
-            $"{(gaps.IsStill ? "Frame" : "Frames")} {gaps} {Are(gaps)} missing inside {sequence.Frames.First} to {sequence.Frames.Last}.",
-            Rerender(lane, gaps), RemedyKind.Rerender);
+        context.Plan is not null
+            ? []
+            : from sequence in context.Intake.Sequences
+            let gaps = sequence.Gaps()
+            where !gaps.IsEmpty
+            let lane = context.Lanes.First(l => l.Name == sequence.Name)
+            select About(
+                lane,
+                gaps,
+                sequence.Frames.Union(gaps).ToString(),
+                sequence.Frames.ToString(),
+                $"{(gaps.IsStill ? "Frame" : "Frames")} {gaps} {Are(gaps)} missing inside {sequence.Frames.First} to {sequence.Frames.Last}.",
+                Rerender(lane, gaps),
+                RemedyKind.Rerender
+            );
 }

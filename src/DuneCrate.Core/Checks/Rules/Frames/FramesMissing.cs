@@ -18,7 +18,13 @@ public sealed class FramesMissing : Rule
         where lane.Planned is not null && !(lane.Frames.IsEmpty && lane.Misnamed.IsEmpty)
         let missing = lane.Planned!.Frames.Except(lane.Frames).Except(lane.Misnamed)
         where !missing.IsEmpty
-        select About(lane, missing, lane.Planned!.Frames.ToString(), lane.Frames.ToString(),
+        select About(
+            lane,
+            missing,
+            lane.Planned!.Frames.ToString(),
+            lane.Frames.ToString(),
             $"{(missing.IsStill ? "Frame" : "Frames")} {missing} {Are(missing)} missing: {lane.Planned!.Frames.LongCount} planned, {lane.Frames.Intersect(lane.Planned!.Frames).LongCount} found.",
-            Rerender(lane, missing), RemedyKind.Rerender);
+            Rerender(lane, missing),
+            RemedyKind.Rerender
+        );
 }

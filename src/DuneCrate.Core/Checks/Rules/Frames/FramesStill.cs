@@ -15,10 +15,21 @@ public sealed class FramesStill : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from lane in context.Lanes
-        where lane.Planned is not null && (lane.Frames.IsStill, lane.Planned!.IsStill) is (true, false) or (false, true) && !lane.Frames.IsEmpty
-        select About(lane, lane.Frames, Count(lane.Planned!.Frames), Count(lane.Frames),
-            lane.Planned!.IsStill ? $"A still is planned and {lane.Frames.LongCount} frames came." : "A sequence is planned and one file came.",
-            "Change the planned range, or render what is planned.", RemedyKind.Replan);
+        where
+            lane.Planned is not null
+            && (lane.Frames.IsStill, lane.Planned!.IsStill) is (true, false) or (false, true)
+            && !lane.Frames.IsEmpty
+        select About(
+            lane,
+            lane.Frames,
+            Count(lane.Planned!.Frames),
+            Count(lane.Frames),
+            lane.Planned!.IsStill
+                ? $"A still is planned and {lane.Frames.LongCount} frames came."
+                : "A sequence is planned and one file came.",
+            "Change the planned range, or render what is planned.",
+            RemedyKind.Replan
+        );
 
     private static string Count(FrameSet frames) => frames.IsStill ? "a still" : $"{frames.LongCount} frames";
 }

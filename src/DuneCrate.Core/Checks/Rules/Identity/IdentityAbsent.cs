@@ -26,5 +26,14 @@ public sealed class IdentityAbsent : PixelRule
         let seen = measured.SelectMany(i => i!.Ids.Select(v => v.Value)).ToHashSet()
         let absent = asked.Where(id => !seen.Contains(id.ToString(CultureInfo.InvariantCulture))).ToArray()
         where absent.Length > 0
-        select About(lane, lane.Frames, $"ids {asked}", $"without {string.Join(", ", absent)}", $"{pass.Name} is asked for {string.Join(", ", absent)} and shows {(absent.Length == 1 ? "it" : "them")} in no frame.", "Look whether the item has its id, or is out of view throughout.", RemedyKind.Look, pass.Name);
+        select About(
+            lane,
+            lane.Frames,
+            $"ids {asked}",
+            $"without {string.Join(", ", absent)}",
+            $"{pass.Name} is asked for {string.Join(", ", absent)} and shows {(absent.Length == 1 ? "it" : "them")} in no frame.",
+            "Look whether the item has its id, or is out of view throughout.",
+            RemedyKind.Look,
+            pass.Name
+        );
 }

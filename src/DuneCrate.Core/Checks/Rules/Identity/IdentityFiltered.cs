@@ -25,9 +25,25 @@ public sealed class IdentityFiltered : PixelRule
         from lane in context.Lanes
         from pass in lane.Passes
         where pass.Definition is { Kind: PassKind.Identity, Stem: not "cryptomatte" }
-        let bad = lane.Files.Select(f => (f.Frame, Ids: Measured(pass, f)?.Ids)).Where(f => f.Ids is not null && (f.Ids.Fractional > context.Threshold(this, Most) || f.Ids.Between > context.Threshold(this, Most))).ToArray()
+        let bad = lane
+            .Files.Select(f => (f.Frame, Ids: Measured(pass, f)?.Ids))
+            .Where(f =>
+                f.Ids is not null && (f.Ids.Fractional > context.Threshold(this, Most) || f.Ids.Between > context.Threshold(this, Most))
+            )
+            .ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
-        select About(lane, frames, "whole ids up to the edge", $"{bad.Max(f => Math.Max(f.Ids!.Fractional, f.Ids.Between)):N0} pixels in between", $"{pass.Name} has values between ids at edges in {Words(frames)}: it was filtered and selects nothing.", $"Switch filtering off for it. {Rerender(lane, frames)}", RemedyKind.Rerender, pass.Name) with
-        { At = bad[0].Ids!.At };
+        select About(
+            lane,
+            frames,
+            "whole ids up to the edge",
+            $"{bad.Max(f => Math.Max(f.Ids!.Fractional, f.Ids.Between)):N0} pixels in between",
+            $"{pass.Name} has values between ids at edges in {Words(frames)}: it was filtered and selects nothing.",
+            $"Switch filtering off for it. {Rerender(lane, frames)}",
+            RemedyKind.Rerender,
+            pass.Name
+        ) with
+        {
+            At = bad[0].Ids!.At,
+        };
 }

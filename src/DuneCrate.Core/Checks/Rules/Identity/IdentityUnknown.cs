@@ -22,6 +22,22 @@ public sealed class IdentityUnknown : PixelRule
         from pass in lane.Passes
         let planned = PlannedIds.Of(lane.Planned!, pass)
         where planned is not null
-        from odd in Group(lane.Files, f => Measured(pass, f)?.Ids is { Fractional: 0, Between: <= MostBetween } ids && ids.Ids.Where(i => !planned!.Knows(i.Value)).Select(i => i.Value).ToArray() is { Length: > 0 } unknown ? string.Join(", ", unknown.Take(8)) : null)
-        select About(lane, odd.Frames, planned!.Words, odd.Found, $"{pass.Name} shows {odd.Found} in {Words(odd.Frames)}, which the plan does not know.", "Give the items their ids in the plan, or render again.", RemedyKind.Replan, pass.Name);
+        from odd in Group(
+            lane.Files,
+            f =>
+                Measured(pass, f)?.Ids is { Fractional: 0, Between: <= MostBetween } ids
+                && ids.Ids.Where(i => !planned!.Knows(i.Value)).Select(i => i.Value).ToArray() is { Length: > 0 } unknown
+                    ? string.Join(", ", unknown.Take(8))
+                    : null
+        )
+        select About(
+            lane,
+            odd.Frames,
+            planned!.Words,
+            odd.Found,
+            $"{pass.Name} shows {odd.Found} in {Words(odd.Frames)}, which the plan does not know.",
+            "Give the items their ids in the plan, or render again.",
+            RemedyKind.Replan,
+            pass.Name
+        );
 }

@@ -15,15 +15,22 @@ internal sealed record PlannedIds(string Words, Func<string, bool> Knows)
         SceneItem[] items = [.. output.Plan.Items];
         if (pass.Definition?.Key == "object_id")
         {
-            int[] ids = output.Passes.First(p => p.Pass == pass.Name).Ids is { } asked ? [.. asked] : [.. items.Select(i => i.Id).OfType<int>()];
+            int[] ids = output.Passes.First(p => p.Pass == pass.Name).Ids is { } asked
+                ? [.. asked]
+                : [.. items.Select(i => i.Id).OfType<int>()];
             var known = ids.Append(0).Select(i => i.ToString(CultureInfo.InvariantCulture)).ToHashSet();
             return ids.Length == 0 ? null : new PlannedIds($"ids {Frames.FrameSet.From(ids)}", v => known.Contains(v));
         }
 
         if (pass.Definition?.Key == "material_id")
         {
-            (byte Red, byte Green, byte Blue)[] colours = [.. items.Select(i => FlatColours.TryParse(i.Colour, out var c) ? c : default).Distinct()];
-            return items.All(i => i.Colour is null) ? null : new PlannedIds($"{items.Count(i => i.Colour is not null)} flat colours", v => IsNear(v, colours));
+            (byte Red, byte Green, byte Blue)[] colours =
+            [
+                .. items.Select(i => FlatColours.TryParse(i.Colour, out var c) ? c : default).Distinct(),
+            ];
+            return items.All(i => i.Colour is null)
+                ? null
+                : new PlannedIds($"{items.Count(i => i.Colour is not null)} flat colours", v => IsNear(v, colours));
         }
 
         return null;
@@ -32,6 +39,12 @@ internal sealed record PlannedIds(string Words, Func<string, bool> Knows)
     private static bool IsNear(string value, (byte Red, byte Green, byte Blue)[] colours)
     {
         double[] parts = [.. value.Split(' ').Select(p => double.Parse(p, CultureInfo.InvariantCulture) * 255)];
-        return parts.Length == 3 && (parts.All(p => p == 0) || colours.Any(c => Math.Abs(parts[0] - c.Red) <= 1 && Math.Abs(parts[1] - c.Green) <= 1 && Math.Abs(parts[2] - c.Blue) <= 1));
+        return parts.Length == 3
+            && (
+                parts.All(p => p == 0)
+                || colours.Any(c =>
+                    Math.Abs(parts[0] - c.Red) <= 1 && Math.Abs(parts[1] - c.Green) <= 1 && Math.Abs(parts[2] - c.Blue) <= 1
+                )
+            );
     }
 }

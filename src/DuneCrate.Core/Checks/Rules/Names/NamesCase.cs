@@ -14,18 +14,27 @@ public sealed class NamesCase : Rule
     public override string Question => "Right but for letter case; two names that differ only in case";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        context.Strays.Where(s => s.Kind == StrayKind.Case).Select(s => AboutStray(s, $"{s.Sequence.Files[0].Path}",
-            $"{s.Sequence.Files[0].Path} should be {s.Nearest!.Name.At(s.Sequence.Files[0].Frame)}: only the letter case differs.", RemedyKind.Rename))
-        .Concat(
-            from clash in context.CaseClashes
-            select new Finding
-            {
-                Rule = Id,
-                Severity = Severity.Blocker,
-                Output = clash[0],
-                Expected = "names that differ in more than letter case",
-                Found = string.Join(" and ", clash),
-                Message = $"{string.Join(" and ", clash)} differ only in letter case: on some file systems one overwrites the other.",
-                Remedy = "Keep the right one and move the other away.",
-            });
+        context
+            .Strays.Where(s => s.Kind == StrayKind.Case)
+            .Select(s =>
+                AboutStray(
+                    s,
+                    $"{s.Sequence.Files[0].Path}",
+                    $"{s.Sequence.Files[0].Path} should be {s.Nearest!.Name.At(s.Sequence.Files[0].Frame)}: only the letter case differs.",
+                    RemedyKind.Rename
+                )
+            )
+            .Concat(
+                from clash in context.CaseClashes
+                select new Finding
+                {
+                    Rule = Id,
+                    Severity = Severity.Blocker,
+                    Output = clash[0],
+                    Expected = "names that differ in more than letter case",
+                    Found = string.Join(" and ", clash),
+                    Message = $"{string.Join(" and ", clash)} differ only in letter case: on some file systems one overwrites the other.",
+                    Remedy = "Keep the right one and move the other away.",
+                }
+            );
 }

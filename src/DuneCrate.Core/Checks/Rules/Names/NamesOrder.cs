@@ -17,24 +17,33 @@ public sealed class NamesOrder : Rule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         context.Plan is null
             ? from lane in context.Lanes
-              where lane.Name is { Padding: > 0, Suffix: "" } && lane.Name.Prefix.EndsWith('.')
-              select About(lane, lane.Frames, "name.number.extension", lane.Files[0].Facts.Path, Message(lane.Files[0].Facts.Path), "Rename so that the number stands before the extension.", RemedyKind.Rename)
+            where lane.Name is { Padding: > 0, Suffix: "" } && lane.Name.Prefix.EndsWith('.')
+            select About(
+                lane,
+                lane.Frames,
+                "name.number.extension",
+                lane.Files[0].Facts.Path,
+                Message(lane.Files[0].Facts.Path),
+                "Rename so that the number stands before the extension.",
+                RemedyKind.Rename
+            )
             : from stray in context.Strays
-              where stray.Kind == StrayKind.Order
-              let first = stray.Sequence.Files[0]
-              select new Finding
-              {
-                  Rule = Id,
-                  Severity = Severity,
-                  Output = stray.Nearest!.Key,
-                  Layer = stray.Nearest!.Layer.Name,
-                  Frames = stray.Sequence.Frames,
-                  Expected = stray.Nearest!.Name.At(first.Frame),
-                  Found = first.Path,
-                  Message = Message(first.Path),
-                  Remedy = $"Rename {stray.Sequence.Name} to {stray.Nearest!.Key}.",
-                  RemedyKind = RemedyKind.Rename,
-              };
+            where stray.Kind == StrayKind.Order
+            let first = stray.Sequence.Files[0]
+            select new Finding
+            {
+                Rule = Id,
+                Severity = Severity,
+                Output = stray.Nearest!.Key,
+                Layer = stray.Nearest!.Layer.Name,
+                Frames = stray.Sequence.Frames,
+                Expected = stray.Nearest!.Name.At(first.Frame),
+                Found = first.Path,
+                Message = Message(first.Path),
+                Remedy = $"Rename {stray.Sequence.Name} to {stray.Nearest!.Key}.",
+                RemedyKind = RemedyKind.Rename,
+            };
 
-    private static string Message(string path) => $"In {path} the frame number stands after the extension; most readers will not take it for a picture.";
+    private static string Message(string path) =>
+        $"In {path} the frame number stands after the extension; most readers will not take it for a picture.";
 }

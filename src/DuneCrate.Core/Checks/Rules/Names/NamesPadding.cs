@@ -17,8 +17,17 @@ public sealed class NamesPadding : Rule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from lane in context.Lanes
         where lane.Name.Padding > 0
-        from odd in Group(lane.Files, f => f.Digits == Math.Max(lane.Name.Padding, FrameName.DigitsFor(f.Frame)) ? null : $"{f.Digits} digits")
-        select About(lane, odd.Frames, $"{lane.Name.Padding} digits", odd.Found,
+        from odd in Group(
+            lane.Files,
+            f => f.Digits == Math.Max(lane.Name.Padding, FrameName.DigitsFor(f.Frame)) ? null : $"{f.Digits} digits"
+        )
+        select About(
+            lane,
+            odd.Frames,
+            $"{lane.Name.Padding} digits",
+            odd.Found,
             $"{odd.First.Facts.Path} is written with {odd.Found} where {lane.Name.Padding} are {(lane.Planned is null ? "usual in it" : "planned")}.",
-            $"Rename to {lane.Name.At(odd.First.Frame)}{(odd.Frames.IsStill ? "" : " and so on")}; the crate does it in any case.", RemedyKind.Rename);
+            $"Rename to {lane.Name.At(odd.First.Frame)}{(odd.Frames.IsStill ? "" : " and so on")}; the crate does it in any case.",
+            RemedyKind.Rename
+        );
 }

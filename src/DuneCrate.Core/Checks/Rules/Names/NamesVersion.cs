@@ -14,7 +14,17 @@ public sealed class NamesVersion : Rule
     public override string Question => "Versions mixed in one output";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        context.Strays.Where(s => s.Kind == StrayKind.Version).Select(s => AboutStray(s, s.Sequence.Name.ToString(),
-            $"{s.Sequence.Name} is another version of {s.Nearest!.Key}: {Words(s.Sequence.Frames)}.", RemedyKind.Look) with
-        { Remedy = "Take one version: render the frames again, or change the plan's version." });
+        context
+            .Strays.Where(s => s.Kind == StrayKind.Version)
+            .Select(s =>
+                AboutStray(
+                    s,
+                    s.Sequence.Name.ToString(),
+                    $"{s.Sequence.Name} is another version of {s.Nearest!.Key}: {Words(s.Sequence.Frames)}.",
+                    RemedyKind.Look
+                ) with
+                {
+                    Remedy = "Take one version: render the frames again, or change the plan's version.",
+                }
+            );
 }

@@ -14,6 +14,13 @@ public sealed class OutputsMissing : Rule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from lane in context.Lanes
         where lane.Planned is not null && lane.Frames.IsEmpty && lane.Misnamed.IsEmpty
-        select About(lane, lane.Planned!.Frames, $"{lane.Planned!.Frames.LongCount} files", "none",
-            $"No file of {lane.Key} has come.", Rerender(lane, lane.Planned!.Frames), RemedyKind.Rerender);
+        select About(
+            lane,
+            lane.Planned!.Frames,
+            $"{lane.Planned!.Frames.LongCount} files",
+            "none",
+            $"No file of {lane.Key} has come.",
+            Rerender(lane, lane.Planned!.Frames),
+            RemedyKind.Rerender
+        );
 }

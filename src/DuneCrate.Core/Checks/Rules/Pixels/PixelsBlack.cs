@@ -32,15 +32,32 @@ public sealed class PixelsBlack : PixelRule
 
                 if (pass.Definition?.Kind == PassKind.Combined)
                 {
-                    yield return About(lane, black, "a picture", "every pixel 0",
-                        $"The {pass.Name} is black in {Words(black)}.", $"Look whether the lights were on. {Rerender(lane, black)}", RemedyKind.Rerender, pass.Name);
+                    yield return About(
+                        lane,
+                        black,
+                        "a picture",
+                        "every pixel 0",
+                        $"The {pass.Name} is black in {Words(black)}.",
+                        $"Look whether the lights were on. {Rerender(lane, black)}",
+                        RemedyKind.Rerender,
+                        pass.Name
+                    );
                 }
                 else if (black.Count == judged.Length)
                 {
-                    yield return About(lane, black, "something other than 0", "0 in every frame",
+                    yield return About(
+                        lane,
+                        black,
+                        "something other than 0",
+                        "0 in every frame",
                         $"{pass.Name} is 0 throughout: planned for nothing, or what fills it stands behind glass.",
-                        "Take it out of the plan, or waive it.", RemedyKind.Replan, pass.Name) with
-                    { Severity = Severity.Warning };
+                        "Take it out of the plan, or waive it.",
+                        RemedyKind.Replan,
+                        pass.Name
+                    ) with
+                    {
+                        Severity = Severity.Warning,
+                    };
                 }
             }
         }

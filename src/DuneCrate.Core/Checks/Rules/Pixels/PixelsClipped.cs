@@ -29,12 +29,22 @@ public sealed class PixelsClipped : PixelRule
         where clipped.Length > 0
         let frames = FrameSet.From(clipped.Select(f => f.Frame))
         let share = clipped.Max(f => Share(pass, f))
-        select About(lane, frames, "values above 1", $"{Percent(share)} of pixels at exactly 1, none above", $"{pass.Name} is cut off at 1 in {Words(frames)}: {Percent(share)} of pixels lie exactly there and none above. A view transform or an integer step was baked in.",
-            Rerender(lane, frames), RemedyKind.Rerender, pass.Name);
+        select About(
+            lane,
+            frames,
+            "values above 1",
+            $"{Percent(share)} of pixels at exactly 1, none above",
+            $"{pass.Name} is cut off at 1 in {Words(frames)}: {Percent(share)} of pixels lie exactly there and none above. A view transform or an integer step was baked in.",
+            Rerender(lane, frames),
+            RemedyKind.Rerender,
+            pass.Name
+        );
 
     private static double Share(LanePass pass, LaneFile file)
     {
         PassSamples colours = Colours(pass, file);
-        return !colours.Any() || colours.Any(c => c.Samples.AboveOne > 0) || colours.All(c => c.Samples.Min == c.Samples.Max) ? 0 : colours.Max(c => (double)c.Samples.One / Math.Max(1, c.Samples.Pixels));
+        return !colours.Any() || colours.Any(c => c.Samples.AboveOne > 0) || colours.All(c => c.Samples.Min == c.Samples.Max)
+            ? 0
+            : colours.Max(c => (double)c.Samples.One / Math.Max(1, c.Samples.Pixels));
     }
 }

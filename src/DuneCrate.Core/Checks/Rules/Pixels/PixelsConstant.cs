@@ -21,9 +21,24 @@ public sealed class PixelsConstant : PixelRule
         from lane in context.Lanes
         from pass in lane.Passes
         where pass.Definition?.Kind is PassKind.Combined or PassKind.Light or PassKind.Factor or PassKind.Look
-        let flat = lane.Files.Where(f => Colours(pass, f).Any() && !IsBlack(pass, f) && Colours(pass, f).All(c => c.Samples.Min == c.Samples.Max && c.Samples.Nan + c.Samples.Inf == 0)).ToArray()
+        let flat = lane
+            .Files.Where(f =>
+                Colours(pass, f).Any()
+                && !IsBlack(pass, f)
+                && Colours(pass, f).All(c => c.Samples.Min == c.Samples.Max && c.Samples.Nan + c.Samples.Inf == 0)
+            )
+            .ToArray()
         where flat.Length > 0
         let frames = FrameSet.From(flat.Select(f => f.Frame))
         let values = string.Join(" ", Colours(pass, flat[0]).Select(c => c.Samples.Min.ToString("0.####", CultureInfo.InvariantCulture)))
-        select About(lane, frames, "a picture", $"{values} all over", $"{pass.Name} is {values} all over in {Words(frames)}.", Rerender(lane, frames), RemedyKind.Rerender, pass.Name);
+        select About(
+            lane,
+            frames,
+            "a picture",
+            $"{values} all over",
+            $"{pass.Name} is {values} all over in {Words(frames)}.",
+            Rerender(lane, frames),
+            RemedyKind.Rerender,
+            pass.Name
+        );
 }

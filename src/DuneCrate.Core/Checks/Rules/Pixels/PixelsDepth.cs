@@ -26,14 +26,26 @@ public sealed class PixelsDepth : PixelRule
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from lane in context.Lanes
-        let deep = lane.Passes.Where(p => p.Definition?.Kind is PassKind.Combined or PassKind.Light or PassKind.Factor or PassKind.Data && p.Channels.All(c => c.Type is ChannelType.Half or ChannelType.Float)).ToArray()
+        let deep = lane
+            .Passes.Where(p =>
+                p.Definition?.Kind is PassKind.Combined or PassKind.Light or PassKind.Factor or PassKind.Data
+                && p.Channels.All(c => c.Type is ChannelType.Half or ChannelType.Float)
+            )
+            .ToArray()
         from odd in Group(lane.Files, f => OnGrid(deep, f))
         let first = deep.First(p => Grid(p, odd.First) is not null)
         let levels = Colours(first, odd.First).Max(c => c.Samples.Levels).ToString(CultureInfo.InvariantCulture)
         let type = first.Channels[0].Type.Name()
-        select About(lane, odd.Frames, $"{type} values", $"{levels} levels on the 8-bit {Grid(first, odd.First)} grid",
+        select About(
+            lane,
+            odd.Frames,
+            $"{type} values",
+            $"{levels} levels on the 8-bit {Grid(first, odd.First)} grid",
             $"{odd.Found} {(odd.Found.Contains(',') ? "say" : "says")} {type} and {(odd.Found.Contains(',') ? "hold" : "holds")} at most 256 levels in {Words(odd.Frames)}: 8-bit in disguise, it will band as soon as exposure moves.",
-            Rerender(lane, odd.Frames), RemedyKind.Rerender, first.Name);
+            Rerender(lane, odd.Frames),
+            RemedyKind.Rerender,
+            first.Name
+        );
 
     /// <summary>The passes of a file that lie on the grid, with commas between; null without any.</summary>
     private static string? OnGrid(LanePass[] passes, LaneFile file)
@@ -53,8 +65,9 @@ public sealed class PixelsDepth : PixelRule
     private static string? Grid(LanePass pass, LaneFile file)
     {
         PassSamples colours = Colours(pass, file);
-        return !colours.Any() || colours.Max(c => c.Samples.Levels) is < FewestLevels or > 256 ? null :
-            colours.All(c => c.Samples.Grid == "linear") ? "linear" :
-            colours.All(c => c.Samples.Grid is not null) ? "sRGB" : null;
+        return !colours.Any() || colours.Max(c => c.Samples.Levels) is < FewestLevels or > 256 ? null
+            : colours.All(c => c.Samples.Grid == "linear") ? "linear"
+            : colours.All(c => c.Samples.Grid is not null) ? "sRGB"
+            : null;
     }
 }

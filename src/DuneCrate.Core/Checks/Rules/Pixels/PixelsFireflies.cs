@@ -26,11 +26,27 @@ public sealed class PixelsFireflies : PixelRule
         from lane in context.Lanes
         from pass in lane.Passes
         where pass.Definition?.Kind is PassKind.Combined or PassKind.Light
-        let bad = lane.Files.Select(f => (f.Frame, Facts: Measured(pass, f)?.Fireflies)).Where(f => f.Facts?.Count > context.Threshold(this, Most)).ToArray()
+        let bad = lane
+            .Files.Select(f => (f.Frame, Facts: Measured(pass, f)?.Fireflies))
+            .Where(f => f.Facts?.Count > context.Threshold(this, Most))
+            .ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let worst = bad.MaxBy(f => f.Facts!.Worst)
-        select About(lane, frames, $"at most {context.Threshold(this, Most):0} a frame", string.Create(CultureInfo.InvariantCulture, $"up to {bad.Max(f => f.Facts!.Count)}, worst {worst.Facts!.Worst:0.##}"),
-            string.Create(CultureInfo.InvariantCulture, $"Fireflies in {pass.Name}, {Words(frames)}: up to {bad.Max(f => f.Facts!.Count)} a frame; the brightest is {worst.Facts!.Worst:0.##} at {worst.Facts!.At![0]}, {worst.Facts!.At![1]} of frame {worst.Frame}."), $"Raise samples or clamp. {Rerender(lane, frames)}", RemedyKind.Rerender, pass.Name) with
-        { At = worst.Facts!.At };
+        select About(
+            lane,
+            frames,
+            $"at most {context.Threshold(this, Most):0} a frame",
+            string.Create(CultureInfo.InvariantCulture, $"up to {bad.Max(f => f.Facts!.Count)}, worst {worst.Facts!.Worst:0.##}"),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"Fireflies in {pass.Name}, {Words(frames)}: up to {bad.Max(f => f.Facts!.Count)} a frame; the brightest is {worst.Facts!.Worst:0.##} at {worst.Facts!.At![0]}, {worst.Facts!.At![1]} of frame {worst.Frame}."
+            ),
+            $"Raise samples or clamp. {Rerender(lane, frames)}",
+            RemedyKind.Rerender,
+            pass.Name
+        ) with
+        {
+            At = worst.Facts!.At,
+        };
 }

@@ -37,14 +37,28 @@ public sealed class PixelsFlicker : PixelRule
             {
                 LaneFile[] files = [.. lane.ByFrame.Values.Where(f => Colours(pass, f).Any())];
                 double[] means = [.. files.Select(f => Colours(pass, f).Average(c => c.Samples.Mean))];
-                double least = Math.Max(context.Threshold(this, Share), files.Length == 0 ? 0 : EdgeWeight / Math.Sqrt(Colours(pass, files[0]).First().Samples.Pixels));
+                double least = Math.Max(
+                    context.Threshold(this, Share),
+                    files.Length == 0 ? 0 : EdgeWeight / Math.Sqrt(Colours(pass, files[0]).First().Samples.Pixels)
+                );
                 int[] odd = [.. Outliers.Of(means, Window, context.Threshold(this, Deviations), least)];
                 if (odd.Length > 0)
                 {
                     FrameSet frames = FrameSet.From(odd.Select(i => files[i].Frame));
                     double usual = Outliers.RunningMedian(means, Window)[odd[0]];
-                    yield return About(lane, frames, string.Create(CultureInfo.InvariantCulture, $"mean near {usual:0.####}"), string.Create(CultureInfo.InvariantCulture, $"{means[odd[0]]:0.####}"),
-                        string.Create(CultureInfo.InvariantCulture, $"The brightness of {pass.Name} jumps in {Words(frames)}: {means[odd[0]]:0.####} where its neighbours are near {usual:0.####}."), $"Play it. {Rerender(lane, frames)}", RemedyKind.Rerender, pass.Name);
+                    yield return About(
+                        lane,
+                        frames,
+                        string.Create(CultureInfo.InvariantCulture, $"mean near {usual:0.####}"),
+                        string.Create(CultureInfo.InvariantCulture, $"{means[odd[0]]:0.####}"),
+                        string.Create(
+                            CultureInfo.InvariantCulture,
+                            $"The brightness of {pass.Name} jumps in {Words(frames)}: {means[odd[0]]:0.####} where its neighbours are near {usual:0.####}."
+                        ),
+                        $"Play it. {Rerender(lane, frames)}",
+                        RemedyKind.Rerender,
+                        pass.Name
+                    );
                 }
             }
         }

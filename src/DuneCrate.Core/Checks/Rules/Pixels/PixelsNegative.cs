@@ -29,6 +29,17 @@ public sealed class PixelsNegative : PixelRule
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let least = bad.SelectMany(f => Samples(pass, f)).Min(c => c.Samples.Min)
-        select About(lane, frames, "0 or more", string.Create(CultureInfo.InvariantCulture, $"down to {least:0.####}"),
-            string.Create(CultureInfo.InvariantCulture, $"{pass.Name} is negative in {Words(frames)}, down to {least:0.####}: {bad.Sum(f => Samples(pass, f).Sum(c => c.Samples.Negative)):N0} samples."), Rerender(lane, frames), RemedyKind.Rerender, pass.Name);
+        select About(
+            lane,
+            frames,
+            "0 or more",
+            string.Create(CultureInfo.InvariantCulture, $"down to {least:0.####}"),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{pass.Name} is negative in {Words(frames)}, down to {least:0.####}: {bad.Sum(f => Samples(pass, f).Sum(c => c.Samples.Negative)):N0} samples."
+            ),
+            Rerender(lane, frames),
+            RemedyKind.Rerender,
+            pass.Name
+        );
 }

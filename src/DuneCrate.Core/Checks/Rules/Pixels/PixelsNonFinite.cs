@@ -31,12 +31,23 @@ public sealed class PixelsNonFinite : PixelRule
 
                 FrameSet frames = FrameSet.From(bad.Select(f => f.Frame));
                 (string channel, SampleStatistics worst) = Samples(pass, bad[0]).First(c => c.Samples.FirstNonFinite is not null);
-                long nan = bad.Sum(f => Samples(pass, f).Sum(c => c.Samples.Nan)), inf = bad.Sum(f => Samples(pass, f).Sum(c => c.Samples.Inf));
-                int[] at = worst.FirstNonFinite!, box = worst.NonFiniteBox!;
-                yield return About(lane, frames, "finite numbers", $"{nan} NaN, {inf} infinite",
+                long nan = bad.Sum(f => Samples(pass, f).Sum(c => c.Samples.Nan)),
+                    inf = bad.Sum(f => Samples(pass, f).Sum(c => c.Samples.Inf));
+                int[] at = worst.FirstNonFinite!,
+                    box = worst.NonFiniteBox!;
+                yield return About(
+                    lane,
+                    frames,
+                    "finite numbers",
+                    $"{nan} NaN, {inf} infinite",
                     $"{nan} NaN and {inf} infinite samples in {Words(frames)}; the first is {channel} at {at[0]}, {at[1]} of frame {bad[0].Frame}, all inside {box[0]}, {box[1]} to {box[2]}, {box[3]}.",
-                    Rerender(lane, frames), RemedyKind.Rerender, pass.Name) with
-                { At = at };
+                    Rerender(lane, frames),
+                    RemedyKind.Rerender,
+                    pass.Name
+                ) with
+                {
+                    At = at,
+                };
             }
         }
     }

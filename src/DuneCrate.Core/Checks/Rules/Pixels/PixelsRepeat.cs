@@ -30,14 +30,22 @@ public sealed class PixelsRepeat : PixelRule
     {
         foreach (CheckLane lane in context.Lanes)
         {
-            LanePass? pass = lane.Passes.FirstOrDefault(p => p.Definition?.Kind == PassKind.Combined) ?? (lane.Passes.IsEmpty ? null : lane.Passes[0]);
+            LanePass? pass =
+                lane.Passes.FirstOrDefault(p => p.Definition?.Kind == PassKind.Combined) ?? (lane.Passes.IsEmpty ? null : lane.Passes[0]);
             (int Frame, string? Picture)[] pictures = pass is null ? [] : [.. lane.ByFrame.Values.Select(f => (f.Frame, Picture(pass, f)))];
             FrameSet repeats = FrameSet.From(Repeats(pictures));
             if (!repeats.IsEmpty)
             {
-                yield return About(lane, repeats, "a picture of its own", "the frame before once more",
+                yield return About(
+                    lane,
+                    repeats,
+                    "a picture of its own",
+                    "the frame before once more",
                     $"{(repeats.IsStill ? "Frame" : "Frames")} {repeats} {(repeats.IsStill ? "is" : "are")} the same picture as the frame before, while the frames around move.",
-                    Rerender(lane, repeats), RemedyKind.Rerender, pass!.Name);
+                    Rerender(lane, repeats),
+                    RemedyKind.Rerender,
+                    pass!.Name
+                );
             }
         }
     }
@@ -52,13 +60,19 @@ public sealed class PixelsRepeat : PixelRule
                 continue;
             }
 
-            int first = i, last = i;
+            int first = i,
+                last = i;
             while (Same(last + 1))
             {
                 last++;
             }
 
-            int[] around = [.. Enumerable.Range(first - Nearby, last - first + 1 + 2 * Nearby).Where(k => k > 0 && k < pictures.Length && (k < first || k > last))];
+            int[] around =
+            [
+                .. Enumerable
+                    .Range(first - Nearby, last - first + 1 + 2 * Nearby)
+                    .Where(k => k > 0 && k < pictures.Length && (k < first || k > last)),
+            ];
             if (last - first + 2 <= LongestRun && around.Length > 0 && around.Count(k => !Same(k)) * 2 > around.Length)
             {
                 for (int k = first; k <= last; k++)

@@ -26,7 +26,8 @@ public sealed class PixelsSeed : PixelRule
     public override ImmutableArray<RuleThreshold> Thresholds => [Most];
 
     private const int LeastBlocks = 40;
-    private const float Moved = 0.01f, LeastNoise = 0.004f;
+    private const float Moved = 0.01f,
+        LeastNoise = 0.004f;
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
@@ -34,12 +35,18 @@ public sealed class PixelsSeed : PixelRule
         {
             foreach (LanePass pass in lane.Passes.Where(p => p.Definition?.Kind == PassKind.Combined))
             {
-                (int Frame, PictureFacts Picture)[] pictures = [.. lane.ByFrame.Values.Select(f => (f.Frame, Measured(pass, f)?.Picture)).Where(f => f.Picture is not null)!];
+                (int Frame, PictureFacts Picture)[] pictures =
+                [
+                    .. lane.ByFrame.Values.Select(f => (f.Frame, Measured(pass, f)?.Picture)).Where(f => f.Picture is not null)!,
+                ];
                 var still = new List<int>();
                 double worst = 0;
                 for (int i = 1; i < pictures.Length; i++)
                 {
-                    if (Correlation(pictures[i - 1].Picture, pictures[i].Picture) is { } correlation && correlation > context.Threshold(this, Most))
+                    if (
+                        Correlation(pictures[i - 1].Picture, pictures[i].Picture) is { } correlation
+                        && correlation > context.Threshold(this, Most)
+                    )
                     {
                         still.Add(pictures[i].Frame);
                         worst = Math.Max(worst, correlation);
@@ -49,8 +56,16 @@ public sealed class PixelsSeed : PixelRule
                 if (still.Count > 0)
                 {
                     FrameSet frames = FrameSet.From(still);
-                    yield return About(lane, frames, "noise that changes", string.Create(CultureInfo.InvariantCulture, $"correlation {worst:0.00} with the frame before"),
-                        $"The noise of {Words(frames)} is that of the frame before while the picture moves: the seed does not change.", $"Set the seed to change per frame. {Rerender(lane, frames)}", RemedyKind.Rerender, pass.Name);
+                    yield return About(
+                        lane,
+                        frames,
+                        "noise that changes",
+                        string.Create(CultureInfo.InvariantCulture, $"correlation {worst:0.00} with the frame before"),
+                        $"The noise of {Words(frames)} is that of the frame before while the picture moves: the seed does not change.",
+                        $"Set the seed to change per frame. {Rerender(lane, frames)}",
+                        RemedyKind.Rerender,
+                        pass.Name
+                    );
                 }
             }
         }
@@ -63,11 +78,15 @@ public sealed class PixelsSeed : PixelRule
             return null; // Nothing moves.
         }
 
-        double xy = 0, xx = 0, yy = 0;
-        int blocks = 0, samples = 0;
+        double xy = 0,
+            xx = 0,
+            yy = 0;
+        int blocks = 0,
+            samples = 0;
         for (int b = 0; b < before.Blocks.Length / 2 && b < after.Blocks.Length / 2; b++)
         {
-            float one = (float)BinaryPrimitives.ReadHalfLittleEndian(before.Blocks.AsSpan(2 * b)), other = (float)BinaryPrimitives.ReadHalfLittleEndian(after.Blocks.AsSpan(2 * b));
+            float one = (float)BinaryPrimitives.ReadHalfLittleEndian(before.Blocks.AsSpan(2 * b)),
+                other = (float)BinaryPrimitives.ReadHalfLittleEndian(after.Blocks.AsSpan(2 * b));
             if (!(MathF.Abs(one - other) > Moved * MathF.Max(MathF.Abs(one), 1e-3f)))
             {
                 continue;
@@ -76,7 +95,8 @@ public sealed class PixelsSeed : PixelRule
             blocks++;
             for (int k = b * PictureMeasure.NoisePerBlock; k < (b + 1) * PictureMeasure.NoisePerBlock; k++)
             {
-                double x = (sbyte)before.Noise[k], y = (sbyte)after.Noise[k];
+                double x = (sbyte)before.Noise[k],
+                    y = (sbyte)after.Noise[k];
                 (xy, xx, yy, samples) = (xy + x * y, xx + x * x, yy + y * y, samples + 1);
             }
         }

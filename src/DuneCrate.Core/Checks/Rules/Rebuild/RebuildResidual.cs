@@ -32,19 +32,43 @@ public sealed class RebuildResidual : PixelRule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        (double mean, double off, double blocker) = (context.Threshold(this, Mean), context.Threshold(this, Off), context.Threshold(this, Blocker));
+        (double mean, double off, double blocker) = (
+            context.Threshold(this, Mean),
+            context.Threshold(this, Off),
+            context.Threshold(this, Blocker)
+        );
         foreach (CheckLane lane in context.Lanes.Where(l => l.Planned?.HasBeauty == true))
         {
             var measured = lane.Files.Select(f => (File: f, Facts: context.Rebuild(lane, f))).Where(m => m.Facts is not null).ToArray();
-            foreach ((string key, var frames, LaneFile first) in Group(measured.Select(m => m.File), f => Verdict(context.Rebuild(lane, f)!, mean, off, blocker)))
+            foreach (
+                (string key, var frames, LaneFile first) in Group(
+                    measured.Select(m => m.File),
+                    f => Verdict(context.Rebuild(lane, f)!, mean, off, blocker)
+                )
+            )
             {
-                RebuildFacts worst = measured.Where(m => frames.Contains(m.File.Frame) && Verdict(m.Facts!, mean, off, blocker) == key).MaxBy(m => m.Facts!.MeanResidual).Facts!;
+                RebuildFacts worst = measured
+                    .Where(m => frames.Contains(m.File.Frame) && Verdict(m.Facts!, mean, off, blocker) == key)
+                    .MaxBy(m => m.Facts!.MeanResidual)
+                    .Facts!;
                 string guilty = worst.Guilty is { } term ? $"; {term} is most likely at fault" : "";
-                yield return About(lane, frames, $"mean residual up to {Percent(mean)}, up to {Percent(off)} of pixels off",
+                yield return About(
+                    lane,
+                    frames,
+                    $"mean residual up to {Percent(mean)}, up to {Percent(off)} of pixels off",
                     $"mean residual {Percent(worst.MeanResidual)}, {Percent(worst.OffShare)} of pixels off",
-                    string.Create(CultureInfo.InvariantCulture, $"The light passes do not sum to the beauty in {Words(frames)}: mean residual {Percent(worst.MeanResidual)}, worst {worst.MaxResidual:0.###} at {worst.Worst![0]}, {worst.Worst[1]}{guilty}."),
-                    $"Open the sum. {Rerender(lane, frames)}", RemedyKind.Rerender, "beauty") with
-                { Severity = key.StartsWith("blocker", StringComparison.Ordinal) ? Severity.Blocker : Severity.Warning, At = worst.Worst };
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"The light passes do not sum to the beauty in {Words(frames)}: mean residual {Percent(worst.MeanResidual)}, worst {worst.MaxResidual:0.###} at {worst.Worst![0]}, {worst.Worst[1]}{guilty}."
+                    ),
+                    $"Open the sum. {Rerender(lane, frames)}",
+                    RemedyKind.Rerender,
+                    "beauty"
+                ) with
+                {
+                    Severity = key.StartsWith("blocker", StringComparison.Ordinal) ? Severity.Blocker : Severity.Warning,
+                    At = worst.Worst,
+                };
             }
         }
     }

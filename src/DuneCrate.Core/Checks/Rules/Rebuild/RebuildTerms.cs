@@ -21,7 +21,17 @@ public sealed class RebuildTerms : Rule
         where lane.Planned?.HasBeauty == true && !lane.Frames.IsEmpty
         let layer = lane.Planned!.Layer
         let found = RebuildFamily.MixedIn(layer.Rebuild) is { } mixed ? $"{mixed.One} and {mixed.Other} hold the same light"
-            : RebuildFamily.MissingIn(context.Plan!, layer) is { Length: > 0 } missing ? $"without {string.Join(", ", missing)}" : null
+        : RebuildFamily.MissingIn(context.Plan!, layer) is { Length: > 0 } missing ? $"without {string.Join(", ", missing)}"
+        : null
         where found is not null
-        select About(lane, FrameSet.Empty, "every term of one family", found, $"The sum of {layer.Name} cannot come out: {found}.", "Put the sum right in the plan.", RemedyKind.Replan, "beauty");
+        select About(
+            lane,
+            FrameSet.Empty,
+            "every term of one family",
+            found,
+            $"The sum of {layer.Name} cannot come out: {found}.",
+            "Put the sum right in the plan.",
+            RemedyKind.Replan,
+            "beauty"
+        );
 }

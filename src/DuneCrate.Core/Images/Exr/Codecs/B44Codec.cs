@@ -12,7 +12,9 @@ namespace DuneCrate.Core.Images.Exr.Codecs;
 /// </summary>
 public sealed class B44Codec : IExrCodec
 {
-    private const int BlockBytes = 14, FlatBytes = 3, FlatShift = 13;
+    private const int BlockBytes = 14,
+        FlatBytes = 3,
+        FlatShift = 13;
 
     /// <summary>Half of a perceptually linear channel, by its stored logarithm: 8 · ln(x), 0 for negative and non-finite.</summary>
     private static readonly ushort[] Linear = [.. Enumerable.Range(0, 65536).Select(ToLinear)];
@@ -29,9 +31,12 @@ public sealed class B44Codec : IExrCodec
         for (int c = 0; c < shape.Part.Channels.Length; c++)
         {
             ExrChannel channel = shape.Part.Channels[c];
-            int width = shape.Samples(c), height = shape.LinesOf(c), bytes = width * height * channel.Type.Bytes();
+            int width = shape.Samples(c),
+                height = shape.LinesOf(c),
+                bytes = width * height * channel.Type.Bytes();
             Span<byte> plane = planar.Slice(to, bytes);
-            int used = channel.Type == ChannelType.Half ? Blocks(from, MemoryMarshal.Cast<byte, ushort>(plane), width, height) : Raw(from, plane);
+            int used =
+                channel.Type == ChannelType.Half ? Blocks(from, MemoryMarshal.Cast<byte, ushort>(plane), width, height) : Raw(from, plane);
             if (channel is { Type: ChannelType.Half, IsPerceptuallyLinear: true })
             {
                 foreach (ref ushort value in MemoryMarshal.Cast<byte, ushort>(plane))
@@ -48,7 +53,8 @@ public sealed class B44Codec : IExrCodec
     }
 
     /// <inheritdoc/>
-    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch, in ExrChunkShape shape) => throw new NotSupportedException("B44 is read and not written.");
+    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch, in ExrChunkShape shape) =>
+        throw new NotSupportedException("B44 is read and not written.");
 
     private static int Raw(ReadOnlySpan<byte> from, Span<byte> plane)
     {
@@ -75,7 +81,8 @@ public sealed class B44Codec : IExrCodec
                     throw new InvalidDataException("a B44 chunk ends early");
                 }
 
-                Vector128<ushort> upper, lower;
+                Vector128<ushort> upper,
+                    lower;
                 if (from[at + 2] >= FlatShift << 2)
                 {
                     upper = lower = Vector128.Create(BinaryPrimitives.ReadUInt16BigEndian(from[at..]));
@@ -88,7 +95,10 @@ public sealed class B44Codec : IExrCodec
                         throw new InvalidDataException("a B44 chunk ends early");
                     }
 
-                    (upper, lower) = Unpack(BinaryPrimitives.ReadUInt64BigEndian(from[at..]), BinaryPrimitives.ReadUInt64BigEndian(from[(at + 6)..]));
+                    (upper, lower) = Unpack(
+                        BinaryPrimitives.ReadUInt64BigEndian(from[at..]),
+                        BinaryPrimitives.ReadUInt64BigEndian(from[(at + 6)..])
+                    );
                     at += BlockBytes;
                 }
 
@@ -129,19 +139,32 @@ public sealed class B44Codec : IExrCodec
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static (Vector128<ushort> Upper, Vector128<ushort> Lower) Unpack(ulong head, ulong tail)
     {
-        int shift = (int)(head >> 42) & 0x3f, bias = 0x20 << shift;
-        int v0 = (int)(head >> 48), v4 = v0 + (((int)(head >> 36) & 0x3f) << shift) - bias, v8 = v4 + (((int)(head >> 30) & 0x3f) << shift) - bias, v12 = v8 + (((int)(head >> 24) & 0x3f) << shift) - bias;
-        Vector128<ushort> first = Vector128.CreateScalarUnsafe((ushort)v0 | ((ulong)(ushort)v4 << 16) | ((ulong)(ushort)v8 << 32) | ((ulong)(ushort)v12 << 48)).AsUInt16();
-        Vector128<ushort> second = first + Differences(head, shift, bias), third = second + Differences(tail >> 24, shift, bias), fourth = third + Differences(tail, shift, bias);
-        Vector128<uint> left = Vector128.WidenLower(first) | (Vector128.WidenLower(second) << 16), right = Vector128.WidenLower(third) | (Vector128.WidenLower(fourth) << 16);
-        return ((Vector128.WidenLower(left) | (Vector128.WidenLower(right) << 32)).AsUInt16(), (Vector128.WidenUpper(left) | (Vector128.WidenUpper(right) << 32)).AsUInt16());
+        int shift = (int)(head >> 42) & 0x3f,
+            bias = 0x20 << shift;
+        int v0 = (int)(head >> 48),
+            v4 = v0 + (((int)(head >> 36) & 0x3f) << shift) - bias,
+            v8 = v4 + (((int)(head >> 30) & 0x3f) << shift) - bias,
+            v12 = v8 + (((int)(head >> 24) & 0x3f) << shift) - bias;
+        Vector128<ushort> first = Vector128
+            .CreateScalarUnsafe((ushort)v0 | ((ulong)(ushort)v4 << 16) | ((ulong)(ushort)v8 << 32) | ((ulong)(ushort)v12 << 48))
+            .AsUInt16();
+        Vector128<ushort> second = first + Differences(head, shift, bias),
+            third = second + Differences(tail >> 24, shift, bias),
+            fourth = third + Differences(tail, shift, bias);
+        Vector128<uint> left = Vector128.WidenLower(first) | (Vector128.WidenLower(second) << 16),
+            right = Vector128.WidenLower(third) | (Vector128.WidenLower(fourth) << 16);
+        return (
+            (Vector128.WidenLower(left) | (Vector128.WidenLower(right) << 32)).AsUInt16(),
+            (Vector128.WidenUpper(left) | (Vector128.WidenUpper(right) << 32)).AsUInt16()
+        );
     }
 
     /// <summary>Four differences of 6 bits, the first in the highest of the lowest 24, as words from the lowest lane on.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static Vector128<ushort> Differences(ulong bits, int shift, int bias)
     {
-        ulong lanes = ((bits >> 18) & 0x3f) | ((bits << 4) & (0x3ful << 16)) | ((bits << 26) & (0x3ful << 32)) | ((bits << 48) & (0x3ful << 48));
+        ulong lanes =
+            ((bits >> 18) & 0x3f) | ((bits << 4) & (0x3ful << 16)) | ((bits << 26) & (0x3ful << 32)) | ((bits << 48) & (0x3ful << 48));
         return (Vector128.CreateScalarUnsafe(lanes).AsUInt16() << shift) - Vector128.Create((ushort)bias);
     }
 

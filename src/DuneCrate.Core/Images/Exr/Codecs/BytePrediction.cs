@@ -42,8 +42,10 @@ internal static class BytePrediction
             return;
         }
 
-        int second = (lines.Length + 1) / 2, pairs = lines.Length / 2;
-        byte even = Flip, odd = (byte)(Flip + Total(halves[..second]));
+        int second = (lines.Length + 1) / 2,
+            pairs = lines.Length / 2;
+        byte even = Flip,
+            odd = (byte)(Flip + Total(halves[..second]));
         int done = Avx2.IsSupported ? JoinPairs(halves, second, pairs, lines, ref even, ref odd) : 0;
         for (int i = done; i < pairs; i++)
         {
@@ -62,7 +64,8 @@ internal static class BytePrediction
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private static byte Total(ReadOnlySpan<byte> bytes)
     {
-        Vector256<byte> sums = Vector256<byte>.Zero, flip = Vector256.Create(Flip);
+        Vector256<byte> sums = Vector256<byte>.Zero,
+            flip = Vector256.Create(Flip);
         ref byte at = ref MemoryMarshal.GetReference(bytes);
         int i = 0;
         for (; i <= bytes.Length - Vector256<byte>.Count; i += Vector256<byte>.Count)
@@ -83,16 +86,23 @@ internal static class BytePrediction
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private static int JoinPairs(ReadOnlySpan<byte> halves, int second, int pairs, Span<byte> lines, ref byte evenSum, ref byte oddSum)
     {
-        ref byte evens = ref MemoryMarshal.GetReference(halves), odds = ref Unsafe.Add(ref evens, second), to = ref MemoryMarshal.GetReference(lines);
-        Vector256<byte> even = Vector256.Create(evenSum), odd = Vector256.Create(oddSum), flip = Vector256.Create(Flip);
+        ref byte evens = ref MemoryMarshal.GetReference(halves),
+            odds = ref Unsafe.Add(ref evens, second),
+            to = ref MemoryMarshal.GetReference(lines);
+        Vector256<byte> even = Vector256.Create(evenSum),
+            odd = Vector256.Create(oddSum),
+            flip = Vector256.Create(Flip);
         int i = 0;
         for (; i <= pairs - Vector256<byte>.Count; i += Vector256<byte>.Count)
         {
-            Vector256<byte> e = RunningSum(Vector256.LoadUnsafe(ref evens, (nuint)i) ^ flip), o = RunningSum(Vector256.LoadUnsafe(ref odds, (nuint)i) ^ flip);
-            Vector256<byte> nextEven = even + Last(e), nextOdd = odd + Last(o);
+            Vector256<byte> e = RunningSum(Vector256.LoadUnsafe(ref evens, (nuint)i) ^ flip),
+                o = RunningSum(Vector256.LoadUnsafe(ref odds, (nuint)i) ^ flip);
+            Vector256<byte> nextEven = even + Last(e),
+                nextOdd = odd + Last(o);
             (e, o) = (e + even, o + odd);
             (even, odd) = (nextEven, nextOdd);
-            Vector256<byte> low = Avx2.UnpackLow(e, o), high = Avx2.UnpackHigh(e, o);
+            Vector256<byte> low = Avx2.UnpackLow(e, o),
+                high = Avx2.UnpackHigh(e, o);
             Avx2.Permute2x128(low, high, 0x20).StoreUnsafe(ref to, (nuint)(2 * i));
             Avx2.Permute2x128(low, high, 0x31).StoreUnsafe(ref to, (nuint)(2 * i + Vector256<byte>.Count));
         }

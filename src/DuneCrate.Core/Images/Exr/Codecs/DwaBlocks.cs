@@ -21,8 +21,70 @@ internal static class DwaBlocks
     [
         .. new byte[]
         {
-            0, 1, 8, 16, 9, 2, 3, 10, 17, 24, 32, 25, 18, 11, 4, 5, 12, 19, 26, 33, 40, 48, 41, 34, 27, 20, 13, 6, 7, 14, 21, 28,
-            35, 42, 49, 56, 57, 50, 43, 36, 29, 22, 15, 23, 30, 37, 44, 51, 58, 59, 52, 45, 38, 31, 39, 46, 53, 60, 61, 54, 47, 55, 62, 63,
+            0,
+            1,
+            8,
+            16,
+            9,
+            2,
+            3,
+            10,
+            17,
+            24,
+            32,
+            25,
+            18,
+            11,
+            4,
+            5,
+            12,
+            19,
+            26,
+            33,
+            40,
+            48,
+            41,
+            34,
+            27,
+            20,
+            13,
+            6,
+            7,
+            14,
+            21,
+            28,
+            35,
+            42,
+            49,
+            56,
+            57,
+            50,
+            43,
+            36,
+            29,
+            22,
+            15,
+            23,
+            30,
+            37,
+            44,
+            51,
+            58,
+            59,
+            52,
+            45,
+            38,
+            31,
+            39,
+            46,
+            53,
+            60,
+            61,
+            54,
+            47,
+            55,
+            62,
+            63,
         }.Select(place => (byte)(place % 8 * 8 + place / 8)),
     ];
 
@@ -36,9 +98,20 @@ internal static class DwaBlocks
     /// Decodes one channel, or three together, into their planes, and takes what it used off <paramref name="ac"/> and <paramref name="dc"/>.
     /// </summary>
     /// <exception cref="InvalidDataException">The coefficients end early.</exception>
-    public static void Decode(in ExrChunkShape shape, int[] channels, Span<byte> planar, int[] offsets, ref ReadOnlySpan<ushort> ac, ref ReadOnlySpan<ushort> dc)
+    public static void Decode(
+        in ExrChunkShape shape,
+        int[] channels,
+        Span<byte> planar,
+        int[] offsets,
+        ref ReadOnlySpan<ushort> ac,
+        ref ReadOnlySpan<ushort> dc
+    )
     {
-        int width = shape.Samples(channels[0]), height = shape.LinesOf(channels[0]), across = (width + 7) / 8, down = (height + 7) / 8, blocks = across * down;
+        int width = shape.Samples(channels[0]),
+            height = shape.LinesOf(channels[0]),
+            across = (width + 7) / 8,
+            down = (height + 7) / 8,
+            blocks = across * down;
         if (dc.Length < blocks * channels.Length)
         {
             throw new InvalidDataException("the first coefficients of a DWA chunk end early");
@@ -49,7 +122,8 @@ internal static class DwaBlocks
         float[] rented = ArrayPool<float>.Shared.Rent(channels.Length * 8 * pitch);
         try
         {
-            Span<float> rows = rented.AsSpan(0, channels.Length * 8 * pitch), block = stackalloc float[64];
+            Span<float> rows = rented.AsSpan(0, channels.Length * 8 * pitch),
+                block = stackalloc float[64];
             for (int by = 0; by < down; by++)
             {
                 for (int bx = 0; bx < across; bx++)
@@ -82,7 +156,12 @@ internal static class DwaBlocks
                     for (int row = 0; row < Math.Min(8, height - 8 * by); row++)
                     {
                         int bytes = channel.Type.Bytes() * width;
-                        Store(rows.Slice((c * 8 + row) * pitch, width), planar.Slice(offsets[channels[c]] + (8 * by + row) * bytes, bytes), channel.Type, channels.Length == 3 || !channel.IsPerceptuallyLinear);
+                        Store(
+                            rows.Slice((c * 8 + row) * pitch, width),
+                            planar.Slice(offsets[channels[c]] + (8 * by + row) * bytes, bytes),
+                            channel.Type,
+                            channels.Length == 3 || !channel.IsPerceptuallyLinear
+                        );
                     }
                 }
             }
@@ -98,7 +177,9 @@ internal static class DwaBlocks
     /// <summary>Reads the other coefficients into their places; returns the place in zigzag order of the last that is not a run, 0 for none.</summary>
     private static int Coefficients(ref ReadOnlySpan<ushort> ac, scoped Span<float> block)
     {
-        int place = 1, last = 0, used = 0;
+        int place = 1,
+            last = 0,
+            used = 0;
         while (place < 64)
         {
             if (used == ac.Length)
@@ -143,8 +224,14 @@ internal static class DwaBlocks
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private static void Inverse(ReadOnlySpan<float> block, Span<float> rows, int pitch)
     {
-        Vector256<float> v0 = Vector256.Create(block), v1 = Vector256.Create(block[8..]), v2 = Vector256.Create(block[16..]), v3 = Vector256.Create(block[24..]);
-        Vector256<float> v4 = Vector256.Create(block[32..]), v5 = Vector256.Create(block[40..]), v6 = Vector256.Create(block[48..]), v7 = Vector256.Create(block[56..]);
+        Vector256<float> v0 = Vector256.Create(block),
+            v1 = Vector256.Create(block[8..]),
+            v2 = Vector256.Create(block[16..]),
+            v3 = Vector256.Create(block[24..]);
+        Vector256<float> v4 = Vector256.Create(block[32..]),
+            v5 = Vector256.Create(block[40..]),
+            v6 = Vector256.Create(block[48..]),
+            v7 = Vector256.Create(block[56..]);
         Inverse8(ref v0, ref v1, ref v2, ref v3, ref v4, ref v5, ref v6, ref v7);
         Transpose(ref v0, ref v1, ref v2, ref v3, ref v4, ref v5, ref v6, ref v7);
         Inverse8(ref v0, ref v1, ref v2, ref v3, ref v4, ref v5, ref v6, ref v7);
@@ -160,14 +247,40 @@ internal static class DwaBlocks
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static void Inverse8(
-        ref Vector256<float> v0, ref Vector256<float> v1, ref Vector256<float> v2, ref Vector256<float> v3, ref Vector256<float> v4, ref Vector256<float> v5, ref Vector256<float> v6, ref Vector256<float> v7)
+        ref Vector256<float> v0,
+        ref Vector256<float> v1,
+        ref Vector256<float> v2,
+        ref Vector256<float> v3,
+        ref Vector256<float> v4,
+        ref Vector256<float> v5,
+        ref Vector256<float> v6,
+        ref Vector256<float> v7
+    )
     {
         // cos(kπ/16) / 2 with the reference implementation's π of 3.14159.
-        const float A = 0.353553625f, B = 0.490392656f, C = 0.46193983f, D = 0.415734944f, E = 0.277785461f, F = 0.191342176f, G = 0.0975457303f;
-        Vector256<float> alpha0 = C * v2, alpha1 = F * v2, alpha2 = C * v6, alpha3 = F * v6;
-        Vector256<float> beta0 = B * v1 + D * v3 + E * v5 + G * v7, beta1 = D * v1 - G * v3 - B * v5 - E * v7, beta2 = E * v1 - B * v3 + G * v5 + D * v7, beta3 = G * v1 - E * v3 + D * v5 - B * v7;
-        Vector256<float> theta0 = A * (v0 + v4), theta3 = A * (v0 - v4), theta1 = alpha0 + alpha3, theta2 = alpha1 - alpha2;
-        Vector256<float> gamma0 = theta0 + theta1, gamma1 = theta3 + theta2, gamma2 = theta3 - theta2, gamma3 = theta0 - theta1;
+        const float A = 0.353553625f,
+            B = 0.490392656f,
+            C = 0.46193983f,
+            D = 0.415734944f,
+            E = 0.277785461f,
+            F = 0.191342176f,
+            G = 0.0975457303f;
+        Vector256<float> alpha0 = C * v2,
+            alpha1 = F * v2,
+            alpha2 = C * v6,
+            alpha3 = F * v6;
+        Vector256<float> beta0 = B * v1 + D * v3 + E * v5 + G * v7,
+            beta1 = D * v1 - G * v3 - B * v5 - E * v7,
+            beta2 = E * v1 - B * v3 + G * v5 + D * v7,
+            beta3 = G * v1 - E * v3 + D * v5 - B * v7;
+        Vector256<float> theta0 = A * (v0 + v4),
+            theta3 = A * (v0 - v4),
+            theta1 = alpha0 + alpha3,
+            theta2 = alpha1 - alpha2;
+        Vector256<float> gamma0 = theta0 + theta1,
+            gamma1 = theta3 + theta2,
+            gamma2 = theta3 - theta2,
+            gamma3 = theta0 - theta1;
         (v0, v1, v2, v3) = (gamma0 + beta0, gamma1 + beta1, gamma2 + beta2, gamma3 + beta3);
         (v4, v5, v6, v7) = (gamma3 - beta3, gamma2 - beta2, gamma1 - beta1, gamma0 - beta0);
     }
@@ -175,12 +288,22 @@ internal static class DwaBlocks
     /// <summary>Exchanges lines and columns of eight by eight: pairs, pairs of pairs, halves.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static void Transpose(
-        ref Vector256<float> v0, ref Vector256<float> v1, ref Vector256<float> v2, ref Vector256<float> v3, ref Vector256<float> v4, ref Vector256<float> v5, ref Vector256<float> v6, ref Vector256<float> v7)
+        ref Vector256<float> v0,
+        ref Vector256<float> v1,
+        ref Vector256<float> v2,
+        ref Vector256<float> v3,
+        ref Vector256<float> v4,
+        ref Vector256<float> v5,
+        ref Vector256<float> v6,
+        ref Vector256<float> v7
+    )
     {
         if (!Avx.IsSupported)
         {
-            Span<Vector256<float>> from = [v0, v1, v2, v3, v4, v5, v6, v7], to = stackalloc Vector256<float>[8];
-            Span<float> all = MemoryMarshal.Cast<Vector256<float>, float>(from), across = MemoryMarshal.Cast<Vector256<float>, float>(to);
+            Span<Vector256<float>> from = [v0, v1, v2, v3, v4, v5, v6, v7],
+                to = stackalloc Vector256<float>[8];
+            Span<float> all = MemoryMarshal.Cast<Vector256<float>, float>(from),
+                across = MemoryMarshal.Cast<Vector256<float>, float>(to);
             for (int i = 0; i < 64; i++)
             {
                 across[i] = all[i % 8 * 8 + i / 8];
@@ -190,10 +313,22 @@ internal static class DwaBlocks
             return;
         }
 
-        Vector256<float> a0 = Avx.UnpackLow(v0, v1), a1 = Avx.UnpackHigh(v0, v1), a2 = Avx.UnpackLow(v2, v3), a3 = Avx.UnpackHigh(v2, v3);
-        Vector256<float> a4 = Avx.UnpackLow(v4, v5), a5 = Avx.UnpackHigh(v4, v5), a6 = Avx.UnpackLow(v6, v7), a7 = Avx.UnpackHigh(v6, v7);
-        Vector256<float> b0 = Avx.Shuffle(a0, a2, 0x44), b1 = Avx.Shuffle(a0, a2, 0xee), b2 = Avx.Shuffle(a1, a3, 0x44), b3 = Avx.Shuffle(a1, a3, 0xee);
-        Vector256<float> b4 = Avx.Shuffle(a4, a6, 0x44), b5 = Avx.Shuffle(a4, a6, 0xee), b6 = Avx.Shuffle(a5, a7, 0x44), b7 = Avx.Shuffle(a5, a7, 0xee);
+        Vector256<float> a0 = Avx.UnpackLow(v0, v1),
+            a1 = Avx.UnpackHigh(v0, v1),
+            a2 = Avx.UnpackLow(v2, v3),
+            a3 = Avx.UnpackHigh(v2, v3);
+        Vector256<float> a4 = Avx.UnpackLow(v4, v5),
+            a5 = Avx.UnpackHigh(v4, v5),
+            a6 = Avx.UnpackLow(v6, v7),
+            a7 = Avx.UnpackHigh(v6, v7);
+        Vector256<float> b0 = Avx.Shuffle(a0, a2, 0x44),
+            b1 = Avx.Shuffle(a0, a2, 0xee),
+            b2 = Avx.Shuffle(a1, a3, 0x44),
+            b3 = Avx.Shuffle(a1, a3, 0xee);
+        Vector256<float> b4 = Avx.Shuffle(a4, a6, 0x44),
+            b5 = Avx.Shuffle(a4, a6, 0xee),
+            b6 = Avx.Shuffle(a5, a7, 0x44),
+            b7 = Avx.Shuffle(a5, a7, 0xee);
         (v0, v4) = (Avx.Permute2x128(b0, b4, 0x20), Avx.Permute2x128(b0, b4, 0x31));
         (v1, v5) = (Avx.Permute2x128(b1, b5, 0x20), Avx.Permute2x128(b1, b5, 0x31));
         (v2, v6) = (Avx.Permute2x128(b2, b6, 0x20), Avx.Permute2x128(b2, b6, 0x31));
@@ -206,7 +341,9 @@ internal static class DwaBlocks
     {
         for (int i = 0; i < first.Length; i += Vector256<float>.Count)
         {
-            Vector256<float> y = Vector256.Create<float>(first[i..]), cb = Vector256.Create<float>(second[i..]), cr = Vector256.Create<float>(third[i..]);
+            Vector256<float> y = Vector256.Create<float>(first[i..]),
+                cb = Vector256.Create<float>(second[i..]),
+                cr = Vector256.Create<float>(third[i..]);
             (y + 1.5747f * cr).CopyTo(first[i..]);
             (y - 0.1873f * cb - 0.4682f * cr).CopyTo(second[i..]);
             (y + 1.8556f * cb).CopyTo(third[i..]);
@@ -216,7 +353,8 @@ internal static class DwaBlocks
     /// <summary>Rounds a line to half and brings it to scene-linear where it is curved.</summary>
     private static void Store(ReadOnlySpan<float> line, Span<byte> to, ChannelType type, bool isCurved)
     {
-        Span<ushort> halves = type == ChannelType.Half ? MemoryMarshal.Cast<byte, ushort>(to) : MemoryMarshal.Cast<byte, ushort>(to)[line.Length..];
+        Span<ushort> halves =
+            type == ChannelType.Half ? MemoryMarshal.Cast<byte, ushort>(to) : MemoryMarshal.Cast<byte, ushort>(to)[line.Length..];
         HalfLine.FromFloats(line, halves);
         if (isCurved)
         {
@@ -242,7 +380,8 @@ internal static class DwaBlocks
             return 0;
         }
 
-        float size = MathF.Abs(value), sign = value < 0 ? -1 : 1;
+        float size = MathF.Abs(value),
+            sign = value < 0 ? -1 : 1;
         float linear = size <= 1 ? MathF.Pow(size, 2.2f) : MathF.Pow(9.02501329156f, size - 1);
         return BitConverter.HalfToUInt16Bits((Half)(sign * linear));
     }

@@ -37,7 +37,8 @@ public sealed class DwaCodec : IExrCodec
     public int ExpansionFactor => 128;
 
     /// <inheritdoc/>
-    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch, in ExrChunkShape shape) => throw new NotSupportedException("DWA is read and not written.");
+    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch, in ExrChunkShape shape) =>
+        throw new NotSupportedException("DWA is read and not written.");
 
     /// <inheritdoc/>
     public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
@@ -71,14 +72,29 @@ public sealed class DwaCodec : IExrCodec
         }
 
         var plan = DwaPlan.Of(shape, rules);
-        ReadOnlyMemory<byte> unknown = Slice(packed, ref at, words[(int)Word.UnknownPacked]), ac = Slice(packed, ref at, words[(int)Word.AcPacked]), dc = Slice(packed, ref at, words[(int)Word.DcPacked]), rle = Slice(packed, ref at, words[(int)Word.RlePacked]);
-        if (words[(int)Word.UnknownRaw] != plan.UnknownBytes || words[(int)Word.RleRaw] != plan.RleBytes || words[(int)Word.DcCount] != plan.Blocks || words[(int)Word.AcCount] > 64L * plan.Blocks + plan.Blocks ||
-            words[(int)Word.RleUnpacked] > 2L * plan.RleBytes + 1024)
+        ReadOnlyMemory<byte> unknown = Slice(packed, ref at, words[(int)Word.UnknownPacked]),
+            ac = Slice(packed, ref at, words[(int)Word.AcPacked]),
+            dc = Slice(packed, ref at, words[(int)Word.DcPacked]),
+            rle = Slice(packed, ref at, words[(int)Word.RlePacked]);
+        if (
+            words[(int)Word.UnknownRaw] != plan.UnknownBytes
+            || words[(int)Word.RleRaw] != plan.RleBytes
+            || words[(int)Word.DcCount] != plan.Blocks
+            || words[(int)Word.AcCount] > 64L * plan.Blocks + plan.Blocks
+            || words[(int)Word.RleUnpacked] > 2L * plan.RleBytes + 1024
+        )
         {
             throw new InvalidDataException("the sizes in a DWA chunk do not fit its channels");
         }
 
-        using var buffers = new Buffers(plan.UnknownBytes, (int)words[(int)Word.AcCount], plan.Blocks, (int)words[(int)Word.RleUnpacked], plan.RleBytes, lines.Length);
+        using var buffers = new Buffers(
+            plan.UnknownBytes,
+            (int)words[(int)Word.AcCount],
+            plan.Blocks,
+            (int)words[(int)Word.RleUnpacked],
+            plan.RleBytes,
+            lines.Length
+        );
         if (plan.UnknownBytes > 0)
         {
             Inflate.Exactly(unknown, buffers.Unknown);
@@ -127,8 +143,10 @@ public sealed class DwaCodec : IExrCodec
     private static void Fill(DwaPlan plan, in ExrChunkShape shape, Buffers buffers)
     {
         int[] offsets = PlanarLines.Offsets(shape);
-        ReadOnlySpan<ushort> ac = MemoryMarshal.Cast<byte, ushort>(buffers.Ac), dc = MemoryMarshal.Cast<byte, ushort>(buffers.Dc);
-        int unknown = 0, rle = 0;
+        ReadOnlySpan<ushort> ac = MemoryMarshal.Cast<byte, ushort>(buffers.Ac),
+            dc = MemoryMarshal.Cast<byte, ushort>(buffers.Dc);
+        int unknown = 0,
+            rle = 0;
         foreach (int[] set in plan.Sets)
         {
             DwaBlocks.Decode(shape, set, buffers.Planar, offsets, ref ac, ref dc);
@@ -136,7 +154,9 @@ public sealed class DwaCodec : IExrCodec
 
         for (int c = 0; c < offsets.Length; c++)
         {
-            int samples = shape.Samples(c) * shape.LinesOf(c), size = shape.Part.Channels[c].Type.Bytes(), bytes = samples * size;
+            int samples = shape.Samples(c) * shape.LinesOf(c),
+                size = shape.Part.Channels[c].Type.Bytes(),
+                bytes = samples * size;
             Span<byte> plane = buffers.Planar.Slice(offsets[c], bytes);
             switch (plan.Schemes[c])
             {

@@ -24,11 +24,21 @@ internal sealed record DwaRules(ImmutableArray<(string Suffix, ChannelType Type,
     private const int MostRules = 1024;
 
     /// <summary>The rules of files older than version 2.</summary>
-    public static readonly DwaRules Legacy = new(
-    [
-        .. Colour("r", 0), .. Colour("red", 0), .. Colour("g", 1), .. Colour("grn", 1), .. Colour("green", 1), .. Colour("b", 2), .. Colour("blu", 2), .. Colour("blue", 2),
-        .. Colour("y", -1), .. Colour("by", -1), .. Colour("ry", -1),
-        ("a", ChannelType.UInt, DwaScheme.RunLength, -1, true), ("a", ChannelType.Half, DwaScheme.RunLength, -1, true), ("a", ChannelType.Float, DwaScheme.RunLength, -1, true),
+    public static readonly DwaRules Legacy = new([
+        .. Colour("r", 0),
+        .. Colour("red", 0),
+        .. Colour("g", 1),
+        .. Colour("grn", 1),
+        .. Colour("green", 1),
+        .. Colour("b", 2),
+        .. Colour("blu", 2),
+        .. Colour("blue", 2),
+        .. Colour("y", -1),
+        .. Colour("by", -1),
+        .. Colour("ry", -1),
+        ("a", ChannelType.UInt, DwaScheme.RunLength, -1, true),
+        ("a", ChannelType.Half, DwaScheme.RunLength, -1, true),
+        ("a", ChannelType.Float, DwaScheme.RunLength, -1, true),
     ]);
 
     /// <summary>Reads the rules at the head of a version 2 chunk: their size in bytes with the size itself, then name, packed byte and type of each.</summary>
@@ -42,7 +52,7 @@ internal sealed record DwaRules(ImmutableArray<(string Suffix, ChannelType Type,
         }
 
         var rules = ImmutableArray.CreateBuilder<(string, ChannelType, DwaScheme, int, bool)>();
-        for (ReadOnlySpan<byte> rest = from[2..used]; !rest.IsEmpty;)
+        for (ReadOnlySpan<byte> rest = from[2..used]; !rest.IsEmpty; )
         {
             int zero = rest.IndexOf((byte)0);
             if (zero < 0 || rest.Length < zero + 3 || rules.Count == MostRules)
@@ -50,13 +60,29 @@ internal sealed record DwaRules(ImmutableArray<(string Suffix, ChannelType Type,
                 throw new InvalidDataException("the channel rules of a DWA chunk end early");
             }
 
-            int value = rest[zero + 1], scheme = (value >> 2) & 3, colour = (value >> 4) - 1, type = rest[zero + 2];
+            int value = rest[zero + 1],
+                scheme = (value >> 2) & 3,
+                colour = (value >> 4) - 1,
+                type = rest[zero + 2];
             if (scheme > 2 || colour > 2 || type > 2)
             {
                 throw new InvalidDataException("a channel rule of a DWA chunk means nothing");
             }
 
-            rules.Add((Encoding.UTF8.GetString(rest[..zero]), type switch { 0 => ChannelType.UInt, 1 => ChannelType.Half, _ => ChannelType.Float }, (DwaScheme)scheme, colour, (value & 1) != 0));
+            rules.Add(
+                (
+                    Encoding.UTF8.GetString(rest[..zero]),
+                    type switch
+                    {
+                        0 => ChannelType.UInt,
+                        1 => ChannelType.Half,
+                        _ => ChannelType.Float,
+                    },
+                    (DwaScheme)scheme,
+                    colour,
+                    (value & 1) != 0
+                )
+            );
             rest = rest[(zero + 3)..];
         }
 
@@ -108,10 +134,14 @@ internal sealed class DwaPlan
         for (int c = 0; c < channels.Length; c++)
         {
             int dot = channels[c].Name.LastIndexOf('.');
-            string prefix = dot < 0 ? "" : channels[c].Name[..dot], suffix = channels[c].Name[(dot + 1)..];
+            string prefix = dot < 0 ? "" : channels[c].Name[..dot],
+                suffix = channels[c].Name[(dot + 1)..];
             foreach ((string name, ChannelType type, DwaScheme scheme, int colour, bool ignoresCase) in rules.Rules)
             {
-                if (type != channels[c].Type || !string.Equals(name, suffix, ignoresCase ? StringComparison.OrdinalIgnoreCase : StringComparison.Ordinal))
+                if (
+                    type != channels[c].Type
+                    || !string.Equals(name, suffix, ignoresCase ? StringComparison.OrdinalIgnoreCase : StringComparison.Ordinal)
+                )
                 {
                     continue;
                 }
@@ -126,10 +156,23 @@ internal sealed class DwaPlan
             }
         }
 
-        var plan = new DwaPlan(schemes, [.. sets.OrderBy(s => s.Key, StringComparer.Ordinal).Select(s => s.Value).Where(s => s.All(c => c >= 0) && s.All(c => (channels[c].XSampling, channels[c].YSampling) == (channels[s[0]].XSampling, channels[s[0]].YSampling)))]);
+        var plan = new DwaPlan(
+            schemes,
+            [
+                .. sets.OrderBy(s => s.Key, StringComparer.Ordinal)
+                    .Select(s => s.Value)
+                    .Where(s =>
+                        s.All(c => c >= 0)
+                        && s.All(c =>
+                            (channels[c].XSampling, channels[c].YSampling) == (channels[s[0]].XSampling, channels[s[0]].YSampling)
+                        )
+                    ),
+            ]
+        );
         for (int c = 0; c < channels.Length; c++)
         {
-            int width = shape.Samples(c), height = shape.LinesOf(c);
+            int width = shape.Samples(c),
+                height = shape.LinesOf(c);
             switch (schemes[c])
             {
                 case DwaScheme.Raw:

@@ -12,10 +12,22 @@ namespace DuneCrate.Core.Images.Exr.Codecs;
 /// </summary>
 internal static class Huffman16Decoder
 {
-    internal const int HeaderBytes = 20, MostBits = 58, Symbols = 65537;
-    internal const int ShortZeroRun = 59, LongZeroRun = 63, ShortestLongRun = 6;
-    private const int MostTableBits = 14, FewerTableBits = 11, ManyWords = 1 << 18, LengthBits = 6, LengthMask = (1 << LengthBits) - 1;
-    private const int CountAt = 6, FirstAt = 8, WordsAt = 16, MostWords = 3, Room = 4 * MostWords + 1;
+    internal const int HeaderBytes = 20,
+        MostBits = 58,
+        Symbols = 65537;
+    internal const int ShortZeroRun = 59,
+        LongZeroRun = 63,
+        ShortestLongRun = 6;
+    private const int MostTableBits = 14,
+        FewerTableBits = 11,
+        ManyWords = 1 << 18,
+        LengthBits = 6,
+        LengthMask = (1 << LengthBits) - 1;
+    private const int CountAt = 6,
+        FirstAt = 8,
+        WordsAt = 16,
+        MostWords = 3,
+        Room = 4 * MostWords + 1;
 
     /// <summary>Decodes exactly as many words as <paramref name="words"/> holds.</summary>
     /// <exception cref="InvalidDataException">The bytes are no such code, or make fewer or more words.</exception>
@@ -31,7 +43,9 @@ internal static class Huffman16Decoder
             throw new InvalidDataException("a Huffman block ends inside its header");
         }
 
-        uint first = BinaryPrimitives.ReadUInt32LittleEndian(packed), last = BinaryPrimitives.ReadUInt32LittleEndian(packed[4..]), bits = BinaryPrimitives.ReadUInt32LittleEndian(packed[12..]);
+        uint first = BinaryPrimitives.ReadUInt32LittleEndian(packed),
+            last = BinaryPrimitives.ReadUInt32LittleEndian(packed[4..]),
+            bits = BinaryPrimitives.ReadUInt32LittleEndian(packed[12..]);
         if (first >= Symbols || last >= Symbols || first > last)
         {
             throw new InvalidDataException($"a Huffman table claims the symbols {first} to {last}");
@@ -51,7 +65,8 @@ internal static class Huffman16Decoder
             }
 
             Span<ulong> bases = stackalloc ulong[MostBits + 1];
-            Span<int> counts = stackalloc int[MostBits + 1], starts = stackalloc int[MostBits + 1];
+            Span<int> counts = stackalloc int[MostBits + 1],
+                starts = stackalloc int[MostBits + 1];
             // A larger table pays where there is much to decode.
             int tableBits = words.Length >= ManyWords ? MostTableBits : FewerTableBits;
             Prepare(lengths, (int)first, (int)last, bases, counts, starts, sorted, table.AsSpan(0, 1 << tableBits), tableBits);
@@ -69,7 +84,8 @@ internal static class Huffman16Decoder
     private static int ReadLengths(ReadOnlySpan<byte> bytes, byte[] lengths, int first, int last)
     {
         ulong buffer = 0;
-        int have = 0, at = 0;
+        int have = 0,
+            at = 0;
         int Take(ReadOnlySpan<byte> from, int count)
         {
             while (have < count)
@@ -87,7 +103,7 @@ internal static class Huffman16Decoder
             return (int)((buffer >> have) & ((1UL << count) - 1));
         }
 
-        for (int symbol = first; symbol <= last;)
+        for (int symbol = first; symbol <= last; )
         {
             int length = Take(bytes, 6);
             if (length < ShortZeroRun)
@@ -109,7 +125,17 @@ internal static class Huffman16Decoder
     }
 
     /// <summary>Canonical codes: <paramref name="bases"/>[l] is the first code of length l; symbols of one length stand in ascending order.</summary>
-    private static void Prepare(byte[] lengths, int first, int last, Span<ulong> bases, Span<int> counts, Span<int> starts, int[] sorted, Span<ulong> table, int tableBits)
+    private static void Prepare(
+        byte[] lengths,
+        int first,
+        int last,
+        Span<ulong> bases,
+        Span<int> counts,
+        Span<int> starts,
+        int[] sorted,
+        Span<ulong> table,
+        int tableBits
+    )
     {
         for (int s = first; s <= last; s++)
         {
@@ -152,7 +178,9 @@ internal static class Huffman16Decoder
         {
             for (int i = 0; i < counts[l]; i++)
             {
-                single.Slice((int)((bases[l] + (ulong)i) << (tableBits - l)), 1 << (tableBits - l)).Fill((sorted[starts[l] + i] << LengthBits) | l);
+                single
+                    .Slice((int)((bases[l] + (ulong)i) << (tableBits - l)), 1 << (tableBits - l))
+                    .Fill((sorted[starts[l] + i] << LengthBits) | l);
             }
         }
 
@@ -168,17 +196,20 @@ internal static class Huffman16Decoder
     /// </summary>
     private static ulong Entry(ReadOnlySpan<int> single, int tableBits, int bits, int runCode)
     {
-        int length = single[bits] & LengthMask, symbol = single[bits] >> LengthBits;
+        int length = single[bits] & LengthMask,
+            symbol = single[bits] >> LengthBits;
         if (length == 0 || symbol == runCode)
         {
             return (ulong)length << FirstAt;
         }
 
         ulong words = (ulong)symbol << WordsAt;
-        int used = length, count = 1;
+        int used = length,
+            count = 1;
         for (; count < MostWords; count++)
         {
-            int next = single[(bits << used) & ((1 << tableBits) - 1)], more = next & LengthMask;
+            int next = single[(bits << used) & ((1 << tableBits) - 1)],
+                more = next & LengthMask;
             if (more == 0 || more > tableBits - used || next >> LengthBits == runCode)
             {
                 break;
@@ -192,11 +223,24 @@ internal static class Huffman16Decoder
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private static void Run(ReadOnlySpan<byte> body, uint bits, int runCode, ReadOnlySpan<ulong> bases, ReadOnlySpan<int> counts, ReadOnlySpan<int> starts, int[] sorted, ReadOnlySpan<ulong> table, int tableBits, Span<ushort> words)
+    private static void Run(
+        ReadOnlySpan<byte> body,
+        uint bits,
+        int runCode,
+        ReadOnlySpan<ulong> bases,
+        ReadOnlySpan<int> counts,
+        ReadOnlySpan<int> starts,
+        int[] sorted,
+        ReadOnlySpan<ulong> table,
+        int tableBits,
+        Span<ushort> words
+    )
     {
         // The buffer's highest bits are the next ones; bits beyond the block's are zeros and are told by their count.
         ulong buffer = 0;
-        int have = 0, at = 0, written = 0;
+        int have = 0,
+            at = 0,
+            written = 0;
         ref byte from = ref MemoryMarshal.GetReference(body);
         ref ulong entries = ref MemoryMarshal.GetReference(table);
         ref ushort to = ref MemoryMarshal.GetReference(words);
@@ -233,7 +277,8 @@ internal static class Huffman16Decoder
             }
 
             ulong entry = table[(int)(buffer >> (64 - tableBits))];
-            int length = (int)(entry >> FirstAt) & LengthMask, symbol = (entry & (MostWords << CountAt)) != 0 ? (ushort)(entry >> WordsAt) : runCode;
+            int length = (int)(entry >> FirstAt) & LengthMask,
+                symbol = (entry & (MostWords << CountAt)) != 0 ? (ushort)(entry >> WordsAt) : runCode;
             if (length == 0)
             {
                 (symbol, length) = Long(buffer, tableBits, bases, counts, starts, sorted);
@@ -282,7 +327,14 @@ internal static class Huffman16Decoder
         }
     }
 
-    private static (int Symbol, int Length) Long(ulong buffer, int tableBits, ReadOnlySpan<ulong> bases, ReadOnlySpan<int> counts, ReadOnlySpan<int> starts, int[] sorted)
+    private static (int Symbol, int Length) Long(
+        ulong buffer,
+        int tableBits,
+        ReadOnlySpan<ulong> bases,
+        ReadOnlySpan<int> counts,
+        ReadOnlySpan<int> starts,
+        int[] sorted
+    )
     {
         for (int l = tableBits + 1; l <= MostBits; l++)
         {

@@ -5,9 +5,13 @@ namespace DuneCrate.Core.Images.Exr.Codecs;
 /// <summary>Writes the code that <see cref="Huffman16Decoder"/> reads.</summary>
 internal static class Huffman16Encoder
 {
-    private const int HeaderBytes = Huffman16Decoder.HeaderBytes, MostBits = Huffman16Decoder.MostBits, Symbols = Huffman16Decoder.Symbols;
-    private const int ShortZeroRun = Huffman16Decoder.ShortZeroRun, LongZeroRun = Huffman16Decoder.LongZeroRun;
-    private const int ShortestLongRun = Huffman16Decoder.ShortestLongRun, LongestLongRun = 255 + ShortestLongRun;
+    private const int HeaderBytes = Huffman16Decoder.HeaderBytes,
+        MostBits = Huffman16Decoder.MostBits,
+        Symbols = Huffman16Decoder.Symbols;
+    private const int ShortZeroRun = Huffman16Decoder.ShortZeroRun,
+        LongZeroRun = Huffman16Decoder.LongZeroRun;
+    private const int ShortestLongRun = Huffman16Decoder.ShortestLongRun,
+        LongestLongRun = 255 + ShortestLongRun;
 
     /// <summary>Encodes words. Returns the bytes written to <paramref name="packed"/>, or −1 when they do not fit.</summary>
     public static int Encode(ReadOnlySpan<ushort> words, Span<byte> packed)
@@ -18,7 +22,8 @@ internal static class Huffman16Encoder
             frequencies[word]++;
         }
 
-        int first = 0, last = Symbols - 1;
+        int first = 0,
+            last = Symbols - 1;
         while (frequencies[first] == 0)
         {
             first++;
@@ -67,7 +72,8 @@ internal static class Huffman16Encoder
         long[] weights = [.. used.Select(s => frequencies[s]), .. new long[used.Length - 1]];
         for (int node = used.Length; node < parents.Length; node++)
         {
-            int a = queue.Dequeue(), b = queue.Dequeue();
+            int a = queue.Dequeue(),
+                b = queue.Dequeue();
             (parents[a], parents[b]) = (node, node);
             weights[node] = weights[a] + weights[b];
             queue.Enqueue(node, (weights[node], node));
@@ -88,7 +94,8 @@ internal static class Huffman16Encoder
 
     private static ulong[] Codes(byte[] lengths, int first, int last)
     {
-        ulong[] next = new ulong[MostBits + 1], codes = new ulong[Symbols];
+        ulong[] next = new ulong[MostBits + 1],
+            codes = new ulong[Symbols];
         int[] counts = new int[MostBits + 1];
         for (int s = first; s <= last; s++)
         {
@@ -142,7 +149,7 @@ internal static class Huffman16Encoder
     private static long WriteWords(ref BitWriter writer, ReadOnlySpan<ushort> words, byte[] lengths, ulong[] codes, int runCode)
     {
         long bits = 0;
-        for (int i = 0; i < words.Length;)
+        for (int i = 0; i < words.Length; )
         {
             ushort word = words[i];
             int run = 1;

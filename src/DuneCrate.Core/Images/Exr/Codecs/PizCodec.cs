@@ -11,7 +11,8 @@ namespace DuneCrate.Core.Images.Exr.Codecs;
 /// </summary>
 public sealed class PizCodec : IExrCodec
 {
-    private const int BitmapBytes = 8192, Values = 65536;
+    private const int BitmapBytes = 8192,
+        Values = 65536;
 
     /// <inheritdoc/>
     public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
@@ -24,7 +25,10 @@ public sealed class PizCodec : IExrCodec
             bitmap.AsSpan(0, BitmapBytes).Clear();
             int used = ReadBitmap(from, bitmap);
             int largest = FillTable(bitmap, table);
-            if (from.Length < used + 4 || BinaryPrimitives.ReadInt32LittleEndian(from[used..]) is var length && (length < 0 || length > from.Length - used - 4))
+            if (
+                from.Length < used + 4
+                || BinaryPrimitives.ReadInt32LittleEndian(from[used..]) is var length && (length < 0 || length > from.Length - used - 4)
+            )
             {
                 throw new InvalidDataException("a PIZ chunk ends inside its Huffman block");
             }
@@ -69,7 +73,8 @@ public sealed class PizCodec : IExrCodec
             words[i] = index[words[i]];
         }
 
-        int first = Array.FindIndex(bitmap, b => b != 0), last = Array.FindLastIndex(bitmap, b => b != 0);
+        int first = Array.FindIndex(bitmap, b => b != 0),
+            last = Array.FindLastIndex(bitmap, b => b != 0);
         (first, last) = first < 0 ? (BitmapBytes - 1, 0) : (first, last);
         int used = 4 + Math.Max(0, last - first + 1);
         if (packed.Length <= used + 24)
@@ -98,7 +103,8 @@ public sealed class PizCodec : IExrCodec
             throw new InvalidDataException("a PIZ chunk ends inside its table");
         }
 
-        int first = BinaryPrimitives.ReadUInt16LittleEndian(from), last = BinaryPrimitives.ReadUInt16LittleEndian(from[2..]);
+        int first = BinaryPrimitives.ReadUInt16LittleEndian(from),
+            last = BinaryPrimitives.ReadUInt16LittleEndian(from[2..]);
         if (last >= BitmapBytes)
         {
             throw new InvalidDataException($"a PIZ table claims to go to byte {last}");
@@ -141,7 +147,9 @@ public sealed class PizCodec : IExrCodec
         int at = 0;
         for (int c = 0; c < shape.Part.Channels.Length; c++)
         {
-            int width = shape.Samples(c), height = shape.LinesOf(c), grids = Passes.ChannelTypes.Bytes(shape.Part.Channels[c].Type) / 2;
+            int width = shape.Samples(c),
+                height = shape.LinesOf(c),
+                grids = Passes.ChannelTypes.Bytes(shape.Part.Channels[c].Type) / 2;
             for (int grid = 0; grid < grids; grid++)
             {
                 Span<ushort> plane = words.Slice(at, width * height * grids)[Math.Min(grid, width * height * grids)..];

@@ -19,7 +19,8 @@ internal static class PizWavelet
     public static void Decode(Span<ushort> words, int width, int stepX, int height, int stepY, int largest)
     {
         bool isSmall = largest < 1 << 14;
-        int distance = 1, shorter = Math.Min(width, height);
+        int distance = 1,
+            shorter = Math.Min(width, height);
         while (distance <= shorter)
         {
             distance <<= 1;
@@ -52,13 +53,16 @@ internal static class PizWavelet
         int whole = width - width % Vector256<ushort>.Count;
         for (int y = 0; y + 1 < height; y += 2)
         {
-            Span<ushort> upper = words.Slice(y * stepY, width), lower = words.Slice((y + 1) * stepY, width);
+            Span<ushort> upper = words.Slice(y * stepY, width),
+                lower = words.Slice((y + 1) * stepY, width);
             for (int x = 0; x < whole; x += Vector256<ushort>.Count)
             {
-                Vector256<ushort> low = Vector256.Create<ushort>(upper[x..]), high = Vector256.Create<ushort>(lower[x..]);
+                Vector256<ushort> low = Vector256.Create<ushort>(upper[x..]),
+                    high = Vector256.Create<ushort>(lower[x..]);
                 if (isSmall)
                 {
-                    Vector256<short> h = high.AsInt16(), a = low.AsInt16() + (h & Vector256<short>.One) + (h >> 1);
+                    Vector256<short> h = high.AsInt16(),
+                        a = low.AsInt16() + (h & Vector256<short>.One) + (h >> 1);
                     Across(a.AsUInt16(), isSmall).CopyTo(upper[x..]);
                     Across((a - h).AsUInt16(), isSmall).CopyTo(lower[x..]);
                 }
@@ -100,11 +104,15 @@ internal static class PizWavelet
         Vector256<uint> both = pairs.AsUInt32();
         if (isSmall)
         {
-            Vector256<int> low = (both << 16).AsInt32() >> 16, high = both.AsInt32() >> 16, a = low + (high & Vector256<int>.One) + (high >> 1);
+            Vector256<int> low = (both << 16).AsInt32() >> 16,
+                high = both.AsInt32() >> 16,
+                a = low + (high & Vector256<int>.One) + (high >> 1);
             return ((a & Vector256.Create(0xffff)) | ((a - high) << 16)).AsUInt16();
         }
 
-        Vector256<uint> mean = both & Vector256.Create(0xffffu), difference = both >> 16, b = mean - (difference >> 1);
+        Vector256<uint> mean = both & Vector256.Create(0xffffu),
+            difference = both >> 16,
+            b = mean - (difference >> 1);
         return (((difference + b - Vector256.Create(0x8000u)) & Vector256.Create(0xffffu)) | (b << 16)).AsUInt16();
     }
 
@@ -131,10 +139,13 @@ internal static class PizWavelet
     private static void Level<TStep>(Span<ushort> words, int width, int stepX, int height, int stepY, int p, int outer, bool forward)
         where TStep : struct, IStep
     {
-        int ox = stepX * p, oy = stepY * p, y = 0;
+        int ox = stepX * p,
+            oy = stepY * p,
+            y = 0;
         for (; y <= height - outer; y += outer)
         {
-            int line = y * stepY, x = 0;
+            int line = y * stepY,
+                x = 0;
             for (; x <= width - outer; x += outer)
             {
                 int at = line + x * stepX;
@@ -191,7 +202,8 @@ internal static class PizWavelet
         [MethodImpl(MethodImplOptions.AggressiveInlining)]
         public static (ushort, ushort) Join(ushort low, ushort high)
         {
-            int h = (short)high, a = (short)low + (h & 1) + (h >> 1);
+            int h = (short)high,
+                a = (short)low + (h & 1) + (h >> 1);
             return ((ushort)a, (ushort)(a - h));
         }
     }
@@ -203,7 +215,9 @@ internal static class PizWavelet
         [MethodImpl(MethodImplOptions.AggressiveInlining)]
         public static (ushort, ushort) Split(ushort a, ushort b)
         {
-            int shifted = (a + Offset) & 0xffff, mean = (shifted + b) >> 1, difference = shifted - b;
+            int shifted = (a + Offset) & 0xffff,
+                mean = (shifted + b) >> 1,
+                difference = shifted - b;
             return ((ushort)(difference < 0 ? mean + Offset : mean), (ushort)difference);
         }
 

@@ -39,7 +39,11 @@ internal static class PlanarLines
                     }
                     else
                     {
-                        LookUp(MemoryMarshal.Cast<byte, ushort>(planar.Slice(at[c], bytes)), MemoryMarshal.Cast<byte, ushort>(lines.Slice(to, bytes)), table);
+                        LookUp(
+                            MemoryMarshal.Cast<byte, ushort>(planar.Slice(at[c], bytes)),
+                            MemoryMarshal.Cast<byte, ushort>(lines.Slice(to, bytes)),
+                            table
+                        );
                     }
 
                     at[c] += bytes;

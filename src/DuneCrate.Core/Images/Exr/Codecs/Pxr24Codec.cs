@@ -37,7 +37,8 @@ public sealed class Pxr24Codec : IExrCodec
         {
             Span<byte> planes = bytes.AsSpan(0, total);
             Inflate.Exactly(packed, planes);
-            int from = 0, to = 0;
+            int from = 0,
+                to = 0;
             for (int y = shape.Box.MinY; y <= shape.Box.MaxY; y++)
             {
                 for (int c = 0; c < part.Channels.Length; c++)
@@ -48,7 +49,8 @@ public sealed class Pxr24Codec : IExrCodec
                     }
 
                     ChannelType type = part.Channels[c].Type;
-                    int samples = shape.Samples(c), size = samples * type.Bytes();
+                    int samples = shape.Samples(c),
+                        size = samples * type.Bytes();
                     Line(planes.Slice(from, samples * Planes(type)), type, samples, lines.Slice(to, size));
                     from += samples * Planes(type);
                     to += size;
@@ -62,13 +64,21 @@ public sealed class Pxr24Codec : IExrCodec
     }
 
     /// <inheritdoc/>
-    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch, in ExrChunkShape shape) => throw new NotSupportedException("PXR24 is read and not written.");
+    public int Encode(ReadOnlySpan<byte> lines, Span<byte> packed, Span<byte> scratch, in ExrChunkShape shape) =>
+        throw new NotSupportedException("PXR24 is read and not written.");
 
-    private static int Planes(ChannelType type) => type switch { ChannelType.Half => 2, ChannelType.Float => 3, _ => 4 };
+    private static int Planes(ChannelType type) =>
+        type switch
+        {
+            ChannelType.Half => 2,
+            ChannelType.Float => 3,
+            _ => 4,
+        };
 
     private static void Line(ReadOnlySpan<byte> planes, ChannelType type, int samples, Span<byte> line)
     {
-        ReadOnlySpan<byte> p0 = planes[..samples], p1 = planes.Slice(samples, samples);
+        ReadOnlySpan<byte> p0 = planes[..samples],
+            p1 = planes.Slice(samples, samples);
         if (type == ChannelType.Half)
         {
             Halves(p0, p1, MemoryMarshal.Cast<byte, ushort>(line));
@@ -77,7 +87,8 @@ public sealed class Pxr24Codec : IExrCodec
 
         uint value = 0;
 
-        ReadOnlySpan<byte> p2 = planes.Slice(2 * samples, samples), p3 = type == ChannelType.Float ? [] : planes.Slice(3 * samples, samples);
+        ReadOnlySpan<byte> p2 = planes.Slice(2 * samples, samples),
+            p3 = type == ChannelType.Float ? [] : planes.Slice(3 * samples, samples);
         Span<uint> words = MemoryMarshal.Cast<byte, uint>(line);
         for (int i = 0; i < words.Length; i++)
         {
@@ -111,5 +122,6 @@ public sealed class Pxr24Codec : IExrCodec
         }
     }
 
-    private static Vector128<ushort> Eight(ReadOnlySpan<byte> bytes) => Vector128.WidenLower(Vector128.CreateScalarUnsafe(MemoryMarshal.Read<ulong>(bytes)).AsByte());
+    private static Vector128<ushort> Eight(ReadOnlySpan<byte> bytes) =>
+        Vector128.WidenLower(Vector128.CreateScalarUnsafe(MemoryMarshal.Read<ulong>(bytes)).AsByte());
 }

@@ -6,7 +6,8 @@ namespace DuneCrate.Core.Images.Exr.Codecs;
 /// </summary>
 public sealed class RleCodec : IExrCodec
 {
-    private const int ShortestRun = 3, LongestRun = 127;
+    private const int ShortestRun = 3,
+        LongestRun = 127;
 
     /// <inheritdoc/>
     public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
@@ -20,10 +21,11 @@ public sealed class RleCodec : IExrCodec
     internal static void Expand(ReadOnlySpan<byte> from, Span<byte> to)
     {
         int written = 0;
-        for (int i = 0; i < from.Length;)
+        for (int i = 0; i < from.Length; )
         {
             int count = (sbyte)from[i++];
-            int length = count < 0 ? -count : count + 1, used = count < 0 ? length : 1;
+            int length = count < 0 ? -count : count + 1,
+                used = count < 0 ? length : 1;
             if (used > from.Length - i || length > to.Length - written)
             {
                 throw new InvalidDataException("a run of bytes goes beyond the chunk");
@@ -53,7 +55,7 @@ public sealed class RleCodec : IExrCodec
     {
         BytePrediction.Split(lines, scratch);
         int written = 0;
-        for (int start = 0; start < scratch.Length;)
+        for (int start = 0; start < scratch.Length; )
         {
             int run = RunAt(scratch, start);
             int end = start + run;

@@ -14,7 +14,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Pages.Shot.Plan;
 
 /// <summary>The test frame: chosen, taken in, checked, multiplied out; and what the shot will come to.</summary>
-public sealed class EstimateModel(ShotViews desk, StorageRoots roots, PlanEditor plans, IFactsCache facts, ReadLimits limits) : PlanFormPage(desk, roots, plans)
+public sealed class EstimateModel(ShotViews desk, StorageRoots roots, PlanEditor plans, IFactsCache facts, ReadLimits limits)
+    : PlanFormPage(desk, roots, plans)
 {
     private readonly StorageRoots _roots = roots;
 
@@ -39,7 +40,8 @@ public sealed class EstimateModel(ShotViews desk, StorageRoots roots, PlanEditor
 
     /// <summary>Chooses the test frame.</summary>
     public Task<IActionResult> OnPostChooseAsync(string? frame, string? scale, int revision, CancellationToken cancel) =>
-        int.TryParse(frame, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out int number) && double.TryParse(scale, NumberStyles.Float, CultureInfo.InvariantCulture, out double size)
+        int.TryParse(frame, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out int number)
+        && double.TryParse(scale, NumberStyles.Float, CultureInfo.InvariantCulture, out double size)
             ? MakeAsync(new SetTestFrame(number, size), revision, cancel)
             : SayAsync("Write the frame as a number and the scale as 1, 0.5 or 0.25.", cancel);
 
@@ -79,12 +81,26 @@ public sealed class EstimateModel(ShotViews desk, StorageRoots roots, PlanEditor
     /// <summary>Notes how long a layer of the test frame took.</summary>
     public Task<IActionResult> OnPostTimeAsync(string layer, string? seconds, int revision, CancellationToken cancel)
     {
-        if (View.Plan.Shot.TestFrame is not { } test || !double.TryParse(seconds, NumberStyles.Float, CultureInfo.InvariantCulture, out double took) || took is < 0 or > 1e7)
+        if (
+            View.Plan.Shot.TestFrame is not { } test
+            || !double.TryParse(seconds, NumberStyles.Float, CultureInfo.InvariantCulture, out double took)
+            || took is < 0 or > 1e7
+        )
         {
             return SayAsync("Write the seconds that one machine took as a number.", cancel);
         }
 
         var all = new OrderedDictionary<string, double>(test.Seconds ?? []) { [layer] = took };
-        return MakeAsync(new SetTestFrame(test.Frame, test.Scale) { Bytes = test.Bytes, Ratios = test.Ratios, Blockers = test.Blockers, Seconds = all }, revision, cancel);
+        return MakeAsync(
+            new SetTestFrame(test.Frame, test.Scale)
+            {
+                Bytes = test.Bytes,
+                Ratios = test.Ratios,
+                Blockers = test.Blockers,
+                Seconds = all,
+            },
+            revision,
+            cancel
+        );
     }
 }

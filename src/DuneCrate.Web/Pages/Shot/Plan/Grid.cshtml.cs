@@ -40,13 +40,15 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
     public SheetCell Cell => CurrentLayer is { } layer ? PassSheet.Read(View.Plan, layer, CurrentPass) : default;
 
     /// <summary>What it will contain; null when it is not planned or there is no roster.</summary>
-    public PassContents? Contents => CurrentLayer?.FindPass(CurrentPass) is { } pass && !View.Plan.Items.IsEmpty ? PassContents.Of(View.Plan, CurrentLayer, pass) : null;
+    public PassContents? Contents =>
+        CurrentLayer?.FindPass(CurrentPass) is { } pass && !View.Plan.Items.IsEmpty ? PassContents.Of(View.Plan, CurrentLayer, pass) : null;
 
     /// <summary>How the selected layer differs from its base.</summary>
     public IReadOnlyList<PlanChange> Differences => CurrentLayer is { } layer ? PlanMerge.Differences(View.Plan, layer) : [];
 
     /// <summary>The sum that the planned passes of the selected layer fit.</summary>
-    public string Proposal => string.Join(" + ", RebuildProposal.Of(View.Plan.Catalogue, CurrentLayer?.AllPasses.Select(p => p.Pass) ?? []));
+    public string Proposal =>
+        string.Join(" + ", RebuildProposal.Of(View.Plan.Catalogue, CurrentLayer?.AllPasses.Select(p => p.Pass) ?? []));
 
     /// <summary>Shows the grid.</summary>
     public async Task OnGetAsync()
@@ -65,9 +67,16 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
         try
         {
             Core.Planning.Plan after = new RenameLayer(layer, name.Trim()).Apply(View.Plan);
-            return Partial("_Rename", PlanComparison.Between(View.Plan, after).Where(c => !c.Path.EndsWith("/name", StringComparison.Ordinal))
-                .Select(c => (c.Where, c.Before, c.After)).Where(c => c.Before.Length > 0 && c.After.Length > 0)
-                .Concat(RenameLayer.Paths(View.Plan, after).Select(p => ("path", p.Before, p.After))).ToList());
+            return Partial(
+                "_Rename",
+                PlanComparison
+                    .Between(View.Plan, after)
+                    .Where(c => !c.Path.EndsWith("/name", StringComparison.Ordinal))
+                    .Select(c => (c.Where, c.Before, c.After))
+                    .Where(c => c.Before.Length > 0 && c.After.Length > 0)
+                    .Concat(RenameLayer.Paths(View.Plan, after).Select(p => ("path", p.Before, p.After)))
+                    .ToList()
+            );
         }
         catch (PlanEditException e)
         {
@@ -94,7 +103,9 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
             {
                 if (file!.Length > GltfRoster.MaxBytes)
                 {
-                    throw new FormatException($"{file.FileName} is larger than {ByteSize.Text(GltfRoster.MaxBytes)}. Export the scene without pictures.");
+                    throw new FormatException(
+                        $"{file.FileName} is larger than {ByteSize.Text(GltfRoster.MaxBytes)}. Export the scene without pictures."
+                    );
                 }
 
                 await using Stream stream = file.OpenReadStream();
@@ -142,14 +153,27 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
     public string? Said { get; private set; }
 
     /// <summary>A brought item keeps the id, colour and mask that the roster has for it and the table does not say.</summary>
-    private SceneItem Merged(SceneItem item) => View.Plan.Items.FirstOrDefault(i => i.Name.Equals(item.Name, StringComparison.OrdinalIgnoreCase)) is { } known
-        ? item with { Id = item.Id ?? known.Id, Colour = item.Colour ?? known.Colour, Mask = item.Mask ?? known.Mask, Behind = item.Behind ?? known.Behind, Note = item.Note ?? known.Note }
-        : item;
+    private SceneItem Merged(SceneItem item) =>
+        View.Plan.Items.FirstOrDefault(i => i.Name.Equals(item.Name, StringComparison.OrdinalIgnoreCase)) is { } known
+            ? item with
+            {
+                Id = item.Id ?? known.Id,
+                Colour = item.Colour ?? known.Colour,
+                Mask = item.Mask ?? known.Mask,
+                Behind = item.Behind ?? known.Behind,
+                Note = item.Note ?? known.Note,
+            }
+            : item;
 
     private async Task<IActionResult> MakeAsync(PlanEdit edit, int revision)
     {
         EditOutcome outcome = await plans.EditAsync(View.Row.Id, revision, edit, EditorCookies.Of(HttpContext));
-        return outcome.IsDone ? Redirect(PartHref(Part)) : await SayAsync(outcome.Problem ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Try once more.");
+        return outcome.IsDone
+            ? Redirect(PartHref(Part))
+            : await SayAsync(
+                outcome.Problem
+                    ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Try once more."
+            );
     }
 
     private async Task<IActionResult> SayAsync(string problem)
@@ -159,5 +183,6 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
         return Page();
     }
 
-    private FileContentResult Download(string text, string type, string name) => File(System.Text.Encoding.UTF8.GetBytes(text), type, $"{View.Row.Code}_{name}");
+    private FileContentResult Download(string text, string type, string name) =>
+        File(System.Text.Encoding.UTF8.GetBytes(text), type, $"{View.Row.Code}_{name}");
 }

@@ -37,7 +37,13 @@ public abstract class PlanFormPage(ShotViews desk, StorageRoots roots, PlanEdito
     protected async Task<IActionResult> MakeAsync(PlanEdit edit, int revision, CancellationToken cancel)
     {
         EditOutcome outcome = await plans.EditAsync(View.Row.Id, revision, edit, Editor);
-        return outcome.IsDone ? Redirect(PartHref(Part)) : await SayAsync(outcome.Problem ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Try once more.", cancel);
+        return outcome.IsDone
+            ? Redirect(PartHref(Part))
+            : await SayAsync(
+                outcome.Problem
+                    ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Try once more.",
+                cancel
+            );
     }
 
     /// <summary>Shows the page with what went wrong.</summary>

@@ -49,7 +49,11 @@ public sealed class PreflightModel(ShotViews desk, StorageRoots roots, PlanEdito
 
         if (on)
         {
-            Response.Cookies.Append(EditorCookies.Name, Uri.EscapeDataString(by!.Trim()), new CookieOptions { SameSite = SameSiteMode.Strict, MaxAge = TimeSpan.FromDays(400) });
+            Response.Cookies.Append(
+                EditorCookies.Name,
+                Uri.EscapeDataString(by!.Trim()),
+                new CookieOptions { SameSite = SameSiteMode.Strict, MaxAge = TimeSpan.FromDays(400) }
+            );
         }
 
         return Redirect(PartHref("preflight"));

@@ -22,7 +22,5 @@ public sealed class PrintModel(ShotViews desk, StorageRoots roots) : PlanPage(de
     }
 
     /// <summary>Shows the page.</summary>
-    public void OnGet()
-    {
-    }
+    public void OnGet() { }
 }

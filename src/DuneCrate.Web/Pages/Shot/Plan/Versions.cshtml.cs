@@ -51,7 +51,9 @@ public sealed class VersionsModel(ShotViews desk, StorageRoots roots, PlanEditor
 
     /// <summary>Brings an earlier version back, as a new one.</summary>
     public async Task<IActionResult> OnPostBackAsync(int version, int revision, CancellationToken cancel) =>
-        await _plans.AtAsync(View.Row, version) is { } plan ? await MakeAsync(new ReplacePlan(plan, $"version {version} brought back") { IsOwn = true }, revision, cancel) : await SayAsync("That version is not kept any more.", cancel);
+        await _plans.AtAsync(View.Row, version) is { } plan
+            ? await MakeAsync(new ReplacePlan(plan, $"version {version} brought back") { IsOwn = true }, revision, cancel)
+            : await SayAsync("That version is not kept any more.", cancel);
 
     /// <summary>Keeps the plan for new shots of the show.</summary>
     public async Task<IActionResult> OnPostKeepAsync(string? name, CancellationToken cancel)
