@@ -1,9 +1,10 @@
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Renderer;
 
@@ -39,7 +40,7 @@ internal static class Disk
         );
 
     /// <summary>A folder taken in.</summary>
-    public static Intake TakeIn(
+    public static IntakeResult TakeIn(
         string folder,
         Plan? plan,
         FactsDepth depth,
@@ -49,7 +50,7 @@ internal static class Disk
     ) => new IntakeRun(cache ?? new NoFactsCache(), ReadLimits.Default).Run(Folder(folder), plan, depth, progress, cancel);
 
     /// <summary>A folder held against a plan.</summary>
-    public static (Intake Intake, CheckReport Report) Check(string folder, Plan? plan, FactsDepth depth, IFactsCache? cache = null) =>
+    public static (IntakeResult Intake, CheckReport Report) Check(string folder, Plan? plan, FactsDepth depth, IFactsCache? cache = null) =>
         FolderCheck.Run(Folder(folder), plan, depth, cache ?? new NoFactsCache(), ReadLimits.Default, null, false, default);
 
     /// <summary>Frames of the stand-in renderer.</summary>

@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Bench;

@@ -1,8 +1,7 @@
 using System.Diagnostics;
-using DuneCrate.Core.Checks;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using Microsoft.Extensions.DependencyInjection;

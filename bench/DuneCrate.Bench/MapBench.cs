@@ -1,11 +1,15 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rebuild;
+using DuneCrate.Core.Rules;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -166,7 +170,7 @@ internal static class MapBench
         Disk.Render(one with { Layers = [one.Layers[0] with { Outputs = [one.Layers[0].Outputs[0]] }] }, folder, null, []);
         FileFacts file = Disk.Facts(
             Directory.GetFiles(folder, "*.exr", SearchOption.AllDirectories)[0],
-            new FactsRequest(FactsDepth.Pixels, DuneCrate.Core.Stacking.RebuildRecipe.Of(one.Layers[0]))
+            new FactsRequest(FactsDepth.Pixels, RebuildRecipe.Of(one.Layers[0]))
         );
         Plan plan = one with
         {
@@ -185,13 +189,13 @@ internal static class MapBench
         for (int run = 0; run < 3; run++)
         {
             long start = Stopwatch.GetTimestamp();
-            var intake = new Intake(
+            var intake = new IntakeResult(
                 Disk.Folder(work),
                 FactsDepth.Pixels,
                 DateTime.UtcNow,
                 SequenceFinder.Find(facts.Keys),
                 facts,
-                ImmutableDictionary<(string, int), DuneCrate.Core.Stacking.RebuildFacts>.Empty
+                ImmutableDictionary<(string, int), RebuildFacts>.Empty
             );
             CheckReport report = FolderCheck.Judge(plan, intake, DateTime.UtcNow);
             Console.WriteLine(

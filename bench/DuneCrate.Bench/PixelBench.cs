@@ -3,7 +3,7 @@ using System.IO.Compression;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Bench;
 

@@ -1,7 +1,6 @@
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
-using OpenQA.Selenium;
+using DuneCrate.Core.Planning.Model;
 using OpenQA.Selenium.Chrome;
 
 namespace DuneCrate.Bench;

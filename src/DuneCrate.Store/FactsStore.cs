@@ -7,7 +7,7 @@ using System.Text;
 using System.Text.Json;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Rebuild;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;

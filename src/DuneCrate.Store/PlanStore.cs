@@ -1,4 +1,5 @@
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 
@@ -89,7 +90,7 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
     )
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        string json = System.Text.Json.JsonSerializer.Serialize(settings, Core.DocumentJson.Options);
+        string json = System.Text.Json.JsonSerializer.Serialize(settings, DocumentJson.Options);
         await context
             .Shows.Where(s => s.Id == showId)
             .ExecuteUpdateAsync(

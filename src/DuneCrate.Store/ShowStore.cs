@@ -1,6 +1,8 @@
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 
@@ -203,7 +205,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         byte[]? packed = await context.Checks.Where(c => c.Id == checkId).Select(c => c.Report).FirstOrDefaultAsync(cancel);
         return packed is null
             ? null
-            : System.Text.Json.JsonSerializer.Deserialize<CheckReport>(PackedText.Unpack(packed), DuneCrate.Core.DocumentJson.Options);
+            : System.Text.Json.JsonSerializer.Deserialize<CheckReport>(PackedText.Unpack(packed), DocumentJson.Options);
     }
 
     /// <summary>A check without its report, and its shot.</summary>

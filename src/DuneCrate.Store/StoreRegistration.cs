@@ -1,7 +1,6 @@
 using DuneCrate.Core.Intake;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace DuneCrate.Store;
@@ -22,11 +21,4 @@ public static class StoreRegistration
         services.AddSingleton<IFactsCache>(s => s.GetRequiredService<FactsStore>());
         return services;
     }
-}
-
-/// <summary>Lets the migration tool make a context; not used at run time.</summary>
-internal sealed class DesignTimeContextFactory : IDesignTimeDbContextFactory<DuneCrateContext>
-{
-    public DuneCrateContext CreateDbContext(string[] args) =>
-        new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite("Data Source=design.db").Options);
 }

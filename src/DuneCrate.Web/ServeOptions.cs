@@ -1,5 +1,5 @@
 using System.Net;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Naming;
 
 namespace DuneCrate.Web;
 
@@ -69,7 +69,7 @@ public sealed record ServeOptions(
             int equals = root.IndexOf('=');
             string name = equals > 0 ? root[..equals] : "",
                 folder = equals > 0 && equals < root.Length - 1 ? Path.GetFullPath(root[(equals + 1)..]) : "";
-            if (PlanValidation.NameProblem(name) is not null || folder.Length == 0 || !folders.TryAdd(name, folder))
+            if (TextLimits.NameProblem(name) is not null || folder.Length == 0 || !folders.TryAdd(name, folder))
             {
                 throw new ArgumentException(
                     $"'{root}' is not a storage root, or its name stands twice; write --root renders=/path/to/renders."

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Text.RegularExpressions;
+using DuneCrate.Core.Images.Statistics;
 
 namespace DuneCrate.Core.Tests;
 
@@ -91,7 +92,7 @@ public static class Tool
 public sealed record ToolStats(double Min, double Max, double Mean, double StdDev, long Nan, long Inf)
 {
     /// <summary>Whether ours are the same: 1e-6 relative, and half of the sixth decimal.</summary>
-    public bool IsNear(DuneCrate.Core.Images.Statistics.SampleStatistics ours, double relative = 1e-6)
+    public bool IsNear(SampleStatistics ours, double relative = 1e-6)
     {
         bool Near(double expected, double found) => Math.Abs(expected - found) <= relative * Math.Abs(expected) + 6e-7;
         return Near(Min, ours.Min)

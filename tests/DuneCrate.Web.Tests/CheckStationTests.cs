@@ -1,9 +1,11 @@
 using System.Net;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rules;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 

@@ -1,5 +1,7 @@
 using System.Diagnostics;
 using System.Text.Json.Nodes;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Web.Tests;
 
@@ -195,9 +197,7 @@ public sealed class CommandLineTests : IDisposable
     public void A_plan_that_leads_out_is_refused_in_a_sentence_by_every_verb(string layer)
     {
         string plan = At("plan.json"),
-            text = DuneCrate.Core.Planning.PlanDocument.Write(
-                DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", DuneCrate.Core.Frames.FrameSet.Of(1), 8, 8)
-            );
+            text = PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Of(1), 8, 8));
         File.WriteAllText(plan, text.Replace("\"name\": \"sub\"", $"\"name\": \"{layer}\"", StringComparison.Ordinal));
         foreach (
             string[] verb in (string[][])

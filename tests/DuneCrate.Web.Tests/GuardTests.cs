@@ -1,6 +1,7 @@
 using System.Net;
 using System.Net.Sockets;
 using System.Text;
+using DuneCrate.Core.Planning.Edits;
 
 namespace DuneCrate.Web.Tests;
 
@@ -52,12 +53,7 @@ public class GuardTests(AppFixture app) : IClassFixture<AppFixture>
         using HttpResponseMessage answer = await app.Client.SendAsync(request, HttpCompletionOption.ResponseHeadersRead);
         using var reader = new StreamReader(await answer.Content.ReadAsStreamAsync());
         Task<string> heard = HearAsync(reader);
-        await app.EditAsync(
-            "EV010",
-            0,
-            new DuneCrate.Core.Planning.Edits.WriteCells([new DuneCrate.Core.Planning.Edits.CellText("kelp", "uv", "x")]),
-            other
-        );
+        await app.EditAsync("EV010", 0, new WriteCells([new CellText("kelp", "uv", "x")]), other);
         string text = await heard.WaitAsync(TimeSpan.FromSeconds(30));
         string session = CookieOf(other, "dune-session");
         Assert.NotEmpty(session);

@@ -1,6 +1,7 @@
 using System.Net;
-using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
+using DuneCrate.Core.Checks.Rules;
+using DuneCrate.Core.Planning.Rules;
 
 namespace DuneCrate.Web.Tests;
 
@@ -189,7 +190,7 @@ public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
     public async Task The_rules_page_lists_every_rule()
     {
         string page = await app.GetAsync("/rules");
-        Assert.All(DuneCrate.Core.Checks.RuleBook.All, rule => Assert.Contains(rule.Id, page));
-        Assert.All(DuneCrate.Core.Planning.Rules.PlanRuleBook.All, rule => Assert.Contains(rule.Id, page));
+        Assert.All(RuleBook.All, rule => Assert.Contains(rule.Id, page));
+        Assert.All(PlanRuleBook.All, rule => Assert.Contains(rule.Id, page));
     }
 }

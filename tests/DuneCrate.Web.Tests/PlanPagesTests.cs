@@ -1,8 +1,10 @@
 using System.Net;
 using System.Text.Json.Nodes;
+using DuneCrate.Core.Checks;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Sheet;
 using DuneCrate.Core.Scene;
 using DuneCrate.StandIns.Demo;
@@ -284,7 +286,7 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
     {
         Plan plan = await AddDemoAsync("PZ010");
         await app.PostAsync("/KELP/PZ010/plan/estimate", "?handler=Choose", ("frame", "1004"), ("scale", "0.5"), ("revision", "0"));
-        Disk.Render(DuneCrate.Core.Checks.TestFrameCheck.PlanFor(plan, 1004, 0.5), Path.Combine(app.Renders, "PZ010_test"), null, []);
+        Disk.Render(TestFrameCheck.PlanFor(plan, 1004, 0.5), Path.Combine(app.Renders, "PZ010_test"), null, []);
         (string text, _) = await app.PostAsync(
             "/KELP/PZ010/plan/estimate",
             "?handler=Take",
@@ -430,7 +432,7 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.NotNull(plan.Catalogue.Find("caustics"));
         Assert.Equal(("emission", "32"), (plan.Catalogue.FindByAlias("glow")!.Key, RenderSettings.Value(plan, plan.Layers[0], "samples")));
         Assert.Equal(
-            (Core.Checks.Severity.Blocker, 20, true),
+            (Core.Rules.Severity.Blocker, 20, true),
             (
                 plan.Show.Rules!["plan.depth"].Severity!.Value,
                 plan.Show.Rules["plan.ids"].Thresholds!["nearest"],

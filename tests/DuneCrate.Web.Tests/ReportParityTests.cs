@@ -1,6 +1,6 @@
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Web.Tests;

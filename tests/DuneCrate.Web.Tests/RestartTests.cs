@@ -1,10 +1,12 @@
 using System.Text.Json;
-using DuneCrate.Core;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Work;
@@ -23,7 +25,7 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         await store.SetFolderAsync(shot.Id, "renders", "PB010");
         CrateRow row = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
         await store.ChangeCrateAsync(row.Id, c => c.State = WorkState.Running);
-        (Intake intake, CheckReport report) = Disk.Check(Path.Combine(app.Renders, "PB010"), plan, FactsDepth.Pixels);
+        (IntakeResult intake, CheckReport report) = Disk.Check(Path.Combine(app.Renders, "PB010"), plan, FactsDepth.Pixels);
         SealedCrate crate = CrateBuilder.Seal(
             CrateContents.Of(plan, intake, CrateLayouts.ByLayer),
             report,
@@ -96,7 +98,7 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         ShowStore store = app.Service<ShowStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "RN010"))!;
         await store.SetFolderAsync(shot.Id, "renders", "RN010");
-        Intake intake = Disk.TakeIn(folder, plan, FactsDepth.Header);
+        IntakeResult intake = Disk.TakeIn(folder, plan, FactsDepth.Header);
         var renames = Renames.Of(new CheckContext(plan, intake, DateTime.UtcNow));
         Assert.Equal(4, renames.Length);
 
@@ -169,11 +171,11 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         string folder = Path.Combine(app.Renders, "SR011");
         Disk.Render(split, folder, null, []);
         FactsStore facts = app.Service<FactsStore>();
-        Intake first = Disk.TakeIn(folder, split, FactsDepth.Pixels, facts);
+        IntakeResult first = Disk.TakeIn(folder, split, FactsDepth.Pixels, facts);
         Assert.Equal(4, first.Rebuilds.Count);
         facts.Flush();
         var counted = new CountedReads();
-        Intake second = new IntakeRun(facts, ReadLimits.Default with { SecondsPerFile = 1e-6 }).Run(
+        IntakeResult second = new IntakeRun(facts, ReadLimits.Default with { SecondsPerFile = 1e-6 }).Run(
             Disk.Folder(folder),
             split,
             FactsDepth.Pixels,

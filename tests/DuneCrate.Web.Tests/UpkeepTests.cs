@@ -1,4 +1,3 @@
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;

@@ -1,5 +1,4 @@
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;

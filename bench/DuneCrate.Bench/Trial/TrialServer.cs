@@ -2,7 +2,7 @@ using System.Diagnostics;
 using System.Globalization;
 using System.Net;
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web;

@@ -1,8 +1,10 @@
 using System.CommandLine;
 using System.Globalization;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Cli.Verbs;
 

@@ -1,8 +1,10 @@
 using System.CommandLine;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Cli.Verbs;
@@ -41,7 +43,7 @@ internal static class CrateVerb
                         IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file
                             ? WaiverDocument.ReadFile(Shared.File(file, "waiver"))
                             : [];
-                        (Intake intake, CheckReport report) = FolderCheck.Run(
+                        (IntakeResult intake, CheckReport report) = FolderCheck.Run(
                             folder,
                             sheet,
                             FactsDepth.Pixels,

@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using System.CommandLine;
 using System.Globalization;
 using DuneCrate.Core.Images;

@@ -1,6 +1,6 @@
 using System.CommandLine;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Cli.Verbs;
 
@@ -19,7 +19,7 @@ internal static class PlanVerb
                     Outcome.Of(() =>
                     {
                         string path = parsed.GetRequiredValue(folder);
-                        Intake intake = new IntakeRun(new NoFactsCache(), Shared.Limits()).Run(
+                        IntakeResult intake = new IntakeRun(new NoFactsCache(), Shared.Limits()).Run(
                             Shared.Folder(path),
                             null,
                             FactsDepth.Header,

@@ -1,7 +1,7 @@
 using System.CommandLine;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Cli.Verbs;

@@ -1,7 +1,8 @@
 using System.CommandLine;
 using System.Globalization;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Renderer;
 
@@ -76,7 +77,7 @@ internal static class StandInVerb
             return Outcome.Fail(set.IsEmpty ? "--frames names no frame." : $"'{size}' is not a size; write 480x270, each side 8 to 16384.");
         }
 
-        if (PlanValidation.NameProblem(shot) is { } problem)
+        if (TextLimits.NameProblem(shot) is { } problem)
         {
             return Outcome.Fail($"--shot: {problem}");
         }

@@ -1,9 +1,11 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Checks;
@@ -64,20 +66,20 @@ public static class FirstFrameCheck
                 continue;
             }
 
-            var request = new FactsRequest(FactsDepth.Pixels, output.HasBeauty ? Stacking.RebuildRecipe.Of(output.Layer) : null)
+            var request = new FactsRequest(FactsDepth.Pixels, output.HasBeauty ? RebuildRecipe.Of(output.Layer) : null)
             {
                 Catalogue = plan.Catalogue,
             };
             facts[path] = cache.Find(file, request) ?? FactsReader.Read(file, request, cache, limits, cancel);
         }
 
-        var intake = new Intake.Intake(
+        var intake = new IntakeResult(
             folder,
             FactsDepth.Pixels,
             DateTime.UtcNow,
             SequenceFinder.Find(facts.Keys),
             facts.ToImmutable(),
-            ImmutableDictionary<(string, int), Stacking.RebuildFacts>.Empty
+            ImmutableDictionary<(string, int), RebuildFacts>.Empty
         );
         return FolderCheck.Judge(small, intake, DateTime.UtcNow).Findings;
     }

@@ -1,10 +1,14 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rules;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Checks;
@@ -15,7 +19,7 @@ public static class FolderCheck
     /// <summary>Takes the folder in and checks it.</summary>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="OperationCanceledException">The run was stopped; what was read is in the cache.</exception>
-    public static (Intake.Intake Intake, CheckReport Report) Run(
+    public static (IntakeResult Intake, CheckReport Report) Run(
         StoragePath folder,
         Plan? plan,
         FactsDepth depth,
@@ -27,7 +31,7 @@ public static class FolderCheck
     )
     {
         long start = Stopwatch.GetTimestamp();
-        Intake.Intake intake = new IntakeRun(cache, limits) { ByContent = byContent }.Run(folder, plan, depth, progress, cancel);
+        IntakeResult intake = new IntakeRun(cache, limits) { ByContent = byContent }.Run(folder, plan, depth, progress, cancel);
         CheckReport report = Judge(plan, intake, intake.Taken);
         return (
             intake,
@@ -39,7 +43,7 @@ public static class FolderCheck
     }
 
     /// <summary>Asks every rule that the intake's depth allows. Opens no file.</summary>
-    public static CheckReport Judge(Plan? plan, Intake.Intake intake, DateTime now)
+    public static CheckReport Judge(Plan? plan, IntakeResult intake, DateTime now)
     {
         var context = new CheckContext(plan, intake, now);
         Rule[] asked = [.. RuleBook.All.Where(r => r.Depth <= intake.Depth && context.Setting(r)?.Off != true)];

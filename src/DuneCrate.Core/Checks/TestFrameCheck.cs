@@ -1,10 +1,10 @@
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Estimates;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Checks;
@@ -58,7 +58,7 @@ public static class TestFrameCheck
     {
         TestFrame test = plan.Shot.TestFrame ?? throw new InvalidOperationException("No test frame is chosen.");
         Plan small = PlanFor(plan, test.Frame, test.Scale);
-        (Intake.Intake intake, CheckReport report) = FolderCheck.Run(folder, small, FactsDepth.Pixels, cache, limits, null, false, cancel);
+        (IntakeResult intake, CheckReport report) = FolderCheck.Run(folder, small, FactsDepth.Pixels, cache, limits, null, false, cancel);
         var bytes = new OrderedDictionary<string, long>();
         var ratios = new OrderedDictionary<string, double>();
         var seconds = new OrderedDictionary<string, double>(test.Seconds ?? []);

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
 
@@ -46,7 +47,7 @@ public sealed class ChecksumList
                 && line.AsSpan(0, HashLetters).ContainsAnyExcept("0123456789abcdefABCDEF") == false;
             if (
                 !isSum
-                || Storage.StoragePath.Problem(path) is not null
+                || StoragePath.Problem(path) is not null
                 || !list._sums.TryAdd(path, line[..HashLetters].ToLower(CultureInfo.InvariantCulture))
             )
             {

@@ -3,30 +3,12 @@ using System.Globalization;
 using System.IO.Hashing;
 using System.Security.Cryptography;
 using System.Text;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
-
-/// <summary>How far the sealing is.</summary>
-/// <param name="Doing">What is being done: copying, proving.</param>
-/// <param name="Files">Files done.</param>
-/// <param name="OfFiles">All files.</param>
-/// <param name="Bytes">Bytes done.</param>
-/// <param name="OfBytes">All bytes.</param>
-public readonly record struct CrateProgress(string Doing, int Files, int OfFiles, long Bytes, long OfBytes);
-
-/// <summary>The crate cannot be sealed; the message says why and what to do.</summary>
-public sealed class CrateRefusedException(string message) : Exception(message);
-
-/// <summary>A crate that was sealed.</summary>
-/// <param name="Folder">Its folder.</param>
-/// <param name="Name">Its name.</param>
-/// <param name="Files">All files in it.</param>
-/// <param name="Bytes">Their bytes.</param>
-/// <param name="SumsDigest">SHA-256 of its list of checksums, to be kept elsewhere.</param>
-public sealed record SealedCrate(StoragePath Folder, string Name, int Files, long Bytes, string SumsDigest);
 
 /// <summary>
 /// Seals crates. Everything is copied and hashed into a hidden folder beside the crate's place, held against what the check read, flushed to disk, read back against its checksums, and

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Crates;
 

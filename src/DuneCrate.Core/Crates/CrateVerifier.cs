@@ -1,21 +1,9 @@
 using System.Collections.Concurrent;
-using System.Collections.Immutable;
 using System.Security.Cryptography;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
-
-/// <summary>What reading a crate back showed.</summary>
-/// <param name="Manifest">Its manifest.</param>
-/// <param name="Files">Files that were checked.</param>
-/// <param name="Bytes">Bytes that were read.</param>
-/// <param name="Problems">What is changed, missing or added, one line each; empty for a whole crate.</param>
-public sealed record CrateProof(CrateManifest Manifest, int Files, long Bytes, ImmutableArray<string> Problems)
-{
-    /// <summary>Whether everything is as it was sealed.</summary>
-    public bool IsWhole => Problems.IsEmpty;
-}
 
 /// <summary>Reads crates back against their manifest and checksums. Whatever a crate holds, the answer is what is whole and what is not; no link in it is followed.</summary>
 public static class CrateVerifier

@@ -1,7 +1,8 @@
 using System.Globalization;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Crates;
 
@@ -92,7 +93,7 @@ public static class PackingSlip
         {
             string operation =
                 pass.Operation == "none" ? "none" : string.Create(CultureInfo.InvariantCulture, $"{pass.Operation}, {pass.Opacity:0 %}");
-            string alpha = pass.Alpha == Planning.AlphaMode.None ? "" : $"; alpha {pass.Alpha.ToString().ToLowerInvariant()}";
+            string alpha = pass.Alpha == AlphaMode.None ? "" : $"; alpha {pass.Alpha.ToString().ToLowerInvariant()}";
             string channels = string.Join(", ", pass.Channels.Select(c => $"{c.Key} {c.Value.Name()}"));
             page.Add(
                 $"<tr><td>{first(pass)}</td><td>{pass.TradeName}</td><td>{pass.Layer}</td><td>{operation}</td><td><code>{pass.Files}</code> <code>{pass.Frames}</code>, {pass.Extent}"

@@ -5,9 +5,6 @@ using System.Text;
 
 namespace DuneCrate.Core.Documents;
 
-/// <summary>Text that is markup already and is written as it is. Made by the code alone, never from what people or files say.</summary>
-public readonly record struct Markup(string Text);
-
 /// <summary>
 /// Writes a page for people. Its literal text is markup; every value put into it is escaped unless it is <see cref="Markup"/>. Source: OWASP Application Security Verification Standard
 /// 4.0.3, V5.3.3 (output encoding by default).

@@ -1,6 +1,5 @@
 using System.Diagnostics.CodeAnalysis;
 using System.Globalization;
-using System.Text.Json;
 using System.Text.Json.Serialization;
 
 namespace DuneCrate.Core.Frames;
@@ -121,16 +120,4 @@ public readonly record struct FrameRate
 
     /// <summary>The form shown to people: <c>24 fps</c>, <c>24000/1001 fps</c>.</summary>
     public string ToDisplay() => Denominator == 1 ? string.Create(CultureInfo.InvariantCulture, $"{Numerator} fps") : $"{this} fps";
-}
-
-/// <summary>Writes a frame rate as <c>24/1</c> and reads every form that <see cref="FrameRate.TryParse"/> takes.</summary>
-public sealed class FrameRateJsonConverter : JsonConverter<FrameRate>
-{
-    /// <inheritdoc/>
-    public override FrameRate Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-        FrameRate.TryParse(reader.GetString(), out FrameRate rate, out string? problem) ? rate : throw new JsonException(problem);
-
-    /// <inheritdoc/>
-    public override void Write(Utf8JsonWriter writer, FrameRate value, JsonSerializerOptions options) =>
-        writer.WriteStringValue(value.ToString());
 }

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Images;
 

@@ -1,58 +1,9 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Intake;
-
-/// <summary>How a layer's arrival stands.</summary>
-public enum ArrivalState
-{
-    /// <summary>No file yet.</summary>
-    Waiting,
-
-    /// <summary>Files keep coming.</summary>
-    Arriving,
-
-    /// <summary>Files are missing and none has come for much longer than usual.</summary>
-    Stalled,
-
-    /// <summary>Every planned file is there.</summary>
-    Complete,
-}
-
-/// <summary>Arrival of one output.</summary>
-/// <param name="Output">The output.</param>
-/// <param name="Landed">Frames whose file has come and holds still.</param>
-/// <param name="Settling">Frames whose file is being written.</param>
-/// <param name="Bytes">Bytes of all of them.</param>
-/// <param name="Last">When the newest was written, UTC; null without any.</param>
-public sealed record OutputArrival(PlannedOutput Output, FrameSet Landed, FrameSet Settling, long Bytes, DateTime? Last);
-
-/// <summary>Arrival of one layer.</summary>
-/// <param name="Layer">Its name.</param>
-/// <param name="Outputs">Its outputs.</param>
-/// <param name="Landed">Planned files that have come and hold still.</param>
-/// <param name="Planned">Planned files.</param>
-/// <param name="PerMinute">Files a minute over the newest twenty; 0 when nothing can be said.</param>
-/// <param name="Left">Time left at that rate, or null.</param>
-/// <param name="State">How it stands.</param>
-public sealed record LayerArrival(
-    string Layer,
-    ImmutableArray<OutputArrival> Outputs,
-    long Landed,
-    long Planned,
-    double PerMinute,
-    TimeSpan? Left,
-    ArrivalState State
-)
-{
-    /// <summary>The first frame of which every output has landed, or null.</summary>
-    public int? FirstWhole =>
-        Outputs.Select(o => o.Landed).Aggregate((FrameSet?)null, (all, l) => all is null ? l : all.Intersect(l)) is { IsEmpty: false } whole
-            ? whole.First
-            : null;
-}
 
 /// <summary>
 /// What has come of a plan, from names, sizes and times alone: no file is opened. A file that changed within <see cref="IntakeRun.Settling"/>, or is too small for a

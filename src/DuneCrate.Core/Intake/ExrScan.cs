@@ -2,7 +2,6 @@ using System.Buffers;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake.Measures;
-using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Intake;
 

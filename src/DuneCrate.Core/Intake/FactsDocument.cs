@@ -2,8 +2,10 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Intake;
 
@@ -61,7 +63,7 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
             return new ChannelFacts
             {
                 Name = (string)node["name"]!,
-                Type = node["type"].Deserialize<Passes.ChannelType>(options),
+                Type = node["type"].Deserialize<ChannelType>(options),
                 Pass = (string?)node["pass"],
                 Samples = node["pixels"] is null ? null : node.Deserialize<SampleStatistics>(options),
             };
@@ -72,7 +74,7 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
             SampleStatistics? s = value.Samples;
             writer.WriteStartObject();
             writer.WriteString("name", value.Name);
-            writer.WriteString("type", Passes.ChannelTypes.Name(value.Type));
+            writer.WriteString("type", ChannelTypes.Name(value.Type));
             writer.WriteString("pass", value.Pass);
             Number(writer, "min", s?.Min);
             Number(writer, "max", s?.Max);

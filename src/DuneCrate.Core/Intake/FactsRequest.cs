@@ -1,5 +1,5 @@
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Intake;
 

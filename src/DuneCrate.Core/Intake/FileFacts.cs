@@ -2,22 +2,9 @@ using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Statistics;
-using DuneCrate.Core.Intake.Measures;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Intake;
-
-/// <summary>How much of a file is read.</summary>
-public enum FactsDepth
-{
-    /// <summary>Names, sizes and headers.</summary>
-    Header,
-
-    /// <summary>Every pixel of every channel.</summary>
-    Pixels,
-}
 
 /// <summary>What one file says and contains. Immutable; a file that cannot be read keeps whatever could be.</summary>
 public sealed record FileFacts
@@ -86,103 +73,4 @@ public sealed record FileFacts
 
         return null;
     }
-}
-
-/// <summary>One part of a file.</summary>
-public sealed record PartFacts
-{
-    /// <summary>Position in the file, from 0.</summary>
-    public int Index { get; init; }
-
-    /// <summary>Name, or null.</summary>
-    public string? Name { get; init; }
-
-    /// <summary>scanlineimage, tiledimage, deepscanline or deeptile.</summary>
-    public required string Type { get; init; }
-
-    /// <summary>Compression name.</summary>
-    public required string Compression { get; init; }
-
-    /// <summary>minX, minY, maxX, maxY; inclusive.</summary>
-    public required PixelBox DisplayWindow { get; init; }
-
-    /// <summary>minX, minY, maxX, maxY; inclusive.</summary>
-    public required PixelBox DataWindow { get; init; }
-
-    /// <summary>Pixels of the data window beyond the display window, where they are as many on every side; otherwise null.</summary>
-    [JsonIgnore]
-    public int? Overscan =>
-        DisplayWindow.MinX - DataWindow.MinX is >= 0 and var border && DataWindow == DisplayWindow.Grown(border) ? border : null;
-
-    /// <summary>Width of a pixel over its height.</summary>
-    public double PixelAspectRatio { get; init; }
-
-    /// <summary>Frame rate in the header, or null.</summary>
-    public FrameRate? FrameRate { get; init; }
-
-    /// <summary>Camera in the header, or null.</summary>
-    public string? Camera { get; init; }
-
-    /// <summary>Seconds that the renderer says it took, or null.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
-    public double? RenderSeconds { get; init; }
-
-    /// <summary>View such as left or right, or null.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
-    public string? View { get; init; }
-
-    /// <summary>Views that the channels of a single part belong to, the one without a name first; null for pictures of one view.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
-    public ImmutableArray<string>? Views { get; init; }
-
-    /// <summary>CIE x and y of red, green, blue and white; null when the header does not say.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
-    public ImmutableArray<float>? Chromaticities { get; init; }
-
-    /// <summary>Name of the colour space that the header gives, or null.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
-    public string? ColourSpace { get; init; }
-
-    /// <summary>Smaller versions of the picture that are stored beside it (mipmaps, ripmaps). They are not checked.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
-    public int SmallerLevels { get; init; }
-
-    /// <summary>Samples of a deep part, counted at pixel depth; null for other parts and when they cannot be counted.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
-    public long? DeepSamples { get; init; }
-
-    /// <summary>premultiplied, straight or unspecified, where the format says; null for OpenEXR, whose colour is premultiplied by convention, and without alpha.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
-    public string? Alpha { get; init; }
-
-    /// <summary>Further pictures in the file (pages of a TIFF). They are not checked.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
-    public int FurtherPictures { get; init; }
-
-    /// <summary>The Cryptomattes that the header speaks of; null when it speaks of none.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
-    public ImmutableArray<CryptomatteHeader>? Cryptomattes { get; init; }
-
-    /// <summary>Channels in file order.</summary>
-    public ImmutableArray<ChannelFacts> Channels { get; init; } = [];
-
-    /// <summary>What the pixels of passes say beyond the statistics of channels; null at header depth.</summary>
-    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
-    public ImmutableArray<PassFacts>? Passes { get; init; }
-}
-
-/// <summary>One channel. Statistics are null at header depth and where pixels could not be read.</summary>
-public sealed record ChannelFacts
-{
-    /// <summary>Full name in the file.</summary>
-    public required string Name { get; init; }
-
-    /// <summary>Sample type.</summary>
-    public required ChannelType Type { get; init; }
-
-    /// <summary>The pass it belongs to by name, or null.</summary>
-    public string? Pass { get; init; }
-
-    /// <summary>Statistics.</summary>
-    public SampleStatistics? Samples { get; init; }
 }

@@ -1,5 +1,4 @@
-using DuneCrate.Core.Stacking;
-using DuneCrate.Core.Storage;
+using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Intake;
 
@@ -34,19 +33,4 @@ public interface IFactsCache
 
     /// <summary>Remembers a rebuild over several files.</summary>
     void KeepRebuild(RebuildKey key, RebuildFacts facts) { }
-}
-
-/// <summary>Names a rebuild over several files.</summary>
-/// <param name="Lead">The file with the beauty.</param>
-/// <param name="Hash">XXH3 (128 bit) of the recipe and of the content hashes of all files involved.</param>
-public readonly record struct RebuildKey(StoragePath Lead, UInt128 Hash);
-
-/// <summary>Remembers nothing: for one-off runs.</summary>
-public sealed class NoFactsCache : IFactsCache
-{
-    /// <inheritdoc/>
-    public FileFacts? Find(IntakeFile file, FactsRequest request) => null;
-
-    /// <inheritdoc/>
-    public void Keep(IntakeFile file, FactsRequest request, FileFacts facts) { }
 }

@@ -2,35 +2,11 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Intake;
-
-/// <summary>One reading of a folder at a moment: the sequences found and a fact record per file.</summary>
-/// <param name="Folder">The folder.</param>
-/// <param name="Depth">How much was read.</param>
-/// <param name="Taken">When, UTC.</param>
-/// <param name="Sequences">Sequences and stills, by name.</param>
-/// <param name="Facts">Facts by relative path.</param>
-/// <param name="Rebuilds">Rebuilds of layers whose passes lie in several files, by layer and frame.</param>
-public sealed record Intake(
-    StoragePath Folder,
-    FactsDepth Depth,
-    DateTime Taken,
-    ImmutableArray<FileSequence> Sequences,
-    ImmutableDictionary<string, FileFacts> Facts,
-    ImmutableDictionary<(string Layer, int Frame), RebuildFacts> Rebuilds
-);
-
-/// <summary>How far an intake is.</summary>
-/// <param name="Files">Files done.</param>
-/// <param name="OfFiles">All files.</param>
-/// <param name="Bytes">Bytes of the files done.</param>
-/// <param name="OfBytes">Bytes of all files.</param>
-/// <param name="Current">The file last finished.</param>
-public readonly record struct IntakeProgress(int Files, int OfFiles, long Bytes, long OfBytes, string Current);
 
 /// <summary>Takes a folder in: lists it, finds sequences, reads facts on all cores. Stopping loses nothing that the cache was told.</summary>
 public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
@@ -46,7 +22,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     /// <summary>Reads a folder.</summary>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="OperationCanceledException">The run was stopped.</exception>
-    public Intake Run(StoragePath folder, Plan? plan, FactsDepth depth, IProgress<IntakeProgress>? progress, CancellationToken cancel)
+    public IntakeResult Run(StoragePath folder, Plan? plan, FactsDepth depth, IProgress<IntakeProgress>? progress, CancellationToken cancel)
     {
         ImmutableArray<IntakeFile> files = FolderListing.Of(folder, cancel);
         string[] paths = [.. files.Select(f => f.Path)];
@@ -108,7 +84,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
             rebuilds = split.Run(split.Jobs(), _workers, path => told.Done(path, 0), cancel);
         }
 
-        return new Intake(folder, depth, DateTime.UtcNow, naming.GetAwaiter().GetResult(), byPath, rebuilds);
+        return new IntakeResult(folder, depth, DateTime.UtcNow, naming.GetAwaiter().GetResult(), byPath, rebuilds);
     }
 
     /// <summary>

@@ -4,7 +4,7 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Intake;
 

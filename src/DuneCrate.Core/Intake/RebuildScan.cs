@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 using System.Numerics.Tensors;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake.Measures;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Intake;
 

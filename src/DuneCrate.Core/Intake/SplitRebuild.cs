@@ -4,8 +4,8 @@ using System.IO.Hashing;
 using System.Runtime.InteropServices;
 using System.Text;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Planning;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Intake;

@@ -3,12 +3,6 @@ using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Core.Naming;
 
-/// <summary>One file of a sequence.</summary>
-/// <param name="Path">Relative path with <c>/</c>.</param>
-/// <param name="Frame">The frame number in its name.</param>
-/// <param name="Digits">Digits the number was written with, zeros included, sign not.</param>
-public readonly record struct SequenceFile(string Path, int Frame, int Digits);
-
 /// <summary>Files whose names differ in one number only. A still is a sequence of one file without a frame number.</summary>
 /// <param name="Name">The common name; its padding is the one most files keep to.</param>
 /// <param name="Files">The files, ascending by frame, then by path. Two files may claim one frame (<c>0012</c> and <c>012</c>).</param>

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using DuneCrate.Core.Passes;
 using SharpGLTF.Schema2;
 using SharpGLTF.Validation;
 
@@ -41,10 +42,10 @@ public static class GltfRoster
 
     private static ImmutableArray<SceneItem> Items(ModelRoot model)
     {
-        if (model.LogicalNodes.Count > Planning.PlanLimits.MaxNodes)
+        if (model.LogicalNodes.Count > RosterLimits.MaxNodes)
         {
             throw new FormatException(
-                $"it has {model.LogicalNodes.Count:N0} nodes, more than the {Planning.PlanLimits.MaxNodes:N0} that are read. Export what the shot shows"
+                $"it has {model.LogicalNodes.Count:N0} nodes, more than the {RosterLimits.MaxNodes:N0} that are read. Export what the shot shows"
             );
         }
 
@@ -64,10 +65,10 @@ public static class GltfRoster
                 Traits = [.. Traits(m).Order()],
             })
         );
-        if (found.Count > Planning.PlanLimits.MaxItems)
+        if (found.Count > RosterLimits.MaxItems)
         {
             throw new FormatException(
-                $"it has {found.Count:N0} items, more than the {Planning.PlanLimits.MaxItems:N0} that a roster keeps. Export what passes depend on"
+                $"it has {found.Count:N0} items, more than the {RosterLimits.MaxItems:N0} that a roster keeps. Export what passes depend on"
             );
         }
 

@@ -3,6 +3,7 @@ using System.Globalization;
 using CsvHelper;
 using CsvHelper.Configuration;
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Scene;
 
@@ -41,11 +42,9 @@ public static class RosterTable
         while (csv.Read())
         {
             string[] fields = [.. (csv.Record ?? []).Select(CsvText.Plain)];
-            if (csv.Row > Planning.PlanLimits.MaxItems + 1)
+            if (csv.Row > RosterLimits.MaxItems + 1)
             {
-                throw new FormatException(
-                    $"The table has more than {Planning.PlanLimits.MaxItems:N0} lines. Leave out what no pass depends on."
-                );
+                throw new FormatException($"The table has more than {RosterLimits.MaxItems:N0} lines. Leave out what no pass depends on.");
             }
 
             if (heads is null)

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Scene;
 
@@ -50,59 +52,12 @@ public sealed record SceneItem
         : Name.Length > 120 || Name.Any(char.IsControl) ? "A name may have at most 120 characters and no line breaks."
         : Id is < 1 or > 0xFFFFFF ? $"{Name}: an object id is a whole number from 1 to 16777215; larger ones are not exact in a float."
         : Colour is not null && !FlatColours.TryParse(Colour, out _) ? $"{Name}: '{Colour}' is not a colour; write #rrggbb."
-        : Planning.PlanLimits.TextProblem($"{Name}: the note", Note, Planning.PlanLimits.NoteLength) is { } note ? note
-        : Planning.PlanLimits.TextProblem($"{Name}: what it stands behind", Behind) is { } behind ? behind
-        : Mask is not null && Planning.PlanValidation.NameProblem(Mask) is { } mask ? $"{Name}: the mask's name: {mask}"
+        : TextLimits.Problem($"{Name}: the note", Note, TextLimits.NoteLength) is { } note ? note
+        : TextLimits.Problem($"{Name}: what it stands behind", Behind) is { } behind ? behind
+        : Mask is not null && TextLimits.NameProblem(Mask) is { } mask ? $"{Name}: the mask's name: {mask}"
         : null;
 
     /// <summary>Whether a camera can see it and layers can show or hide it.</summary>
     [JsonIgnore]
     public bool IsVisible => Kind is ItemKind.Object or ItemKind.Plane;
-}
-
-/// <summary>What an item is.</summary>
-public enum ItemKind
-{
-    /// <summary>A thing with a surface or a volume.</summary>
-    Object,
-
-    /// <summary>A material that things wear.</summary>
-    Material,
-
-    /// <summary>A light.</summary>
-    Light,
-
-    /// <summary>A camera.</summary>
-    Camera,
-
-    /// <summary>A point without a surface that helps compositors.</summary>
-    Locator,
-
-    /// <summary>A flat stand-in for a surface, such as a shadow catcher.</summary>
-    Plane,
-}
-
-/// <summary>A trait that passes depend on.</summary>
-public enum ItemTrait
-{
-    /// <summary>Gives light.</summary>
-    Emits,
-
-    /// <summary>Lets one look through: glass, water.</summary>
-    Transparent,
-
-    /// <summary>Glossy or mirroring.</summary>
-    Glossy,
-
-    /// <summary>Light goes in and comes out elsewhere.</summary>
-    Scattering,
-
-    /// <summary>A texture cuts its outline out.</summary>
-    CutOut,
-
-    /// <summary>Moves or deforms.</summary>
-    Animated,
-
-    /// <summary>A volume: smoke, fog, murky water.</summary>
-    Volume,
 }

@@ -1,21 +1,5 @@
 namespace DuneCrate.Core.Storage;
 
-/// <summary>What stands under a name.</summary>
-public enum FileKind
-{
-    /// <summary>A file with bytes.</summary>
-    Regular,
-
-    /// <summary>A folder.</summary>
-    Folder,
-
-    /// <summary>A link that was not followed.</summary>
-    Link,
-
-    /// <summary>A pipe, a socket or a device.</summary>
-    Other,
-}
-
 /// <summary>What the file system says of a file at a moment. Two equal stamps of one open file mean that nobody wrote to it in between.</summary>
 /// <param name="Kind">What it is.</param>
 /// <param name="Length">Size in bytes.</param>

@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Scene;
 using DuneCrate.StandIns.Renderer;
 

@@ -1,8 +1,7 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
-using DuneCrate.Core.Checks;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.StandIns.Farm;

@@ -2,21 +2,6 @@ using System.Numerics;
 
 namespace DuneCrate.StandIns.Renderer;
 
-/// <summary>A surface's look. Colours are scene-linear.</summary>
-internal sealed record Material(Vector3 Albedo, float Gloss = 0, float Mirror = 0, bool IsGlass = false, Vector3 Emits = default);
-
-/// <summary>Something with a name in the scene.</summary>
-internal sealed record KelpItem(string Name, int Id, string Layer, Material Material);
-
-/// <summary>An axis-aligned ellipsoid: centre, radii, and the item it is part of.</summary>
-internal readonly record struct Ellipsoid(Vector3 Center, Vector3 Radii, int Item);
-
-/// <summary>Ellipsoids inside one upright box.</summary>
-internal readonly record struct Cluster(Vector3 Low, Vector3 High, int First, int Last);
-
-/// <summary>A point seen along a ray.</summary>
-internal readonly record struct Hit(float Distance, int Shape, Vector3 Point, Vector3 Normal);
-
 /// <summary>
 /// <em>The Kelp Post</em> at one frame: a mail submarine with a glass dome and lamps between kelp, over a seabed at dusk. Units are
 /// metres, y is up, the seabed is y = 0. Deterministic: a function of shot and frame alone.
@@ -232,50 +217,5 @@ internal sealed class KelpScene
         float up = Math.Clamp(direction.Y * 1.4f + 0.25f, 0, 1);
         return Vector3.Lerp(new Vector3(0.012f, 0.05f, 0.075f), new Vector3(0.16f, 0.21f, 0.24f), up * up)
             + new Vector3(0.22f, 0.1f, 0.03f) * MathF.Pow(Math.Max(0, Vector3.Dot(direction, SunDirection)), 8);
-    }
-}
-
-/// <summary>Which layers a ray meets.</summary>
-[Flags]
-internal enum LayerMask
-{
-    Sub = 1,
-    Kelp = 2,
-    Seabed = 4,
-    All = 7,
-}
-
-/// <summary>A pinhole camera.</summary>
-internal sealed class Pinhole
-{
-    private const float FocalWidths = 1.25f;
-    private readonly Vector3 _right,
-        _up,
-        _forward;
-
-    public Pinhole(Vector3 eye, Vector3 target)
-    {
-        Eye = eye;
-        _forward = Vector3.Normalize(target - eye);
-        _right = Vector3.Normalize(Vector3.Cross(Vector3.UnitY, _forward));
-        _up = Vector3.Cross(_forward, _right);
-    }
-
-    public Vector3 Eye { get; }
-
-    /// <summary>The ray through a point of the picture, in pixels from the top left.</summary>
-    public Vector3 Ray(float x, float y, int width, int height) =>
-        Vector3.Normalize(_forward * FocalWidths * width + _right * (x - width / 2f) - _up * (y - height / 2f));
-
-    /// <summary>Where a point of the scene is seen, in pixels from the top left, and its depth along the view.</summary>
-    public (float X, float Y, float Depth) Project(Vector3 point, int width, int height)
-    {
-        Vector3 to = point - Eye;
-        float depth = Vector3.Dot(to, _forward);
-        return (
-            width / 2f + FocalWidths * width * Vector3.Dot(to, _right) / depth,
-            height / 2f - FocalWidths * width * Vector3.Dot(to, _up) / depth,
-            depth
-        );
     }
 }

@@ -1,7 +1,6 @@
-using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.StandIns.Renderer;
 

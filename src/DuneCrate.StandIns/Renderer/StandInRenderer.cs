@@ -5,16 +5,10 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Cryptomatte;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
-using DuneCrate.Core.Scene;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.StandIns.Renderer;
-
-/// <summary>How far a render is.</summary>
-/// <param name="Done">Layer frames done.</param>
-/// <param name="Of">Layer frames to do.</param>
-public readonly record struct RenderProgress(int Done, int Of);
 
 /// <summary>
 /// The stand-in for an outside renderer: renders the layers of a <see cref="StandInPlan"/> on all cores and writes the files that

@@ -1,8 +1,9 @@
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Demo;
 using DuneCrate.StandIns.Renderer;

@@ -1,5 +1,5 @@
 using System.Globalization;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Naming;
 using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace DuneCrate.Web.Forms;
@@ -23,22 +23,22 @@ public sealed class TextLimit : TagHelper
 
     private static readonly Dictionary<string, int> ByName = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["code"] = PlanLimits.NameLength,
-        ["version"] = PlanLimits.NameLength,
-        ["group"] = PlanLimits.NameLength,
-        ["template"] = PlanLimits.TemplateLength,
-        ["name"] = PlanLimits.WordsLength,
-        ["camera"] = PlanLimits.WordsLength,
-        ["colourSpace"] = PlanLimits.WordsLength,
-        ["by"] = PlanLimits.WordsLength,
-        ["to"] = PlanLimits.WordsLength,
-        ["what"] = PlanLimits.WordsLength,
-        ["value"] = PlanLimits.WordsLength,
-        ["why"] = PlanLimits.NoteLength,
-        ["note"] = PlanLimits.NoteLength,
-        ["reason"] = PlanLimits.NoteLength,
-        ["remark"] = PlanLimits.NoteLength,
-        ["folder"] = PlanLimits.NoteLength,
+        ["code"] = TextLimits.NameLength,
+        ["version"] = TextLimits.NameLength,
+        ["group"] = TextLimits.NameLength,
+        ["template"] = TextLimits.TemplateLength,
+        ["name"] = TextLimits.WordsLength,
+        ["camera"] = TextLimits.WordsLength,
+        ["colourSpace"] = TextLimits.WordsLength,
+        ["by"] = TextLimits.WordsLength,
+        ["to"] = TextLimits.WordsLength,
+        ["what"] = TextLimits.WordsLength,
+        ["value"] = TextLimits.WordsLength,
+        ["why"] = TextLimits.NoteLength,
+        ["note"] = TextLimits.NoteLength,
+        ["reason"] = TextLimits.NoteLength,
+        ["remark"] = TextLimits.NoteLength,
+        ["folder"] = TextLimits.NoteLength,
         ["rate"] = Number,
         ["width"] = Number,
         ["height"] = Number,

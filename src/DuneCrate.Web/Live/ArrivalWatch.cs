@@ -1,9 +1,10 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -12,18 +13,6 @@ using DuneCrate.Web.Shots;
 using DuneCrate.Web.Work;
 
 namespace DuneCrate.Web.Live;
-
-/// <summary>What has come of a shot, at a moment.</summary>
-/// <param name="Layers">By layer.</param>
-/// <param name="First">Findings about the first whole frame of a layer; a layer that is not in it has none yet.</param>
-/// <param name="Taken">When, UTC.</param>
-/// <param name="Problem">Why the folder could not be looked at, or null.</param>
-public sealed record ArrivalView(
-    ImmutableArray<LayerArrival> Layers,
-    ImmutableDictionary<string, (int Frame, ImmutableArray<Finding> Findings)> First,
-    DateTime Taken,
-    string? Problem = null
-);
 
 /// <summary>
 /// Watches the folders of shots that somebody looks at, by change notices and by looking every few seconds, since network file systems give none. Only names, sizes and times

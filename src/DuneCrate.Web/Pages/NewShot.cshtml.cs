@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Shots;

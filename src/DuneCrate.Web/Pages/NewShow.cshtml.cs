@@ -1,5 +1,5 @@
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using Microsoft.AspNetCore.Mvc;
@@ -42,7 +42,7 @@ public sealed class NewShowModel(ShowStore store) : PageModel
     public async Task<IActionResult> OnPostAsync()
     {
         string code = Code?.Trim() ?? "";
-        if (PlanValidation.NameProblem(code) is { } wrong)
+        if (TextLimits.NameProblem(code) is { } wrong)
         {
             _problems["code"] = wrong;
         }
@@ -51,9 +51,9 @@ public sealed class NewShowModel(ShowStore store) : PageModel
             _problems["code"] = $"'{code}' is an address of the application; choose another code.";
         }
 
-        if (string.IsNullOrWhiteSpace(Name) || PlanLimits.TextProblem("The name", Name) is not null)
+        if (string.IsNullOrWhiteSpace(Name) || TextLimits.Problem("The name", Name) is not null)
         {
-            _problems["name"] = PlanLimits.TextProblem("The name", Name) ?? "A name is needed.";
+            _problems["name"] = TextLimits.Problem("The name", Name) ?? "A name is needed.";
         }
 
         if (!FrameRate.TryParse(Rate, out FrameRate rate, out string? noRate))

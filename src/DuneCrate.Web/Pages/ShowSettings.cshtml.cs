@@ -1,11 +1,12 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Rules;
+using DuneCrate.Core.Rules;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Shots;

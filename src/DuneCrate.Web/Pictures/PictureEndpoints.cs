@@ -1,7 +1,7 @@
 using System.Globalization;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Planning;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Web.Shots;
 

@@ -3,16 +3,14 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
 using DuneCrate.Web.Shots;
 using DuneCrate.Web.Work;
 
 namespace DuneCrate.Web.Pictures;
-
-/// <summary>The server reads as many pictures as it can; more wait than it lets wait.</summary>
-public sealed class PicturesBusyException() : Exception("Many pictures are being read at this moment. Try again in a few seconds.");
 
 /// <summary>
 /// Reads pixels for pages and keeps the last ones, so that exposure and flipping answer at once. Large pictures shrink while they are read. As many are read at once as there are cores,

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Naming;
 
 namespace DuneCrate.Web.Planning;
 
@@ -17,7 +17,7 @@ public static class EditorCookies
         string name = http.Request.Cookies[Name] is { } given ? Uri.UnescapeDataString(given).Trim() : "";
         return new Editor(
             http.Request.Cookies[Session] ?? "",
-            name.Length > PlanLimits.WordsLength ? name[..PlanLimits.WordsLength] : name
+            name.Length > TextLimits.WordsLength ? name[..TextLimits.WordsLength] : name
         );
     }
 

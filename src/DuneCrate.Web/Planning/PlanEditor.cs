@@ -1,29 +1,14 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Merging;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Shots;
 
 namespace DuneCrate.Web.Planning;
-
-/// <summary>Who makes a change: the browser, and what its user calls themselves.</summary>
-public sealed record Editor(string Session, string Name);
-
-/// <summary>What a change came to.</summary>
-/// <param name="Revision">The plan's revision now.</param>
-/// <param name="Conflicts">What somebody else changed differently meanwhile; nothing was saved then.</param>
-/// <param name="Problem">Why the change was refused, or null.</param>
-/// <param name="Field">The field that the problem stands at.</param>
-/// <param name="Said">What was done, in words.</param>
-public sealed record EditOutcome(int Revision, ImmutableArray<string> Conflicts, string? Problem, string? Field, string? Said)
-{
-    /// <summary>Whether it was saved, or there was nothing to change.</summary>
-    public bool IsDone => Problem is null && Conflicts.IsEmpty;
-}
 
 /// <summary>
 /// Changes plans. A change made on an older version is brought onto the newest one; where both touched the same thing nothing is saved and the

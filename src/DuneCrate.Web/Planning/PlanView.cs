@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Estimates;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Rules;
 using DuneCrate.Core.Planning.Suggestions;
+using DuneCrate.Core.Rules;
 using DuneCrate.Web.Planning.Grids;
 
 namespace DuneCrate.Web.Planning;

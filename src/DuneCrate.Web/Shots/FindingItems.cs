@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Web.Shots;
@@ -59,10 +59,3 @@ public sealed record FindingItems
         && finding.Frames.Contains(view.Selected.Frame ?? 0)
         && (finding.Pass is null || finding.Pass == view.Selected.Pass);
 }
-
-/// <summary>What can be done about a finding.</summary>
-/// <param name="View">The shot.</param>
-/// <param name="Finding">The finding.</param>
-/// <param name="Pictures">Pictures that show what is meant.</param>
-/// <param name="Replan">What the plan would say if what came is what is wanted; null when that cannot be.</param>
-public sealed record FindingActs(ShotView View, Finding Finding, IReadOnlyList<Evidence> Pictures, string? Replan);

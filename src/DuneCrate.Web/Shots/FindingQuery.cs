@@ -1,4 +1,6 @@
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Web.Shots;
 

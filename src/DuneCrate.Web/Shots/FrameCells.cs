@@ -1,5 +1,5 @@
 using System.Text;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Web.Shots;

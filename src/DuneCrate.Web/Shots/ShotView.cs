@@ -1,36 +1,15 @@
 using System.Collections.Immutable;
 using System.Runtime.CompilerServices;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rules;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Web.Shots;
-
-/// <summary>How a station stands.</summary>
-public enum StationState
-{
-    /// <summary>Nothing yet.</summary>
-    Open,
-
-    /// <summary>Something is there, or something is wrong.</summary>
-    Begun,
-
-    /// <summary>Done.</summary>
-    Done,
-}
-
-/// <summary>One stop of the station strip.</summary>
-/// <param name="Name">Its name.</param>
-/// <param name="Says">Count or state in a few words.</param>
-/// <param name="State">How it stands.</param>
-public sealed record Station(string Name, string Says, StationState State)
-{
-    /// <summary>Last part of its address.</summary>
-    public string Slug => Name.ToLowerInvariant();
-}
 
 /// <summary>Everything that the stations of one shot share.</summary>
 public sealed class ShotView

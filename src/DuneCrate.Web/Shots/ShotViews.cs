@@ -1,10 +1,12 @@
 using System.Runtime.CompilerServices;
 using System.Text.Json;
-using DuneCrate.Core;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -39,9 +41,9 @@ public sealed class ShotViews(
     private readonly SharedCache<(string Code, string Name, string? Json), ShowPlan> _shows = new(MostShots, (_, _) => 1);
     private readonly SharedCache<int, ReadReport> _reports = new(MostReportBytes, (_, r) => r.PackedBytes);
     private readonly SharedCache<(int Shot, int Report, string Over), CheckReport> _shown = new(MostShown, (_, _) => 1);
-    private readonly SharedCache<int, Intake> _intakes = new(MostIntakeBytes, (_, i) => i.Facts.Values.Sum(BytesOf));
+    private readonly SharedCache<int, IntakeResult> _intakes = new(MostIntakeBytes, (_, i) => i.Facts.Values.Sum(BytesOf));
     private readonly SharedCache<int, Tuple<YardRow, YardShot>> _yard = new(MostShots, (_, _) => 1);
-    private readonly ConditionalWeakTable<Intake, CheckContext> _contexts = [];
+    private readonly ConditionalWeakTable<IntakeResult, CheckContext> _contexts = [];
 
     /// <summary>A report as it was stored.</summary>
     private sealed record ReadReport(CheckRow Row, CheckReport Report, long PackedBytes);
@@ -78,19 +80,19 @@ public sealed class ShotViews(
     }
 
     /// <summary>Keeps what a check found, for pages that need more than its report.</summary>
-    public void Keep(int checkId, Intake intake) => _intakes.Keep(checkId, intake);
+    public void Keep(int checkId, IntakeResult intake) => _intakes.Keep(checkId, intake);
 
     /// <summary>
     /// The intake behind a report, when it is at hand; else it is begun to be taken again from what is remembered of the files, and null says that it is not there yet.
     /// </summary>
-    public Intake? IntakeOf(ShotView view)
+    public IntakeResult? IntakeOf(ShotView view)
     {
         if (view.Reported is not { } check || view.Folder is not { } folder)
         {
             return null;
         }
 
-        if (_intakes.TryGet(check.Id, out Intake? intake))
+        if (_intakes.TryGet(check.Id, out IntakeResult? intake))
         {
             return intake;
         }
@@ -101,10 +103,10 @@ public sealed class ShotViews(
 
     /// <summary>The intake behind a report, waited for. Not for pages.</summary>
     /// <exception cref="IOException">The folder is gone.</exception>
-    public Task<Intake> IntakeAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken cancel) =>
+    public Task<IntakeResult> IntakeAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken cancel) =>
         _intakes.GetAsync(check.Id, stop => TakeAgainAsync(check, folder, plan, stop), cancel);
 
-    private Task<Intake> TakeAgainAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken stop) =>
+    private Task<IntakeResult> TakeAgainAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken stop) =>
         Task.Run(
             () => new IntakeRun(facts, limits).Run(folder, plan, check.Pixels ? FactsDepth.Pixels : FactsDepth.Header, null, stop),
             CancellationToken.None

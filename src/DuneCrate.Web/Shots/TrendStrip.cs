@@ -1,20 +1,13 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Web.Shots;
-
-/// <summary>A value that jumps.</summary>
-/// <param name="Frame">The frame.</param>
-/// <param name="X">Left end, 0..1000.</param>
-/// <param name="Width">Width, of 1000.</param>
-/// <param name="Text">The value.</param>
-public sealed record TrendMark(int Frame, double X, double Width, string Text);
 
 /// <summary>One number along the frames, drawn 1000 × 44.</summary>
 /// <param name="Label">What it is.</param>
@@ -39,7 +32,7 @@ public sealed record TrendStrip(string Label, string Shown, string Path, Immutab
     public string Words => $"{Shown}{(Marks.IsEmpty ? ", nothing jumps" : $", jumps at {Odd}")}";
 
     /// <summary>The strips of a pass: mean, maximum, size of the file, samples that are no numbers. Without pixels only the size.</summary>
-    public static ImmutableArray<TrendStrip> Of(PlannedOutput output, string? pass, FrameSet range, Intake intake)
+    public static ImmutableArray<TrendStrip> Of(PlannedOutput output, string? pass, FrameSet range, IntakeResult intake)
     {
         (int Frame, FileFacts Facts)[] files =
         [

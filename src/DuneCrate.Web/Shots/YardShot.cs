@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Web.Shots;
 

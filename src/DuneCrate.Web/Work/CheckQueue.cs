@@ -1,7 +1,8 @@
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -117,7 +118,7 @@ public sealed class CheckQueue(
             throw new DirectoryNotFoundException(refused);
         }
 
-        (Intake intake, CheckReport report) = FolderCheck.Run(
+        (IntakeResult intake, CheckReport report) = FolderCheck.Run(
             folder,
             plan,
             check.Pixels ? FactsDepth.Pixels : FactsDepth.Header,

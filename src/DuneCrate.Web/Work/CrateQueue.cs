@@ -1,8 +1,10 @@
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -157,7 +159,7 @@ public sealed class CrateQueue(
                     throw new CrateRefusedException(refused!);
                 }
 
-                (Intake intake, CheckReport report) = FolderCheck.Run(
+                (IntakeResult intake, CheckReport report) = FolderCheck.Run(
                     folder,
                     plan,
                     FactsDepth.Pixels,

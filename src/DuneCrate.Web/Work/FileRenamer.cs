@@ -1,24 +1,18 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Text.Json;
-using DuneCrate.Core;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
 
 namespace DuneCrate.Web.Work;
-
-/// <summary>Files that were renamed at once.</summary>
-/// <param name="Folder">The folder, as a full path.</param>
-/// <param name="Renames">From what to what.</param>
-/// <param name="At">When, UTC.</param>
-/// <param name="IsOpen">Whether it was begun and its end not noted: some files have their new names, others not.</param>
-public sealed record RenameStep(string Folder, ImmutableArray<Rename> Renames, DateTime At, bool IsOpen = false);
 
 /// <summary>
 /// Renames a shot's files and remembers how, so that it can be taken back also after a restart. The record is on the disk before the first file moves, and stays until every file has
@@ -57,7 +51,10 @@ public sealed class FileRenamer(
         int count;
         try
         {
-            Intake intake = await Task.Run(() => new IntakeRun(facts, limits).Run(folder, plan, FactsDepth.Header, null, cancel), cancel);
+            IntakeResult intake = await Task.Run(
+                () => new IntakeRun(facts, limits).Run(folder, plan, FactsDepth.Header, null, cancel),
+                cancel
+            );
             ImmutableArray<Rename> renames = Renames.Of(new CheckContext(plan, intake, DateTime.UtcNow));
             count = renames.Length;
             if (count == 0)

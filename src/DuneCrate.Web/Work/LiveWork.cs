@@ -37,9 +37,3 @@ public class LiveWork
         public void Dispose() => work.End(id, progress);
     }
 }
-
-/// <summary>Checks that wait or run, by their keys.</summary>
-public sealed class LiveChecks : LiveWork;
-
-/// <summary>Crates that are being sealed or read back, or wait for it, by their keys.</summary>
-public sealed class LiveCrates : LiveWork;

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.StandIns.Renderer;

@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
 

@@ -1,9 +1,13 @@
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Estimates;
+using DuneCrate.Core.Rules;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Checks;
@@ -108,7 +112,7 @@ public sealed class OverscanTests : IDisposable
     [Fact]
     public void What_came_can_be_planned_and_guessed()
     {
-        (Core.Intake.Intake intake, CheckReport report) = Disk.Check(_folder.Path, Planned(0), FactsDepth.Header, new NoFactsCache());
+        (IntakeResult intake, CheckReport report) = Disk.Check(_folder.Path, Planned(0), FactsDepth.Header, new NoFactsCache());
         Replan change = Replan.Of(
             report.Findings.First(f => f.Rule == "format.data-window"),
             new CheckContext(Planned(0), intake, DateTime.UtcNow)

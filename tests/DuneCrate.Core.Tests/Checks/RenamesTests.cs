@@ -1,4 +1,5 @@
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Intake;
 
 namespace DuneCrate.Core.Tests.Checks;

@@ -1,7 +1,9 @@
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Images;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
 
@@ -120,7 +122,7 @@ public class ReplanTests
         string? first = null;
         for (int step = 0; ; step++)
         {
-            (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, depth, new NoFactsCache());
+            (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, depth, new NoFactsCache());
             if (report.Findings.FirstOrDefault(f => f.Rule == rule) is not { } finding)
             {
                 Assert.True(step > 0, $"{rule} was silent");
@@ -143,7 +145,7 @@ public class ReplanTests
     {
         using var shot = new ShotFixture();
         shot.Plan = shot.Plan with { Layers = [shot.Plan.Layers[0]] };
-        (DuneCrate.Core.Intake.Intake intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
+        (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
         CheckLane lane = context.Lanes[0];
         Finding black = Found("pixels.black", lane, "emission", lane.Frames) with { Severity = Severity.Warning };
@@ -158,7 +160,7 @@ public class ReplanTests
     public void What_no_plan_can_say_cannot_be_taken_in()
     {
         using var shot = new ShotFixture();
-        (DuneCrate.Core.Intake.Intake intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
+        (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
         CheckLane lane = context.Lanes[0];
         Assert.Null(Replan.Of(Found("pixels.nonfinite", lane, "beauty", FrameSet.Of(1001)), context));
@@ -174,7 +176,7 @@ public class ReplanTests
     public void Frames_of_a_pass_in_a_file_of_its_own_are_its_own()
     {
         using var shot = new ShotFixture();
-        (DuneCrate.Core.Intake.Intake intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
+        (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
         CheckLane lane = context.Lanes.First(l => l.Planned!.Output.IsPerPass);
         Replan change = Replan.Of(Found("frames.extra", lane, null, FrameSet.Of(1013)), context)!;
@@ -188,12 +190,7 @@ public class ReplanTests
     {
         using var shot = new ShotFixture("truncated:sub:1001");
         shot.Plan = WithShot(shot.Plan, p => p with { Width = 10, Height = 10 });
-        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(
-            shot.Folder,
-            shot.Plan,
-            FactsDepth.Header,
-            new NoFactsCache()
-        );
+        (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         Replan change = Replan.Of(
             report.Findings.First(f => f.Rule == "format.resolution"),
             new CheckContext(shot.Plan, intake, DateTime.UtcNow)

@@ -1,8 +1,11 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
 
@@ -264,7 +267,7 @@ public sealed class RuleBranchTests : IDisposable
     {
         Each(_shot, "kelp", 1003, Colour, (_, _) => 0);
         _shot.SpoilLight("seabed", 1006, v => 1.5f * v).Spoil("sub", 1003, "A", (_, _) => 1);
-        DuneCrate.Core.Intake.Intake intake = Disk.TakeIn(_shot.Folder, _shot.Plan, FactsDepth.Pixels);
+        IntakeResult intake = Disk.TakeIn(_shot.Folder, _shot.Plan, FactsDepth.Pixels);
         DateTime now = DateTime.UtcNow;
         string Judged(IEnumerable<KeyValuePair<string, FileFacts>> facts) =>
             FolderCheck.Judge(_shot.Plan, intake with { Facts = facts.ToImmutableDictionary() }, now).Write();

@@ -1,11 +1,10 @@
-using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
-using DuneCrate.StandIns.Renderer;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
 

@@ -1,6 +1,8 @@
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
 

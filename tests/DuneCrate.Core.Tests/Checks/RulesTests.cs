@@ -1,5 +1,8 @@
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Rules;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Checks;

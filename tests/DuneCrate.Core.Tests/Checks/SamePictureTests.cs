@@ -1,10 +1,11 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Tests.Checks;
 
@@ -64,7 +65,7 @@ public class SamePictureTests
     private static string Frames(CheckReport report, string rule) =>
         report.Findings.FirstOrDefault(f => f.Rule == rule)?.Frames.ToString() ?? "";
 
-    private static DuneCrate.Core.Intake.Intake Intake(string pictures)
+    private static IntakeResult Intake(string pictures)
     {
         ImmutableDictionary<string, FileFacts> facts = pictures
             .Select((letter, i) => (letter, Frame: i + 1))

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Intake;
 using DuneCrate.StandIns.Renderer;
 

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Tests.Checks;
@@ -11,12 +12,7 @@ public class CrateTests
 {
     private static (CrateContents Contents, CheckReport Report) Read(ShotFixture shot, string layout = CrateLayouts.ByLayer)
     {
-        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(
-            shot.Folder,
-            shot.Plan,
-            FactsDepth.Pixels,
-            new NoFactsCache()
-        );
+        (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
         return (CrateContents.Of(shot.Plan, intake, layout), report);
     }
 

@@ -1,8 +1,7 @@
 using System.Security.Cryptography;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Storage;
 using DuneCrate.Core.Tests.Checks;
 
 namespace DuneCrate.Core.Tests.Crates;
@@ -30,8 +29,8 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
     [Fact]
     public void Facts_without_content_are_never_sealed_on()
     {
-        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = shot.Checked;
-        DuneCrate.Core.Intake.Intake without = intake with
+        (IntakeResult intake, CheckReport report) = shot.Checked;
+        IntakeResult without = intake with
         {
             Facts = intake.Facts.SetItem("sub/KP010_sub.1004.exr", intake.Facts["sub/KP010_sub.1004.exr"] with { Content = [] }),
         };
@@ -180,7 +179,7 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
 
         internal ShotFixture Shot { get; } = new();
 
-        public (DuneCrate.Core.Intake.Intake Intake, CheckReport Report) Checked { get; }
+        public (IntakeResult Intake, CheckReport Report) Checked { get; }
 
         public (CrateContents Contents, CheckReport Report) Read() =>
             (CrateContents.Of(Shot.Plan, Checked.Intake, CrateLayouts.ByLayer), Checked.Report);

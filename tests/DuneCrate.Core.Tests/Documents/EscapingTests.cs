@@ -2,8 +2,10 @@ using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
 using CsCheck;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.Intake;
 using DuneCrate.Core.Tests.Checks;
 
 namespace DuneCrate.Core.Tests.Documents;
@@ -32,11 +34,7 @@ public class EscapingTests
     {
         using var shot = new ShotFixture();
         using var to = new TempFolder();
-        (DuneCrate.Core.Intake.Intake intake, DuneCrate.Core.Checks.CheckReport report) = Disk.Check(
-            shot.Folder,
-            shot.Plan,
-            DuneCrate.Core.Intake.FactsDepth.Pixels
-        );
+        (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels);
         CrateManifest manifest = CrateDescription.Manifest(
             CrateContents.Of(shot.Plan, intake, CrateLayouts.ByLayer),
             "KP010_crate_v001",

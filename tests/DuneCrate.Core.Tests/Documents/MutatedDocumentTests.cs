@@ -1,9 +1,12 @@
 using System.Text.Json;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Estimates;
 using DuneCrate.Core.Planning.Rules;
+using DuneCrate.Core.Rules;
 using DuneCrate.Core.Tests.Planning;
 using DuneCrate.StandIns.Renderer;
 
@@ -18,7 +21,7 @@ public sealed class MutatedDocumentTests : IDisposable
     {
         using var frames = new TempFolder();
         Disk.Render(Whole, frames.Path, FrameSet.Of(1001), []);
-        (Core.Intake.Intake intake, _) = Disk.Check(frames.Path, Whole, FactsDepth.Header, new NoFactsCache());
+        (IntakeResult intake, _) = Disk.Check(frames.Path, Whole, FactsDepth.Header, new NoFactsCache());
         CrateManifest manifest = CrateDescription.Manifest(
             CrateContents.Of(Whole, intake),
             "KP010_crate_v001",

@@ -1,9 +1,11 @@
 using System.Diagnostics;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Rules;
 using DuneCrate.Core.Tests.Checks;
 
 namespace DuneCrate.Core.Tests.Documents;
@@ -142,12 +144,7 @@ public sealed class SchemaTests : IDisposable
             By = "a wrangler",
             Reason = "not needed",
         };
-        (DuneCrate.Core.Intake.Intake intake, CheckReport report) = Disk.Check(
-            shot.Folder,
-            shot.Plan,
-            FactsDepth.Pixels,
-            new NoFactsCache()
-        );
+        (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
         string crate = CrateBuilder
             .Seal(CrateContents.Of(shot.Plan, intake), report.With([waiver]), Disk.Folder(_folder["out"]), Guid.NewGuid(), null, default)
             .Folder.FullPath;

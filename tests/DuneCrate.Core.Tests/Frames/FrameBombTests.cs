@@ -1,7 +1,6 @@
 using System.Diagnostics;
 using System.Reflection;
 using CsCheck;
-using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Core.Tests.Frames;
 

@@ -1,6 +1,7 @@
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Tests.Images;
 

@@ -1,5 +1,6 @@
 using System.Runtime.InteropServices;
 using CsCheck;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Exr.Codecs;
 using DuneCrate.Core.Images.Statistics;
@@ -223,7 +224,7 @@ public class CodecTests
         for (int k = 0; k < 256; k++)
         {
             Assert.Equal(k, LevelGrid.Linear(k / 255f));
-            Assert.Equal(k, LevelGrid.Srgb((float)DuneCrate.Core.Images.SrgbCurve.Decode(k / 255d)));
+            Assert.Equal(k, LevelGrid.Srgb((float)SrgbCurve.Decode(k / 255d)));
             Assert.Equal(-1, LevelGrid.Linear((k + 0.5f) / 255f));
         }
 

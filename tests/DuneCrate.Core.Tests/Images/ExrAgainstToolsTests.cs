@@ -1,4 +1,3 @@
-using System.Text.RegularExpressions;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Statistics;

@@ -1,4 +1,3 @@
-using System.Text;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 

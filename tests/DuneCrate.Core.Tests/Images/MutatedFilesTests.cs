@@ -3,7 +3,6 @@ using System.Diagnostics;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
 using NetVips;
 
 namespace DuneCrate.Core.Tests.Images;

@@ -1,6 +1,5 @@
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Tests.Images;
 

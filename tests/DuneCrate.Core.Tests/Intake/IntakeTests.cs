@@ -3,6 +3,7 @@ using System.Text.Json.Nodes;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Tests.Images;
 using DuneCrate.StandIns.Renderer;
 
@@ -210,10 +211,7 @@ public class IntakeTests
         Disk.Render(Plan, folder.Path, FrameSet.Of(1001), [new Fault("nonfinite", "sub", null, FrameSet.Of(1001))]);
         foreach (FactsDepth depth in Enum.GetValues<FactsDepth>())
         {
-            FileFacts facts = Disk.Facts(
-                folder["sub/KP010_sub.1001.exr"],
-                new FactsRequest(depth, DuneCrate.Core.Stacking.RebuildRecipe.Of(Plan.Layers[0]))
-            );
+            FileFacts facts = Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(depth, RebuildRecipe.Of(Plan.Layers[0])));
             string written = System.Text.Json.JsonSerializer.Serialize(facts, FactsDocument.Compact);
             FileFacts read = System.Text.Json.JsonSerializer.Deserialize<FileFacts>(written, FactsDocument.Compact)!;
             Assert.Equal(written, System.Text.Json.JsonSerializer.Serialize(read, FactsDocument.Compact));

@@ -1,4 +1,6 @@
 using System.Text.Json;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Sheet;
 using DuneCrate.Core.Scene;
 using DuneCrate.StandIns.Demo;

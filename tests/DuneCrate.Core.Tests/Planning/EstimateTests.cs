@@ -1,4 +1,6 @@
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Estimates;

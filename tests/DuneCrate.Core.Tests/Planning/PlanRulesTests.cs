@@ -1,7 +1,7 @@
-using DuneCrate.Core.Checks;
 using DuneCrate.Core.Planning.Rules;
 using DuneCrate.Core.Planning.Sheet;
 using DuneCrate.Core.Planning.Suggestions;
+using DuneCrate.Core.Rules;
 using DuneCrate.Core.Scene;
 using DuneCrate.StandIns.Demo;
 using static DuneCrate.Core.Tests.Planning.PlanMaker;

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Tests.Stacking;
 

@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Tests.Stacking;
 

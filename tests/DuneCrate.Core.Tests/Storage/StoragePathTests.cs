@@ -141,13 +141,7 @@ public sealed class StoragePathTests : IDisposable
         Directory.CreateDirectory(_folder["renders/s.0004.exr"]);
         Directory.CreateSymbolicLink(_folder["renders/loop"], _folder["renders"]);
         Directory.CreateSymbolicLink(_folder["renders/d"], _outside);
-        DuneCrate.Core.Intake.Intake intake = new IntakeRun(new NoFactsCache(), ReadLimits.Default).Run(
-            _renders,
-            null,
-            FactsDepth.Pixels,
-            null,
-            default
-        );
+        IntakeResult intake = new IntakeRun(new NoFactsCache(), ReadLimits.Default).Run(_renders, null, FactsDepth.Pixels, null, default);
         Assert.Equal(["a.exr", "s.0001.exr", "s.0002.exr", "s.0003.exr"], intake.Facts.Keys.Order());
         Assert.All(intake.Facts.Values, f => Assert.False(f.Readable));
         Assert.Contains("leads out", intake.Facts["s.0003.exr"].Problem);

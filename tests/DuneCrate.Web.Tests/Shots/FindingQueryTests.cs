@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 using DuneCrate.Web.Shots;
 using Microsoft.AspNetCore.Http;

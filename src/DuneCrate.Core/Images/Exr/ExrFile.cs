@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Buffers.Binary;
 using System.Collections.Immutable;
 using System.Runtime.InteropServices;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Images.Exr;
@@ -159,7 +160,7 @@ public sealed class ExrFile : IDisposable
             {
                 for (int c = 0; c < part.Channels.Length; c++)
                 {
-                    int bytes = Passes.ChannelTypes.Bytes(part.Channels[c].Type);
+                    int bytes = ChannelTypes.Bytes(part.Channels[c].Type);
                     pixels
                         .Slice(y * across * part.BytesPerPixel + part.PixelOffsets[c] * across, bytes * across)
                         .CopyTo(whole[(int)(y * bytesPerLine + part.PixelOffsets[c] * box.Width + ((long)tile.MinX - box.MinX) * bytes)..]);

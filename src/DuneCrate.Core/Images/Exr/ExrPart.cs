@@ -135,16 +135,3 @@ public sealed class ExrPart
     /// <summary>The attribute of a name, or null.</summary>
     public ExrAttribute? Find(string name) => Attributes.FirstOrDefault(a => a.Name == name);
 }
-
-/// <summary>Order of scan lines in the file.</summary>
-public enum ExrLineOrder : byte
-{
-    /// <summary>Top line first.</summary>
-    Increasing = 0,
-
-    /// <summary>Bottom line first.</summary>
-    Decreasing = 1,
-
-    /// <summary>Any order.</summary>
-    Random = 2,
-}

@@ -1,20 +1,8 @@
 using System.Collections.Immutable;
-using System.Runtime.InteropServices;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Intake.Measures;
-
-/// <summary>One channel of what is scanned.</summary>
-/// <param name="Name">Full name.</param>
-/// <param name="Type">Sample type.</param>
-/// <param name="Pass">The pass it belongs to by name, or null.</param>
-internal sealed record ScanChannel(string Name, ChannelType Type, string? Pass)
-{
-    /// <summary>What follows the last dot.</summary>
-    public string Last => Name[(Name.LastIndexOf('.') + 1)..];
-}
 
 /// <summary>One line of a picture as floats, for the channels that some measure needs. Reused from line to line.</summary>
 internal sealed class ScanLine

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Planning.Merging;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Planning.Edits;
 
@@ -125,47 +126,4 @@ public abstract record PlanEdit
 
     /// <summary>Several changes as one.</summary>
     internal static Plan Through(Plan plan, IEnumerable<PlanEdit> edits) => edits.Aggregate(plan, (p, edit) => edit.Made(p));
-}
-
-/// <summary>A change that cannot be made.</summary>
-/// <param name="field">The field where to say so.</param>
-/// <param name="message">What is wrong and what to do.</param>
-public sealed class PlanEditException(string field, string message) : Exception(message)
-{
-    /// <summary>The field where to say so.</summary>
-    public string Field { get; } = field;
-}
-
-/// <summary>Several changes that are made, and taken back, as one.</summary>
-public sealed record SeveralEdits(ImmutableArray<PlanEdit> Edits, string What) : PlanEdit
-{
-    /// <inheritdoc/>
-    public override string Says => What;
-
-    /// <inheritdoc/>
-    protected internal override bool BringsPlan => Edits.Any(e => e.BringsPlan);
-
-    /// <inheritdoc/>
-    protected override Plan Change(Plan plan)
-    {
-        CheckCount(Edits.Length);
-        return Through(plan, Edits);
-    }
-}
-
-/// <summary>The whole plan replaced, by an import, a template or an earlier version. The shot keeps its code and the show is the show.</summary>
-public sealed record ReplacePlan(Plan With, string What) : PlanEdit
-{
-    /// <inheritdoc/>
-    public override string Says => What;
-
-    /// <summary>Whether it was made here of this plan or of the shot's files, and not brought in by somebody.</summary>
-    [JsonIgnore]
-    public bool IsOwn { get; init; }
-
-    /// <inheritdoc/>
-    protected internal override bool BringsPlan => !IsOwn;
-
-    /// <inheritdoc/>
-    protected override Plan Change(Plan plan) => With with { Show = plan.Show, Shot = With.Shot with { Code = plan.Shot.Code } };
 }

@@ -1,27 +1,10 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Planning.Estimates;
-
-/// <summary>What one planned output will come to.</summary>
-/// <param name="Output">The output.</param>
-/// <param name="Files">Files.</param>
-/// <param name="BytesPerFrame">Bytes of one file.</param>
-/// <param name="IsMeasured">Whether a test frame says so, rather than the table.</param>
-public sealed record OutputEstimate(PlannedOutput Output, long Files, double BytesPerFrame, bool IsMeasured)
-{
-    /// <summary>Bytes of all its files.</summary>
-    public double Bytes => Files * BytesPerFrame;
-}
-
-/// <summary>What one layer will come to.</summary>
-/// <param name="Layer">Name.</param>
-/// <param name="Files">Files.</param>
-/// <param name="BytesPerFrame">Bytes of one frame over all its outputs.</param>
-/// <param name="Bytes">Bytes of all frames.</param>
-/// <param name="Hours">Hours of one machine; null without a test frame's time.</param>
-public sealed record LayerEstimate(string Layer, long Files, double BytesPerFrame, double Bytes, double? Hours);
 
 /// <summary>
 /// What a plan will come to: bytes from size, types and a compression ratio, which is a test frame's where there is one; hours from a test
@@ -139,7 +122,7 @@ public sealed record PlanEstimate
 
     private static double Overhead(Plan plan, PlannedOutput output, long height)
     {
-        int lines = Images.Exr.ExrCompression.Find(output.Output.Compression)?.LinesPerChunk ?? 16;
+        int lines = ExrCompression.Find(output.Output.Compression)?.LinesPerChunk ?? 16;
         return HeaderBytes + BytesPerChannelName * output.Passes.Sum(p => p.Channels.Count) + 16.0 * ((height + lines - 1) / lines);
     }
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json.Nodes;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Planning.Merging;
 

@@ -1,5 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Sheet;
 
 namespace DuneCrate.Core.Planning.Merging;

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
 
 namespace DuneCrate.Core.Planning.Rules;
 

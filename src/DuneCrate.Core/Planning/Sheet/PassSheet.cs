@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Planning.Sheet;
 

@@ -1,23 +1,9 @@
-using System.Collections.Immutable;
 using System.Diagnostics.CodeAnalysis;
 using System.Globalization;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Planning.Sheet;
-
-/// <summary>In which file of its layer a pass stands.</summary>
-public enum PassHome
-{
-    /// <summary>The layer's shared file.</summary>
-    Shared,
-
-    /// <summary>A second shared file, for data and identity.</summary>
-    Data,
-
-    /// <summary>A file of its own.</summary>
-    Own,
-}
 
 /// <summary>
 /// One cell of the pass sheet: how a layer plans a pass. Its text is what a spreadsheet holds and what is copied and pasted: words in any

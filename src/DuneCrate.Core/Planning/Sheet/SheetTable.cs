@@ -1,4 +1,5 @@
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Planning.Sheet;
 

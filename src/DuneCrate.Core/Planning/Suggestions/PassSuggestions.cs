@@ -1,16 +1,10 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Scene;
 
 namespace DuneCrate.Core.Planning.Suggestions;
-
-/// <summary>A pass that the scene asks for.</summary>
-/// <param name="Layer">The layer.</param>
-/// <param name="Pass">Key of the pass.</param>
-/// <param name="Reason">Why, in words: "2 items emit: lamps, sign".</param>
-/// <param name="Edit">What accepting it does.</param>
-public sealed record PassSuggestion(string Layer, string Pass, string Reason, PlanEdit Edit);
 
 /// <summary>Proposes passes from the traits of what a layer shows. Common practice; passes that are planned, or off, are not proposed.</summary>
 public static class PassSuggestions

@@ -1,10 +1,13 @@
 using System.Text;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Planning;
@@ -13,9 +16,6 @@ using DuneCrate.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Pages.Shot;
-
-/// <summary>A line of the channel grid.</summary>
-public sealed record ChannelLine(string Pass, string Channel, string Planned, string Found, string Mark, FrameSet Frames);
 
 /// <summary>The Check station: frame map, channel grid, findings, waivers.</summary>
 public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm, FileRenamer renaming, PlanEditor plans, CheckQueue work)
@@ -84,7 +84,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
             return;
         }
 
-        Intake intake = context.Intake;
+        IntakeResult intake = context.Intake;
         ToRename = Renames.Of(context);
         Strips = TrendStrip.Of(output, View.Selected.Pass, View.Range, intake);
         FileFacts[] files =
@@ -167,9 +167,9 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
 
         if (
             (
-                PlanLimits.TextProblem("The name", to)
-                ?? PlanLimits.TextProblem("The name", by)
-                ?? PlanLimits.TextProblem("The note", note, PlanLimits.NoteLength)
+                TextLimits.Problem("The name", to)
+                ?? TextLimits.Problem("The name", by)
+                ?? TextLimits.Problem("The note", note, TextLimits.NoteLength)
             ) is
             { } wrong
         )
@@ -255,7 +255,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
             return await SayAsync("A waiver needs a name and a reason.", cancel);
         }
 
-        if ((PlanLimits.TextProblem("The name", by) ?? PlanLimits.TextProblem("The reason", reason, PlanLimits.NoteLength)) is { } wrong)
+        if ((TextLimits.Problem("The name", by) ?? TextLimits.Problem("The reason", reason, TextLimits.NoteLength)) is { } wrong)
         {
             return await SayAsync(wrong, cancel);
         }

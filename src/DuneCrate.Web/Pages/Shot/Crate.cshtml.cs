@@ -3,7 +3,7 @@ using System.Globalization;
 using System.IO.Compression;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Naming;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -91,7 +91,7 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
         Fill();
         Said = string.IsNullOrWhiteSpace(by)
             ? "A crate is sealed by somebody: give your name."
-            : PlanLimits.TextProblem("The name", by) ?? (View.Report is null || View.Folder is null ? "Take the frames in first." : Blocks);
+            : TextLimits.Problem("The name", by) ?? (View.Report is null || View.Folder is null ? "Take the frames in first." : Blocks);
         if (Said is not null)
         {
             return Page();
@@ -186,7 +186,7 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
 
     private void Fill()
     {
-        Intake? intake = View.Report is null ? null : _desk.IntakeOf(View);
+        IntakeResult? intake = View.Report is null ? null : _desk.IntakeOf(View);
         IsReading = intake is null && View.Report is not null && View.Folder is not null;
         Contents = intake is null ? null : CrateContents.Of(View.Plan, intake, Layout);
     }

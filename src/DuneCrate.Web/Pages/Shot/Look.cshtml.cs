@@ -1,5 +1,5 @@
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Web.Shots;
 
 namespace DuneCrate.Web.Pages.Shot;

@@ -1,15 +1,14 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
-using DuneCrate.Store.Rows;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Planning;
 using DuneCrate.Web.Roots;
@@ -196,7 +195,7 @@ public sealed class ReceiveModel(
     {
         if (View.Folder is { } folder)
         {
-            Intake intake;
+            IntakeResult intake;
             try
             {
                 intake = await Task.Run(() => new IntakeRun(facts, limits).Run(folder, null, FactsDepth.Header, null, cancel), cancel);
@@ -249,9 +248,3 @@ public sealed class ReceiveModel(
         Arrival = watch.Of(View.Row, View.Folder);
     }
 }
-
-/// <summary>An order to the farm as it stands in the form.</summary>
-/// <param name="Frames">Frames, or nothing for all.</param>
-/// <param name="Seconds">Least seconds a layer frame.</param>
-/// <param name="Faults">What is to go wrong.</param>
-public sealed record FarmForm(string Frames, double Seconds, string Faults);

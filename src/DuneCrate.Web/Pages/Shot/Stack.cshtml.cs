@@ -1,7 +1,7 @@
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Rebuild;
 using DuneCrate.Web.Shots;
 
 namespace DuneCrate.Web.Pages.Shot;

@@ -1,13 +1,13 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core;
-using DuneCrate.Core.Checks;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Estimates;
 using DuneCrate.Core.Planning.Merging;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Rules;
 using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Web.Planning.Grids;
 

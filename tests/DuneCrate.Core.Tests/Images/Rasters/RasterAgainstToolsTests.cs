@@ -2,7 +2,6 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
 using NetVips;
 
 namespace DuneCrate.Core.Tests.Images.Rasters;

@@ -1,7 +1,10 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

@@ -1,5 +1,8 @@
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

@@ -1,5 +1,7 @@
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

@@ -1,5 +1,6 @@
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

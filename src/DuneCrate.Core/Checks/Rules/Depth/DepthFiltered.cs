@@ -1,5 +1,8 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

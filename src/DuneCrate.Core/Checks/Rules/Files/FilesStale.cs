@@ -1,6 +1,9 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

@@ -1,5 +1,9 @@
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
@@ -34,7 +38,7 @@ public sealed class FilesTruncated : Rule
             )
             where !mended.IsEmpty
             let first = lane.Files.First(f => f.Frame == mended.First && f.Facts.MendedChunks > 0).Facts
-            let pixels = context.Intake.Depth == Intake.FactsDepth.Pixels
+            let pixels = context.Intake.Depth == FactsDepth.Pixels
             select About(
                 lane,
                 mended,

@@ -1,4 +1,7 @@
 using System.Globalization;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

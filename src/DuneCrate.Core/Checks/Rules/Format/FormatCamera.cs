@@ -1,7 +1,7 @@
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

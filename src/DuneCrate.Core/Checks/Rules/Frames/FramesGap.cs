@@ -1,4 +1,6 @@
-using DuneCrate.Core.Frames;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

@@ -1,5 +1,7 @@
 using System.Globalization;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Scene;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -19,7 +21,7 @@ internal sealed record PlannedIds(string Words, Func<string, bool> Knows)
                 ? [.. asked]
                 : [.. items.Select(i => i.Id).OfType<int>()];
             var known = ids.Append(0).Select(i => i.ToString(CultureInfo.InvariantCulture)).ToHashSet();
-            return ids.Length == 0 ? null : new PlannedIds($"ids {Frames.FrameSet.From(ids)}", v => known.Contains(v));
+            return ids.Length == 0 ? null : new PlannedIds($"ids {FrameSet.From(ids)}", v => known.Contains(v));
         }
 
         if (pass.Definition?.Key == "material_id")

@@ -1,3 +1,7 @@
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Rules;
+
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>A sequence that no output claims and whose name is near none; the nearest output is named.</summary>

@@ -1,10 +1,7 @@
-using System.Globalization;
-using DuneCrate.Core.Frames;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Intake.Measures;
-using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Checks.Rules;
 

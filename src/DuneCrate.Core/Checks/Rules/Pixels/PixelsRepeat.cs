@@ -1,8 +1,8 @@
-using System.Globalization;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images.Statistics;
-using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

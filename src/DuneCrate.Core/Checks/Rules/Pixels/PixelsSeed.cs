@@ -1,9 +1,12 @@
 using System.Buffers.Binary;
 using System.Collections.Immutable;
 using System.Globalization;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

@@ -1,7 +1,10 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Planning;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rebuild;
+using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 

@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Buffers.Binary;
 using System.Numerics;
 using System.Runtime.InteropServices;
+using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
@@ -149,7 +150,7 @@ public sealed class PizCodec : IExrCodec
         {
             int width = shape.Samples(c),
                 height = shape.LinesOf(c),
-                grids = Passes.ChannelTypes.Bytes(shape.Part.Channels[c].Type) / 2;
+                grids = ChannelTypes.Bytes(shape.Part.Channels[c].Type) / 2;
             for (int grid = 0; grid < grids; grid++)
             {
                 Span<ushort> plane = words.Slice(at, width * height * grids)[Math.Min(grid, width * height * grids)..];

@@ -1,8 +1,8 @@
 using System.Globalization;
 using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Storage;
 using DuneCrate.Web.Planning;

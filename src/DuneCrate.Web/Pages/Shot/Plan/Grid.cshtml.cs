@@ -1,10 +1,11 @@
 using System.Text.Json;
-using DuneCrate.Core;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Merging;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Core.Planning.Suggestions;
 using DuneCrate.Core.Scene;
 using DuneCrate.Web.Planning;
 using DuneCrate.Web.Planning.Grids;
@@ -66,7 +67,7 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
     {
         try
         {
-            Core.Planning.Plan after = new RenameLayer(layer, name.Trim()).Apply(View.Plan);
+            Core.Planning.Model.Plan after = new RenameLayer(layer, name.Trim()).Apply(View.Plan);
             return Partial(
                 "_Rename",
                 PlanComparison
@@ -143,7 +144,7 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
         }
 
         using var reader = new StreamReader(file.OpenReadStream());
-        (Core.Planning.Plan? plan, var problems) = PlanDocument.Read(await reader.ReadToEndAsync());
+        (Core.Planning.Model.Plan? plan, var problems) = PlanDocument.Read(await reader.ReadToEndAsync());
         return plan is null || !problems.IsEmpty
             ? await SayAsync($"{file.FileName} was not imported. {string.Join(" ", problems.Take(4))}")
             : await MakeAsync(new ReplacePlan(plan, $"plan imported from {Path.GetFileName(file.FileName)}"), revision);

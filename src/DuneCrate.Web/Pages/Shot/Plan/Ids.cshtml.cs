@@ -1,7 +1,6 @@
-using System.Collections.Immutable;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning;
 using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Rules;
 using DuneCrate.Core.Scene;
 using DuneCrate.Web.Planning;
@@ -9,13 +8,6 @@ using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
 
 namespace DuneCrate.Web.Pages.Shot.Plan;
-
-/// <summary>One id, seen from both sides.</summary>
-/// <param name="Id">The id.</param>
-/// <param name="Items">Items that carry it.</param>
-/// <param name="Asked">Layers and passes that ask for it, as "sub object_id".</param>
-/// <param name="Mark">good, warning or blocker.</param>
-public sealed record IdLine(int Id, ImmutableArray<string> Items, ImmutableArray<string> Asked, string Mark);
 
 /// <summary>Ids, flat colours and masks: what items carry, what passes ask for, and what does not meet.</summary>
 public sealed class IdsModel(ShotViews desk, StorageRoots roots, PlanEditor plans) : PlanFormPage(desk, roots, plans)

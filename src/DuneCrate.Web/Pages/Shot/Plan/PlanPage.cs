@@ -1,5 +1,5 @@
 using System.Text.Json;
-using DuneCrate.Core;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Web.Planning;
 using DuneCrate.Web.Roots;

@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Planning;
@@ -18,7 +18,7 @@ public sealed class PreflightModel(ShotViews desk, StorageRoots roots, PlanEdito
     public override string Part => "preflight";
 
     /// <summary>The show's list.</summary>
-    public ImmutableArray<string> Items => Core.Planning.Preflight.Of(View.Plan.Show);
+    public ImmutableArray<string> Items => Core.Planning.Model.Preflight.Of(View.Plan.Show);
 
     /// <summary>The name in the form.</summary>
     public string By => Editor.Name;
@@ -37,7 +37,7 @@ public sealed class PreflightModel(ShotViews desk, StorageRoots roots, PlanEdito
             return await SayAsync("Say who confirms it.", cancel);
         }
 
-        if (PlanLimits.TextProblem("The name", by) is { } wrong)
+        if (TextLimits.Problem("The name", by) is { } wrong)
         {
             return await SayAsync(wrong, cancel);
         }

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Sheet;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;

@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Planning;
+using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Merging;
 using DuneCrate.Store;
@@ -63,7 +63,7 @@ public sealed class VersionsModel(ShotViews desk, StorageRoots roots, PlanEditor
             return await SayAsync("Give the template a name.", cancel);
         }
 
-        if (PlanLimits.TextProblem("The name", name) is { } wrong)
+        if (TextLimits.Problem("The name", name) is { } wrong)
         {
             return await SayAsync(wrong, cancel);
         }

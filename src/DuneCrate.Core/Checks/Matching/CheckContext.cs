@@ -1,0 +1,188 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rebuild;
+using DuneCrate.Core.Rules;
+
+namespace DuneCrate.Core.Checks.Matching;
+
+/// <summary>
+/// What rules are asked about: plan and facts, matched once. Files are matched to outputs by name alone, so that the result does
+/// not depend on the order in which they came.
+/// </summary>
+public sealed class CheckContext
+{
+    /// <summary>Strays whose names are compared with the outputs'; a folder with more of them is no slip of a hand.</summary>
+    private const int MostCompared = 2_000;
+
+    /// <summary>Matches an intake to a plan.</summary>
+    /// <param name="plan">The plan, or null.</param>
+    /// <param name="intake">What was found.</param>
+    /// <param name="now">The time at which files are judged, UTC.</param>
+    public CheckContext(Plan? plan, IntakeResult intake, DateTime now)
+    {
+        (Plan, Intake, Now) = (plan, intake, now);
+        if (plan is null)
+        {
+            Lanes = [.. intake.Sequences.Select(s => new CheckLane(null, s.Name, LayerOf(s.Name), FilesOf(s), FrameSet.Empty))];
+            return;
+        }
+
+        ImmutableArray<PlannedOutput> outputs = PlannedOutput.Of(plan);
+        var byName = outputs.DistinctBy(o => (o.Name.Prefix, o.Name.Suffix)).ToDictionary(o => (o.Name.Prefix, o.Name.Suffix));
+        var claimed = outputs.ToDictionary(o => o, _ => ImmutableArray.CreateBuilder<LaneFile>());
+        var left = new List<string>();
+        foreach (FileSequence sequence in intake.Sequences)
+        {
+            // Mostly a whole sequence bears the name of an output; else each of its names is tried at every number in it.
+            PlannedOutput? whole =
+                sequence.Name.Padding > 0
+                && byName.TryGetValue((sequence.Name.Prefix, sequence.Name.Suffix), out PlannedOutput? output)
+                && output.Name.Padding > 0
+                    ? output
+                    : null;
+            foreach (SequenceFile file in sequence.Files)
+            {
+                if (whole is not null)
+                {
+                    claimed[whole].Add(new LaneFile(file.Frame, file.Digits, intake.Facts[file.Path]));
+                }
+                else if (Claim(file.Path, byName) is { } claim)
+                {
+                    claimed[claim.Output].Add(new LaneFile(claim.Frame, claim.Digits, intake.Facts[file.Path]));
+                }
+                else
+                {
+                    left.Add(file.Path);
+                }
+            }
+        }
+
+        Strays =
+        [
+            .. SequenceFinder
+                .Find(left)
+                .AsParallel()
+                .AsOrdered()
+                .Select((s, i) => i < MostCompared ? Stray(s, outputs) : new StraySequence(s, null, 0, StrayKind.Unplanned)),
+        ];
+        ILookup<PlannedOutput, FrameSet> misnamed = Strays.Where(s => s.IsMisnamed).ToLookup(s => s.Nearest!, s => s.Sequence.Frames);
+        Lanes = [.. outputs.Select(o => new CheckLane(o, o.Name, o.Layer.Name, claimed[o].ToImmutable(), FrameSet.UnionOf(misnamed[o])))];
+    }
+
+    /// <summary>The plan, or null.</summary>
+    public Plan? Plan { get; }
+
+    /// <summary>What was found.</summary>
+    public IntakeResult Intake { get; }
+
+    /// <summary>The time at which files are judged, UTC.</summary>
+    public DateTime Now { get; }
+
+    /// <summary>Planned outputs with their files; without a plan every sequence.</summary>
+    public ImmutableArray<CheckLane> Lanes { get; }
+
+    /// <summary>Sequences that no output claims; without a plan none.</summary>
+    public ImmutableArray<StraySequence> Strays { get; } = [];
+
+    /// <summary>The lane of the output that a stray sequence is nearest to.</summary>
+    public CheckLane LaneOf(StraySequence stray) => Lanes.First(l => l.Planned == stray.Nearest);
+
+    /// <summary>Paths that differ only in letter case, in groups.</summary>
+    public IReadOnlyList<string[]> CaseClashes =>
+        field ??=
+            new HashSet<string>(Intake.Facts.Keys, StringComparer.OrdinalIgnoreCase).Count == Intake.Facts.Count
+                ? []
+                :
+                [
+                    .. Intake
+                        .Facts.Keys.GroupBy(p => p, StringComparer.OrdinalIgnoreCase)
+                        .Where(g => g.Count() > 1)
+                        .Select(g => g.Order(StringComparer.Ordinal).ToArray())
+                        .OrderBy(g => g[0], StringComparer.Ordinal),
+                ];
+
+    /// <summary>What the show changes about a rule, or null.</summary>
+    public RuleSetting? Setting(IRule rule) => Plan?.Show.Rules?.GetValueOrDefault(rule.Id);
+
+    /// <summary>A show's threshold of a rule, or the rule's own.</summary>
+    public double Threshold(IRule rule, RuleThreshold threshold) => threshold.Of(Plan?.Show.Rules, rule.Id);
+
+    /// <summary>The rebuild of a layer at a frame, or null when it was not measured.</summary>
+    public RebuildFacts? Rebuild(CheckLane lane, LaneFile file) =>
+        file.Facts.Rebuild ?? (lane.Planned?.HasBeauty == true ? Intake.Rebuilds.GetValueOrDefault((lane.Layer, file.Frame)) : null);
+
+    private ImmutableArray<LaneFile> FilesOf(FileSequence sequence) =>
+        [.. sequence.Files.Select(f => new LaneFile(f.Frame, f.Digits, Intake.Facts[f.Path]))];
+
+    private static string LayerOf(FrameName name) => name.Prefix.IndexOf('/') is > 0 and int slash ? name.Prefix[..slash] : "";
+
+    private static (PlannedOutput Output, int Frame, int Digits)? Claim(string path, Dictionary<(string, string), PlannedOutput> byName)
+    {
+        if (byName.TryGetValue((path, ""), out PlannedOutput? still) && still.Name.Padding == 0)
+        {
+            return (still, still.Frames.IsEmpty ? 0 : still.Frames.First, 0);
+        }
+
+        foreach (SequenceFinder.Slot slot in SequenceFinder.NumbersIn(path))
+        {
+            if (byName.TryGetValue((slot.Prefix, slot.Suffix), out PlannedOutput? output) && output.Name.Padding > 0)
+            {
+                return (output, slot.Frame, slot.Digits);
+            }
+        }
+
+        return null;
+    }
+
+    private static StraySequence Stray(FileSequence sequence, ImmutableArray<PlannedOutput> outputs)
+    {
+        FrameName name = sequence.Name;
+        if (
+            name.Suffix.Length == 0
+            && name.Padding > 0
+            && name.Prefix.EndsWith('.')
+            && name.Prefix.LastIndexOf('.', name.Prefix.Length - 2) is > 0 and int dot
+        )
+        {
+            (string prefix, string suffix) = (name.Prefix[..(dot + 1)], name.Prefix[dot..^1]);
+            if (outputs.FirstOrDefault(o => o.Name.Prefix == prefix && o.Name.Suffix == suffix) is { } reordered)
+            {
+                return new StraySequence(sequence, reordered, 0, StrayKind.Order);
+            }
+        }
+
+        (PlannedOutput? output, int distance) = Nearest(name.Prefix + name.Suffix, sequence.Frames, outputs);
+        return new StraySequence(
+            sequence,
+            output,
+            distance,
+            output is null ? StrayKind.Unplanned : StraySequence.KindOf(name, output.Name, distance)
+        );
+    }
+
+    /// <summary>The output whose name is nearest; of equally near ones the one that lacks the frames is meant.</summary>
+    private static (PlannedOutput? Output, int Distance) Nearest(string name, FrameSet frames, ImmutableArray<PlannedOutput> outputs)
+    {
+        (PlannedOutput? best, int distance) = (null, int.MaxValue - 1);
+        long outside = 0;
+        foreach (PlannedOutput output in outputs)
+        {
+            int found = EditDistance.Between(output.Name.Prefix + output.Name.Suffix, name, distance);
+            if (found > distance)
+            {
+                continue;
+            }
+
+            long lacks = frames.Except(output.Frames).LongCount;
+            if (best is null || found < distance || lacks < outside)
+            {
+                (best, distance, outside) = (output, found, lacks);
+            }
+        }
+
+        return (best, best is null ? 0 : distance);
+    }
+}

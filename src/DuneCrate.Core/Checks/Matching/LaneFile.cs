@@ -1,0 +1,16 @@
+using DuneCrate.Core.Intake;
+
+namespace DuneCrate.Core.Checks.Matching;
+
+/// <summary>One file of a lane.</summary>
+/// <param name="Frame">The frame that its name claims.</param>
+/// <param name="Digits">Digits of the number in its name.</param>
+/// <param name="Facts">What it contains.</param>
+public sealed record LaneFile(int Frame, int Digits, FileFacts Facts)
+{
+    /// <summary>The channels that it shares with other files of its lane.</summary>
+    public ChannelShape Shape { get; init; } = null!;
+
+    /// <summary>The channel of a name in whichever part, or null.</summary>
+    public ChannelFacts? Find(string channel) => Shape.Find(Facts, channel);
+}

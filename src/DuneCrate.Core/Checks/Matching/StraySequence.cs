@@ -1,0 +1,39 @@
+using System.Text.RegularExpressions;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Planning.Model;
+
+namespace DuneCrate.Core.Checks.Matching;
+
+/// <summary>A sequence that no output claims.</summary>
+/// <param name="Sequence">The sequence.</param>
+/// <param name="Nearest">The output whose name is nearest, or null without a plan.</param>
+/// <param name="Distance">Edit distance to that name, the number left out.</param>
+/// <param name="Kind">How it misses that name.</param>
+public sealed partial record StraySequence(FileSequence Sequence, PlannedOutput? Nearest, int Distance, StrayKind Kind)
+{
+    private const int MostEdits = 3;
+    private const double MostEditsPerLetter = 0.2;
+
+    /// <summary>Whether the name is so near an output's that it must be meant for that one.</summary>
+    public bool IsMisnamed => Kind != StrayKind.Unplanned;
+
+    /// <summary>How a name misses an output's.</summary>
+    internal static StrayKind KindOf(FrameName name, FrameName planned, int distance)
+    {
+        string found = name.Prefix + name.Suffix,
+            wanted = planned.Prefix + planned.Suffix;
+        return string.Equals(found, wanted, StringComparison.OrdinalIgnoreCase) ? StrayKind.Case
+            : name.Prefix == planned.Prefix
+            && IntakeFile.FormatOf("a" + name.Suffix) is { Length: > 0 } one
+            && IntakeFile.FormatOf("a" + planned.Suffix) is { Length: > 0 } other
+            && one != other
+                ? StrayKind.Format
+            : Version().Replace(found, "#") == Version().Replace(wanted, "#") ? StrayKind.Version
+            : distance <= MostEdits && distance <= MostEditsPerLetter * wanted.Length ? StrayKind.Misnamed
+            : StrayKind.Unplanned;
+    }
+
+    [GeneratedRegex(@"(?<![A-Za-z0-9])[vV][0-9]+(?![A-Za-z0-9])|(?<=_)[vV][0-9]+")]
+    private static partial Regex Version();
+}

@@ -1,0 +1,75 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Rules;
+
+namespace DuneCrate.Core.Checks.Reports;
+
+/// <summary>The document <c>dune-crate.report/1</c>: what one check found. Immutable.</summary>
+public sealed record CheckReport
+{
+    /// <summary>The document's schema name.</summary>
+    public const string SchemaName = "dune-crate.report/1";
+
+    /// <summary>Always <see cref="SchemaName"/>.</summary>
+    [JsonPropertyOrder(-1)]
+    public string Schema { get; init; } = SchemaName;
+
+    /// <summary>The folder that was checked.</summary>
+    public required string Root { get; init; }
+
+    /// <summary>How much was read.</summary>
+    public required FactsDepth Depth { get; init; }
+
+    /// <summary>What the show changed about rules, by rule id; null when nothing.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public OrderedDictionary<string, RuleSetting>? Rules { get; init; }
+
+    /// <summary>The sequences and stills found.</summary>
+    public required ImmutableArray<SequenceSummary> Sequences { get; init; }
+
+    /// <summary>The findings, by severity, output, rule and first frame.</summary>
+    public required ImmutableArray<Finding> Findings { get; init; }
+
+    /// <summary>What must be rendered again, per layer.</summary>
+    public required ImmutableArray<RerunEntry> Rerun { get; init; }
+
+    /// <summary>Counts.</summary>
+    public required CheckSummary Summary { get; init; }
+
+    /// <summary>The document's text.</summary>
+    public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
+
+    /// <summary>The report with waivers laid over its findings; counts and rerun list follow.</summary>
+    public CheckReport With(IReadOnlyCollection<Waiver> waivers)
+    {
+        ImmutableArray<Finding> findings =
+        [
+            .. Findings.Select(f =>
+                f with
+                {
+                    Waived = waivers.FirstOrDefault(w => w.Covers(f)) is { } w ? new WaiverNote(w.By, w.Reason) : null,
+                }
+            ),
+        ];
+        return this with { Findings = findings, Rerun = RerunEntry.Of(findings), Summary = Summary.Count(findings) };
+    }
+
+    /// <summary>The report with what is in whose hands; of several notes about a finding the last counts.</summary>
+    public CheckReport With(IReadOnlyCollection<FindingNote> notes) =>
+        this with
+        {
+            Findings =
+            [
+                .. Findings.Select(f =>
+                    f with
+                    {
+                        Handed = notes.LastOrDefault(n => n.Covers(f)) is { } n ? new HandedNote(n.To, n.By, n.Note, n.At) : null,
+                    }
+                ),
+            ],
+        };
+}

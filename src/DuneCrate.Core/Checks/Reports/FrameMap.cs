@@ -1,0 +1,151 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rules;
+
+namespace DuneCrate.Core.Checks.Reports;
+
+/// <summary>The state of every frame of every output, from plan and report alone.</summary>
+public static class FrameMap
+{
+    /// <summary>One lane per planned output, in the plan's order. Without a report everything is pending.</summary>
+    public static ImmutableArray<FrameLane> Of(Plan plan, CheckReport? report) => [.. PlannedOutput.Of(plan).Select(o => Lane(o, report))];
+
+    /// <summary>The state that a finding gives its frames.</summary>
+    public static FrameState StateOf(Finding finding) =>
+        finding switch
+        {
+            { Rule: "frames.missing" or "outputs.missing" } => FrameState.Missing,
+            { Rule: "frames.extra" or "outputs.unplanned" } => FrameState.Unplanned,
+            { RemedyKind: RemedyKind.Wait } => FrameState.Settling,
+            { Severity: Severity.Blocker } => FrameState.Damaged,
+            { Severity: Severity.Warning } => FrameState.Suspect,
+            _ => FrameState.Good,
+        };
+
+    /// <summary>
+    /// The lanes that a filter leaves, and of their frames those in question; frames that are there and not in question are good. A filter for nothing leaves all.
+    /// </summary>
+    public static ImmutableArray<FrameLane> Only(ImmutableArray<FrameLane> lanes, CheckReport? report, FindingFilter filter)
+    {
+        if (filter == FindingFilter.All)
+        {
+            return lanes;
+        }
+
+        IEnumerable<FrameLane> left = lanes.Where(l =>
+            (filter.Layer is null || l.Layer == filter.Layer) && (filter.Pass is null || l.Passes.Contains(filter.Pass))
+        );
+        if (filter.Rule is not null || filter.Severity is not null || !string.IsNullOrWhiteSpace(filter.Words))
+        {
+            // Layer and pass choose lanes, the state chooses among their runs.
+            FindingFilter which = filter with
+            {
+                Layer = null,
+                Pass = null,
+                State = null,
+            };
+            var asked = (report?.Findings ?? [])
+                .Where(f => f.Waived is null && which.Takes(f))
+                .GroupBy(f => f.Output)
+                .ToDictionary(g => g.Key, g => FrameSet.UnionOf(g.Select(f => f.Frames)));
+            left = left.Where(l => asked.ContainsKey(l.Output)).Select(l => Quiet(l, r => r.Frames.Intersect(asked[l.Output])));
+        }
+
+        if (filter.State is { } state)
+        {
+            left = left.Where(l => l.Runs.Any(r => r.State == state))
+                .Select(l => Quiet(l, r => r.State == state ? r.Frames : FrameSet.Empty));
+        }
+
+        return [.. left];
+    }
+
+    /// <summary>A lane whose runs keep the chosen frames; the others are good where they are there, and left out where they are not.</summary>
+    private static FrameLane Quiet(FrameLane lane, Func<FrameStateRun, FrameSet> keep)
+    {
+        FrameSet good = FrameSet.Empty;
+        var runs = ImmutableArray.CreateBuilder<FrameStateRun>();
+        foreach (FrameStateRun run in lane.Runs)
+        {
+            FrameSet kept = keep(run);
+            if (run.State is not (FrameState.Missing or FrameState.Pending))
+            {
+                good = good.Union(run.State == FrameState.Good ? run.Frames : run.Frames.Except(kept));
+            }
+
+            if (run.State != FrameState.Good && !kept.IsEmpty)
+            {
+                runs.Add(run with { Frames = kept });
+            }
+        }
+
+        if (!good.IsEmpty)
+        {
+            runs.Insert(0, new FrameStateRun(FrameState.Good, good));
+        }
+
+        return lane with
+        {
+            Runs = [.. runs.OrderBy(r => r.State)],
+            Worst = runs.Count == 0 ? FrameState.Pending : runs.Max(r => r.State),
+        };
+    }
+
+    private static FrameLane Lane(PlannedOutput output, CheckReport? report)
+    {
+        var passes = output.Passes.Select(p => p.Pass).ToImmutableArray();
+        if (report is null)
+        {
+            return new FrameLane(
+                output.Key,
+                output.Layer.Name,
+                output.ShortName,
+                passes,
+                [new FrameStateRun(FrameState.Pending, output.Frames)],
+                FrameState.Pending
+            );
+        }
+
+        SequenceSummary? sequence = report.Sequences.FirstOrDefault(s => s.Name == output.Key && s.Planned);
+        FrameSet found =
+            sequence is null ? FrameSet.Empty
+            : sequence.Padding == 0 ? output.Frames
+            : sequence.Frames;
+        var left = output.Frames.Union(found);
+        var states = new Dictionary<FrameState, FrameSet>();
+        void Take(FrameState state, FrameSet frames)
+        {
+            frames = frames.Intersect(left);
+            left = left.Except(frames);
+            states[state] = states.GetValueOrDefault(state, FrameSet.Empty).Union(frames);
+        }
+
+        Finding[] findings =
+        [
+            .. report.Findings.Where(f => f.Output == output.Key && f.Waived is null && StateOf(f) != FrameState.Missing),
+        ];
+        FrameSet Of(Func<Finding, bool> which) => FrameSet.UnionOf(findings.Where(which).Select(f => f.Frames));
+        FrameSet misnamed = Of(f => f.RemedyKind == RemedyKind.Rename && f.Severity == Severity.Blocker);
+        Take(FrameState.Suspect, misnamed.Except(found));
+        Take(FrameState.Missing, output.Frames.Except(found));
+        Take(FrameState.Damaged, Of(f => f.Severity == Severity.Blocker));
+        Take(FrameState.Settling, Of(f => f.RemedyKind == RemedyKind.Wait));
+        Take(FrameState.Unplanned, found.Except(output.Frames));
+        Take(FrameState.Suspect, Of(f => f.Severity == Severity.Warning));
+        Take(FrameState.Good, left);
+        ImmutableArray<FrameStateRun> runs =
+        [
+            .. states.Where(s => !s.Value.IsEmpty).OrderBy(s => s.Key).Select(s => new FrameStateRun(s.Key, s.Value)),
+        ];
+        return new FrameLane(
+            output.Key,
+            output.Layer.Name,
+            output.ShortName,
+            passes,
+            runs,
+            runs.IsEmpty ? FrameState.Pending : runs[^1].State
+        );
+    }
+}

@@ -1,0 +1,6 @@
+using DuneCrate.Core.Frames;
+
+namespace DuneCrate.Core.Checks.Reports;
+
+/// <summary>Frames in one state.</summary>
+public sealed record FrameStateRun(FrameState State, FrameSet Frames);

@@ -1,0 +1,19 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Frames;
+
+namespace DuneCrate.Core.Checks.Reports;
+
+/// <summary>Frames of a layer that must be rendered again.</summary>
+public sealed record RerunEntry(string Layer, FrameSet Frames)
+{
+    /// <summary>The rerun list of findings: those not waived whose remedy is to render again, merged per layer.</summary>
+    public static ImmutableArray<RerunEntry> Of(IEnumerable<Finding> findings) =>
+        [
+            .. findings
+                .Where(f => f is { RemedyKind: RemedyKind.Rerender, Waived: null, Layer: not null, Frames.IsEmpty: false })
+                .GroupBy(f => f.Layer!)
+                .OrderBy(g => g.Key, StringComparer.Ordinal)
+                .Select(g => new RerunEntry(g.Key, FrameSet.UnionOf(g.Select(f => f.Frames)))),
+        ];
+}

@@ -1,0 +1,53 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Model;
+
+namespace DuneCrate.Core.Crates;
+
+/// <summary>One pass of a crate.</summary>
+public sealed record CratePass
+{
+    /// <summary>Key of the pass.</summary>
+    public required string Pass { get; init; }
+
+    /// <summary>Name for people.</summary>
+    public required string TradeName { get; init; }
+
+    /// <summary>Its render layer.</summary>
+    public required string Layer { get; init; }
+
+    /// <summary>The files, with one <c>#</c> per digit, relative to the crate.</summary>
+    public required string Files { get; init; }
+
+    /// <summary>The frames there are.</summary>
+    public required FrameSet Frames { get; init; }
+
+    /// <summary>sequence or still.</summary>
+    public required string Extent { get; init; }
+
+    /// <summary>Channels with their types.</summary>
+    public required OrderedDictionary<string, ChannelType> Channels { get; init; }
+
+    /// <summary>none, straight or premultiplied.</summary>
+    public required AlphaMode Alpha { get; init; }
+
+    /// <summary>scene-linear for colour, raw for what is not colour.</summary>
+    public required string ColourSpace { get; init; }
+
+    /// <summary>Kind of pass.</summary>
+    public required PassKind Kind { get; init; }
+
+    /// <summary>over, plus, multiply or none.</summary>
+    public required string Operation { get; init; }
+
+    /// <summary>0..1; 0 for passes that are not seen.</summary>
+    public required double Opacity { get; init; }
+
+    /// <summary>Place in the stack from the bottom, from 1; null for passes that are not stacked.</summary>
+    public int? Place { get; init; }
+
+    /// <summary>What to know about it.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Remark { get; init; }
+}

@@ -1,0 +1,20 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Planning.Model;
+
+namespace DuneCrate.Core.Crates;
+
+/// <summary>One sequence or still of a crate.</summary>
+/// <param name="Output">The planned output it comes from.</param>
+/// <param name="Short">Its short name: the folder it stands in below the group, and the beginning of its files.</param>
+/// <param name="Name">The name of its files in the crate.</param>
+/// <param name="Files">Its files, ascending by frame.</param>
+public sealed record CrateSequence(PlannedOutput Output, string Short, FrameName Name, ImmutableArray<CrateFile> Files)
+{
+    /// <summary>Bytes of all files.</summary>
+    public long Bytes { get; } = Files.Sum(f => f.Bytes);
+
+    /// <summary>The frames.</summary>
+    public FrameSet Frames { get; } = FrameSet.From(Files.Select(f => f.Frame));
+}

@@ -1,0 +1,107 @@
+using System.Collections;
+using System.Collections.Immutable;
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
+using DuneCrate.Core.Passes;
+
+namespace DuneCrate.Core.Documents;
+
+/// <summary>How every document of the product is written: camel case, two spaces, enumerations as lower-case names, NaN and infinity never.</summary>
+public static class DocumentJson
+{
+    /// <summary>The options for documents.</summary>
+    public static readonly JsonSerializerOptions Options = new()
+    {
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        WriteIndented = true,
+        NewLine = "\n",
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+        Converters = { new ChannelTypeJsonConverter(), new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new UtcJsonConverter() },
+        RespectNullableAnnotations = true,
+        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { AskForParameters } },
+    };
+
+    /// <summary>The same without line breaks, for storage.</summary>
+    public static readonly JsonSerializerOptions Compact = new(Options) { WriteIndented = false };
+
+    /// <summary>The same for text that stands in a page: <c>&lt;</c> is written as <c>\u003c</c>, so that nothing in it can end the element.</summary>
+    public static readonly JsonSerializerOptions InPage = new(Compact) { Encoder = JavaScriptEncoder.Default };
+
+    /// <summary>Reads a document that somebody else may have written: an entry of a list that is null is refused like any other value that does not fit.</summary>
+    /// <exception cref="JsonException">The text is no such document; the exception says where.</exception>
+    public static T Read<T>(string json)
+        where T : class
+    {
+        try
+        {
+            T document = JsonSerializer.Deserialize<T>(json, Options) ?? throw new JsonException("The document is empty.");
+            return HoleIn(document, "$") is { } path
+                ? throw new JsonException("An entry of this list is null; fill it or take it out.", path, null, null)
+                : document;
+        }
+        catch (NotSupportedException e)
+        {
+            // The serializer says so of a value that does not name its sort.
+            throw new JsonException(e.Message, e);
+        }
+    }
+
+    /// <summary>What a document's type cannot do without must be there: without this a list that is left out would be no list at all.</summary>
+    private static void AskForParameters(JsonTypeInfo type)
+    {
+        foreach (
+            JsonPropertyInfo property in type.Properties.Where(p => p.AssociatedParameter is { HasDefaultValue: false, IsNullable: false })
+        )
+        {
+            property.IsRequired =
+                property.PropertyType.IsClass
+                || (IsList(property.PropertyType) && Nullable.GetUnderlyingType(property.PropertyType) is null);
+        }
+    }
+
+    /// <summary>The path of the first entry that is null, or null.</summary>
+    private static string? HoleIn(object value, string path)
+    {
+        JsonTypeInfo type = Options.GetTypeInfo(value.GetType());
+        return type.Kind switch
+        {
+            JsonTypeInfoKind.Object => type
+                .Properties.Where(p =>
+                    p.Get is not null
+                    && !p.IsExtensionData
+                    && (p.PropertyType.IsClass || IsList(p.PropertyType))
+                    && p.PropertyType != typeof(string)
+                )
+                .Select(p => p.Get!(value) is { } inner ? HoleIn(inner, $"{path}.{p.Name}") : null)
+                .FirstOrDefault(hole => hole is not null),
+            JsonTypeInfoKind.Enumerable => ((IEnumerable)value)
+                .Cast<object?>()
+                .Select((entry, i) => entry is null ? $"{path}[{i}]" : HoleIn(entry, $"{path}[{i}]"))
+                .FirstOrDefault(hole => hole is not null),
+            JsonTypeInfoKind.Dictionary when value is IDictionary entries => entries
+                .Keys.Cast<object>()
+                .Select(key => entries[key] is { } entry ? HoleIn(entry, $"{path}.{key}") : $"{path}.{key}")
+                .FirstOrDefault(hole => hole is not null),
+            _ => null,
+        };
+    }
+
+    /// <summary>Times as UTC with a Z, whatever the database or a document said of their zone: one that says nothing is UTC.</summary>
+    private sealed class UtcJsonConverter : JsonConverter<DateTime>
+    {
+        public override DateTime Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+            Utc(reader.GetDateTime());
+
+        public override void Write(Utf8JsonWriter writer, DateTime value, JsonSerializerOptions options) =>
+            writer.WriteStringValue(Utc(value));
+
+        private static DateTime Utc(DateTime time) =>
+            time.Kind == DateTimeKind.Unspecified ? DateTime.SpecifyKind(time, DateTimeKind.Utc) : time.ToUniversalTime();
+    }
+
+    private static bool IsList(Type type) =>
+        (Nullable.GetUnderlyingType(type) ?? type) is { IsGenericType: true } plain
+        && plain.GetGenericTypeDefinition() == typeof(ImmutableArray<>);
+}

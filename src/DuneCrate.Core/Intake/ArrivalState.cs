@@ -1,0 +1,17 @@
+namespace DuneCrate.Core.Intake;
+
+/// <summary>How a layer's arrival stands.</summary>
+public enum ArrivalState
+{
+    /// <summary>No file yet.</summary>
+    Waiting,
+
+    /// <summary>Files keep coming.</summary>
+    Arriving,
+
+    /// <summary>Files are missing and none has come for much longer than usual.</summary>
+    Stalled,
+
+    /// <summary>Every planned file is there.</summary>
+    Complete,
+}

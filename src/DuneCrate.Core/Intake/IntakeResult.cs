@@ -1,0 +1,22 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Rebuild;
+using DuneCrate.Core.Storage;
+
+namespace DuneCrate.Core.Intake;
+
+/// <summary>One reading of a folder at a moment: the sequences found and a fact record per file.</summary>
+/// <param name="Folder">The folder.</param>
+/// <param name="Depth">How much was read.</param>
+/// <param name="Taken">When, UTC.</param>
+/// <param name="Sequences">Sequences and stills, by name.</param>
+/// <param name="Facts">Facts by relative path.</param>
+/// <param name="Rebuilds">Rebuilds of layers whose passes lie in several files, by layer and frame.</param>
+public sealed record IntakeResult(
+    StoragePath Folder,
+    FactsDepth Depth,
+    DateTime Taken,
+    ImmutableArray<FileSequence> Sequences,
+    ImmutableDictionary<string, FileFacts> Facts,
+    ImmutableDictionary<(string Layer, int Frame), RebuildFacts> Rebuilds
+);

@@ -1,0 +1,11 @@
+namespace DuneCrate.Core.Intake;
+
+/// <summary>Remembers nothing: for one-off runs.</summary>
+public sealed class NoFactsCache : IFactsCache
+{
+    /// <inheritdoc/>
+    public FileFacts? Find(IntakeFile file, FactsRequest request) => null;
+
+    /// <inheritdoc/>
+    public void Keep(IntakeFile file, FactsRequest request, FileFacts facts) { }
+}

@@ -1,0 +1,134 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Model;
+
+namespace DuneCrate.Core.Intake;
+
+/// <summary>
+/// A plan made from what lies in a folder: every sequence with channels becomes an output, in the layer that its first folder names; passes by the catalogue and
+/// its aliases; range, size, rate, camera and compression from the headers, where most files agree.
+/// </summary>
+public static class PlanGuess
+{
+    /// <summary>The plan, or null when no file of the folder could be read.</summary>
+    /// <param name="intake">The folder at header depth or deeper.</param>
+    /// <param name="show">The show.</param>
+    /// <param name="shot">Code of the shot.</param>
+    public static Plan? Of(IntakeResult intake, ShowPlan show, string shot)
+    {
+        (FileSequence Sequence, FileFacts First)[] found =
+        [
+            .. intake
+                .Sequences.Select(s =>
+                    (s, First: s.Files.Select(f => intake.Facts[f.Path]).FirstOrDefault(f => f is { Readable: true, Parts.IsEmpty: false }))
+                )
+                .Where(s => s.First is not null && PlanValidation.TemplateProblem(TemplateOf(s.s)) is null)
+                .Select(s => (s.s, s.First!)),
+        ];
+        if (found.Length == 0)
+        {
+            return null;
+        }
+
+        PartFacts[] parts = [.. found.Select(f => f.First.Parts[0])];
+        var (width, height) = Most(parts.Select(p => (p.DisplayWindow.Width, p.DisplayWindow.Height)));
+        FrameSet frames = FrameSet.UnionOf(
+            found.Where(f => !f.Sequence.IsStill).Select(f => f.Sequence.Frames).DefaultIfEmpty(FrameSet.Of(1))
+        );
+        return new Plan
+        {
+            Show = show,
+            Shot = new ShotPlan
+            {
+                Code = shot,
+                Frames = (long)frames.Last - frames.First < PlanLimits.MaxFrames ? FrameSet.Range(frames.First, frames.Last) : frames,
+                FrameRate = parts.Any(p => p.FrameRate is not null)
+                    ? Most(parts.Where(p => p.FrameRate is not null).Select(p => p.FrameRate!.Value))
+                    : new FrameRate(24, 1),
+                Width = (int)width,
+                Height = (int)height,
+                Overscan = Most(parts.Select(p => p.Overscan ?? 0)),
+                PixelAspectRatio = Most(parts.Select(p => Math.Round(p.PixelAspectRatio, 4))),
+                Camera = parts.Select(p => p.Camera).OfType<string>().GroupBy(c => c).MaxBy(g => g.Count())?.Key ?? "",
+            },
+            Layers = [.. found.GroupBy(f => LayerOf(f.Sequence.Name, found)).Select(g => Layer(g.Key, [.. g], show.Catalogue, frames))],
+        };
+    }
+
+    private static LayerPlan Layer(string name, (FileSequence Sequence, FileFacts First)[] files, PassCatalogue catalogue, FrameSet shot)
+    {
+        ImmutableArray<OutputPlan> outputs = [.. files.Select(f => OutputOf(f.Sequence, f.First, catalogue, shot))];
+        var passes = outputs.SelectMany(o => o.Passes).ToArray();
+        bool hasAlpha = passes.Any(p => p.Pass == "beauty" && p.Channels.ContainsKey("A"));
+        ImmutableArray<RebuildTerm> terms = RebuildProposal.Of(catalogue, passes.Select(p => p.Pass));
+        return new LayerPlan
+        {
+            Name = name,
+            Alpha = hasAlpha ? AlphaMode.Premultiplied : AlphaMode.None,
+            Rebuild = terms,
+            Outputs = outputs,
+        };
+    }
+
+    /// <summary>The output that a sequence would be, its passes by the channels of a file of it.</summary>
+    internal static OutputPlan OutputOf(FileSequence sequence, FileFacts first, PassCatalogue catalogue, FrameSet shot)
+    {
+        var passes = first
+            .Channels.GroupBy(c => PassOf(c.Name, catalogue))
+            .Select(p => new PassPlan
+            {
+                Pass = p.Key,
+                Channels = new OrderedDictionary<string, ChannelType>(
+                    p.DistinctBy(c => c.Name).Select(c => KeyValuePair.Create(c.Name, c.Type))
+                ),
+            });
+        return new OutputPlan
+        {
+            Template = TemplateOf(sequence),
+            Padding = Math.Clamp(sequence.Name.Padding, 1, PlanLimits.MaxPadding),
+            Compression = first.Format == "exr" ? first.Parts[0].Compression : null,
+            Frames =
+                sequence.IsStill ? FrameSet.Of(shot.First)
+                : sequence.Frames.Equals(shot) ? null
+                : Filled(sequence),
+            Passes = [.. passes],
+        };
+    }
+
+    private static string TemplateOf(FileSequence sequence) =>
+        sequence.IsStill ? sequence.Name.Prefix : $"{sequence.Name.Prefix}{{frame}}{sequence.Name.Suffix}";
+
+    /// <summary>First to last at the sequence's own step: what is missing was planned, too. Not so with a stray number far away from all others.</summary>
+    private static FrameSet Filled(FileSequence sequence) =>
+        sequence.Frames.Union(sequence.Gaps()) is { LongCount: <= PlanLimits.MaxFrames } filled ? filled : sequence.Frames;
+
+    /// <summary>The first folder, or when all share it the file's stem.</summary>
+    private static string LayerOf(FrameName name, (FileSequence Sequence, FileFacts First)[] all)
+    {
+        string Folder(FrameName n) => n.Prefix.IndexOf('/') is > 0 and int slash ? n.Prefix[..slash] : "";
+        string folder = Folder(name);
+        bool isShared = all.Length > 1 && all.All(f => Folder(f.Sequence.Name) == folder);
+        string stem = name.Prefix[(name.Prefix.LastIndexOf('/') + 1)..].TrimEnd('.', '_', '-');
+        string text =
+            folder.Length > 0 && !isShared ? folder
+            : stem.Length > 0 ? stem
+            : folder.Length > 0 ? folder
+            : "frames";
+        return Clean(text);
+    }
+
+    /// <summary>The pass that a channel belongs to: by the catalogue, else what stands before the last dot of its name.</summary>
+    internal static string PassOf(string channel, PassCatalogue catalogue) =>
+        catalogue.PassOfChannel(channel)
+        ?? string.Join('.', (channel.LastIndexOf('.') is > 0 and int dot ? channel[..dot] : channel).Split('.').Select(Clean));
+
+    /// <summary>A text as a name that goes into file names.</summary>
+    private static string Clean(string text) =>
+        text.Length == 0
+            ? "_"
+            : string.Concat(text.Take(TextLimits.NameLength).Select(c => char.IsAsciiLetterOrDigit(c) || c is '_' or '-' ? c : '_'));
+
+    private static T Most<T>(IEnumerable<T> values) => values.GroupBy(v => v).MaxBy(g => g.Count())!.Key;
+}

@@ -1,0 +1,35 @@
+using System.Collections.Immutable;
+using System.Text.Json.Serialization;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Model;
+
+namespace DuneCrate.Core.Planning.Edits;
+
+/// <summary>Writes cells of the role grid.</summary>
+public sealed record WriteRoles(ImmutableArray<RoleText> Cells) : PlanEdit
+{
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override string Says =>
+        Cells is [var one] ? $"{one.Item} {(one.Text.Length == 0 ? "shown" : one.Text)} in {one.Layer}" : $"{Cells.Length} roles changed";
+
+    /// <inheritdoc/>
+    protected override Plan Change(Plan plan)
+    {
+        CheckCount(Cells.Length);
+        return SetRoles.Write(
+            plan,
+            Cells.Select(c =>
+                (
+                    c.Item,
+                    c.Layer,
+                    ItemRoles.Find(c.Text)
+                        ?? throw new PlanEditException(
+                            "cell",
+                            $"'{c.Text}' is not a role; write {string.Join(", ", Enum.GetValues<ItemRole>().Select(ItemRoles.Words))}."
+                        )
+                )
+            )
+        );
+    }
+}

@@ -1,0 +1,45 @@
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Core.Rules;
+
+namespace DuneCrate.Core.Planning.Rules;
+
+/// <summary>A layer that something stands behind, without alpha: it cannot be laid over anything.</summary>
+public sealed class PlanAlpha : PlanRule
+{
+    public override string Id => "plan.alpha";
+
+    public override string Title => "Cut-out without alpha";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "A cut-out layer without alpha";
+
+    public override IEnumerable<PlanFinding> Check(PlanContext context)
+    {
+        LayerPlan[] layers = [.. context.Layers.Where(l => l.FindPass("beauty") is { Off: false })];
+        foreach (LayerPlan layer in layers.SkipLast(1))
+        {
+            if (!layer.FindPass("beauty")!.Channels.Keys.Any(PassSheet.IsAlpha))
+            {
+                yield return Found(
+                    layer.Name,
+                    "beauty",
+                    "alpha",
+                    $"{layer.Name} stands in front of {layers[^1].Name} and has no alpha: it cannot be laid over it.",
+                    "Give it premultiplied alpha.",
+                    layer.Alpha == AlphaMode.None
+                        ? new SetLayer(layer.Name) { Alpha = AlphaMode.Premultiplied }
+                        : new WriteCells([
+                            new CellText(
+                                layer.Name,
+                                "beauty",
+                                (PassSheet.Read(context.Plan, layer, "beauty") with { Alpha = true }).ToString()
+                            ),
+                        ])
+                );
+            }
+        }
+    }
+}

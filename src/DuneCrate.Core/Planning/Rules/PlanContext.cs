@@ -1,0 +1,21 @@
+using DuneCrate.Core.Planning.Estimates;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rules;
+
+namespace DuneCrate.Core.Planning.Rules;
+
+/// <summary>What plan rules are asked about.</summary>
+/// <param name="Plan">The plan.</param>
+/// <param name="Estimate">What it will come to.</param>
+/// <param name="FreeBytes">Room left where the renderer writes; null when it is not known.</param>
+public sealed record PlanContext(Plan Plan, PlanEstimate Estimate, long? FreeBytes)
+{
+    /// <summary>A context without knowledge of the disk.</summary>
+    public static PlanContext Of(Plan plan, long? freeBytes = null) => new(plan, PlanEstimate.Of(plan), freeBytes);
+
+    /// <summary>Layers that are rendered.</summary>
+    public IEnumerable<LayerPlan> Layers => Plan.Layers.Where(l => !l.Off);
+
+    /// <summary>A show's threshold of a rule, or the rule's own.</summary>
+    public double Threshold(IRule rule, RuleThreshold threshold) => threshold.Of(Plan.Show.Rules, rule.Id);
+}

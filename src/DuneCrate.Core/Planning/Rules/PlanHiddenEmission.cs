@@ -1,0 +1,42 @@
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Suggestions;
+using DuneCrate.Core.Rules;
+
+namespace DuneCrate.Core.Planning.Rules;
+
+/// <summary>Emitters behind transparent items: their light reaches the camera through the transmission pass, so the emission pass lacks it.</summary>
+public sealed class PlanHiddenEmission : SceneRule
+{
+    public override string Id => "plan.hidden-emission";
+
+    public override string Title => "Emission will be incomplete";
+
+    public override Severity Severity => Severity.Note;
+
+    public override string Question => "Emitters behind transparent items";
+
+    public override IEnumerable<PlanFinding> Check(PlanContext context) =>
+        from layer in context.Layers
+        where layer.Passes.Any(p => p.Pass == "emission")
+        let behind = Seen(context.Plan, layer)
+            .Where(i => i.Is(ItemTrait.Emits) && context.Plan.Items.Any(g => g.Name == i.Behind && g.Is(ItemTrait.Transparent)))
+            .ToArray()
+        where behind.Length > 0
+        let masked = layer.Passes.SelectMany(p => p.Masks is null ? [] : p.Masks.Values.AsEnumerable()).ToHashSet()
+        where behind.Any(i => i.Mask is null || !masked.Contains(i.Mask))
+        select Found(
+            layer.Name,
+            "emission",
+            null,
+            $"{Names(behind.Select(i => i.Name))} {(behind.Length == 1 ? "stands" : "stand")} behind {Names(behind.Select(i => i.Behind!).Distinct())}: emission of {layer.Name} will lack that light.",
+            "Plan a matte for it, so that it can be lifted out of transmission.",
+            new SeveralEdits(
+                [
+                    new PutItems([.. behind.Where(i => i.Mask is null).Select(i => i with { Mask = PassSuggestions.Slug(i.Name) })]),
+                    new PackMattes(layer.Name),
+                ],
+                $"mattes of {layer.Name} packed"
+            )
+        );
+}

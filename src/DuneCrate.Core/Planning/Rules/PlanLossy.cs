@@ -1,0 +1,37 @@
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Core.Rules;
+
+namespace DuneCrate.Core.Planning.Rules;
+
+/// <summary>Lossy compression on data or identity passes: their values are not colours and must stay exact.</summary>
+public sealed class PlanLossy : PlanRule
+{
+    public override string Id => "plan.lossy";
+
+    public override string Title => "Lossy compression on exact values";
+
+    public override Severity Severity => Severity.Blocker;
+
+    public override string Question => "Lossy compression on data or identity passes";
+
+    public override IEnumerable<PlanFinding> Check(PlanContext context) =>
+        from layer in context.Layers
+        from output in layer.Outputs
+        where ExrCompression.Find(output.Compression)?.IsLossy == true
+        let exact = output
+            .Passes.Where(p => !p.Off && context.Plan.Catalogue.Find(p.Pass)?.Kind is PassKind.Data or PassKind.Identity)
+            .Select(p => p.Pass)
+            .ToArray()
+        where exact.Length > 0
+        select Found(
+            layer.Name,
+            exact[0],
+            "compression",
+            $"{output.Compression} changes values, and {Names(exact)} of {layer.Name} must stay exact.",
+            "Pack them with zip, or split data off into a file of its own.",
+            new SetOutputs([layer.Name], PassSheet.HomeOf(layer, output)) { Compression = "zip" }
+        );
+}

@@ -1,0 +1,74 @@
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Core.Rules;
+
+namespace DuneCrate.Core.Planning.Rules;
+
+/// <summary>
+/// Light passes that do not make up the beauty: a term of the family that they fit is not planned, a term is off, or two families are mixed,
+/// which counts light twice.
+/// </summary>
+public sealed class PlanRebuild : PlanRule
+{
+    public override string Id => "plan.rebuild";
+
+    public override string Title => "Light passes do not make a whole";
+
+    public override Severity Severity => Severity.Warning;
+
+    public override string Question => "Terms of the sum missing, or families mixed";
+
+    public override IEnumerable<PlanFinding> Check(PlanContext context)
+    {
+        foreach (LayerPlan layer in context.Layers)
+        {
+            string[] planned = [.. layer.AllPasses.Select(p => p.Pass)];
+            if (RebuildFamily.MixedIn(layer.Rebuild) is { } mixed)
+            {
+                var proposal = RebuildProposal.Of(context.Plan.Catalogue, planned);
+                yield return Found(
+                    layer.Name,
+                    layer.Rebuild[0].Factors[0],
+                    "rebuild",
+                    $"The sum of {layer.Name} counts light twice: {mixed.One} and {mixed.Other} hold the same share of it.",
+                    $"Sum {string.Join(" + ", proposal)}.",
+                    new SetLayer(layer.Name) { Rebuild = string.Join(" + ", proposal) }
+                );
+                continue;
+            }
+
+            if (layer.Rebuild.SelectMany(t => t.Factors).Where(f => layer.FindPass(f)?.Off == true).ToArray() is { Length: > 0 } off)
+            {
+                yield return Found(
+                    layer.Name,
+                    off[0],
+                    "rebuild",
+                    $"{Names(off)} of {layer.Name} {(off.Length == 1 ? "is" : "are")} switched off, so the beauty cannot be proved.",
+                    "Switch it on, or leave the sum unproved for this render.",
+                    new WriteCells([
+                        .. off.Select(p => new CellText(
+                            layer.Name,
+                            p,
+                            (PassSheet.Read(context.Plan, layer, p) with { IsOff = false }).ToString()
+                        )),
+                    ])
+                );
+                continue;
+            }
+
+            string[] missing = RebuildFamily.MissingIn(context.Plan, layer);
+            if (missing.Length > 0)
+            {
+                yield return Found(
+                    layer.Name,
+                    missing[0],
+                    "rebuild",
+                    $"The light passes of {layer.Name} do not make a whole: {Names(missing)} {(missing.Length == 1 ? "is" : "are")} not planned, and the scene has what fills {(missing.Length == 1 ? "it" : "them")}.",
+                    $"Plan {Names(missing)}.",
+                    new WriteCells([.. missing.Select(p => new CellText(layer.Name, p, "x"))])
+                );
+            }
+        }
+    }
+}

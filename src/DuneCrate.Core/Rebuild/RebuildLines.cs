@@ -1,0 +1,115 @@
+using System.Collections.Immutable;
+using System.Numerics.Tensors;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Storage;
+
+namespace DuneCrate.Core.Rebuild;
+
+/// <summary>The beauty and the terms of a rebuild, line by line from the top, from however many files they lie in. One thread at a time.</summary>
+public sealed class RebuildLines : IDisposable
+{
+    private readonly (PictureLines Picture, float[][] Lines)[] _files;
+    private readonly float[][][][] _factors;
+
+    private RebuildLines(RebuildRecipe recipe, PixelBox window, (PictureLines Picture, float[][] Lines)[] files)
+    {
+        (Window, _files) = (window, files);
+        var lines = files.SelectMany(f => f.Picture.Channels.Zip(f.Lines)).ToDictionary(l => l.First, l => l.Second);
+        int width = (int)window.Width;
+        Beauty = [.. recipe.Beauty.Select(c => lines[c])];
+        _factors = [.. recipe.Terms.Select(t => t.Factors.Select(f => f.Select(c => lines[c]).ToArray()).ToArray())];
+        Terms = [.. _factors.Select(t => t.Length == 1 ? t[0] : [new float[width], new float[width], new float[width]])];
+        ReadingBytes = files.Sum(f => f.Picture.ReadingBytes + (f.Lines.Length + 3L * recipe.Terms.Length) * width * sizeof(float));
+    }
+
+    /// <summary>The data window that all files have.</summary>
+    public PixelBox Window { get; }
+
+    /// <summary>Memory that reading takes.</summary>
+    public long ReadingBytes { get; }
+
+    /// <summary>What is lost of the lines read so far, or null.</summary>
+    public string? Problem => _files.Select(f => f.Picture.Problem).FirstOrDefault(p => p is not null);
+
+    /// <summary>The beauty's line that was read last, by colour.</summary>
+    public float[][] Beauty { get; }
+
+    /// <summary>The terms' lines that were read last, by term and colour.</summary>
+    public float[][][] Terms { get; }
+
+    /// <summary>Opens the files.</summary>
+    /// <param name="recipe">What sums to what.</param>
+    /// <param name="files">The files with the channels that each gives.</param>
+    /// <param name="limits">Bounds on what they may claim.</param>
+    /// <exception cref="ImageException">A file cannot be read, lacks a channel, or has another data window than the first.</exception>
+    /// <exception cref="IOException">A file cannot be opened.</exception>
+    public static RebuildLines Open(
+        RebuildRecipe recipe,
+        IReadOnlyCollection<(StoragePath Path, ImmutableArray<string> Channels)> files,
+        ReadLimits limits
+    )
+    {
+        var open = new List<(PictureLines Picture, float[][] Lines)>();
+        try
+        {
+            foreach ((StoragePath path, ImmutableArray<string> channels) in files)
+            {
+                PictureLines picture = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, limits);
+                open.Add((picture, [.. picture.Channels.Select(_ => new float[picture.Window.Width])]));
+                if (picture.Window != open[0].Picture.Window)
+                {
+                    throw new ImageException(
+                        path.Display,
+                        0,
+                        "its data window is not that of the layer's other files, so they cannot be summed"
+                    );
+                }
+
+                if (channels.FirstOrDefault(c => !picture.Channels.Contains(c)) is { } missing)
+                {
+                    throw new ImageException(path.Display, 0, $"it lacks {missing}, so nothing can be summed");
+                }
+            }
+
+            return new RebuildLines(recipe, open[0].Picture.Window, [.. open]);
+        }
+        catch
+        {
+            open.ForEach(o => o.Picture.Dispose());
+            throw;
+        }
+    }
+
+    /// <summary>Reads the next line into <see cref="Beauty"/> and <see cref="Terms"/>.</summary>
+    /// <param name="y">The line, in data window coordinates; from the top.</param>
+    /// <param name="cancel">Stops.</param>
+    public void Read(int y, CancellationToken cancel)
+    {
+        foreach ((PictureLines picture, float[][] lines) in _files)
+        {
+            picture.Read(y, lines, cancel);
+        }
+
+        for (int t = 0; t < _factors.Length; t++)
+        {
+            for (int colour = 0; _factors[t].Length > 1 && colour < 3; colour++)
+            {
+                TensorPrimitives.Multiply(_factors[t][0][colour], _factors[t][1][colour], Terms[t][colour]);
+                for (int f = 2; f < _factors[t].Length; f++)
+                {
+                    TensorPrimitives.Multiply(Terms[t][colour], _factors[t][f][colour], Terms[t][colour]);
+                }
+            }
+        }
+    }
+
+    /// <summary>Closes the files.</summary>
+    public void Dispose()
+    {
+        foreach ((PictureLines picture, _) in _files)
+        {
+            picture.Dispose();
+        }
+    }
+}

@@ -1,0 +1,20 @@
+namespace DuneCrate.Store.Rows;
+
+/// <summary>States of background work.</summary>
+public enum WorkState
+{
+    /// <summary>Waiting for its turn.</summary>
+    Queued,
+
+    /// <summary>Running.</summary>
+    Running,
+
+    /// <summary>Finished.</summary>
+    Done,
+
+    /// <summary>Stopped by a person; can be resumed.</summary>
+    Stopped,
+
+    /// <summary>Could not be done; the problem says why.</summary>
+    Failed,
+}
