@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Pictures;

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Intake;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Rebuild;
 

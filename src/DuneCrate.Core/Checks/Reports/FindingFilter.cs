@@ -1,9 +1,10 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Rules;
 
-namespace DuneCrate.Core.Checks.Findings;
+namespace DuneCrate.Core.Checks.Reports;
 
 /// <summary>Which findings are looked at; what is null or empty asks for nothing. Equal when every part is.</summary>
 public sealed record FindingFilter

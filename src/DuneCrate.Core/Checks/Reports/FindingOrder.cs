@@ -1,4 +1,6 @@
-namespace DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Findings;
+
+namespace DuneCrate.Core.Checks.Reports;
 
 /// <summary>In which order findings are listed. Within one order they stay as the report has them.</summary>
 public enum FindingOrder

@@ -1,0 +1,68 @@
+using ArchUnitNET.Domain;
+using ArchUnitNET.Loader;
+
+namespace DuneCrate.Core.Tests.Architecture;
+
+/// <summary>The rooms of the core, from the ground up, and what the compiled code says about which uses which.</summary>
+internal static class Rooms
+{
+    private const string Root = "DuneCrate.Core";
+
+    /// <summary>A room may use itself and every room above it in this list, and none below.</summary>
+    public static readonly (string Name, string Purpose)[] InOrder =
+    [
+        ("Frames", "frame sets and rates"),
+        ("Naming", "names, sequences, limits of text"),
+        ("Passes", "the pass catalogue"),
+        ("Storage", "paths under a root"),
+        ("Documents", "JSON, CSV, HTML, terminal"),
+        ("Images", "OpenEXR and other formats, statistics"),
+        ("Scene", "roster of a scene"),
+        ("Rules", "what every rule has"),
+        ("Planning.Model", "the plan"),
+        ("Planning.Sheet", "the plan as a table of cells"),
+        ("Planning.Merging", "two people's changes"),
+        ("Planning.Edits", "changes to a plan"),
+        ("Planning.Suggestions", "passes that the scene asks for"),
+        ("Planning.Estimates", "bytes, files and hours"),
+        ("Planning.Rules", "checks before the render"),
+        ("Rebuild", "sum of passes against the beauty"),
+        ("Intake", "facts of files, measures of pixels"),
+        ("Pictures", "pictures for people"),
+        ("Checks.Findings", "findings, waivers, notes"),
+        ("Checks.Matching", "files against planned outputs"),
+        ("Checks.Remedies", "renames and changes of the plan"),
+        ("Checks.Rules", "checks after the render"),
+        ("Checks.Reports", "reports, maps, lists"),
+        ("Checks", "a folder checked against a plan"),
+        ("Crates", "packages for compositors"),
+    ];
+
+    private static readonly ArchUnitNET.Domain.Architecture Code = new ArchLoader().LoadAssemblies(typeof(FrameSet).Assembly).Build();
+
+    /// <summary>Which type of which room uses which type of which other room.</summary>
+    public static IEnumerable<(string From, string To, string Type, string Used)> Uses() =>
+        from type in Code.Types
+        let room = RoomOf(type)
+        where room is not null
+        from dependency in type.Dependencies
+        let other = RoomOf(dependency.Target)
+        where other is not null && other != room
+        select (room, other, type.FullName, dependency.Target.FullName);
+
+    /// <summary>The namespaces that are in no room.</summary>
+    public static string[] Homeless() =>
+        [.. Code.Types.Where(t => t.Namespace?.FullName.StartsWith(Root, StringComparison.Ordinal) == true && RoomOf(t) is null).Select(t => t.FullName)];
+
+    /// <summary>The place of a room in the order.</summary>
+    public static int PlaceOf(string room) => Array.FindIndex(InOrder, r => r.Name == room);
+
+    private static string? RoomOf(IType type)
+    {
+        string name = type.Namespace?.FullName ?? "";
+        return InOrder
+            .Select(r => r.Name)
+            .Where(r => name == $"{Root}.{r}" || name.StartsWith($"{Root}.{r}.", StringComparison.Ordinal))
+            .MaxBy(r => r.Length);
+    }
+}
