@@ -18,7 +18,7 @@ internal static class BenchFrames
     /// <summary>A plan of one layer: 32 channels a file.</summary>
     public static Plan Plan(int frames, int width = 1920, int height = 1080, string compression = "zip")
     {
-        Plan shot = StandInPlan.For("KP010", FrameSet.Range(1001, 1000 + frames), width, height);
+        Plan shot = StandInPlan.Create("KP010", FrameSet.Range(1001, 1000 + frames), width, height);
         LayerPlan sub = shot.Layers[0];
         OutputPlan colour = sub.Outputs[0] with
         {
@@ -34,7 +34,7 @@ internal static class BenchFrames
                                 Pass = p,
                                 Channels = new OrderedDictionary<string, ChannelType> { ["object_id.Y"] = ChannelType.Half },
                             }
-                            : PassPlanDefaults.Make(p, sub.Alpha)
+                            : PassPlanDefaults.Create(p, sub.Alpha)
                     ),
             ],
         };

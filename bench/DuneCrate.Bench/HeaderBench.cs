@@ -20,10 +20,10 @@ internal static class HeaderBench
     {
         string folder = Path.Combine(work, "headers"),
             database = Path.Combine(work, "facts.db");
-        Plan full = StandInPlan.For("KP010", FrameSet.Range(1001, 1000 + Files), 64, 36);
+        Plan full = StandInPlan.Create("KP010", FrameSet.Range(1001, 1000 + Files), 64, 36);
         LayerPlan sub = full.Layers[0] with { Outputs = [full.Layers[0].Outputs[0] with { Padding = 5 }] };
         Plan plan = full with { Layers = [sub] };
-        Disk.Render(plan, folder, FrameSet.Of(1001), []);
+        Disk.Render(plan, folder, FrameSet.Single(1001), []);
         string first = Path.Combine(folder, "sub", "KP010_sub.01001.exr");
         for (int frame = 1002; frame < 1001 + Files; frame++)
         {

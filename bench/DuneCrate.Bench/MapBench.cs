@@ -53,7 +53,7 @@ internal static class MapBench
             {
                 ShowStore store = services.GetRequiredService<ShowStore>();
                 CheckRow check = await store.AddCheckAsync(shot.Id, pixels: true);
-                await store.SetCheckAsync(check.Id, WorkState.Done, 0, Report(plan));
+                await store.SetCheckAsync(check.Id, JobState.Done, 0, Report(plan));
             }
         );
         using ChromeDriver driver = BenchBrowser.Start(work);
@@ -127,7 +127,7 @@ internal static class MapBench
     private static CheckReport Report(Plan plan)
     {
         var random = new Random(1);
-        ImmutableArray<PlannedOutput> outputs = PlannedOutput.Of(plan);
+        ImmutableArray<PlannedOutput> outputs = PlannedOutput.From(plan);
         ImmutableArray<Finding> findings =
         [
             .. outputs.SelectMany(o =>
@@ -166,11 +166,11 @@ internal static class MapBench
         const int Layers = 100,
             PerLayer = 2000;
         string folder = Path.Combine(work, "judge");
-        Plan one = StandInPlan.For("KP010", FrameSet.Of(1), 96, 54);
+        Plan one = StandInPlan.Create("KP010", FrameSet.Single(1), 96, 54);
         Disk.Render(one with { Layers = [one.Layers[0] with { Outputs = [one.Layers[0].Outputs[0]] }] }, folder, null, []);
         FileFacts file = Disk.Facts(
             Directory.GetFiles(folder, "*.exr", SearchOption.AllDirectories)[0],
-            new FactsRequest(FactsDepth.Pixels, RebuildRecipe.Of(one.Layers[0]))
+            new FactsRequest(FactsDepth.Pixels, RebuildRecipe.From(one.Layers[0]))
         );
         Plan plan = one with
         {
@@ -183,7 +183,7 @@ internal static class MapBench
             ],
         };
         var facts = PlannedOutput
-            .Of(plan)
+            .From(plan)
             .SelectMany(o => o.Frames.Select(f => file with { Path = o.Name.At(f) }))
             .ToImmutableDictionary(f => f.Path);
         for (int run = 0; run < 3; run++)

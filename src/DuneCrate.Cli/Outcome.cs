@@ -16,7 +16,7 @@ internal static class Outcome
     /// <summary>Could not be done.</summary>
     public const int Failed = 2;
 
-    /// <summary>Says what went wrong in one line.</summary>
+    /// <summary>Description what went wrong in one line.</summary>
     public static int Fail(string message)
     {
         Terminal.Tell($"dune: {message}");
@@ -24,7 +24,7 @@ internal static class Outcome
     }
 
     /// <summary>Runs a verb; every trouble becomes one line and an exit code.</summary>
-    public static int Of(Func<int> verb)
+    public static int Run(Func<int> verb)
     {
         try
         {
@@ -32,11 +32,11 @@ internal static class Outcome
         }
         catch (Exception e)
         {
-            return Of(e);
+            return Run(e);
         }
     }
 
-    private static int Of(Exception failure)
+    private static int Run(Exception failure)
     {
         switch (failure is AggregateException { InnerExceptions: [var only, ..] } ? only : failure)
         {

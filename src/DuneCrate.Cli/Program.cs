@@ -4,12 +4,12 @@ using DuneCrate.Cli.Verbs;
 
 var root = new RootCommand("Dune Crate: plan, check and hand over the passes of a render.")
 {
-    FactsVerb.Make(),
-    CheckVerb.Make(),
-    PlanVerb.Make(),
-    CrateVerb.Make(),
-    VerifyVerb.Make(),
-    StandInVerb.Make(),
+    FactsVerb.Create(),
+    CheckVerb.Create(),
+    PlanVerb.Create(),
+    CrateVerb.Create(),
+    VerifyVerb.Create(),
+    StandInVerb.Create(),
     // These three are started by ./dune itself; they stand here so that --help lists them.
     new Command("demo", "Make the demo show if it is not there and start the web application on it."),
     new Command("serve", "Start the web application on real folders."),

@@ -118,7 +118,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         return shot;
     }
 
-    /// <summary>Says where a shot's files are.</summary>
+    /// <summary>Description where a shot's files are.</summary>
     public async Task SetFolderAsync(int shotId, string root, string folder, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
@@ -164,7 +164,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         return await context
             .Checks.AsNoTracking()
-            .Where(c => c.ShotId == shotId && c.State == WorkState.Done)
+            .Where(c => c.ShotId == shotId && c.State == JobState.Done)
             .OrderByDescending(c => c.Id)
             .FirstOrDefaultAsync(cancel);
     }
@@ -173,7 +173,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<int> NewestReportIdAsync(int shotId, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        return await context.Checks.Where(c => c.ShotId == shotId && c.State == WorkState.Done).MaxAsync(c => (int?)c.Id, cancel) ?? 0;
+        return await context.Checks.Where(c => c.ShotId == shotId && c.State == JobState.Done).MaxAsync(c => (int?)c.Id, cancel) ?? 0;
     }
 
     /// <summary>The finished checks of a shot without their reports, newest first.</summary>
@@ -182,7 +182,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         return await context
             .Checks.AsNoTracking()
-            .Where(c => c.ShotId == shotId && c.State == WorkState.Done)
+            .Where(c => c.ShotId == shotId && c.State == JobState.Done)
             .OrderByDescending(c => c.Id)
             .Take(most)
             .Select(c => new CheckRow
@@ -225,7 +225,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
             ShotId = shotId,
             Pixels = pixels,
             ByContent = byContent,
-            State = WorkState.Queued,
+            State = JobState.Queued,
             Asked = DateTime.UtcNow,
         };
         context.Checks.Add(check);
@@ -236,7 +236,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     /// <summary>Changes a check's state; with a report when it is done.</summary>
     public async Task SetCheckAsync(
         int id,
-        WorkState state,
+        JobState state,
         int? revision = null,
         CheckReport? report = null,
         string? problem = null,
@@ -248,7 +248,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         check.State = state;
         check.Revision = revision ?? check.Revision;
         check.Problem = problem;
-        check.Ended = state is WorkState.Done or WorkState.Stopped or WorkState.Failed ? DateTime.UtcNow : null;
+        check.Ended = state is JobState.Done or JobState.Stopped or JobState.Failed ? DateTime.UtcNow : null;
         check.Report = report is null ? check.Report : PackedText.Pack(report.Write());
         await context.SaveChangesAsync(cancel);
     }
@@ -259,7 +259,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         return await context
             .Checks.AsNoTracking()
-            .Where(c => c.State == WorkState.Queued || c.State == WorkState.Running)
+            .Where(c => c.State == JobState.Queued || c.State == JobState.Running)
             .OrderBy(c => c.Id)
             .ToListAsync(cancel);
     }
@@ -376,7 +376,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
             Layout = layout,
             By = by,
             SealId = Guid.NewGuid(),
-            State = WorkState.Queued,
+            State = JobState.Queued,
             Asked = DateTime.UtcNow,
         };
         context.Crates.Add(crate);
@@ -399,7 +399,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         List<CrateRow> crates = await context
             .Crates.AsNoTracking()
-            .Where(c => c.State == WorkState.Queued || c.State == WorkState.Running)
+            .Where(c => c.State == JobState.Queued || c.State == JobState.Running)
             .OrderBy(c => c.Id)
             .ToListAsync(cancel);
         int[] ids = [.. crates.Select(c => c.ShotId).Distinct()];
@@ -430,11 +430,11 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
                 LastEvent = s.LastEvent,
                 LastEventAt = s.LastEventAt,
                 NewestCheck = context.Checks.Where(c => c.ShotId == s.Id).Max(c => (int?)c.Id) ?? 0,
-                NewestReport = context.Checks.Where(c => c.ShotId == s.Id && c.State == WorkState.Done).Max(c => (int?)c.Id) ?? 0,
+                NewestReport = context.Checks.Where(c => c.ShotId == s.Id && c.State == JobState.Done).Max(c => (int?)c.Id) ?? 0,
                 IsChecking = context
                     .Checks.Where(c => c.ShotId == s.Id)
                     .OrderByDescending(c => c.Id)
-                    .Select(c => c.State == WorkState.Queued || c.State == WorkState.Running)
+                    .Select(c => c.State == JobState.Queued || c.State == JobState.Running)
                     .FirstOrDefault(),
                 Waivers = context.Waivers.Count(w => w.ShotId == s.Id),
                 NewestWaiver = context.Waivers.Where(w => w.ShotId == s.Id).Max(w => (int?)w.Id) ?? 0,
@@ -453,8 +453,8 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
         foreach (int shot in await context.Shots.Select(s => s.Id).ToListAsync(cancel))
         {
             int[] old = await context
-                .Checks.Where(c => c.ShotId == shot && c.State != WorkState.Queued && c.State != WorkState.Running)
-                .OrderByDescending(c => c.State == WorkState.Done)
+                .Checks.Where(c => c.ShotId == shot && c.State != JobState.Queued && c.State != JobState.Running)
+                .OrderByDescending(c => c.State == JobState.Done)
                 .ThenByDescending(c => c.Id)
                 .Skip(kept)
                 .Select(c => c.Id)

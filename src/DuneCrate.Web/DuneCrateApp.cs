@@ -2,13 +2,13 @@ using System.Net;
 using DuneCrate.Core.Images;
 using DuneCrate.Store;
 using DuneCrate.Web.Demo;
+using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Pictures;
 using DuneCrate.Web.Planning;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
 using DuneCrate.Web.Upkeep;
-using DuneCrate.Web.Work;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.HostFiltering;
 using Microsoft.AspNetCore.StaticFiles;
@@ -58,12 +58,12 @@ public static class DuneCrateApp
         builder.Services.AddDuneCrateStore(data.At("dune-crate.db"));
         builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(data.Private("keys"));
         builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotViews>().AddSingleton<PictureService>();
-        builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<LiveChecks>().AddSingleton<LiveCrates>();
+        builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
         builder.Services.AddSingleton<CheckQueue>().AddHostedService(s => s.GetRequiredService<CheckQueue>());
         builder.Services.AddSingleton<CrateQueue>().AddHostedService(s => s.GetRequiredService<CrateQueue>());
         builder.Services.AddSingleton<StandInFarm>().AddSingleton<FileRenamer>();
         builder.Services.AddSingleton<ArrivalWatch>().AddHostedService(s => s.GetRequiredService<ArrivalWatch>());
-        builder.Services.AddSingleton<UpkeepWork>().AddHostedService(s => s.GetRequiredService<UpkeepWork>());
+        builder.Services.AddSingleton<UpkeepService>().AddHostedService(s => s.GetRequiredService<UpkeepService>());
         builder.Services.AddSingleton<DemoBuilder>();
         if (options.IsDemo)
         {

@@ -160,7 +160,7 @@ public sealed class BrowserFixture : IAsyncLifetime
 
     /// <summary>A show and a shot with the stand-in's plan, rendered with faults, made over the pages.</summary>
     public void MakeShot(string code, params string[] faults) =>
-        MakeShot(StandInPlan.For(code, FrameSet.Parse("1001-1004"), 64, 36), faults);
+        MakeShot(StandInPlan.Create(code, FrameSet.Parse("1001-1004"), 64, 36), faults);
 
     /// <summary>A shot with a plan, rendered with faults and checked, made over the pages.</summary>
     public void MakeShot(Plan plan, params string[] faults)

@@ -69,7 +69,7 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
     [Fact]
     public void Zooming_shows_fewer_frames_and_moves_nothing_else()
     {
-        browser.PlanShot(StandInPlan.For("KP790", FrameSet.Parse("1001-1400"), 64, 36));
+        browser.PlanShot(StandInPlan.Create("KP790", FrameSet.Parse("1001-1400"), 64, 36));
         browser.Go("/KELP/KP790/check?frame=1100");
         string Range() => browser.Script<string>("return document.querySelector('[data-range]').textContent");
         string Places() =>

@@ -11,7 +11,7 @@ public class PassSheetTests(BrowserFixture browser) : IClassFixture<BrowserFixtu
 {
     private void Open(string code)
     {
-        browser.PlanShot(DemoPlan.For(code, FrameSet.Parse("1001-1004")));
+        browser.PlanShot(DemoPlan.Create(code, FrameSet.Parse("1001-1004")));
         browser.Find("td[aria-label^='beauty of sub']");
     }
 
@@ -159,7 +159,7 @@ public class PassSheetTests(BrowserFixture browser) : IClassFixture<BrowserFixtu
         browser.Find("th[data-column='weed_far']");
         Plan plan = Exported("KS040");
         Assert.Equal(["sub", "sub_occlusion", "weed", "weed_far", "seabed"], plan.Layers.Select(l => l.Name));
-        Assert.Equal((true, 3), (plan.FindLayer("weed")!.Off, PlannedOutput.Of(plan).Select(o => o.Layer.Name).Distinct().Count()));
+        Assert.Equal((true, 3), (plan.FindLayer("weed")!.Off, PlannedOutput.From(plan).Select(o => o.Layer.Name).Distinct().Count()));
     }
 
     [Fact]

@@ -113,7 +113,7 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
     [Fact]
     public void Inside_overscan_the_edge_of_the_picture_is_drawn_and_pixels_keep_their_numbers()
     {
-        Plan plan = StandInPlan.For("KP160", FrameSet.Parse("1001-1002"), 64, 36);
+        Plan plan = StandInPlan.Create("KP160", FrameSet.Parse("1001-1002"), 64, 36);
         browser.MakeShot(plan with { Shot = plan.Shot with { Overscan = 8 } });
         browser.Go("/KELP/KP160/look?layer=sub&pass=beauty&frame=1001&x=-8&y=43");
         UntilPicture("#picture");

@@ -142,7 +142,7 @@ public sealed partial class AppFixture : IAsyncLifetime
     /// <summary>Adds a shot with the stand-in's plan and renders it with faults.</summary>
     public async Task<Plan> AddShotAsync(string code, params string[] faults)
     {
-        Plan plan = StandInPlan.For(code, FrameSet.Parse(Frames), 64, 36);
+        Plan plan = StandInPlan.Create(code, FrameSet.Parse(Frames), 64, 36);
         (string text, Uri address) = await PostAsync("/KELP/new-shot", "?handler=Import", ("Json", PlanDocument.Write(plan)));
         Assert.True(address.AbsolutePath == $"/KELP/{code}/plan", text);
         Disk.Render(
@@ -158,7 +158,7 @@ public sealed partial class AppFixture : IAsyncLifetime
     public async Task CheckAsync(string code, string pixels = "true")
     {
         await PostAsync($"/KELP/{code}/receive", "?handler=Take", ("root", "renders"), ("folder", code), ("pixels", pixels));
-        await UntilAsync($"/KELP/{code}/receive?handler=Work", text => !text.Contains("Taking in"));
+        await UntilAsync($"/KELP/{code}/receive?handler=Progress", text => !text.Contains("Taking in"));
     }
 
     /// <summary>Asks for a page until it says what is awaited, at most a minute.</summary>

@@ -86,7 +86,7 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
         ];
         await store.SetCheckAsync(
             check.Id,
-            WorkState.Done,
+            JobState.Done,
             0,
             new CheckReport
             {

@@ -197,7 +197,7 @@ public sealed class CommandLineTests : IDisposable
     public void A_plan_that_leads_out_is_refused_in_a_sentence_by_every_verb(string layer)
     {
         string plan = At("plan.json"),
-            text = PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Of(1), 8, 8));
+            text = PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.Create("KP010", FrameSet.Single(1), 8, 8));
         File.WriteAllText(plan, text.Replace("\"name\": \"sub\"", $"\"name\": \"{layer}\"", StringComparison.Ordinal));
         foreach (
             string[] verb in (string[][])

@@ -41,7 +41,7 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
     [MemberData(nameof(Wrong))]
     public async Task A_plan_that_is_brought_in_is_refused_with_a_sentence(string what)
     {
-        Plan wrong = Spoiled(StandInPlan.For("CN010", Frames, 64, 36), what);
+        Plan wrong = Spoiled(StandInPlan.Create("CN010", Frames, 64, 36), what);
         (string text, Uri address) = await app.PostAsync("/KELP/new-shot", "?handler=Import", ("Json", PlanDocument.Write(wrong)));
         Assert.Equal("/KELP/new-shot", address.AbsolutePath);
         Assert.True(System.Text.RegularExpressions.Regex.IsMatch(text, "<ul class=\"wrong\">\\s*<li>"), text);
@@ -108,7 +108,7 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
         }
 
         await app.PostAsync($"/KELP/{code}/receive", "?handler=Check", ("pixels", "true"));
-        await app.UntilAsync($"/KELP/{code}/receive?handler=Work", text => !text.Contains("Taking in"));
+        await app.UntilAsync($"/KELP/{code}/receive?handler=Progress", text => !text.Contains("Taking in"));
         Assert.Equal(before, Everything());
     }
 
@@ -144,7 +144,7 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
     {
         Plan plan = await app.AddShotAsync("FM010");
         await app.PostAsync("/KELP/FM010/receive", "?handler=Take", ("root", "renders"), ("folder", "FM010"), ("pixels", "false"));
-        await app.UntilAsync("/KELP/FM010/receive?handler=Work", text => !text.Contains("Taking in"));
+        await app.UntilAsync("/KELP/FM010/receive?handler=Progress", text => !text.Contains("Taking in"));
         await PutAsync("FM010", PlanDocument.Write(plan with { Shot = plan.Shot with { Version = "../../outside" } }));
         string[] before = Everything();
         await app.PostAsync("/KELP/FM010/receive", "?handler=Send", ("frames", "1001"), ("seconds", "0"), ("faults", ""));

@@ -17,7 +17,7 @@ public class NastyQueryTests(AppFixture app) : IClassFixture<AppFixture>
         "/KELP/NQ010/plan",
         "/KELP/NQ010/plan?handler=Export",
         "/KELP/NQ010/receive",
-        "/KELP/NQ010/receive?handler=Work",
+        "/KELP/NQ010/receive?handler=Progress",
         "/KELP/NQ010/receive?handler=Arrivals",
         "/KELP/NQ010/receive?handler=Farm",
         "/KELP/NQ010/check",

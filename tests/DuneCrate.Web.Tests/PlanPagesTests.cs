@@ -29,7 +29,7 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
     /// <summary>A shot with the demo's plan: roster, roles, ids, a based-on layer.</summary>
     private async Task<Plan> AddDemoAsync(string code)
     {
-        Plan plan = DemoPlan.For(code, FrameSet.Parse("1001-1004"));
+        Plan plan = DemoPlan.Create(code, FrameSet.Parse("1001-1004"));
         plan = plan with { Shot = plan.Shot with { Width = 64, Height = 36 } };
         (string text, Uri address) = await app.PostAsync("/KELP/new-shot", "?handler=Import", ("Json", PlanDocument.Write(plan)));
         Assert.True(address.AbsolutePath == $"/KELP/{code}/plan", text);
@@ -69,7 +69,7 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         Assert.Contains("too old", await answer.Content.ReadAsStringAsync());
         Assert.Equal(
-            PlanDocument.Write(StandInPlan.For("PN010", FrameSet.Parse(AppFixture.Frames), 64, 36)).Length,
+            PlanDocument.Write(StandInPlan.Create("PN010", FrameSet.Parse(AppFixture.Frames), 64, 36)).Length,
             PlanDocument.Write(await app.PlanAsync("PN010")).Length
         );
     }

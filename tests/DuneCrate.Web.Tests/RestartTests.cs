@@ -9,7 +9,7 @@ using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Work;
+using DuneCrate.Web.Jobs;
 
 namespace DuneCrate.Web.Tests;
 
@@ -24,10 +24,10 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         ShotRow shot = (await store.ShotAsync("KELP", "PB010"))!;
         await store.SetFolderAsync(shot.Id, "renders", "PB010");
         CrateRow row = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
-        await store.ChangeCrateAsync(row.Id, c => c.State = WorkState.Running);
+        await store.ChangeCrateAsync(row.Id, c => c.State = JobState.Running);
         (IntakeResult intake, CheckReport report) = Disk.Check(Path.Combine(app.Renders, "PB010"), plan, FactsDepth.Pixels);
         SealedCrate crate = CrateBuilder.Seal(
-            CrateContents.Of(plan, intake, CrateLayouts.ByLayer),
+            CrateContents.From(plan, intake, CrateLayouts.ByLayer),
             report,
             Disk.Folder(Path.Combine(app.Crates, "KELP", "PB010")),
             row.SealId,
@@ -40,7 +40,7 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Contains("Whole, read back", page);
         CrateRow now = (await app.Service<ShowStore>().CrateAsync(shot.Id, row.Id))!;
         Assert.Equal(
-            (WorkState.Done, crate.Files, crate.Bytes, crate.SumsDigest, null),
+            (JobState.Done, crate.Files, crate.Bytes, crate.SumsDigest, null),
             (now.State, now.Files, now.Bytes, now.SumsDigest, now.Problem)
         );
     }
@@ -52,7 +52,7 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         ShowStore store = app.Service<ShowStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "PB020"))!;
         CrateRow row = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
-        await store.ChangeCrateAsync(row.Id, c => c.State = WorkState.Running);
+        await store.ChangeCrateAsync(row.Id, c => c.State = JobState.Running);
         string place = Path.Combine(app.Crates, "KELP", "PB020"),
             left = Path.Combine(place, $".PB020_crate_v001.somewhere.4711.{row.SealId:N}.partial");
         Directory.CreateDirectory(Path.Combine(left, "sub"));
@@ -99,7 +99,7 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         ShotRow shot = (await store.ShotAsync("KELP", "RN010"))!;
         await store.SetFolderAsync(shot.Id, "renders", "RN010");
         IntakeResult intake = Disk.TakeIn(folder, plan, FactsDepth.Header);
-        var renames = Renames.Of(new CheckContext(plan, intake, DateTime.UtcNow));
+        var renames = Renames.From(new CheckContext(plan, intake, DateTime.UtcNow));
         Assert.Equal(4, renames.Length);
 
         // The record is on the disk before the first file moves; two files were moved when the kill came.

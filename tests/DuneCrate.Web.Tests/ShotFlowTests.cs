@@ -7,7 +7,7 @@ using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Work;
+using DuneCrate.Web.Jobs;
 
 namespace DuneCrate.Web.Tests;
 
@@ -202,8 +202,8 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         await store.SetFolderAsync(shot.Id, "renders", "RS010");
         CheckRow check = await store.AddCheckAsync(shot.Id, pixels: true); // Asked for, and the application ends before it runs.
         await app.RestartAsync();
-        await app.UntilAsync("/KELP/RS010/receive?handler=Work", text => !text.Contains("Taking in"));
-        Assert.Equal(WorkState.Done, (await app.Service<ShowStore>().NewestCheckAsync(shot.Id))!.State);
+        await app.UntilAsync("/KELP/RS010/receive?handler=Progress", text => !text.Contains("Taking in"));
+        Assert.Equal(JobState.Done, (await app.Service<ShowStore>().NewestCheckAsync(shot.Id))!.State);
         Assert.Equal(check.Id, (await app.Service<ShowStore>().NewestCheckAsync(shot.Id))!.Id);
         Assert.Contains("clean", await app.GetAsync("/KELP/RS010/check"));
     }
@@ -215,7 +215,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         ShowStore store = app.Service<ShowStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "HS010"))!;
         CrateRow crate = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
-        await store.ChangeCrateAsync(crate.Id, c => c.State = WorkState.Running);
+        await store.ChangeCrateAsync(crate.Id, c => c.State = JobState.Running);
         await app.RestartAsync();
         Assert.Contains("Nothing was left behind", await app.UntilAsync("/KELP/HS010/crate", text => !text.Contains("being sealed<")));
     }
@@ -229,11 +229,11 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         await store.SetFolderAsync(shot.Id, "renders", "ST010");
         CheckQueue work = app.Service<CheckQueue>();
         CheckRow check = await store.AddCheckAsync(shot.Id, pixels: true);
-        await store.SetCheckAsync(check.Id, WorkState.Stopped);
+        await store.SetCheckAsync(check.Id, JobState.Stopped);
         Assert.Contains("The check was stopped", await app.GetAsync("/KELP/ST010/receive"));
         await app.PostAsync("/KELP/ST010/receive", "?handler=Check", ("pixels", "true"));
-        await app.UntilAsync("/KELP/ST010/receive?handler=Work", text => !text.Contains("Taking in"));
-        Assert.Equal(WorkState.Done, (await store.NewestCheckAsync(shot.Id))!.State);
+        await app.UntilAsync("/KELP/ST010/receive?handler=Progress", text => !text.Contains("Taking in"));
+        Assert.Equal(JobState.Done, (await store.NewestCheckAsync(shot.Id))!.State);
         Assert.Empty(work.Live);
     }
 

@@ -17,7 +17,7 @@ public class UpkeepTests(AppFixture app) : IClassFixture<AppFixture>
         for (int i = 0; i < 6; i++)
         {
             CheckRow check = await store.AddCheckAsync(shot.Id, pixels: false);
-            await store.SetCheckAsync(check.Id, WorkState.Done, 0);
+            await store.SetCheckAsync(check.Id, JobState.Done, 0);
         }
 
         CheckRow waiting = await store.AddCheckAsync(shot.Id, pixels: true);
@@ -30,7 +30,7 @@ public class UpkeepTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.NotNull(await store.CrateAsync(shot.Id, crate.Id));
         (text, _) = await app.PostAsync("/upkeep", "?handler=Tidy");
         Assert.Contains("Nothing was old enough to drop", text);
-        await store.SetCheckAsync(waiting.Id, WorkState.Stopped);
+        await store.SetCheckAsync(waiting.Id, JobState.Stopped);
     }
 
     [Fact]

@@ -46,11 +46,11 @@ internal static class FullDiskTrials
                 var checks = await database.Checks.AsNoTracking().OrderBy(c => c.Id).ToListAsync();
                 Expect(
                     wrong,
-                    checks[^1].State == WorkState.Done,
+                    checks[^1].State == JobState.Done,
                     $"once there is room a check ends as {checks[^1].State}: {checks[^1].Problem}"
                 );
                 wrong.AddRange(
-                    checks.Where(c => c.State is WorkState.Queued or WorkState.Running).Select(c => $"check {c.Id} is {c.State} for ever")
+                    checks.Where(c => c.State is JobState.Queued or JobState.Running).Select(c => $"check {c.Id} is {c.State} for ever")
                 );
                 return 5;
             }
@@ -143,7 +143,7 @@ internal static class FullDiskTrials
                 server.Environment["ASPNETCORE_TEMP"] = disk;
             }
 
-            Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1004"), 96, 54);
+            Plan plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1004"), 96, 54);
             Disk.Render(plan, Path.Combine(server.Renders, "KP010"), null, []);
             await server.FillAsync(plan);
             await server.StartAsync();

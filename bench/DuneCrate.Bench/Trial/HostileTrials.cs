@@ -168,7 +168,7 @@ internal static class HostileTrials
             new string('1', 1_000_000),
             new string(',', 1_000_000),
         ];
-        string plan = PlanDocument.Write(StandInPlan.For("KP099", FrameSet.Parse("1001-1004"), 64, 36));
+        string plan = PlanDocument.Write(StandInPlan.Create("KP099", FrameSet.Parse("1001-1004"), 64, 36));
         string layers = string.Join(',', Enumerable.Range(0, 200_000).Select(i => $$"""{"name":"l{{i}}","outputs":[]}"""));
         string[] plans =
         [

@@ -25,7 +25,7 @@ internal static class KillTrials
         var wrong = new List<string>();
         var random = new Random(Seed);
         using var server = new TrialServer(work);
-        Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1006"), 96, 54);
+        Plan plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1006"), 96, 54);
         Disk.Render(plan, Path.Combine(server.Renders, "KP010"), null, []);
         await server.FillAsync(plan);
         await server.StartAsync();
@@ -69,17 +69,15 @@ internal static class KillTrials
         [
             .. (Directory.Exists(place) ? Directory.GetFileSystemEntries(place) : []).Select(p => Path.GetFileName(p)!).Order(),
         ];
-        string[] known = [.. rows.Where(r => r.State == WorkState.Done).Select(r => r.Name!).Order()];
+        string[] known = [.. rows.Where(r => r.State == JobState.Done).Select(r => r.Name!).Order()];
         if (!there.SequenceEqual(known))
         {
             wrong.Add($"there are {string.Join(' ', there)}; known are {string.Join(' ', known)}");
         }
 
-        wrong.AddRange(
-            rows.Where(r => r.State is WorkState.Queued or WorkState.Running).Select(r => $"crate {r.Id} is {r.State} for ever")
-        );
-        wrong.AddRange(rows.Where(r => r.State is WorkState.Failed).Select(r => $"crate {r.Id} failed: {r.Problem}"));
-        foreach (CrateRow row in rows.Where(r => r.State == WorkState.Done).TakeLast(2))
+        wrong.AddRange(rows.Where(r => r.State is JobState.Queued or JobState.Running).Select(r => $"crate {r.Id} is {r.State} for ever"));
+        wrong.AddRange(rows.Where(r => r.State is JobState.Failed).Select(r => $"crate {r.Id} failed: {r.Problem}"));
+        foreach (CrateRow row in rows.Where(r => r.State == JobState.Done).TakeLast(2))
         {
             CrateProof proof = CrateVerifier.Verify(Disk.Folder(row.Path!), row.SumsDigest, default);
             wrong.AddRange(proof.Problems.Select(p => $"{row.Name}: {p}"));
@@ -95,7 +93,7 @@ internal static class KillTrials
         var wrong = new List<string>();
         var random = new Random(Seed);
         using var server = new TrialServer(work);
-        Plan one = StandInPlan.For("KP020", FrameSet.Of(1001), 16, 16);
+        Plan one = StandInPlan.Create("KP020", FrameSet.Single(1001), 16, 16);
         LayerPlan sub = one.Layers[0] with { Outputs = [one.Layers[0].Outputs[0]] };
         string folder = Path.Combine(server.Renders, "KP020");
         Disk.Render(one with { Layers = [sub] }, folder, null, []);
@@ -148,7 +146,7 @@ internal static class KillTrials
         var wrong = new List<string>();
         var random = new Random(Seed);
         using var server = new TrialServer(work);
-        await server.FillAsync(StandInPlan.For("KP030", FrameSet.Parse("1001-1048"), 96, 54));
+        await server.FillAsync(StandInPlan.Create("KP030", FrameSet.Parse("1001-1048"), 96, 54));
         await server.StartAsync();
         for (int i = 1; i <= times; i++)
         {

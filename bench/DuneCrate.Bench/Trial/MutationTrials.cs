@@ -16,7 +16,7 @@ internal static class MutationTrials
 
     /// <summary>The shot whose folder holds the files of a format.</summary>
     public static Plan PlanOf(string format) =>
-        StandInPlan.For($"MU{Array.IndexOf(Formats, format)}00", Core.Frames.FrameSet.Of(1), 40, 36);
+        StandInPlan.Create($"MU{Array.IndexOf(Formats, format)}00", Core.Frames.FrameSet.Single(1), 40, 36);
 
     public static async Task<(int, IReadOnlyCollection<string>)> RunAsync(TrialServer server, string format, int files)
     {
@@ -37,7 +37,7 @@ internal static class MutationTrials
             .Where(c => database.Shots.Any(s => s.Id == c.ShotId && s.Code == code))
             .OrderByDescending(c => c.Id)
             .FirstAsync();
-        if (check.State != WorkState.Done)
+        if (check.State != JobState.Done)
         {
             wrong.Add($"the check is {check.State}: {check.Problem}");
         }

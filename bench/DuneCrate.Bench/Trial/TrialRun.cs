@@ -37,11 +37,11 @@ internal static class TrialRun
 
         using (var server = new TrialServer(At("hostile")))
         {
-            var plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1004"), 64, 36);
+            var plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1004"), 64, 36);
             Disk.Render(plan, Path.Combine(server.Renders, "KP010"), null, []);
             await server.FillAsync([
                 plan,
-                StandInPlan.For("KP050", FrameSet.Parse("1001-1003"), 16384, 16384),
+                StandInPlan.Create("KP050", FrameSet.Parse("1001-1003"), 16384, 16384),
                 .. MutationTrials.Formats.Select(MutationTrials.PlanOf),
             ]);
             await server.StartAsync();

@@ -213,7 +213,7 @@ internal sealed partial class TrialServer : IDisposable
     public async Task CheckAsync(string shot, double seconds = 600)
     {
         await PostAsync($"/KELP/{shot}/receive", "?handler=Take", ("root", "renders"), ("folder", shot), ("pixels", "true"));
-        await UntilAsync($"/KELP/{shot}/receive?handler=Work", text => !text.Contains("Taking in", StringComparison.Ordinal), seconds);
+        await UntilAsync($"/KELP/{shot}/receive?handler=Progress", text => !text.Contains("Taking in", StringComparison.Ordinal), seconds);
     }
 
     /// <summary>What SQLite itself says of the database; "ok" when it is whole.</summary>

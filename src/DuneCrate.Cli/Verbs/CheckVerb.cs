@@ -11,7 +11,7 @@ namespace DuneCrate.Cli.Verbs;
 /// <summary><c>dune check FOLDER</c></summary>
 internal static class CheckVerb
 {
-    public static Command Make()
+    public static Command Create()
     {
         var folder = new Argument<string>("FOLDER") { Description = "The folder to check" };
         var plan = new Option<string?>("--plan") { Description = "The plan to hold it against; without one, what can be judged without" };
@@ -40,7 +40,7 @@ internal static class CheckVerb
         verb.SetAction(
             (parsed, cancel) =>
                 Task.FromResult(
-                    Outcome.Of(() =>
+                    Outcome.Run(() =>
                     {
                         Plan? sheet = parsed.GetValue(plan) is { } path ? Shared.ReadPlan(path) : null;
                         (_, CheckReport report) = FolderCheck.Run(
@@ -63,7 +63,7 @@ internal static class CheckVerb
                                     $"Check of {sheet?.Shot.Code ?? Path.GetFileName(Path.TrimEndingDirectorySeparator(report.Root))}"
                                 )
                         );
-                        var again = RerunList.Of(report, parsed.GetValue(chunk), sheet?.Shot.Code);
+                        var again = RerunList.From(report, parsed.GetValue(chunk), sheet?.Shot.Code);
                         Shared.Write(
                             parsed.GetValue(rerun),
                             () =>

@@ -12,7 +12,7 @@ namespace DuneCrate.Cli.Verbs;
 /// <summary><c>dune crate --plan FILE --from FOLDER --to DIR</c></summary>
 internal static class CrateVerb
 {
-    public static Command Make()
+    public static Command Create()
     {
         var plan = new Option<string>("--plan") { Description = "The plan", Required = true };
         var from = new Option<string>("--from") { Description = "The folder with the rendered files", Required = true };
@@ -36,7 +36,7 @@ internal static class CrateVerb
         verb.SetAction(
             (parsed, cancel) =>
                 Task.FromResult(
-                    Outcome.Of(() =>
+                    Outcome.Run(() =>
                     {
                         Plan sheet = Shared.ReadPlan(parsed.GetRequiredValue(plan));
                         StoragePath folder = Shared.Folder(parsed.GetRequiredValue(from), parsed.GetValue(roots));
@@ -53,7 +53,7 @@ internal static class CrateVerb
                             false,
                             cancel
                         );
-                        CrateContents contents = CrateContents.Of(sheet, intake, parsed.GetRequiredValue(layout));
+                        CrateContents contents = CrateContents.From(sheet, intake, parsed.GetRequiredValue(layout));
                         if (CrateBuilder.WhatBlocks(report.With(waivers)) is { } blocked)
                         {
                             throw new CrateRefusedException(blocked);

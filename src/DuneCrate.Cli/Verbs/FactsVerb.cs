@@ -10,7 +10,7 @@ namespace DuneCrate.Cli.Verbs;
 /// <summary><c>dune facts PATH…</c></summary>
 internal static class FactsVerb
 {
-    public static Command Make()
+    public static Command Create()
     {
         var paths = new Argument<string[]>("PATH") { Description = "Files or folders", Arity = ArgumentArity.OneOrMore };
         Option<FactsDepth> depth = Shared.Depth(FactsDepth.Header);
@@ -19,7 +19,7 @@ internal static class FactsVerb
         verb.SetAction(
             (parsed, cancel) =>
                 Task.FromResult(
-                    Outcome.Of(() => Run(parsed.GetRequiredValue(paths), parsed.GetValue(depth), parsed.GetValue(json), cancel))
+                    Outcome.Run(() => Run(parsed.GetRequiredValue(paths), parsed.GetValue(depth), parsed.GetValue(json), cancel))
                 )
         );
         return verb;
@@ -32,7 +32,7 @@ internal static class FactsVerb
         {
             if (Directory.Exists(path))
             {
-                files.AddRange(FolderListing.Of(Shared.Folder(path), cancel));
+                files.AddRange(FolderListing.Read(Shared.Folder(path), cancel));
             }
             else if (Path.Exists(path) && FolderListing.OfFile(StorageRoot.File(path), path) is { } file)
             {

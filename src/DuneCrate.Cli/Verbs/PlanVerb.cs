@@ -7,7 +7,7 @@ namespace DuneCrate.Cli.Verbs;
 /// <summary><c>dune plan FOLDER</c></summary>
 internal static class PlanVerb
 {
-    public static Command Make()
+    public static Command Create()
     {
         var folder = new Argument<string>("FOLDER") { Description = "The folder with the files" };
         var show = new Option<string>("--show") { Description = "Code of the show", DefaultValueFactory = _ => "SHOW" };
@@ -16,7 +16,7 @@ internal static class PlanVerb
         verb.SetAction(
             (parsed, cancel) =>
                 Task.FromResult(
-                    Outcome.Of(() =>
+                    Outcome.Run(() =>
                     {
                         string path = parsed.GetRequiredValue(folder);
                         IntakeResult intake = new IntakeRun(new NoFactsCache(), Shared.Limits()).Run(
@@ -27,7 +27,7 @@ internal static class PlanVerb
                             cancel
                         );
                         string code = parsed.GetValue(shot) ?? Path.GetFileName(Path.TrimEndingDirectorySeparator(Path.GetFullPath(path)));
-                        if (PlanGuess.Of(intake, new ShowPlan { Code = parsed.GetValue(show)! }, code) is not { } plan)
+                        if (PlanGuess.From(intake, new ShowPlan { Code = parsed.GetValue(show)! }, code) is not { } plan)
                         {
                             return Outcome.Fail($"no picture in {path} can be read; there is nothing to plan from.");
                         }

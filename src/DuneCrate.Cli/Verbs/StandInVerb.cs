@@ -11,7 +11,7 @@ namespace DuneCrate.Cli.Verbs;
 /// <summary><c>dune stand-in render --to DIR</c></summary>
 internal static class StandInVerb
 {
-    public static Command Make()
+    public static Command Create()
     {
         var to = new Option<string>("--to") { Description = "The folder to render into", Required = true };
         var shot = new Option<string>("--shot") { Description = "Code of the shot", DefaultValueFactory = _ => "KP010" };
@@ -37,7 +37,7 @@ internal static class StandInVerb
         render.SetAction(
             (parsed, cancel) =>
                 Task.FromResult(
-                    Outcome.Of(() =>
+                    Outcome.Run(() =>
                         Run(
                             parsed.GetRequiredValue(to),
                             parsed.GetRequiredValue(shot),
@@ -52,7 +52,7 @@ internal static class StandInVerb
         var file = new Option<string>("--to") { Description = "The .gltf file to write", Required = true };
         var scene = new Command("scene", "The scene of The Kelp Post as glTF 2.0, for trying the roster.") { file, shot };
         scene.SetAction(parsed =>
-            Outcome.Of(() =>
+            Outcome.Run(() =>
             {
                 Shared.Write(parsed.GetRequiredValue(file), () => KelpGltf.Write(parsed.GetRequiredValue(shot)));
                 return Outcome.Done;
@@ -82,7 +82,7 @@ internal static class StandInVerb
             return Outcome.Fail($"--shot: {problem}");
         }
 
-        Plan plan = StandInPlan.For(shot, set, width, height);
+        Plan plan = StandInPlan.Create(shot, set, width, height);
         var faults = new List<Fault>();
         foreach (string text in faultTexts)
         {

@@ -6,14 +6,14 @@ namespace DuneCrate.Cli.Verbs;
 /// <summary><c>dune verify CRATE</c></summary>
 internal static class VerifyVerb
 {
-    public static Command Make()
+    public static Command Create()
     {
         var crate = new Argument<string>("CRATE") { Description = "The crate's folder" };
         var verb = new Command("verify", "Read a crate back against its manifest and checksums.") { crate };
         verb.SetAction(
             (parsed, cancel) =>
                 Task.FromResult(
-                    Outcome.Of(() =>
+                    Outcome.Run(() =>
                     {
                         CrateProof proof = CrateVerifier.Verify(Shared.Folder(parsed.GetRequiredValue(crate)), null, cancel);
                         foreach (string problem in proof.Problems)

@@ -42,7 +42,7 @@ public static class FirstFrameCheck
                     .Select(l =>
                         l with
                         {
-                            Frames = FrameSet.Of(frame),
+                            Frames = FrameSet.Single(frame),
                             Outputs =
                             [
                                 .. l.Outputs.Select(o =>
@@ -58,7 +58,7 @@ public static class FirstFrameCheck
             ],
         };
         var facts = ImmutableDictionary.CreateBuilder<string, FileFacts>();
-        foreach (PlannedOutput output in PlannedOutput.Of(small))
+        foreach (PlannedOutput output in PlannedOutput.From(small))
         {
             string path = output.Name.At(frame);
             if (!folder.TryAt(path, out StoragePath? place, out _) || FolderListing.OfFile(place, path) is not { } file)
@@ -66,7 +66,7 @@ public static class FirstFrameCheck
                 continue;
             }
 
-            var request = new FactsRequest(FactsDepth.Pixels, output.HasBeauty ? RebuildRecipe.Of(output.Layer) : null)
+            var request = new FactsRequest(FactsDepth.Pixels, output.HasBeauty ? RebuildRecipe.From(output.Layer) : null)
             {
                 Catalogue = plan.Catalogue,
             };

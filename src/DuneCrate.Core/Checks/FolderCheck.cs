@@ -78,7 +78,7 @@ public static class FolderCheck
             Rules = plan?.Show.Rules,
             Sequences = Summaries(context),
             Findings = findings,
-            Rerun = RerunEntry.Of(findings),
+            Rerun = RerunEntry.From(findings),
             Summary = new CheckSummary(0, 0, 0, intake.Facts.Count, intake.Facts.Values.Sum(f => f.Bytes), 0).Count(findings),
         };
     }
@@ -90,7 +90,7 @@ public static class FolderCheck
     private static ImmutableArray<SequenceSummary> Summaries(CheckContext context) =>
         [
             .. context
-                .Lanes.Where(l => !l.Files.IsEmpty)
+                .Outputs.Where(l => !l.Files.IsEmpty)
                 .Select(l =>
                     Summary(
                         l.Key,
@@ -119,7 +119,8 @@ public static class FolderCheck
                 .OrderBy(s => s.Name, StringComparer.Ordinal),
         ];
 
-    private static FrameSet Gaps(CheckContext context, CheckLane lane) => context.Intake.Sequences.First(s => s.Name == lane.Name).Gaps();
+    private static FrameSet Gaps(CheckContext context, CheckedOutput output) =>
+        context.Intake.Sequences.First(s => s.Name == output.Name).Gaps();
 
     private static SequenceSummary Summary(string name, string layer, FrameSet frames, FrameSet missing, int padding, FileFacts[] files)
     {

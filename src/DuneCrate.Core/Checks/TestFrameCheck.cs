@@ -18,7 +18,7 @@ public static class TestFrameCheck
         {
             Shot = plan.Shot with
             {
-                Frames = FrameSet.Of(frame),
+                Frames = FrameSet.Single(frame),
                 Width = (int)(plan.Shot.Width * scale),
                 Height = (int)(plan.Shot.Height * scale),
                 Overscan = (int)(plan.Shot.Overscan * scale),
@@ -62,7 +62,7 @@ public static class TestFrameCheck
         var bytes = new OrderedDictionary<string, long>();
         var ratios = new OrderedDictionary<string, double>();
         var seconds = new OrderedDictionary<string, double>(test.Seconds ?? []);
-        foreach (PlannedOutput output in PlannedOutput.Of(small))
+        foreach (PlannedOutput output in PlannedOutput.From(small))
         {
             if (intake.Facts.GetValueOrDefault(output.Name.At(test.Frame)) is { Readable: true } file)
             {

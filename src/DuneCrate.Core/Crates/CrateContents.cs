@@ -31,7 +31,7 @@ public sealed record CrateContents(
 
     /// <summary>Lays out a crate. Of two files that claim one frame the one with the planned digits goes in.</summary>
     /// <exception cref="ArgumentException">The layout is not known.</exception>
-    public static CrateContents Of(Plan plan, IntakeResult intake, string layout = CrateLayouts.ByLayer)
+    public static CrateContents From(Plan plan, IntakeResult intake, string layout = CrateLayouts.ByLayer)
     {
         if (!CrateLayouts.All.ContainsKey(layout))
         {
@@ -42,7 +42,7 @@ public sealed record CrateContents(
         var sequences = ImmutableArray.CreateBuilder<CrateSequence>();
         var left = ImmutableArray.CreateBuilder<LeftOut>();
         var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
-        foreach (CheckLane lane in context.Lanes.Where(l => !l.Files.IsEmpty && !l.Passes.IsEmpty))
+        foreach (CheckedOutput lane in context.Outputs.Where(l => !l.Files.IsEmpty && !l.Passes.IsEmpty))
         {
             PlannedOutput output = lane.Planned!;
             string group = CrateLayouts.Group(layout, output),
@@ -53,9 +53,9 @@ public sealed record CrateContents(
                 output.Name.Padding
             );
             var files = ImmutableArray.CreateBuilder<CrateFile>();
-            foreach (IGrouping<int, LaneFile> claims in lane.Files.GroupBy(f => f.Frame))
+            foreach (IGrouping<int, CheckedFile> claims in lane.Files.GroupBy(f => f.Frame))
             {
-                LaneFile best = claims.OrderBy(f => Math.Abs(f.Digits - output.Name.Padding)).First();
+                CheckedFile best = claims.OrderBy(f => Math.Abs(f.Digits - output.Name.Padding)).First();
                 bool planned = output.Frames.Contains(best.Frame) || output.Name.Padding == 0;
                 if (planned)
                 {

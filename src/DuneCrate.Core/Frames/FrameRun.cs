@@ -30,7 +30,7 @@ public readonly record struct FrameRun(int First, int Last, long Step)
             last = high < first ? high : first + (high - first) / Step * Step;
         }
 
-        return first > last ? null : Of(first, last, Step);
+        return first > last ? null : Create(first, last, Step);
     }
 
     /// <summary>
@@ -54,7 +54,7 @@ public readonly record struct FrameRun(int First, int Last, long Step)
             low = Math.Max(First, other.First),
             high = Math.Min(Last, other.Last);
         frame += frame < low ? (low - frame + lcm - 1) / lcm * lcm : -((frame - low) / lcm * lcm);
-        return frame > high ? null : Of(frame, frame + (high - frame) / lcm * lcm, lcm);
+        return frame > high ? null : Create(frame, frame + (high - frame) / lcm * lcm, lcm);
     }
 
     /// <summary>Greatest common divisor of two steps, and the x of a·x + b·y = gcd.</summary>
@@ -73,5 +73,5 @@ public readonly record struct FrameRun(int First, int Last, long Step)
 
     private static long Modulo(long value, long modulus) => (value % modulus + modulus) % modulus;
 
-    private static FrameRun Of(long first, long last, long step) => new((int)first, (int)last, first == last ? 1 : step);
+    private static FrameRun Create(long first, long last, long step) => new((int)first, (int)last, first == last ? 1 : step);
 }

@@ -15,7 +15,7 @@ namespace DuneCrate.Core.Frames;
 /// <remarks>
 /// Two sets are equal when they hold the same frames; there is one canonical list of runs for every set. A stepped run is
 /// written only from three frames on. The default and empty value is <see cref="Empty"/>, written as an empty text.
-/// Operations work on runs and cost what the runs cost, but where steps interleave: then frames are told one by one, at most <see cref="MostToldApart"/> of them.
+/// Operations work on runs and cost what the runs cost, but where steps interleave: then frames are told one by one, at most <see cref="MostListed"/> of them.
 /// Safe to share between threads.
 /// </remarks>
 [JsonConverter(typeof(FrameSetJsonConverter))]
@@ -25,7 +25,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     public static readonly FrameSet Empty = new([]);
 
     /// <summary>Frames of interleaved steps that are told one by one at most; sets beyond it are refused.</summary>
-    public const int MostToldApart = 1 << 22;
+    public const int MostListed = 1 << 22;
 
     private FrameSet(ImmutableArray<FrameRun> runs)
     {
@@ -61,7 +61,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     public bool IsStill => LongCount == 1;
 
     /// <summary>One frame.</summary>
-    public static FrameSet Of(int frame) => new([new FrameRun(frame, frame, 1)]);
+    public static FrameSet Single(int frame) => new([new FrameRun(frame, frame, 1)]);
 
     /// <summary>Every <paramref name="step"/>-th frame from <paramref name="first"/> up to at most <paramref name="last"/>.</summary>
     /// <exception cref="ArgumentOutOfRangeException">The range is reversed or the step is below 1.</exception>
@@ -407,7 +407,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
         int i = FirstEndingFrom(solid, run.First);
         for (; rest is { } open && i < solid.Count && solid[i].First <= open.Last; i++)
         {
-            if (++told > MostToldApart)
+            if (++told > MostListed)
             {
                 throw TooMany();
             }
@@ -449,7 +449,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
             count += runs[i].Count;
         }
 
-        if ((told += count) > MostToldApart)
+        if ((told += count) > MostListed)
         {
             throw TooMany();
         }
@@ -475,7 +475,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     }
 
     private static OverflowException TooMany() =>
-        new($"Steps that interleave in more than {MostToldApart:N0} frames are not told apart; look for a digit too many.");
+        new($"Steps that interleave in more than {MostListed:N0} frames are not told apart; look for a digit too many.");
 
     private static IEnumerable<int> Expand(FrameRun run)
     {

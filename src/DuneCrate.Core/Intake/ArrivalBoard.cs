@@ -21,7 +21,7 @@ public static class ArrivalBoard
     /// <param name="plan">The plan.</param>
     /// <param name="files">The files of the folder.</param>
     /// <param name="now">The present, UTC.</param>
-    public static ImmutableArray<LayerArrival> Of(Plan plan, IReadOnlyCollection<IntakeFile> files, DateTime now)
+    public static ImmutableArray<LayerArrival> From(Plan plan, IReadOnlyCollection<IntakeFile> files, DateTime now)
     {
         var claims = new Dictionary<(string, string), List<(int Frame, IntakeFile File)>>();
         foreach (IntakeFile file in files)
@@ -38,7 +38,7 @@ public static class ArrivalBoard
         return
         [
             .. PlannedOutput
-                .Of(plan)
+                .From(plan)
                 .GroupBy(o => o.Layer.Name)
                 .Select(layer =>
                     Layer(

@@ -27,7 +27,7 @@ public sealed record CryptomatteHeader(
     private const string Prefix = "cryptomatte/";
 
     /// <summary>Every Cryptomatte of a part.</summary>
-    public static ImmutableArray<CryptomatteHeader> Of(ExrPart part) =>
+    public static ImmutableArray<CryptomatteHeader> Parse(ExrPart part) =>
         [
             .. part
                 .Attributes.Where(a =>

@@ -9,7 +9,7 @@ namespace DuneCrate.Core.Intake;
 internal static class ExrScan
 {
     /// <summary>A scan for a part, whose channels belong to passes as <paramref name="facts"/> say.</summary>
-    public static PixelScan For(ExrPart part, PartFacts facts, FactsRequest request) =>
+    public static PixelScan Create(ExrPart part, PartFacts facts, FactsRequest request) =>
         new(
             [.. part.Channels.Select((c, i) => new ScanChannel(c.Name, c.Type, request.PassOf(facts.Channels[i])))],
             part.DataWindow,

@@ -151,7 +151,7 @@ public static class FactsReader
         ExrFile exr = ExrFile.Read(file, limits.Exr, content);
         try
         {
-            facts = facts with { Readable = true, Parts = [.. exr.Parts.Select(HeaderFacts.Of)], MendedChunks = exr.MendedChunks };
+            facts = facts with { Readable = true, Parts = [.. exr.Parts.Select(HeaderFacts.From)], MendedChunks = exr.MendedChunks };
             return ReadPixels(exr, facts, request, limits, cancel);
         }
         catch (ImageException e)
@@ -192,7 +192,7 @@ public static class FactsReader
                 }
 
                 using IDisposable memory = limits.Memory.Take(exr.ReadingBytes(part), cancel);
-                using PixelScan scan = ExrScan.For(part, found, request);
+                using PixelScan scan = ExrScan.Create(part, found, request);
                 reason = ExrScan.Run(exr, part, scan, lost, cancel) ?? reason;
                 facts = facts with { Parts = facts.Parts.SetItem(part.Index, scan.Finish(found)), Rebuild = scan.Rebuild ?? facts.Rebuild };
             }

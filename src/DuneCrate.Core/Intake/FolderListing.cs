@@ -19,7 +19,7 @@ public static class FolderListing
     /// <param name="cancel">Stops between files.</param>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="StorageException">It lies outside the roots, or holds too many files.</exception>
-    public static ImmutableArray<IntakeFile> Of(StoragePath folder, CancellationToken cancel)
+    public static ImmutableArray<IntakeFile> Read(StoragePath folder, CancellationToken cancel)
     {
         // Listed through the open folder, so that what is listed is what was checked.
         using SafeFileHandle handle = folder.OpenFolder();

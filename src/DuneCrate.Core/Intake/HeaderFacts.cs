@@ -16,9 +16,9 @@ internal static class HeaderFacts
     private static readonly ConcurrentDictionary<string, string?> PassNames = new(StringComparer.Ordinal);
 
     /// <summary>What a part's header says.</summary>
-    public static PartFacts Of(ExrPart part)
+    public static PartFacts From(ExrPart part)
     {
-        ImmutableArray<CryptomatteHeader> mattes = CryptomatteHeader.Of(part);
+        ImmutableArray<CryptomatteHeader> mattes = CryptomatteHeader.Parse(part);
         ImmutableArray<string> views = part.Find("multiView")?.AsTexts() ?? [];
         return new PartFacts
         {

@@ -24,7 +24,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     /// <exception cref="OperationCanceledException">The run was stopped.</exception>
     public IntakeResult Run(StoragePath folder, Plan? plan, FactsDepth depth, IProgress<IntakeProgress>? progress, CancellationToken cancel)
     {
-        ImmutableArray<IntakeFile> files = FolderListing.Of(folder, cancel);
+        ImmutableArray<IntakeFile> files = FolderListing.Read(folder, cancel);
         string[] paths = [.. files.Select(f => f.Path)];
         var naming = Task.Run(() => SequenceFinder.Find(paths), cancel);
         bool sums = plan is not null && depth == FactsDepth.Pixels;
@@ -135,9 +135,9 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     private static Dictionary<string, RebuildRecipe> RecipesByPath(Plan plan, ImmutableArray<FileSequence> sequences)
     {
         var byName = PlannedOutput
-            .Of(plan)
+            .From(plan)
             .Where(o => o.HasBeauty)
-            .Select(o => (o.Name, Recipe: RebuildRecipe.Of(o.Layer)))
+            .Select(o => (o.Name, Recipe: RebuildRecipe.From(o.Layer)))
             .Where(o => o.Recipe is not null)
             .DistinctBy(o => (o.Name.Prefix, o.Name.Suffix))
             .ToDictionary(o => (o.Name.Prefix, o.Name.Suffix), o => o.Recipe!);

@@ -46,7 +46,7 @@ internal sealed class PixelScan : IDisposable
         }
 
         _measures = [.. MeasuresOf(channels, request.Catalogue, _width, (int)window.Height)];
-        _rebuild = RebuildScan.For(request.Rebuild, channels, _width);
+        _rebuild = RebuildScan.Create(request.Rebuild, channels, _width);
         int[] needed = [.. _measures.SelectMany(m => m.Measure.Needs).Concat(_rebuild?.Needs ?? []).Distinct()];
         _line = needed.Length > 0 ? new ScanLine(channels, window, _offsets, needed) : null;
     }
@@ -123,7 +123,7 @@ internal sealed class PixelScan : IDisposable
             {
                 var own = pass.DistinctBy(c => definition.Stem == "cryptomatte" ? c.Channel.Name : c.Channel.Last)
                     .ToDictionary(c => definition.Stem == "cryptomatte" ? c.Channel.Name : c.Channel.Last, c => c.Index);
-                foreach (PassMeasure measure in PassMeasure.For(definition, own, channels, width, height))
+                foreach (PassMeasure measure in PassMeasure.Create(definition, own, channels, width, height))
                 {
                     yield return (pass.Key, measure);
                 }
@@ -135,7 +135,7 @@ internal sealed class PixelScan : IDisposable
     {
         if (!Spare.GetOrAdd(type, _ => []).TryTake(out ChannelStatistics? statistics))
         {
-            return ChannelStatistics.For(type);
+            return ChannelStatistics.Create(type);
         }
 
         statistics.Reset();

@@ -16,7 +16,7 @@ public static class PlanGuess
     /// <param name="intake">The folder at header depth or deeper.</param>
     /// <param name="show">The show.</param>
     /// <param name="shot">Code of the shot.</param>
-    public static Plan? Of(IntakeResult intake, ShowPlan show, string shot)
+    public static Plan? From(IntakeResult intake, ShowPlan show, string shot)
     {
         (FileSequence Sequence, FileFacts First)[] found =
         [
@@ -35,7 +35,7 @@ public static class PlanGuess
         PartFacts[] parts = [.. found.Select(f => f.First.Parts[0])];
         var (width, height) = Most(parts.Select(p => (p.DisplayWindow.Width, p.DisplayWindow.Height)));
         FrameSet frames = FrameSet.UnionOf(
-            found.Where(f => !f.Sequence.IsStill).Select(f => f.Sequence.Frames).DefaultIfEmpty(FrameSet.Of(1))
+            found.Where(f => !f.Sequence.IsStill).Select(f => f.Sequence.Frames).DefaultIfEmpty(FrameSet.Single(1))
         );
         return new Plan
         {
@@ -62,7 +62,7 @@ public static class PlanGuess
         ImmutableArray<OutputPlan> outputs = [.. files.Select(f => OutputOf(f.Sequence, f.First, catalogue, shot))];
         var passes = outputs.SelectMany(o => o.Passes).ToArray();
         bool hasAlpha = passes.Any(p => p.Pass == "beauty" && p.Channels.ContainsKey("A"));
-        ImmutableArray<RebuildTerm> terms = RebuildProposal.Of(catalogue, passes.Select(p => p.Pass));
+        ImmutableArray<RebuildTerm> terms = RebuildProposal.Compute(catalogue, passes.Select(p => p.Pass));
         return new LayerPlan
         {
             Name = name,
@@ -90,7 +90,7 @@ public static class PlanGuess
             Padding = Math.Clamp(sequence.Name.Padding, 1, PlanLimits.MaxPadding),
             Compression = first.Format == "exr" ? first.Parts[0].Compression : null,
             Frames =
-                sequence.IsStill ? FrameSet.Of(shot.First)
+                sequence.IsStill ? FrameSet.Single(shot.First)
                 : sequence.Frames.Equals(shot) ? null
                 : Filled(sequence),
             Passes = [.. passes],

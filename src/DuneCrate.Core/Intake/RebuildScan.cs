@@ -32,7 +32,7 @@ internal sealed class RebuildScan
     public IEnumerable<int> Needs => [.. _beauty, .. _terms.SelectMany(t => t.SelectMany(f => f))];
 
     /// <summary>The scan of a recipe, or null when a channel is not there.</summary>
-    public static RebuildScan? For(RebuildRecipe? recipe, ImmutableArray<ScanChannel> channels, int width)
+    public static RebuildScan? Create(RebuildRecipe? recipe, ImmutableArray<ScanChannel> channels, int width)
     {
         var index = channels.Select((c, i) => (c.Name, i)).ToDictionary(c => c.Name, c => c.i);
         return recipe is not null && recipe.Channels.All(index.ContainsKey) ? new RebuildScan(recipe, index, width) : null;

@@ -85,9 +85,9 @@ internal sealed class SplitRebuild(
 
     private static IEnumerable<SplitLayer> Layers(Plan plan)
     {
-        foreach (IGrouping<LayerPlan, PlannedOutput> layer in PlannedOutput.Of(plan).GroupBy(o => o.Layer))
+        foreach (IGrouping<LayerPlan, PlannedOutput> layer in PlannedOutput.From(plan).GroupBy(o => o.Layer))
         {
-            if (RebuildRecipe.Of(layer.Key) is not { } recipe)
+            if (RebuildRecipe.From(layer.Key) is not { } recipe)
             {
                 continue;
             }

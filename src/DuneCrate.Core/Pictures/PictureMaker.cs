@@ -20,7 +20,7 @@ public static class PictureMaker
     private static readonly byte[] NotANumber = [255, 0, 170];
 
     /// <summary>The picture of a pass.</summary>
-    public static Picture Make(PassPixels pass, PictureSettings settings)
+    public static Picture Render(PassPixels pass, PictureSettings settings)
     {
         byte[] rgb = new byte[pass.Width * pass.Height * 3];
         if (pass.Channels.IsEmpty)

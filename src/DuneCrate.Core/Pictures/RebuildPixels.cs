@@ -28,7 +28,7 @@ public sealed record RebuildPixels(PixelBox Window, int Shrink, ImmutableArray<f
     /// <param name="shrink">How many pixels one sample is to stand for, across and down.</param>
     /// <param name="cancel">Stops.</param>
     /// <exception cref="ImageException">The pixels are of a kind that is not read, or lines are lost.</exception>
-    public static RebuildPixels Of(RebuildRecipe recipe, RebuildLines lines, int shrink, CancellationToken cancel)
+    public static RebuildPixels Compute(RebuildRecipe recipe, RebuildLines lines, int shrink, CancellationToken cancel)
     {
         PixelBox window = lines.Window;
         int wide = (int)window.Width,

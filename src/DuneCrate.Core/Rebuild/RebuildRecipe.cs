@@ -19,7 +19,7 @@ public sealed record RebuildRecipe(ImmutableArray<string> Beauty, ImmutableArray
     public IEnumerable<string> Channels => Beauty.Concat(Terms.SelectMany(t => t.Factors.SelectMany(f => f)));
 
     /// <summary>The recipe of a layer, or null when the layer does not say what its beauty is the sum of.</summary>
-    public static RebuildRecipe? Of(LayerPlan layer)
+    public static RebuildRecipe? From(LayerPlan layer)
     {
         var passes = layer.Passes.DistinctBy(p => p.Pass).ToDictionary(p => p.Pass);
         if (layer.Rebuild.IsEmpty || !passes.TryGetValue("beauty", out PassPlan? beauty) || Colour(beauty) is not { } main)

@@ -34,7 +34,7 @@ public sealed class StorageRoot
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     public static StorageRoot At(string folder, IEnumerable<StorageRoot>? others = null)
     {
-        StorageRoot root = Make("", folder);
+        StorageRoot root = Create("", folder);
         root._together = [root, .. others ?? []];
         return root;
     }
@@ -43,7 +43,7 @@ public sealed class StorageRoot
     /// <exception cref="DirectoryNotFoundException">One of the folders is not there.</exception>
     public static ImmutableArray<StorageRoot> Together(IEnumerable<KeyValuePair<string, string>> folders)
     {
-        ImmutableArray<StorageRoot> roots = [.. folders.Select(f => Make(f.Key, f.Value))];
+        ImmutableArray<StorageRoot> roots = [.. folders.Select(f => Create(f.Key, f.Value))];
         foreach (StorageRoot root in roots)
         {
             root._together = roots;
@@ -68,7 +68,7 @@ public sealed class StorageRoot
     private bool Holds(string realPath) =>
         realPath.StartsWith(FullPath, StringComparison.Ordinal) && (realPath.Length == FullPath.Length || realPath[FullPath.Length] == '/');
 
-    private static StorageRoot Make(string name, string folder)
+    private static StorageRoot Create(string name, string folder)
     {
         if (!Directory.Exists(folder))
         {

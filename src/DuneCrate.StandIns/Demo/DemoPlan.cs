@@ -123,9 +123,9 @@ public static class DemoPlan
     private static readonly string[] SubItems = ["hull", "dome", "lamps", "fins", "mail_sack"];
 
     /// <summary>The plan of a shot.</summary>
-    public static Plan For(string shot, FrameSet frames)
+    public static Plan Create(string shot, FrameSet frames)
     {
-        Plan plan = StandInPlan.For(shot, frames);
+        Plan plan = StandInPlan.Create(shot, frames);
         plan = plan with
         {
             Show = plan.Show with
@@ -157,7 +157,7 @@ public static class DemoPlan
         return Apart(plan);
     }
 
-    /// <summary>Says which item each channel of matte.sub masks.</summary>
+    /// <summary>Description which item each channel of matte.sub masks.</summary>
     private static Plan Masked(Plan plan) =>
         plan with
         {

@@ -13,5 +13,5 @@ namespace DuneCrate.StandIns.Demo;
 public sealed record DemoShot(string Code, FrameSet Rendered, ImmutableArray<Fault> Faults, string About)
 {
     /// <summary>Its plan.</summary>
-    public Plan Plan { get; } = DemoPlan.For(Code, DemoShow.Frames);
+    public Plan Plan { get; } = DemoPlan.Create(Code, DemoShow.Frames);
 }

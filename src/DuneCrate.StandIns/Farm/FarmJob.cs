@@ -5,8 +5,8 @@ namespace DuneCrate.StandIns.Farm;
 /// <param name="Order">What it is asked to do.</param>
 /// <param name="State">How it stands.</param>
 /// <param name="Done">Layer frames done.</param>
-/// <param name="Says">What it is doing, or why it ended.</param>
-public sealed record FarmJob(int Id, FarmOrder Order, FarmState State, int Done, string Says)
+/// <param name="Description">What it is doing, or why it ended.</param>
+public sealed record FarmJob(int Id, FarmOrder Order, FarmState State, int Done, string Description)
 {
     /// <summary>All layer frames.</summary>
     public int Of { get; } = (int)Order.Portions.Sum(p => p.Count);

@@ -58,19 +58,19 @@ public sealed class FarmQueue : IDisposable
 
     /// <summary>Holds a job back after the frame that is being rendered.</summary>
     public void Pause(int id) =>
-        Set(id, j => j.State is FarmState.Waiting or FarmState.Rendering ? j with { State = FarmState.Paused, Says = "paused" } : j);
+        Set(id, j => j.State is FarmState.Waiting or FarmState.Rendering ? j with { State = FarmState.Paused, Description = "paused" } : j);
 
     /// <summary>Lets a job go on.</summary>
     public void Resume(int id) =>
-        Set(id, j => j.State == FarmState.Paused ? j with { State = FarmState.Waiting, Says = "waiting for its turn" } : j);
+        Set(id, j => j.State == FarmState.Paused ? j with { State = FarmState.Waiting, Description = "waiting for its turn" } : j);
 
     /// <summary>Gives a job up.</summary>
     public void Cancel(int id) =>
-        Set(id, j => j.IsOver ? j : j with { State = FarmState.Cancelled, Says = $"cancelled after {j.Done} of {j.Of}" });
+        Set(id, j => j.IsOver ? j : j with { State = FarmState.Cancelled, Description = $"cancelled after {j.Done} of {j.Of}" });
 
     /// <summary>Makes a job fail as a machine would.</summary>
     public void Fail(int id) =>
-        Set(id, j => j.IsOver ? j : j with { State = FarmState.Failed, Says = $"the machine went away after {j.Done} of {j.Of}" });
+        Set(id, j => j.IsOver ? j : j with { State = FarmState.Failed, Description = $"the machine went away after {j.Done} of {j.Of}" });
 
     /// <summary>Ends the machine after the frame that is being rendered.</summary>
     public void Dispose()
@@ -142,11 +142,11 @@ public sealed class FarmQueue : IDisposable
                     ? j with
                     {
                         State = FarmState.Rendering,
-                        Says = $"{layer} {frame}",
+                        Description = $"{layer} {frame}",
                     }
                     : j with
                     {
-                        Says = j.State == FarmState.Rendering ? $"{layer} {frame}" : j.Says,
+                        Description = j.State == FarmState.Rendering ? $"{layer} {frame}" : j.Description,
                     }
         );
         long start = Stopwatch.GetTimestamp();
@@ -172,7 +172,7 @@ public sealed class FarmQueue : IDisposable
                     ],
                 },
                 job.Order.Folder,
-                FrameSet.Of(frame),
+                FrameSet.Single(frame),
                 job.Order.Faults,
                 null,
                 _closing.Token
@@ -182,7 +182,12 @@ public sealed class FarmQueue : IDisposable
         {
             Set(
                 job.Id,
-                j => j with { State = FarmState.Failed, Says = $"{layer} {frame} could not be rendered: {e.GetBaseException().Message}" }
+                j =>
+                    j with
+                    {
+                        State = FarmState.Failed,
+                        Description = $"{layer} {frame} could not be rendered: {e.GetBaseException().Message}",
+                    }
             );
             return;
         }
@@ -201,7 +206,7 @@ public sealed class FarmQueue : IDisposable
                 {
                     Done = j.Done + 1,
                     State = j.State == FarmState.Rendering && j.Done + 1 == j.Of ? FarmState.Done : j.State,
-                    Says = j.State == FarmState.Rendering && j.Done + 1 == j.Of ? $"{j.Of} layer frames" : j.Says,
+                    Description = j.State == FarmState.Rendering && j.Done + 1 == j.Of ? $"{j.Of} layer frames" : j.Description,
                 }
         );
     }

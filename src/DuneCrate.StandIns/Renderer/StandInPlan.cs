@@ -16,7 +16,7 @@ public static class StandInPlan
     private static readonly string[] LightFile = ["beauty"];
 
     /// <summary>A plan of <em>The Kelp Post</em>: colour, data, and a file per pass for the rest.</summary>
-    public static Plan For(string shot, FrameSet frames, int width = Width, int height = Height) =>
+    public static Plan Create(string shot, FrameSet frames, int width = Width, int height = Height) =>
         new()
         {
             Show = new ShowPlan { Code = "KELP", Name = "The Kelp Post" },
@@ -84,5 +84,5 @@ public static class StandInPlan
                 Pass = key,
                 Channels = new OrderedDictionary<string, ChannelType> { [$"{key}.Y"] = ChannelType.Half },
             }
-            : PassPlanDefaults.Make(key, alpha);
+            : PassPlanDefaults.Create(key, alpha);
 }

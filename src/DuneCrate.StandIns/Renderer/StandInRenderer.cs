@@ -48,7 +48,7 @@ public static class StandInRenderer
             );
         }
 
-        ImmutableArray<PlannedOutput> outputs = PlannedOutput.Of(plan);
+        ImmutableArray<PlannedOutput> outputs = PlannedOutput.From(plan);
         foreach (StoragePath directory in outputs.Select(o => folder.At(o.Name.At(0)).Parent).Distinct())
         {
             directory.CreateFolder();

@@ -10,7 +10,7 @@ public sealed class CheckRow
     public int ShotId { get; set; }
 
     /// <summary>State.</summary>
-    public WorkState State { get; set; }
+    public JobState State { get; set; }
 
     /// <summary>Whether every pixel is read.</summary>
     public bool Pixels { get; set; }

@@ -10,7 +10,7 @@ public sealed class CrateRow
     public int ShotId { get; set; }
 
     /// <summary>State of the sealing.</summary>
-    public WorkState State { get; set; }
+    public JobState State { get; set; }
 
     /// <summary>Layout.</summary>
     public required string Layout { get; set; }

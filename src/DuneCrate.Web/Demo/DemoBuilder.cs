@@ -9,9 +9,9 @@ using DuneCrate.StandIns.Demo;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Planning;
 using DuneCrate.Web.Roots;
-using DuneCrate.Web.Work;
 
 namespace DuneCrate.Web.Demo;
 
@@ -94,7 +94,7 @@ public sealed class DemoBuilder(
             _doing = $"rendering {demo.Code}";
             await store.NoteAsync(shot.Id, "rendering");
             await Task.Run(
-                () => StandInRenderer.Render(demo.Plan, folder, demo.Rendered, demo.Faults, new Told(this, demo.Code), cancel),
+                () => StandInRenderer.Render(demo.Plan, folder, demo.Rendered, demo.Faults, new Reporter(this, demo.Code), cancel),
                 cancel
             );
             await HandAsync(shot);
@@ -159,8 +159,8 @@ public sealed class DemoBuilder(
         mark.ReplaceText("");
     }
 
-    /// <summary>Says how far the rendering is.</summary>
-    private sealed class Told(DemoBuilder work, string shot) : IProgress<RenderProgress>
+    /// <summary>Description how far the rendering is.</summary>
+    private sealed class Reporter(DemoBuilder work, string shot) : IProgress<RenderProgress>
     {
         public void Report(RenderProgress value) => work._doing = $"rendering {shot}, {100 * value.Done / value.Of} %";
     }

@@ -8,9 +8,9 @@ using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
-using DuneCrate.Web.Work;
 
 namespace DuneCrate.Web.Live;
 
@@ -138,7 +138,7 @@ public sealed class ArrivalWatch(
         {
             watched.Listen();
             watched.View = new ArrivalView(
-                ArrivalBoard.Of(plan, FolderListing.Of(watched.Folder, ending), DateTime.UtcNow),
+                ArrivalBoard.From(plan, FolderListing.Read(watched.Folder, ending), DateTime.UtcNow),
                 first,
                 DateTime.UtcNow
             );

@@ -157,7 +157,7 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews des
             return Page();
         }
 
-        Plan plan = PlanCopy.For(source! with { Show = desk.ShowOf(_show!) }, Code?.Trim() ?? "", frames!, Camera?.Trim() ?? "");
+        Plan plan = PlanCopy.Create(source! with { Show = desk.ShowOf(_show!) }, Code?.Trim() ?? "", frames!, Camera?.Trim() ?? "");
         foreach (PlanProblem problem in PlanValidation.Check(plan).Where(p => p.Field.StartsWith("shot.", StringComparison.Ordinal)))
         {
             _problems.TryAdd("copy." + problem.Field["shot.".Length..], problem.Message);

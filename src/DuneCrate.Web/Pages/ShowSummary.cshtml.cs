@@ -28,7 +28,7 @@ public sealed class ShowSummaryModel(ShowStore store, ShotViews desk) : PageMode
             return;
         }
 
-        Report = ShowReport.Of(
+        Report = ShowReport.From(
             show.Code,
             show.Name,
             (await desk.ViewsAsync(show, context.HttpContext.RequestAborted)).Select(v => new ShotState(
@@ -37,7 +37,7 @@ public sealed class ShowSummaryModel(ShowStore store, ShotViews desk) : PageMode
                 v.Report,
                 v.Reported?.Ended,
                 v.IsStale,
-                v.Crates.FirstOrDefault(c => c.State == WorkState.Done)?.Name
+                v.Crates.FirstOrDefault(c => c.State == JobState.Done)?.Name
             ))
         );
         await next();

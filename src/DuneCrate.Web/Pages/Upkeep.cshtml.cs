@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Pages;
 
 /// <summary>What the database holds, and how long what can be made anew is kept.</summary>
-public sealed class UpkeepModel(ShowStore store, UpkeepWork work) : PageModel
+public sealed class UpkeepModel(ShowStore store, UpkeepService work) : PageModel
 {
     private readonly Dictionary<string, string> _problems = [];
 

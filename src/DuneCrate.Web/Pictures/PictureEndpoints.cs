@@ -67,7 +67,7 @@ public static class PictureEndpoints
                 return await PngAsync(
                     pictures,
                     (long)pixels.Width * pixels.Height,
-                    () => PictureMaker.Make(pixels, settings),
+                    () => PictureMaker.Render(pixels, settings),
                     width,
                     cancel
                 );
@@ -105,7 +105,7 @@ public static class PictureEndpoints
                     { } rebuild => await PngAsync(
                         pictures,
                         rebuild.Residual.Length,
-                        () => PictureMaker.Make(Sum(view, rebuild), new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24) }),
+                        () => PictureMaker.Render(Sum(view, rebuild), new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24) }),
                         width,
                         cancel
                     ),
@@ -152,7 +152,7 @@ public static class PictureEndpoints
                         (long)pixels.Width * pixels.Height,
                         () =>
                             PictureMaker
-                                .Make(pixels, new PictureSettings())
+                                .Render(pixels, new PictureSettings())
                                 .Around(x - pixels.Window.MinX, y - pixels.Window.MinY, Evidence.Width, Evidence.Height, EvidenceScale),
                         0,
                         cancel

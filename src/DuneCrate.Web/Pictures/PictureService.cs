@@ -7,8 +7,8 @@ using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
+using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Shots;
-using DuneCrate.Web.Work;
 
 namespace DuneCrate.Web.Pictures;
 
@@ -114,7 +114,7 @@ public sealed class PictureService : IDisposable
     public async Task<RebuildPixels?> RebuildAsync(ShotView shot, string layer, int frame, CancellationToken cancel)
     {
         LayerPlan? plan = shot.Plan.FindLayer(layer);
-        if (plan is null || RebuildRecipe.Of(plan) is not { } recipe)
+        if (plan is null || RebuildRecipe.From(plan) is not { } recipe)
         {
             return null;
         }
@@ -280,7 +280,7 @@ public sealed class PictureService : IDisposable
         using RebuildLines lines = RebuildLines.Open(recipe, files, _limits);
         int shrink = Shrink(lines.Window, 0);
         using IDisposable held = memory(lines.ReadingBytes + PicturePlanes.BytesOf(lines.Window, shrink, 5));
-        return RebuildPixels.Of(recipe, lines, shrink, stop);
+        return RebuildPixels.Compute(recipe, lines, shrink, stop);
     }
 
     /// <summary>How many pixels one sample stands for, so that a picture fits the bound, and a small one is not read larger than twice the width it is shown at.</summary>

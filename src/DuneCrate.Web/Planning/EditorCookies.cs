@@ -12,7 +12,7 @@ public static class EditorCookies
     public const string Name = "dune-name";
 
     /// <summary>Who makes a request.</summary>
-    public static Editor Of(HttpContext http)
+    public static Editor Read(HttpContext http)
     {
         string name = http.Request.Cookies[Name] is { } given ? Uri.UnescapeDataString(given).Trim() : "";
         return new Editor(

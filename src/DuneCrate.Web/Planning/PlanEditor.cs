@@ -37,7 +37,7 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk,
                 }
 
                 Plan? seen = revision == shot.Revision ? now : await AtAsync(shot, revision);
-                return seen is null ? null : (seen, edit.Apply(seen), edit.Says);
+                return seen is null ? null : (seen, edit.Apply(seen), edit.Description);
             }
         );
 

@@ -41,10 +41,10 @@ public static class PlanEndpoints
     /// <summary>What the routes need, asked for at once.</summary>
     /// <param name="Shows">Shows and shots.</param>
     /// <param name="Plans">Changes.</param>
-    /// <param name="Desk">Parsed plans.</param>
+    /// <param name="Views">Parsed plans.</param>
     /// <param name="Roots">Storage roots.</param>
     /// <param name="Tokens">Form tokens.</param>
-    public sealed record Services(ShowStore Shows, PlanEditor Plans, ShotViews Desk, StorageRoots Roots, IAntiforgery Tokens)
+    public sealed record Services(ShowStore Shows, PlanEditor Plans, ShotViews Views, StorageRoots Roots, IAntiforgery Tokens)
     {
         /// <summary>Takes them from the request's services.</summary>
         public static ValueTask<Services> BindAsync(HttpContext http)
@@ -63,7 +63,9 @@ public static class PlanEndpoints
     }
 
     private static async Task<IResult> ModelAsync(HttpContext http, string show, string shot, string view, Services of) =>
-        await of.Shows.ShotAsync(show, shot) is { } row ? Json(await GridAsync(of, row, view, EditorCookies.Of(http))) : Results.NotFound();
+        await of.Shows.ShotAsync(show, shot) is { } row
+            ? Json(await GridAsync(of, row, view, EditorCookies.Read(http)))
+            : Results.NotFound();
 
     private static async Task<IResult> EditAsync(HttpContext http, string show, string shot, Services of)
     {
@@ -89,8 +91,8 @@ public static class PlanEndpoints
                 show,
                 shot,
                 request.View,
-                EditorCookies.Of(http),
-                await of.Plans.EditAsync(row.Id, request.Revision, request.Edit, EditorCookies.Of(http))
+                EditorCookies.Read(http),
+                await of.Plans.EditAsync(row.Id, request.Revision, request.Edit, EditorCookies.Read(http))
             )
             : Results.NotFound();
     }
@@ -109,7 +111,7 @@ public static class PlanEndpoints
             return Refused("page", "The page was too old for that. Reload it and try once more; nothing was changed.");
         }
 
-        Editor editor = EditorCookies.Of(http);
+        Editor editor = EditorCookies.Read(http);
         return await of.Shows.ShotAsync(show, shot) is { } row
             ? await AnswerAsync(of, show, shot, view, editor, await step(of.Plans, row.Id, editor))
             : Results.NotFound();
@@ -152,7 +154,7 @@ public static class PlanEndpoints
 
     private static async Task<GridModel> GridAsync(Services of, ShotRow row, string view, Editor editor)
     {
-        GridModel grid = new PlanView(of.Desk.PlanOf(row), row.Revision, of.Roots.FreeBytes(row.Root)).Grid(view);
+        GridModel grid = new PlanView(of.Views.PlanOf(row), row.Revision, of.Roots.FreeBytes(row.Root)).Grid(view);
         (string? undo, string? redo) = await of.Plans.StepsAsync(row.Id, editor);
         return grid with { Undo = undo, Redo = redo };
     }

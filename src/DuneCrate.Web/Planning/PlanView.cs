@@ -14,7 +14,7 @@ public sealed class PlanView(Plan plan, int revision, long? freeBytes)
     /// <summary>The grids there are, by the last part of their address.</summary>
     public static readonly ImmutableArray<string> Grids = ["sheet", "scene", "roles", "files", "settings"];
 
-    private readonly PlanContext _context = PlanContext.Of(plan, freeBytes);
+    private readonly PlanContext _context = PlanContext.Create(plan, freeBytes);
 
     /// <summary>The plan.</summary>
     public Plan Plan => plan;
@@ -32,7 +32,7 @@ public sealed class PlanView(Plan plan, int revision, long? freeBytes)
     public ImmutableArray<PlanFinding> Findings => field.IsDefault ? field = PlanRuleBook.Check(_context) : field;
 
     /// <summary>Passes that the scene asks for.</summary>
-    public ImmutableArray<PassSuggestion> Suggestions => field.IsDefault ? field = PassSuggestions.Of(plan) : field;
+    public ImmutableArray<PassSuggestion> Suggestions => field.IsDefault ? field = PassSuggestions.Compute(plan) : field;
 
     /// <summary>Findings of a severity.</summary>
     public int Count(Severity severity) => Findings.Count(f => f.Severity == severity);
@@ -41,10 +41,10 @@ public sealed class PlanView(Plan plan, int revision, long? freeBytes)
     public GridModel Grid(string view) =>
         view switch
         {
-            "scene" => RosterGrid.Make(plan, revision),
-            "roles" => RolesGrid.Make(plan, revision, Findings),
-            "files" => FilesGrid.Make(plan, revision, Estimate, Findings),
-            "settings" => SettingsGrid.Make(plan, revision, Findings),
-            _ => SheetGrid.Make(plan, revision, Estimate, Findings),
+            "scene" => RosterGrid.Create(plan, revision),
+            "roles" => RolesGrid.Create(plan, revision, Findings),
+            "files" => FilesGrid.Create(plan, revision, Estimate, Findings),
+            "settings" => SettingsGrid.Create(plan, revision, Findings),
+            _ => SheetGrid.Create(plan, revision, Estimate, Findings),
         };
 }

@@ -7,8 +7,8 @@ namespace DuneCrate.Web.Shots;
 
 /// <summary>A picture that shows what a finding means.</summary>
 /// <param name="Source">Address of the picture.</param>
-/// <param name="Says">What it shows.</param>
-public sealed record Evidence(string Source, string Says)
+/// <param name="Description">What it shows.</param>
+public sealed record Evidence(string Source, string Description)
 {
     /// <summary>Pixels around the one in question.</summary>
     public const int Width = 64,
@@ -18,7 +18,7 @@ public sealed record Evidence(string Source, string Says)
     private static readonly HashSet<string> Pairs = ["pixels.repeat", "pixels.seed", "pixels.flicker", "motion.still"];
 
     /// <summary>The pictures for a finding; none for one that no pixel shows.</summary>
-    public static IReadOnlyList<Evidence> Of(ShotView view, Finding finding)
+    public static IReadOnlyList<Evidence> For(ShotView view, Finding finding)
     {
         if (
             RuleBook.Find(finding.Rule)?.Depth != FactsDepth.Pixels

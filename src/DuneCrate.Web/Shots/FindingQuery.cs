@@ -16,7 +16,7 @@ public sealed record FindingQuery(FindingFilter Filter, FindingOrder Order)
     public static readonly string[] Names = ["of-layer", "of-pass", "rule", "severity", "state", "words", "order"];
 
     /// <summary>What an address asks for; what cannot be read asks for nothing.</summary>
-    public static FindingQuery Of(IQueryCollection query)
+    public static FindingQuery Parse(IQueryCollection query)
     {
         string? Text(string name) => query[name].ToString().Trim() is { Length: > 0 } text ? text : null;
         T? Value<T>(string name)

@@ -17,7 +17,7 @@ public static class FrameCells
     /// <summary>The text of a lane. Letters: p pending, g good, u not planned, s settling, x suspect, d damaged, m missing.</summary>
     /// <param name="lane">The lane.</param>
     /// <param name="first">First frame of the map.</param>
-    public static string Of(FrameLane lane, int first)
+    public static string Encode(FrameMapRow lane, int first)
     {
         var text = new StringBuilder();
         FrameSet there = lane.There;

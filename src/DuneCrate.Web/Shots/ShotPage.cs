@@ -49,7 +49,7 @@ public abstract class ShotPage(ShotViews desk) : PageModel
     /// <summary>Reads the shot again, after a change.</summary>
     protected async Task<bool> LoadAsync(CancellationToken cancel)
     {
-        ShotView? view = await desk.ViewAsync(Show, Shot, new Selection(Layer, Pass, Frame, FindingQuery.Of(Request.Query)), cancel);
+        ShotView? view = await desk.ViewAsync(Show, Shot, new Selection(Layer, Pass, Frame, FindingQuery.Parse(Request.Query)), cancel);
         View = view!;
         return view is not null;
     }

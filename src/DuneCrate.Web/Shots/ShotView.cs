@@ -14,7 +14,7 @@ namespace DuneCrate.Web.Shots;
 /// <summary>Everything that the stations of one shot share.</summary>
 public sealed class ShotView
 {
-    private static readonly ConditionalWeakTable<CheckReport, Tuple<Plan, ImmutableArray<FrameLane>>> KnownLanes = [];
+    private static readonly ConditionalWeakTable<CheckReport, Tuple<Plan, ImmutableArray<FrameMapRow>>> KnownRows = [];
 
     /// <summary>The shot.</summary>
     public required ShotRow Row { get; init; }
@@ -47,10 +47,10 @@ public sealed class ShotView
     public required Selection Wanted { get; init; }
 
     /// <summary>The lanes of the frame map.</summary>
-    public ImmutableArray<FrameLane> Lanes => field.IsDefault ? field = LanesOf(Plan, Report) : field;
+    public ImmutableArray<FrameMapRow> Lanes => field.IsDefault ? field = RowsOf(Plan, Report) : field;
 
     /// <summary>The lanes that the filter leaves.</summary>
-    public ImmutableArray<FrameLane> ShownLanes => field.IsDefault ? field = FrameMap.Only(Lanes, Report, Wanted.Shown.Filter) : field;
+    public ImmutableArray<FrameMapRow> ShownRows => field.IsDefault ? field = FrameMap.Only(Lanes, Report, Wanted.Shown.Filter) : field;
 
     /// <summary>The findings that the filter leaves, in the order asked for.</summary>
     public ImmutableArray<Finding> ShownFindings =>
@@ -67,10 +67,10 @@ public sealed class ShotView
         field ??= Outputs.FirstOrDefault(o => o.Layer.Name == Selected.Layer && o.Passes.Any(p => p.Pass == Selected.Pass));
 
     /// <summary>The lane of that output, or null.</summary>
-    public FrameLane? Lane => Output is null ? null : Lanes.FirstOrDefault(l => l.Output == Output.Key);
+    public FrameMapRow? Lane => Output is null ? null : Lanes.FirstOrDefault(l => l.Output == Output.Key);
 
     /// <summary>Every planned output.</summary>
-    public ImmutableArray<PlannedOutput> Outputs => field.IsDefault ? field = PlannedOutput.Of(Plan) : field;
+    public ImmutableArray<PlannedOutput> Outputs => field.IsDefault ? field = PlannedOutput.From(Plan) : field;
 
     private Dictionary<string, PlannedOutput> ByKey => field ??= Outputs.DistinctBy(o => o.Key).ToDictionary(o => o.Key);
 
@@ -81,22 +81,22 @@ public sealed class ShotView
     public int ReportId => Reported?.Id ?? 0;
 
     /// <summary>Whether a check is waiting or running, as far as the database knows.</summary>
-    public bool IsChecking => Newest?.State is WorkState.Queued or WorkState.Running;
+    public bool IsChecking => Newest?.State is JobState.Queued or JobState.Running;
 
     /// <summary>Whether pixels were read for the report.</summary>
     public bool HasPixels => Report?.Depth == FactsDepth.Pixels;
 
     /// <summary>The lanes, worked out once for a plan and a report.</summary>
-    private static ImmutableArray<FrameLane> LanesOf(Plan plan, CheckReport? report)
+    private static ImmutableArray<FrameMapRow> RowsOf(Plan plan, CheckReport? report)
     {
         if (report is null)
         {
-            return FrameMap.Of(plan, null);
+            return FrameMap.From(plan, null);
         }
 
-        if (!KnownLanes.TryGetValue(report, out var known) || !ReferenceEquals(known.Item1, plan))
+        if (!KnownRows.TryGetValue(report, out var known) || !ReferenceEquals(known.Item1, plan))
         {
-            KnownLanes.AddOrUpdate(report, known = new(plan, FrameMap.Of(plan, report)));
+            KnownRows.AddOrUpdate(report, known = new(plan, FrameMap.From(plan, report)));
         }
 
         return known.Item2;
@@ -156,7 +156,7 @@ public sealed class ShotView
         int blockers = Count(Severity.Blocker),
             warnings = Count(Severity.Warning);
         FrameSet off = Unsummed();
-        CrateRow? last = Crates.FirstOrDefault(c => c.State == WorkState.Done);
+        CrateRow? last = Crates.FirstOrDefault(c => c.State == JobState.Done);
         bool sums = Plan.Layers.Any(l => !l.Rebuild.IsEmpty);
         return
         [

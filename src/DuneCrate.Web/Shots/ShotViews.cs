@@ -10,8 +10,8 @@ using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Roots;
-using DuneCrate.Web.Work;
 
 namespace DuneCrate.Web.Shots;
 
@@ -24,8 +24,8 @@ public sealed class ShotViews(
     StorageRoots roots,
     IFactsCache facts,
     ReadLimits limits,
-    LiveChecks checks,
-    LiveCrates crates
+    RunningChecks checks,
+    RunningCrates crates
 ) : IDisposable
 {
     private const long MostPlanLetters = 64L << 20,
@@ -120,19 +120,19 @@ public sealed class ShotViews(
     {
         KeptPlan plan = KeptPlanOf(row);
         CheckRow? newest = await store.NewestCheckAsync(row.Id, cancel);
-        if (newest?.State is WorkState.Queued or WorkState.Running && !checks.Now.ContainsKey(newest.Id))
+        if (newest?.State is JobState.Queued or JobState.Running && !checks.Now.ContainsKey(newest.Id))
         {
             // Its end could not be noted: nothing runs, and it can be asked for again.
-            newest.State = WorkState.Stopped;
+            newest.State = JobState.Stopped;
         }
 
         ReadReport? report = await ReportAsync(row.Id, cancel);
         List<WaiverRow> waivers = await store.WaiversAsync(row.Id, cancel);
         List<FindingNote> notes = await store.NotesAsync(row.Id, cancel);
         List<CrateRow> made = await store.CratesAsync(row.Id, cancel);
-        foreach (CrateRow crate in made.Where(c => c.State is WorkState.Queued or WorkState.Running && !crates.Now.ContainsKey(c.Id)))
+        foreach (CrateRow crate in made.Where(c => c.State is JobState.Queued or JobState.Running && !crates.Now.ContainsKey(c.Id)))
         {
-            (crate.State, crate.Problem) = (WorkState.Stopped, "How it ended could not be noted yet.");
+            (crate.State, crate.Problem) = (JobState.Stopped, "How it ended could not be noted yet.");
         }
 
         return new ShotView
@@ -216,7 +216,7 @@ public sealed class ShotViews(
                     continue;
                 }
 
-                _yard.Keep(row.ShotId, known = Tuple.Create(now, YardShot.Of(view)));
+                _yard.Keep(row.ShotId, known = Tuple.Create(now, YardShot.From(view)));
             }
 
             shots.Add(known.Item2);

@@ -32,7 +32,7 @@ public sealed record TrendStrip(string Label, string Shown, string Path, Immutab
     public string Words => $"{Shown}{(Marks.IsEmpty ? ", nothing jumps" : $", jumps at {Odd}")}";
 
     /// <summary>The strips of a pass: mean, maximum, size of the file, samples that are no numbers. Without pixels only the size.</summary>
-    public static ImmutableArray<TrendStrip> Of(PlannedOutput output, string? pass, FrameSet range, IntakeResult intake)
+    public static ImmutableArray<TrendStrip> From(PlannedOutput output, string? pass, FrameSet range, IntakeResult intake)
     {
         (int Frame, FileFacts Facts)[] files =
         [
@@ -90,7 +90,7 @@ public sealed record TrendStrip(string Label, string Shown, string Path, Immutab
         ImmutableArray<TrendMark> marks =
         [
             .. Outliers
-                .Of([.. values.Select(v => v.Value)], Window, Deviations, Share)
+                .Find([.. values.Select(v => v.Value)], Window, Deviations, Share)
                 .Select(i => new TrendMark(values[i].Frame, X(values[i].Frame) - 500 / frames, 1000 / frames, Text(values[i].Value))),
         ];
         return new TrendStrip(label, least == most ? Text(least) : $"{Text(least)} to {Text(most)}", path.ToString(), marks);

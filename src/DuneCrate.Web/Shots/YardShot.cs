@@ -28,7 +28,7 @@ public sealed record YardShot(
 )
 {
     /// <summary>The row of a shot.</summary>
-    public static YardShot Of(ShotView view) =>
+    public static YardShot From(ShotView view) =>
         new(
             view.Row.ShowId,
             view.Row.Code,

@@ -52,7 +52,11 @@ internal static class Rooms
 
     /// <summary>The namespaces that are in no room.</summary>
     public static string[] Homeless() =>
-        [.. Code.Types.Where(t => t.Namespace?.FullName.StartsWith(Root, StringComparison.Ordinal) == true && RoomOf(t) is null).Select(t => t.FullName)];
+        [
+            .. Code
+                .Types.Where(t => t.Namespace?.FullName.StartsWith(Root, StringComparison.Ordinal) == true && RoomOf(t) is null)
+                .Select(t => t.FullName),
+        ];
 
     /// <summary>The place of a room in the order.</summary>
     public static int PlaceOf(string room) => Array.FindIndex(InOrder, r => r.Name == room);

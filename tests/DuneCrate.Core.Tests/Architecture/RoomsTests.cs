@@ -8,7 +8,8 @@ public class RoomsTests
     {
         string[] wrong =
         [
-            .. Rooms.Uses()
+            .. Rooms
+                .Uses()
                 .Where(u => Rooms.PlaceOf(u.To) > Rooms.PlaceOf(u.From))
                 .Select(u => $"{u.Type} uses {u.Used}")
                 .Distinct()
@@ -21,6 +22,5 @@ public class RoomsTests
     public void Every_type_is_in_a_room() => Assert.Empty(Rooms.Homeless());
 
     [Fact]
-    public void The_loader_sees_what_the_code_uses() =>
-        Assert.Contains(Rooms.Uses(), u => u is { From: "Crates", To: "Frames" });
+    public void The_loader_sees_what_the_code_uses() => Assert.Contains(Rooms.Uses(), u => u is { From: "Crates", To: "Frames" });
 }

@@ -13,11 +13,11 @@ public class ChannelShapeTests
 
     private static readonly FileFacts File = Facts([.. Enumerable.Range(0, PassCount).SelectMany(p => new[] { $"p{p}.R", $"p{p}.A" })]);
 
-    private static readonly LanePass[] Passes =
+    private static readonly CheckedPass[] Passes =
     [
         .. Enumerable
             .Range(0, PassCount)
-            .Select(p => new LanePass(
+            .Select(p => new CheckedPass(
                 $"p{p}",
                 null,
                 [($"p{p}.R", ChannelType.Half), ($"p{p}.A", ChannelType.Half), ($"p{p}.gone", ChannelType.Half)],
@@ -40,7 +40,7 @@ public class ChannelShapeTests
                     together.SignalAndWait();
                     foreach (ChannelShape shape in shapes)
                     {
-                        foreach (LanePass pass in Passes)
+                        foreach (CheckedPass pass in Passes)
                         {
                             try
                             {
@@ -92,7 +92,7 @@ public class ChannelShapeTests
                 Parts = [facts.Parts[0] with { Channels = [Read("R", 1, 4), Read("G", 2, 9), facts.Parts[0].Channels[2]] }],
             }
             : null!;
-        var pass = new LanePass("beauty", null, [("R", ChannelType.Half), ("G", ChannelType.Half), ("B", ChannelType.Half)], 0);
+        var pass = new CheckedPass("beauty", null, [("R", ChannelType.Half), ("G", ChannelType.Half), ("B", ChannelType.Half)], 0);
         var samples = new PassSamples(new ChannelShape.Finder().Of(read).Places(pass, colour: false), read);
         Assert.Equal(["R", "G"], samples.Select(s => s.Channel));
         Assert.True(samples.Any() && samples.Any(s => s.Samples.Max == 9) && !samples.Any(s => s.Samples.Max > 9));

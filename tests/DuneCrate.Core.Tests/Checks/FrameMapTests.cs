@@ -31,7 +31,7 @@ public class FrameMapTests
     [Fact]
     public void Every_frame_has_its_worst_state()
     {
-        ImmutableArray<FrameLane> lanes = FrameMap.Of(Planned, Report);
+        ImmutableArray<FrameMapRow> lanes = FrameMap.From(Planned, Report);
         Assert.Equal("Good 1,3,6,8-10|Suspect 7|Damaged 2|Missing 4-5", Text(lanes[0]));
         Assert.Equal("Good 1-2,5-9|Unplanned 12|Settling 10|Suspect 3-4", Text(lanes[1]));
         Assert.Equal((FrameState.Missing, FrameState.Suspect), (lanes[0].Worst, lanes[1].Worst));
@@ -42,7 +42,7 @@ public class FrameMapTests
 
     [Fact]
     public void Before_a_check_everything_is_pending() =>
-        Assert.All(FrameMap.Of(Planned, null), l => Assert.Equal("Pending 1-10", Text(l)));
+        Assert.All(FrameMap.From(Planned, null), l => Assert.Equal("Pending 1-10", Text(l)));
 
     [Fact]
     public void What_is_waived_is_good()
@@ -61,7 +61,7 @@ public class FrameMapTests
                 Reason = "smoke",
             },
         ]);
-        Assert.Equal("Good 1-3,6-10|Missing 4-5", Text(FrameMap.Of(Planned, waived)[0]));
+        Assert.Equal("Good 1-3,6-10|Missing 4-5", Text(FrameMap.From(Planned, waived)[0]));
     }
 
     [Theory]
@@ -78,7 +78,7 @@ public class FrameMapTests
     public void A_filter_leaves_lanes_and_the_frames_in_question(string filter, string left) =>
         Assert.Equal(
             left,
-            string.Join("; ", FrameMap.Only(FrameMap.Of(Planned, Report), Report, Filter(filter)).Select(l => $"{l.Layer}: {Text(l)}"))
+            string.Join("; ", FrameMap.Only(FrameMap.From(Planned, Report), Report, Filter(filter)).Select(l => $"{l.Layer}: {Text(l)}"))
         );
 
     [Theory]
@@ -140,7 +140,7 @@ public class FrameMapTests
         };
     }
 
-    private static string Text(FrameLane lane) => string.Join('|', lane.Runs.Select(r => $"{r.State} {r.Frames}"));
+    private static string Text(FrameMapRow lane) => string.Join('|', lane.Runs.Select(r => $"{r.State} {r.Frames}"));
 
     private static LayerPlan Layer(string name, params string[] passes) =>
         new()
@@ -177,7 +177,7 @@ public class FrameMapTests
                 new SequenceSummary(Kelp, "kelp", FrameSet.Parse("1-10,12"), FrameSet.Empty, 4, 11, 1100, 96, 54),
             ],
             Findings = [.. findings],
-            Rerun = RerunEntry.Of(findings),
+            Rerun = RerunEntry.From(findings),
             Summary = new CheckSummary(0, 0, 0, 19, 1900, 1).Count(findings),
         };
 }

@@ -19,7 +19,7 @@ public sealed class OverscanTests : IDisposable
         Width = 96,
         Height = 54;
 
-    private static readonly Plan With = StandInPlan.For("KP010", FrameSet.Parse("1001-1003"), Width, Height) is var plan
+    private static readonly Plan With = StandInPlan.Create("KP010", FrameSet.Parse("1001-1003"), Width, Height) is var plan
         ? plan with
         {
             Shot = plan.Shot with { Overscan = Overscan },
@@ -40,7 +40,7 @@ public sealed class OverscanTests : IDisposable
     [Fact]
     public void The_stand_in_writes_the_windows_that_are_planned()
     {
-        string header = Tool.Run("exrheader", _folder[PlannedOutput.Of(With)[0].Name.At(1001)]);
+        string header = Tool.Run("exrheader", _folder[PlannedOutput.From(With)[0].Name.At(1001)]);
         Assert.Contains($"dataWindow (type box2i): (-8 -8) - ({Width + Overscan - 1} {Height + Overscan - 1})", header);
         Assert.Contains($"displayWindow (type box2i): (0 0) - ({Width - 1} {Height - 1})", header);
     }
@@ -50,8 +50,8 @@ public sealed class OverscanTests : IDisposable
     {
         using var plain = new TempFolder();
         Plan without = With with { Shot = With.Shot with { Overscan = 0 } };
-        Disk.Render(without, plain.Path, FrameSet.Of(1001), []);
-        string name = PlannedOutput.Of(With).First(o => o.Layer.Name == "sub" && o.Passes.Any(p => p.Pass == "depth")).Name.At(1001);
+        Disk.Render(without, plain.Path, FrameSet.Single(1001), []);
+        string name = PlannedOutput.From(With).First(o => o.Layer.Name == "sub" && o.Passes.Any(p => p.Pass == "depth")).Name.At(1001);
         (ExrImage wide, ExrImage narrow) = (Depth(_folder[name]), Depth(plain[name]));
         int stride = Width + 2 * Overscan;
         Assert.All(
@@ -71,7 +71,7 @@ public sealed class OverscanTests : IDisposable
     public void Other_overscan_than_planned_is_a_warning(int planned, string found, string message, string remedy)
     {
         Finding[] findings = [.. Check(Planned(planned)).Findings.Where(f => f.Rule == "format.data-window")];
-        Assert.Equal(PlannedOutput.Of(With).Length, findings.Length);
+        Assert.Equal(PlannedOutput.From(With).Length, findings.Length);
         Assert.All(
             findings,
             f =>
@@ -100,7 +100,7 @@ public sealed class OverscanTests : IDisposable
     [Fact]
     public void A_crop_stays_a_crop_whatever_is_planned()
     {
-        string path = _folder[PlannedOutput.Of(With)[0].Name.At(1002)];
+        string path = _folder[PlannedOutput.From(With)[0].Name.At(1002)];
         Tool.Oiio(path, "--fullsize", "200x100+0+0", "-o", path);
         Finding crop = Assert.Single(
             Check(With).Findings,
@@ -113,14 +113,14 @@ public sealed class OverscanTests : IDisposable
     public void What_came_can_be_planned_and_guessed()
     {
         (IntakeResult intake, CheckReport report) = Disk.Check(_folder.Path, Planned(0), FactsDepth.Header, new NoFactsCache());
-        Replan change = Replan.Of(
+        Replan change = Replan.Create(
             report.Findings.First(f => f.Rule == "format.data-window"),
             new CheckContext(Planned(0), intake, DateTime.UtcNow)
         )!;
         Assert.Equal((Overscan, "the shot has 8 pixels of overscan"), (change.After.Shot.Overscan, change.What));
         Assert.Equal(
             (Overscan, Width),
-            (PlanGuess.Of(intake, With.Show, "KP010")!.Shot is var shot ? (shot.Overscan, shot.Width) : default)
+            (PlanGuess.From(intake, With.Show, "KP010")!.Shot is var shot ? (shot.Overscan, shot.Width) : default)
         );
     }
 
@@ -129,9 +129,9 @@ public sealed class OverscanTests : IDisposable
     {
         Plan raw = new SetOutputs([], null) { Compression = "none" }.Apply(With);
         using var folder = new TempFolder();
-        Disk.Render(raw, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(raw, folder.Path, FrameSet.Single(1001), []);
         Assert.All(
-            PlanEstimate.Of(raw).Outputs,
+            PlanEstimate.Compute(raw).Outputs,
             o => Assert.InRange(o.BytesPerFrame / new FileInfo(folder[o.Output.Name.At(1001)]).Length, 0.95, 1.05)
         );
         var manifest = CrateDescription.Manifest(

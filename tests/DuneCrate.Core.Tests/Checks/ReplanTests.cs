@@ -18,12 +18,12 @@ public class ReplanTests
             s => s.Plan = WithShot(s.Plan, p => p with { Frames = FrameSet.Parse("1001-1014") }),
             "plans frames 1001-1012"
         ),
-        ["frames.still"] = (s => s.Plan = WithShot(s.Plan, p => p with { Frames = FrameSet.Of(1001) }), "plans frames 1001-1012"),
+        ["frames.still"] = (s => s.Plan = WithShot(s.Plan, p => p with { Frames = FrameSet.Single(1001) }), "plans frames 1001-1012"),
         ["outputs.missing"] = (
             s =>
                 Directory.Delete(
                     Path.GetDirectoryName(
-                        s[PlannedOutput.Of(s.Plan).First(o => o.Layer.Name == "sub" && o.Output.IsPerPass).Name.At(1001)]
+                        s[PlannedOutput.From(s.Plan).First(o => o.Layer.Name == "sub" && o.Output.IsPerPass).Name.At(1001)]
                     )!,
                     recursive: true
                 ),
@@ -132,7 +132,7 @@ public class ReplanTests
 
             Assert.True(step < 40, $"{rule} does not go away");
             Assert.True(Replan.IsFor(finding));
-            Replan change = Replan.Of(finding, new CheckContext(shot.Plan, intake, DateTime.UtcNow))!;
+            Replan change = Replan.Create(finding, new CheckContext(shot.Plan, intake, DateTime.UtcNow))!;
             first ??= change.What;
             shot.Plan = PlanDocument.Read(PlanDocument.Write(change.After)).Plan!;
         }
@@ -147,13 +147,13 @@ public class ReplanTests
         shot.Plan = shot.Plan with { Layers = [shot.Plan.Layers[0]] };
         (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
-        CheckLane lane = context.Lanes[0];
+        CheckedOutput lane = context.Outputs[0];
         Finding black = Found("pixels.black", lane, "emission", lane.Frames) with { Severity = Severity.Warning };
-        Replan change = Replan.Of(black, context)!;
+        Replan change = Replan.Create(black, context)!;
         Assert.True(change.After.Layers[0].FindPass("emission")!.Off);
         Assert.DoesNotContain(change.After.Layers[0].Passes, p => p.Pass == "emission");
-        Assert.Null(Replan.Of(black with { Frames = FrameSet.Of(1001) }, context)); // Black in one frame is a fault of that frame.
-        Assert.Null(Replan.Of(black with { Severity = Severity.Blocker }, context));
+        Assert.Null(Replan.Create(black with { Frames = FrameSet.Single(1001) }, context)); // Black in one frame is a fault of that frame.
+        Assert.Null(Replan.Create(black with { Severity = Severity.Blocker }, context));
     }
 
     [Fact]
@@ -162,14 +162,14 @@ public class ReplanTests
         using var shot = new ShotFixture();
         (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
-        CheckLane lane = context.Lanes[0];
-        Assert.Null(Replan.Of(Found("pixels.nonfinite", lane, "beauty", FrameSet.Of(1001)), context));
-        Assert.False(Replan.IsFor(Found("files.truncated", lane, null, FrameSet.Of(1001))));
-        Assert.Null(Replan.Of(Found("frames.missing", lane, null, lane.Planned!.Frames), context)); // Nothing would be left of the output.
-        Assert.Null(Replan.Of(Found("frames.extra", lane, null, FrameSet.Of(1)) with { Output = "gone/####.exr" }, context));
-        Assert.Null(Replan.Of(Found("outputs.unplanned", lane, null, FrameSet.Of(1)) with { Output = "gone/####.exr" }, context));
-        Assert.Null(Replan.Of(Found("format.camera", lane, null, FrameSet.Empty), context));
-        Assert.Null(Replan.Of(Found("frames.extra", lane, null, FrameSet.Of(1)), new CheckContext(null, intake, DateTime.UtcNow)));
+        CheckedOutput lane = context.Outputs[0];
+        Assert.Null(Replan.Create(Found("pixels.nonfinite", lane, "beauty", FrameSet.Single(1001)), context));
+        Assert.False(Replan.IsFor(Found("files.truncated", lane, null, FrameSet.Single(1001))));
+        Assert.Null(Replan.Create(Found("frames.missing", lane, null, lane.Planned!.Frames), context)); // Nothing would be left of the output.
+        Assert.Null(Replan.Create(Found("frames.extra", lane, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context));
+        Assert.Null(Replan.Create(Found("outputs.unplanned", lane, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context));
+        Assert.Null(Replan.Create(Found("format.camera", lane, null, FrameSet.Empty), context));
+        Assert.Null(Replan.Create(Found("frames.extra", lane, null, FrameSet.Single(1)), new CheckContext(null, intake, DateTime.UtcNow)));
     }
 
     [Fact]
@@ -178,8 +178,8 @@ public class ReplanTests
         using var shot = new ShotFixture();
         (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
-        CheckLane lane = context.Lanes.First(l => l.Planned!.Output.IsPerPass);
-        Replan change = Replan.Of(Found("frames.extra", lane, null, FrameSet.Of(1013)), context)!;
+        CheckedOutput lane = context.Outputs.First(l => l.Planned!.Output.IsPerPass);
+        Replan change = Replan.Create(Found("frames.extra", lane, null, FrameSet.Single(1013)), context)!;
         LayerPlan layer = change.After.Layers.First(l => l.Name == lane.Layer);
         Assert.Equal("1001-1013", layer.FindPass(lane.Planned!.Passes[0].Pass)!.Frames!.ToString());
         Assert.All(layer.Outputs, o => Assert.Null(o.Frames));
@@ -191,14 +191,14 @@ public class ReplanTests
         using var shot = new ShotFixture("truncated:sub:1001");
         shot.Plan = WithShot(shot.Plan, p => p with { Width = 10, Height = 10 });
         (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
-        Replan change = Replan.Of(
+        Replan change = Replan.Create(
             report.Findings.First(f => f.Rule == "format.resolution"),
             new CheckContext(shot.Plan, intake, DateTime.UtcNow)
         )!;
         Assert.Equal((96, 54), (change.After.Shot.Width, change.After.Shot.Height));
     }
 
-    private static Finding Found(string rule, CheckLane lane, string? pass, FrameSet frames) =>
+    private static Finding Found(string rule, CheckedOutput lane, string? pass, FrameSet frames) =>
         TestFindings.Make(rule, Severity.Warning, lane.Key, lane.Layer, pass, frames);
 
     private static Plan WithShot(Plan plan, Func<ShotPlan, ShotPlan> change) => plan with { Shot = change(plan.Shot) };

@@ -128,7 +128,7 @@ public class ReportTests
             Output = "sub/KP010_sub.####.exr",
             Layer = "sub",
             Pass = "beauty",
-            Frames = FrameSet.Of(1004),
+            Frames = FrameSet.Single(1004),
             Expected = "",
             Found = "",
             Message = "",
@@ -174,8 +174,8 @@ public class ReportTests
             "renamed:sub:1010",
             "empty:kelp:1003"
         );
-        var lanes = FrameMap.Of(shot.Plan, shot.Check());
-        FrameLane sub = lanes[0],
+        var lanes = FrameMap.From(shot.Plan, shot.Check());
+        FrameMapRow sub = lanes[0],
             kelp = lanes.First(l => l.Layer == "kelp");
         Assert.Equal(FrameState.Missing, sub.At(1002));
         Assert.Equal(FrameState.Damaged, sub.At(1005));
@@ -186,6 +186,6 @@ public class ReportTests
         Assert.Equal(FrameState.Settling, kelp.At(1003));
         Assert.Null(sub.At(2000));
         Assert.All(lanes, l => Assert.Equal(12, l.Runs.Sum(r => r.Frames.LongCount)));
-        Assert.All(FrameMap.Of(shot.Plan, null), l => Assert.Equal(FrameState.Pending, l.Worst));
+        Assert.All(FrameMap.From(shot.Plan, null), l => Assert.Equal(FrameState.Pending, l.Worst));
     }
 }

@@ -226,7 +226,7 @@ public class RulesTests
                         0,
                         layer.Outputs[0] with
                         {
-                            Passes = layer.Outputs[0].Passes.SetItem(0, PassPlanDefaults.Make("beauty", AlphaMode.Straight)),
+                            Passes = layer.Outputs[0].Passes.SetItem(0, PassPlanDefaults.Create("beauty", AlphaMode.Straight)),
                         }
                     ),
                 }
@@ -241,7 +241,7 @@ public class RulesTests
                         0,
                         layer.Outputs[0] with
                         {
-                            Passes = layer.Outputs[0].Passes.SetItem(0, PassPlanDefaults.Make("beauty", AlphaMode.None)),
+                            Passes = layer.Outputs[0].Passes.SetItem(0, PassPlanDefaults.Create("beauty", AlphaMode.None)),
                         }
                     ),
                 }

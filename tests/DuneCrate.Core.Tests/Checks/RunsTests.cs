@@ -23,10 +23,10 @@ public class RunsTests
                 "Fixed frames.missing 1001-1002",
                 "Fixed files.size 1007",
             ],
-            RunComparison.Of(before, after).Select(c => $"{c.Since} {c.Finding.Rule} {c.Frames}")
+            RunComparison.Compute(before, after).Select(c => $"{c.Since} {c.Finding.Rule} {c.Frames}")
         );
-        Assert.All(RunComparison.Of(after, after), c => Assert.Equal(Since.Still, c.Since));
-        Assert.All(RunComparison.Of(before, Report()), c => Assert.Equal(Since.Fixed, c.Since));
+        Assert.All(RunComparison.Compute(after, after), c => Assert.Equal(Since.Still, c.Since));
+        Assert.All(RunComparison.Compute(before, Report()), c => Assert.Equal(Since.Fixed, c.Since));
     }
 
     [Theory]
@@ -36,7 +36,7 @@ public class RunsTests
     [InlineData(1, "sub 1001|sub 1002|sub 1003|sub 1004|sub 1007|sub 1010")]
     public void A_rerun_list_is_cut_into_the_farms_portions(int chunk, string portions)
     {
-        var list = RerunList.Of(Report(Finding("frames.missing", "1001-1004"), Finding("pixels.black", "1007,1010")), chunk, "KP010");
+        var list = RerunList.From(Report(Finding("frames.missing", "1001-1004"), Finding("pixels.black", "1007,1010")), chunk, "KP010");
         Assert.Equal(portions, list.WriteText().TrimEnd('\n').Replace('\n', '|'));
         JsonNode document = JsonNode.Parse(list.Write())!;
         Assert.Equal(("dune-crate.rerun/1", chunk), ((string)document["schema"]!, (int)document["chunk"]!));
@@ -58,7 +58,7 @@ public class RunsTests
     {
         using var shot = new ShotFixture();
         var intake = Disk.TakeIn(shot.Folder, null, FactsDepth.Header);
-        Plan guess = PlanGuess.Of(intake, new ShowPlan { Code = "KELP" }, "KP010")!;
+        Plan guess = PlanGuess.From(intake, new ShowPlan { Code = "KELP" }, "KP010")!;
         Assert.Equal(
             (ShotFixture.AllFrames, 96, 54, "cam_main", "24 fps"),
             (guess.Shot.Frames.ToString(), guess.Shot.Width, guess.Shot.Height, guess.Shot.Camera, guess.Shot.FrameRate.ToDisplay())
@@ -75,7 +75,7 @@ public class RunsTests
     public void A_plan_from_files_plans_the_frames_that_are_missing_inside_too()
     {
         using var shot = new ShotFixture("missing:sub:1004-1005");
-        shot.Plan = PlanGuess.Of(Disk.TakeIn(shot.Folder, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010")!;
+        shot.Plan = PlanGuess.From(Disk.TakeIn(shot.Folder, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010")!;
         Assert.Equal("1004-1005", Assert.Single(shot.Check(FactsDepth.Header).Findings, f => f.Rule == "frames.missing").Frames.ToString());
     }
 
@@ -83,9 +83,9 @@ public class RunsTests
     public void A_stray_number_far_away_does_not_make_the_planned_shot_endless()
     {
         using var shot = new ShotFixture();
-        string first = shot[PlannedOutput.Of(shot.Plan)[0].Name.At(1001)];
+        string first = shot[PlannedOutput.From(shot.Plan)[0].Name.At(1001)];
         File.Copy(first, first.Replace("1001", "1999999999", StringComparison.Ordinal));
-        Plan guess = PlanGuess.Of(Disk.TakeIn(shot.Folder, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010")!;
+        Plan guess = PlanGuess.From(Disk.TakeIn(shot.Folder, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010")!;
         Assert.Equal("1001-1012,1999999999", guess.Shot.Frames.ToString());
         Assert.Equal(["padding"], PlanValidation.Check(guess).Select(p => p.Field.Split('.')[^1]));
     }
@@ -94,7 +94,7 @@ public class RunsTests
     public void No_plan_is_made_from_a_folder_without_pictures()
     {
         using var folder = new TempFolder();
-        Assert.Null(PlanGuess.Of(Disk.TakeIn(folder.Path, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010"));
+        Assert.Null(PlanGuess.From(Disk.TakeIn(folder.Path, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010"));
     }
 
     /// <summary>Median absolute deviation of 1 1 2 2 4 6 9 is 1 about the median 2: the usual worked example of the statistic; times 1.4826.</summary>
@@ -121,13 +121,13 @@ public class RunsTests
     {
         double[] slope = [.. Enumerable.Range(0, 20).Select(i => 1 + 0.1 * i)],
             flat = [.. Enumerable.Repeat(1d, 20)];
-        Assert.Empty(Outliers.Of(slope, 7, 6, 0.02));
-        Assert.Empty(Outliers.Of(flat, 7, 6, 0.02));
+        Assert.Empty(Outliers.Find(slope, 7, 6, 0.02));
+        Assert.Empty(Outliers.Find(flat, 7, 6, 0.02));
         flat[9] = 1.2;
-        Assert.Equal([9], Outliers.Of(flat, 7, 6, 0.02));
+        Assert.Equal([9], Outliers.Find(flat, 7, 6, 0.02));
         slope[9] *= 2;
-        Assert.Equal([9], Outliers.Of(slope, 7, 6, 0.02));
-        Assert.Empty(Outliers.Of(slope[..5], 7, 6, 0.02));
+        Assert.Equal([9], Outliers.Find(slope, 7, 6, 0.02));
+        Assert.Empty(Outliers.Find(slope[..5], 7, 6, 0.02));
     }
 
     private static CheckReport Report(params Finding[] findings) =>
@@ -137,7 +137,7 @@ public class RunsTests
             Depth = FactsDepth.Pixels,
             Sequences = [],
             Findings = [.. findings],
-            Rerun = RerunEntry.Of(findings),
+            Rerun = RerunEntry.From(findings),
             Summary = new CheckSummary(0, 0, 0, 1, 1, 0).Count(findings),
         };
 

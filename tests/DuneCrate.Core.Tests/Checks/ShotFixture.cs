@@ -13,7 +13,7 @@ public sealed class ShotFixture : IDisposable
 
     public ShotFixture(params string[] faults)
     {
-        Plan = StandInPlan.For("KP010", FrameSet.Parse(AllFrames), 96, 54);
+        Plan = StandInPlan.Create("KP010", FrameSet.Parse(AllFrames), 96, 54);
         Disk.Render(Plan, _folder.Path, null, [.. faults.Select(Of)]);
     }
 

@@ -22,7 +22,7 @@ public class ShowReportTests
         ],
     };
 
-    private static readonly ShowReport Report = ShowReport.Of(
+    private static readonly ShowReport Report = ShowReport.From(
         "KELP",
         "The Kelp Post",
         [
@@ -121,10 +121,10 @@ public class ShowReportTests
 
     [Fact]
     public void A_show_without_shots_has_a_summary() =>
-        Assert.Contains("0 of 0 shots", ShowReportPage.Write(ShowReport.Of("KELP", "The Kelp Post", [])));
+        Assert.Contains("0 of 0 shots", ShowReportPage.Write(ShowReport.From("KELP", "The Kelp Post", [])));
 
     private static ShotState State(string code, CheckReport? report) =>
-        new(code, FrameMap.Of(Planned, report), report, report is null ? null : DateTime.UnixEpoch, false, null);
+        new(code, FrameMap.From(Planned, report), report, report is null ? null : DateTime.UnixEpoch, false, null);
 
     private static Finding Found(string rule, Severity severity, string frames, RemedyKind kind = RemedyKind.Look) =>
         TestFindings.Make(rule, severity, "sub/KP010.####.exr", "sub", null, FrameSet.Parse(frames), kind);
@@ -151,7 +151,7 @@ public class ShowReportTests
                 ),
             ],
             Findings = [.. findings],
-            Rerun = RerunEntry.Of(findings),
+            Rerun = RerunEntry.From(findings),
             Summary = new CheckSummary(0, 0, 0, found.Count, found.Count * 1000, 1).Count(findings),
         };
     }

@@ -14,7 +14,7 @@ internal sealed class SpoiledShot : IDisposable
 {
     private const int Width = 96;
 
-    public static Plan CleanPlan { get; } = StandInPlan.For("KP010", FrameSet.Parse("1001-1012"), Width, 54);
+    public static Plan CleanPlan { get; } = StandInPlan.Create("KP010", FrameSet.Parse("1001-1012"), Width, 54);
 
     private static readonly Lazy<TempFolder> Clean = new(() =>
     {
@@ -45,7 +45,7 @@ internal sealed class SpoiledShot : IDisposable
         System.IO.Path.Combine(
             Folder,
             PlannedOutput
-                .Of(CleanPlan)
+                .From(CleanPlan)
                 .First(o => o.Layer.Name == layer && o.Passes.Any(p => p.Channels.ContainsKey(channel)))
                 .Name.At(frame)
         );

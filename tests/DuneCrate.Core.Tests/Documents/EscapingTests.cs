@@ -36,7 +36,7 @@ public class EscapingTests
         using var to = new TempFolder();
         (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels);
         CrateManifest manifest = CrateDescription.Manifest(
-            CrateContents.Of(shot.Plan, intake, CrateLayouts.ByLayer),
+            CrateContents.From(shot.Plan, intake, CrateLayouts.ByLayer),
             "KP010_crate_v001",
             1,
             DateTime.UtcNow,

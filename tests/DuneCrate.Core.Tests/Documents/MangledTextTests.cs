@@ -165,7 +165,7 @@ public class MangledTextTests
     [Fact]
     public void Plans_cut_anywhere_are_refused_with_their_line()
     {
-        string whole = PlanDocument.Write(StandInPlan.For("KP010", FrameSet.Parse("1001-1003"), 96, 54));
+        string whole = PlanDocument.Write(StandInPlan.Create("KP010", FrameSet.Parse("1001-1003"), 96, 54));
         for (int length = 0; length < whole.Length - 2; length += 7)
         {
             (Plan? plan, var problems) = PlanDocument.Read(whole[..length]);

@@ -20,10 +20,10 @@ public sealed class MutatedDocumentTests : IDisposable
     private static readonly Lazy<string> Manifest = new(() =>
     {
         using var frames = new TempFolder();
-        Disk.Render(Whole, frames.Path, FrameSet.Of(1001), []);
+        Disk.Render(Whole, frames.Path, FrameSet.Single(1001), []);
         (IntakeResult intake, _) = Disk.Check(frames.Path, Whole, FactsDepth.Header, new NoFactsCache());
         CrateManifest manifest = CrateDescription.Manifest(
-            CrateContents.Of(Whole, intake),
+            CrateContents.From(Whole, intake),
             "KP010_crate_v001",
             1,
             DateTime.UnixEpoch,
@@ -58,8 +58,8 @@ public sealed class MutatedDocumentTests : IDisposable
                 }
 
                 Assert.Equal(PlanDocument.Write(plan), PlanDocument.Write(PlanDocument.Read(PlanDocument.Write(plan)).Plan!));
-                Assert.All(PlanRuleBook.Check(PlanContext.Of(plan)), f => Assert.NotEmpty(f.Message));
-                Assert.True(PlanEstimate.Of(plan).Bytes >= 0);
+                Assert.All(PlanRuleBook.Check(PlanContext.Create(plan)), f => Assert.NotEmpty(f.Message));
+                Assert.True(PlanEstimate.Compute(plan).Bytes >= 0);
                 Assert.NotEmpty(Disk.Check(_folder.Path, plan, FactsDepth.Pixels, new NoFactsCache()).Report.Write());
             }
         );
@@ -79,7 +79,7 @@ public sealed class MutatedDocumentTests : IDisposable
                     {
                         var read = DocumentJson.Read<PlanEdit>(json);
                         Plan after = read.Apply(EditTests.Demo);
-                        Assert.NotNull(read.Says);
+                        Assert.NotNull(read.Description);
                         Assert.NotEmpty(PlanDocument.Write(after));
                     }
                     catch (JsonException e)
@@ -190,7 +190,7 @@ public sealed class MutatedDocumentTests : IDisposable
     /// <summary>A small plan in which everything is said that a plan can say.</summary>
     private static Plan WholePlan()
     {
-        Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1003"), 96, 54);
+        Plan plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1003"), 96, 54);
         plan = plan.Apply(
             new SetShot { Overscan = "8", Version = "v003" },
             new SetTestFrame(1002, 0.5),

@@ -22,14 +22,14 @@ public sealed class SchemaTests : IDisposable
     {
         Assert.Equal(
             "",
-            Complaint("plan", PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Range(1001, 1048))))
+            Complaint("plan", PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.Create("KP010", FrameSet.Range(1001, 1048))))
         );
     }
 
     [Fact]
     public void A_plan_with_everything_in_it_fits_too()
     {
-        Plan plan = DuneCrate.StandIns.Demo.DemoPlan.For("KP010", FrameSet.Range(1001, 1024));
+        Plan plan = DuneCrate.StandIns.Demo.DemoPlan.Create("KP010", FrameSet.Range(1001, 1024));
         plan = new SetTestFrame(1024, 0.5)
         {
             Bytes = new() { ["sub/a.####.exr"] = 1 },
@@ -74,7 +74,7 @@ public sealed class SchemaTests : IDisposable
             FileFacts[] facts =
             [
                 .. FolderListing
-                    .Of(Disk.Folder(shot.Folder), default)
+                    .Read(Disk.Folder(shot.Folder), default)
                     .Select(f => FactsReader.Read(f, new FactsRequest(depth), ReadLimits.Default, default)),
             ];
             Assert.Equal("", Complaint("facts", new FactsDocument([.. facts]).Write()));
@@ -110,8 +110,8 @@ public sealed class SchemaTests : IDisposable
     public void Rerun_lists_fit_their_schema()
     {
         using var shot = new ShotFixture("missing:sub:1002-1007", "black:kelp:1003");
-        Assert.Equal("", Complaint("rerun", RerunList.Of(shot.Check(), 4, "KP010").Write()));
-        Assert.Equal("", Complaint("rerun", RerunList.Of(shot.Check(), 0, null).Write()));
+        Assert.Equal("", Complaint("rerun", RerunList.From(shot.Check(), 4, "KP010").Write()));
+        Assert.Equal("", Complaint("rerun", RerunList.From(shot.Check(), 0, null).Write()));
     }
 
     [Fact]
@@ -121,17 +121,17 @@ public sealed class SchemaTests : IDisposable
         CheckReport report = shot.Check()
             .With([new FindingNote("frames.missing", "sub/KP010_sub.####.exr", null, "farm", "a wrangler", "", DateTime.UnixEpoch)]);
         Assert.Equal("", Complaint("report", report.Write()));
-        var state = new ShotState("KP010", FrameMap.Of(shot.Plan, report), report, DateTime.UnixEpoch, false, "KP010_crate_v001");
+        var state = new ShotState("KP010", FrameMap.From(shot.Plan, report), report, DateTime.UnixEpoch, false, "KP010_crate_v001");
         Assert.Equal(
             "",
             Complaint(
                 "show-report",
                 ShowReport
-                    .Of("KELP", "The Kelp Post", [state, new ShotState("KP020", FrameMap.Of(shot.Plan, null), null, null, false, null)])
+                    .From("KELP", "The Kelp Post", [state, new ShotState("KP020", FrameMap.From(shot.Plan, null), null, null, false, null)])
                     .Write()
             )
         );
-        Assert.Equal("", Complaint("show-report", ShowReport.Of("KELP", "The Kelp Post", []).Write()));
+        Assert.Equal("", Complaint("show-report", ShowReport.From("KELP", "The Kelp Post", []).Write()));
     }
 
     [Fact]
@@ -146,7 +146,7 @@ public sealed class SchemaTests : IDisposable
         };
         (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
         string crate = CrateBuilder
-            .Seal(CrateContents.Of(shot.Plan, intake), report.With([waiver]), Disk.Folder(_folder["out"]), Guid.NewGuid(), null, default)
+            .Seal(CrateContents.From(shot.Plan, intake), report.With([waiver]), Disk.Folder(_folder["out"]), Guid.NewGuid(), null, default)
             .Folder.FullPath;
         Assert.Equal("", Complaint("crate", File.ReadAllText(Path.Combine(crate, "crate.json"))));
     }
@@ -168,7 +168,7 @@ public sealed class SchemaTests : IDisposable
     public void The_schema_refuses_what_is_wrong(string schema, string parent, string field, string value)
     {
         JsonNode plan = JsonNode.Parse(
-            PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Range(1001, 1048)))
+            PlanDocument.Write(DuneCrate.StandIns.Renderer.StandInPlan.Create("KP010", FrameSet.Range(1001, 1048)))
         )!;
         plan[parent]![field] = value;
         Assert.Contains($"/{parent}/{field}", Complaint(schema, plan.ToJsonString()));

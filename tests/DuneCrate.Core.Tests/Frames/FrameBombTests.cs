@@ -27,7 +27,7 @@ public class FrameBombTests
         {
             Assert.InRange(set.LongCount, 1, 1L << 32);
             Assert.True(set.Contains(set.First) && set.Contains(set.Last));
-            _ = set.Union(FrameSet.Of(5)).ToString();
+            _ = set.Union(FrameSet.Single(5)).ToString();
         }
         else
         {

@@ -144,7 +144,7 @@ public class FrameSetTests
             even = FrameSet.Range(2, 1_000_000, 2);
         FrameSet odd = all.Except(even);
         Assert.Equal("1-999999x2", odd.ToString());
-        Assert.Equal(1_000_000, odd.Union(FrameSet.Of(1_000_000)).LongCount + even.LongCount - 1);
+        Assert.Equal(1_000_000, odd.Union(FrameSet.Single(1_000_000)).LongCount + even.LongCount - 1);
         Assert.Equal("6-999996x6", even.Intersect(FrameSet.Range(3, 1_000_000, 3)).ToString());
         Assert.True(GC.GetAllocatedBytesForCurrentThread() - before < 200_000_000);
         Assert.Single(all.Runs);
@@ -156,8 +156,8 @@ public class FrameSetTests
         var watch = Stopwatch.StartNew();
         FrameSet set = FrameSet.Range(-1_000_000_000, 1_000_000_000);
         Assert.Equal(2_000_000_001, set.LongCount);
-        Assert.Equal("-1000000000--1,1-1000000000", set.Except(FrameSet.Of(0)).ToString());
-        Assert.Equal(3, set.Except(FrameSet.Of(0)).Except(FrameSet.Of(5)).Runs.Length);
+        Assert.Equal("-1000000000--1,1-1000000000", set.Except(FrameSet.Single(0)).ToString());
+        Assert.Equal(3, set.Except(FrameSet.Single(0)).Except(FrameSet.Single(5)).Runs.Length);
     }
 
     [Fact]
@@ -166,7 +166,7 @@ public class FrameSetTests
         Assert.True(FrameSet.Empty.IsEmpty);
         Assert.Throws<InvalidOperationException>(() => FrameSet.Empty.First);
         Assert.Throws<InvalidOperationException>(() => FrameSet.Empty.Nearest(1));
-        Assert.Equal(FrameSet.Empty, FrameSet.Of(1).Except(FrameSet.Of(1)));
+        Assert.Equal(FrameSet.Empty, FrameSet.Single(1).Except(FrameSet.Single(1)));
     }
 
     [Fact]

@@ -190,7 +190,7 @@ public class CodecTests
             .Sample(values =>
             {
                 double[] sorted = [.. values.Select(v => (double)v).Order()];
-                var sketch = PercentileSketch.Of(sorted.GroupBy(v => v).Select(g => (g.Key, g.Count())), values.Length);
+                var sketch = PercentileSketch.Compute(sorted.GroupBy(v => v).Select(g => (g.Key, g.Count())), values.Length);
                 return PercentileSketch
                     .Shares.Select((share, i) => sorted[Math.Max(1, (int)Math.Ceiling(share * sorted.Length)) - 1] == sketch[i])
                     .All(same => same);

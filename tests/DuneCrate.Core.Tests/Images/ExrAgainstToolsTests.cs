@@ -255,7 +255,7 @@ public class ExrAgainstToolsTests
     public void The_stand_ins_frames_pass_the_reference_tools()
     {
         using var folder = new TempFolder();
-        Plan plan = DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Of(1001), 64, 36);
+        Plan plan = DuneCrate.StandIns.Renderer.StandInPlan.Create("KP010", FrameSet.Single(1001), 64, 36);
         Disk.Render(plan, folder.Path, null, []);
         foreach (string path in Directory.EnumerateFiles(folder.Path, "*.exr", SearchOption.AllDirectories))
         {

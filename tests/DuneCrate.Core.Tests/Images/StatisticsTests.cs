@@ -89,7 +89,7 @@ public class StatisticsTests
                 {
                     ReadOnlySpan<byte> all = MemoryMarshal.AsBytes(bits.AsSpan());
                     SampleStatistics whole = Gather(ChannelType.Half, 2, all);
-                    ChannelStatistics cut = ChannelStatistics.For(ChannelType.Half);
+                    ChannelStatistics cut = ChannelStatistics.Create(ChannelType.Half);
                     for (int at = 0; at < bits.Length; at += length)
                     {
                         cut.AddLine(all.Slice(2 * at, 2 * Math.Min(length, bits.Length - at)), 2, 0, at / length);
@@ -111,7 +111,7 @@ public class StatisticsTests
                 second = new byte[400];
             new Random(1).NextBytes(first);
             new Random(2).NextBytes(second);
-            ChannelStatistics again = ChannelStatistics.For(type);
+            ChannelStatistics again = ChannelStatistics.Create(type);
             again.AddLine(first, type == ChannelType.Half ? 2 : 4, 0, 0);
             again.Finish();
             again.Reset();
@@ -141,7 +141,7 @@ public class StatisticsTests
     [Fact]
     public void The_box_of_what_is_no_number_is_the_least_that_holds_it()
     {
-        ChannelStatistics statistics = ChannelStatistics.For(ChannelType.Float);
+        ChannelStatistics statistics = ChannelStatistics.Create(ChannelType.Float);
         for (int y = 0; y < 6; y++)
         {
             float[] line = [.. Enumerable.Range(0, 9).Select(x => (x, y) is (4, 1) or (2, 3) or (7, 4) ? float.NaN : x)];
@@ -164,7 +164,7 @@ public class StatisticsTests
         {
             const int Width = 200,
                 Lines = 60;
-            ChannelStatistics statistics = ChannelStatistics.For(type);
+            ChannelStatistics statistics = ChannelStatistics.Create(type);
             float scale = MathF.Pow(10, random.Next(-5, 4)),
                 highest = 0;
             for (int y = 0; y < Lines; y++)
@@ -189,7 +189,7 @@ public class StatisticsTests
 
     private static SampleStatistics Gather(ChannelType type, int bytes, ReadOnlySpan<byte> samples)
     {
-        ChannelStatistics statistics = ChannelStatistics.For(type);
+        ChannelStatistics statistics = ChannelStatistics.Create(type);
         statistics.AddLine(samples, bytes, 0, 0);
         return statistics.Finish();
     }

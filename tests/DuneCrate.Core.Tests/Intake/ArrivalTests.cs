@@ -10,7 +10,7 @@ namespace DuneCrate.Core.Tests.Intake;
 public class ArrivalTests
 {
     private static readonly DateTime Now = new(2026, 1, 2, 12, 0, 0, DateTimeKind.Utc);
-    private static readonly Plan Plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1010"), 64, 36);
+    private static readonly Plan Plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1010"), 64, 36);
 
     [Fact]
     public void Files_that_hold_still_have_landed_and_the_newest_are_left_alone()
@@ -48,8 +48,8 @@ public class ArrivalTests
     public void A_layer_without_files_waits_and_one_with_all_is_complete()
     {
         Plan one = Plan with { Layers = [Plan.Layers[1] with { Outputs = [Plan.Layers[1].Outputs[0]] }] };
-        Assert.Equal(ArrivalState.Waiting, Assert.Single(ArrivalBoard.Of(one, [], Now)).State);
-        LayerArrival all = Assert.Single(ArrivalBoard.Of(one, [.. Files("kelp/KP010_kelp.{0}.exr", 10, _ => Now.AddHours(-1))], Now));
+        Assert.Equal(ArrivalState.Waiting, Assert.Single(ArrivalBoard.From(one, [], Now)).State);
+        LayerArrival all = Assert.Single(ArrivalBoard.From(one, [.. Files("kelp/KP010_kelp.{0}.exr", 10, _ => Now.AddHours(-1))], Now));
         Assert.Equal((ArrivalState.Complete, 1001), (all.State, all.FirstWhole));
         Assert.Null(all.Left);
     }
@@ -73,7 +73,7 @@ public class ArrivalTests
     {
         using var folder = new TempFolder();
         Assert.True(Fault.TryParse(fault, out Fault? wrong, out _));
-        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), [wrong]);
+        Disk.Render(Plan, folder.Path, FrameSet.Single(1001), [wrong]);
         Assert.Contains(
             FirstFrameCheck.Run(Disk.Folder(folder.Path), Plan, "sub", 1001, new NoFactsCache(), ReadLimits.Default, default),
             f => f.Rule == rule
@@ -83,7 +83,7 @@ public class ArrivalTests
 
     private static Core.Storage.StoragePath Place => Disk.Folder(Path.GetTempPath());
 
-    private static ImmutableArray<LayerArrival> Board(params IntakeFile[] files) => ArrivalBoard.Of(Plan, files, Now);
+    private static ImmutableArray<LayerArrival> Board(params IntakeFile[] files) => ArrivalBoard.From(Plan, files, Now);
 
     private static IEnumerable<IntakeFile> Files(string name, int count, Func<int, DateTime> modified) =>
         Enumerable

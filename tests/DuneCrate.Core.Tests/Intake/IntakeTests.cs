@@ -11,7 +11,7 @@ namespace DuneCrate.Core.Tests.Intake;
 
 public class IntakeTests
 {
-    private static readonly Plan Plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1003"), 48, 27);
+    private static readonly Plan Plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1003"), 48, 27);
 
     [Fact]
     public void Listing_finds_pictures_and_passes_over_the_rest()
@@ -35,8 +35,11 @@ public class IntakeTests
             File.WriteAllText(folder[name], "");
         }
 
-        Assert.Equal(["a/x.0001.exr", "a/x.exr.0002", "a/y.PNG"], FolderListing.Of(Disk.Folder(folder.Path), default).Select(f => f.Path));
-        Assert.Throws<DirectoryNotFoundException>(() => FolderListing.Of(Disk.Folder(folder.Path).At("nowhere"), default));
+        Assert.Equal(
+            ["a/x.0001.exr", "a/x.exr.0002", "a/y.PNG"],
+            FolderListing.Read(Disk.Folder(folder.Path), default).Select(f => f.Path)
+        );
+        Assert.Throws<DirectoryNotFoundException>(() => FolderListing.Read(Disk.Folder(folder.Path).At("nowhere"), default));
         Assert.Null(FolderListing.OfFile(Disk.File(folder["nowhere.exr"]), "nowhere.exr"));
     }
 
@@ -47,14 +50,14 @@ public class IntakeTests
         Directory.CreateDirectory(folder["real"]);
         File.WriteAllText(folder["real/x.0001.exr"], "");
         Directory.CreateSymbolicLink(folder["loop"], folder.Path);
-        Assert.Single(FolderListing.Of(Disk.Folder(folder.Path), default));
+        Assert.Single(FolderListing.Read(Disk.Folder(folder.Path), default));
     }
 
     [Fact]
     public void Header_facts_say_what_the_header_says()
     {
         using var folder = new TempFolder();
-        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(Plan, folder.Path, FrameSet.Single(1001), []);
         FileFacts facts = Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(FactsDepth.Header));
         PartFacts part = Assert.Single(facts.Parts);
         Assert.True(facts.Readable);
@@ -111,7 +114,7 @@ public class IntakeTests
         Disk.Render(Plan, folder.Path, null, []);
         var cache = new CountingCache();
         using var stop = new CancellationTokenSource();
-        var progress = new Told(p =>
+        var progress = new Reporter(p =>
         {
             if (p.Files == 10)
             {
@@ -129,7 +132,7 @@ public class IntakeTests
     public void A_reading_that_is_stopped_says_so_with_the_callers_token()
     {
         using var folder = new TempFolder();
-        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(Plan, folder.Path, FrameSet.Single(1001), []);
         using var stop = new CancellationTokenSource();
         stop.Cancel();
         OperationCanceledException stopped = Assert.ThrowsAny<OperationCanceledException>(() =>
@@ -144,7 +147,7 @@ public class IntakeTests
         using var folder = new TempFolder();
         Disk.Render(Plan, folder.Path, null, []);
         var seen = new ConcurrentBag<IntakeProgress>();
-        Disk.TakeIn(folder.Path, null, FactsDepth.Header, progress: new Told(seen.Add));
+        Disk.TakeIn(folder.Path, null, FactsDepth.Header, progress: new Reporter(seen.Add));
         Assert.Equal(36, seen.Max(p => p.Files));
         Assert.All(seen, p => Assert.Equal(36, p.OfFiles));
         Assert.Equal(seen.Max(p => p.OfBytes), seen.Max(p => p.Bytes));
@@ -169,9 +172,9 @@ public class IntakeTests
         LayerPlan layer = Plan.Layers[0] with { Outputs = [Plan.Layers[0].Outputs[0]] };
         Plan one = Plan with { Layers = [layer] };
         Plan many = new ArrangeOutputs(["sub"], OutputArrangement.PerPass).Apply(one);
-        Fault fault = new("unlit", "sub", null, FrameSet.Of(1002));
+        Fault fault = new("unlit", "sub", null, FrameSet.Single(1002));
         Disk.Render(one, shared.Path, null, [fault]);
-        Disk.Render(many, split.Path, null, [new Fault("black", "sub", "diffuse_indirect", FrameSet.Of(1002))]);
+        Disk.Render(many, split.Path, null, [new Fault("black", "sub", "diffuse_indirect", FrameSet.Single(1002))]);
         var together = Disk.TakeIn(shared.Path, one, FactsDepth.Pixels);
         var apart = Disk.TakeIn(split.Path, many, FactsDepth.Pixels);
         foreach (int frame in new[] { 1001, 1002 })
@@ -190,7 +193,7 @@ public class IntakeTests
     public void The_document_has_the_fields_of_the_contract()
     {
         using var folder = new TempFolder();
-        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(Plan, folder.Path, FrameSet.Single(1001), []);
         FileFacts pixels = Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(FactsDepth.Pixels));
         JsonNode file = JsonNode.Parse(new FactsDocument([pixels]).Write())!["files"]![0]!;
         Assert.Equal("exr", (string?)file["format"]);
@@ -208,10 +211,10 @@ public class IntakeTests
     public void Facts_survive_being_written_and_read()
     {
         using var folder = new TempFolder();
-        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), [new Fault("nonfinite", "sub", null, FrameSet.Of(1001))]);
+        Disk.Render(Plan, folder.Path, FrameSet.Single(1001), [new Fault("nonfinite", "sub", null, FrameSet.Single(1001))]);
         foreach (FactsDepth depth in Enum.GetValues<FactsDepth>())
         {
-            FileFacts facts = Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(depth, RebuildRecipe.Of(Plan.Layers[0])));
+            FileFacts facts = Disk.Facts(folder["sub/KP010_sub.1001.exr"], new FactsRequest(depth, RebuildRecipe.From(Plan.Layers[0])));
             string written = System.Text.Json.JsonSerializer.Serialize(facts, FactsDocument.Compact);
             FileFacts read = System.Text.Json.JsonSerializer.Deserialize<FileFacts>(written, FactsDocument.Compact)!;
             Assert.Equal(written, System.Text.Json.JsonSerializer.Serialize(read, FactsDocument.Compact));
@@ -219,7 +222,7 @@ public class IntakeTests
         }
     }
 
-    private sealed class Told(Action<IntakeProgress> hear) : IProgress<IntakeProgress>
+    private sealed class Reporter(Action<IntakeProgress> hear) : IProgress<IntakeProgress>
     {
         public void Report(IntakeProgress value) => hear(value);
     }

@@ -11,7 +11,7 @@ namespace DuneCrate.Core.Tests.Planning;
 /// <summary>Layers, outputs, shot, roster, roles, ids.</summary>
 public class EditTests
 {
-    internal static readonly Plan Demo = DemoPlan.For("KP010", FrameSet.Parse("1001-1024"));
+    internal static readonly Plan Demo = DemoPlan.Create("KP010", FrameSet.Parse("1001-1024"));
 
     /// <summary>An edit of every sort.</summary>
     internal static readonly PlanEdit[] OneOfEach =
@@ -96,7 +96,7 @@ public class EditTests
         Assert.Equal(Demo.Passes(), copied.Passes("sub_b"));
         Assert.Equal(Demo.FindLayer("sub")!.Roles, copied.FindLayer("sub_b")!.Roles);
         Assert.Equal(copied.Layers.IndexOf(copied.FindLayer("sub")!) + 1, copied.Layers.IndexOf(copied.FindLayer("sub_b")!));
-        Assert.Contains(PlannedOutput.Of(copied), o => o.Key == "sub_b/KP010_sub_b.####.exr");
+        Assert.Contains(PlannedOutput.From(copied), o => o.Key == "sub_b/KP010_sub_b.####.exr");
     }
 
     [Theory]
@@ -158,7 +158,7 @@ public class EditTests
         );
         Assert.Equal(
             ["KP010/v007/sub.######.exr", "KP010/v007/kelp.######.exr", "KP010/v007/seabed.######.exr"],
-            PlannedOutput.Of(plan).Where(o => o.HasBeauty).Select(o => o.Key)
+            PlannedOutput.From(plan).Where(o => o.HasBeauty).Select(o => o.Key)
         );
         Assert.All(
             plan.Layers.SelectMany(l => l.Outputs.Where(o => !o.IsPerPass && PassSheet.HomeOf(l, o) == PassHome.Data)),
@@ -193,8 +193,8 @@ public class EditTests
         Plan apart = new ArrangeOutputs([], OutputArrangement.DataApart).Apply(plan),
             own = new ArrangeOutputs([], OutputArrangement.PerPass).Apply(plan);
         Assert.Equal(OutputArrangement.DataApart, ArrangeOutputs.Of(apart, apart.Layers[0]));
-        Assert.Equal(["depth", "object_id"], PlannedOutput.Of(apart)[1].Passes.Select(p => p.Pass));
-        Assert.Equal((4, OutputArrangement.PerPass), (PlannedOutput.Of(own).Length, ArrangeOutputs.Of(own, own.Layers[0])));
+        Assert.Equal(["depth", "object_id"], PlannedOutput.From(apart)[1].Passes.Select(p => p.Pass));
+        Assert.Equal((4, OutputArrangement.PerPass), (PlannedOutput.From(own).Length, ArrangeOutputs.Of(own, own.Layers[0])));
         Assert.Equal(plan.Text(), new ArrangeOutputs([], OutputArrangement.Shared).Apply(own).Text());
         Assert.Equal(plan.Text(), new ArrangeOutputs([], OutputArrangement.Shared).Apply(apart).Text());
         Assert.Equal(OutputArrangement.Mixed, ArrangeOutputs.Of(Demo, Demo.FindLayer("sub")!));
@@ -390,7 +390,7 @@ public class EditTests
             new SetTestFrame(1024, 0.5),
             new SetLayer("seabed") { Frames = "1001" }
         );
-        Plan copy = PlanCopy.For(source, "KP090", FrameSet.Parse("2001-2008"), "cam_witness");
+        Plan copy = PlanCopy.Create(source, "KP090", FrameSet.Parse("2001-2008"), "cam_witness");
         Assert.Equal(("KP090", "2001-2008", "cam_witness"), (copy.Shot.Code, copy.Shot.Frames.ToString(), copy.Shot.Camera));
         Assert.Equal(("2001-2008", "2001"), (copy.FindLayer("kelp")!.Frames!.ToString(), copy.FindLayer("seabed")!.Frames!.ToString()));
         Assert.Null(copy.Shot.TestFrame);
@@ -412,7 +412,7 @@ public class EditTests
                 DocumentJson.Options
             )!;
             Assert.Equal(edit.Apply(Demo).Text(), read.Apply(Demo).Text());
-            Assert.NotEqual("", read.Says);
+            Assert.NotEqual("", read.Description);
         }
     }
 }

@@ -6,7 +6,7 @@ namespace DuneCrate.Core.Tests.Planning;
 
 public class MergeTests
 {
-    private static readonly Plan Demo = DemoPlan.For("KP010", FrameSet.Parse("1001-1024"));
+    private static readonly Plan Demo = DemoPlan.Create("KP010", FrameSet.Parse("1001-1024"));
 
     [Fact]
     public void Changes_in_different_places_come_together()

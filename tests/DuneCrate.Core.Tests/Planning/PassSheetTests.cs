@@ -6,7 +6,7 @@ namespace DuneCrate.Core.Tests.Planning;
 
 public class PassSheetTests
 {
-    private static readonly Plan StandIn = StandInPlan.For("KP010", FrameSet.Of(1001));
+    private static readonly Plan StandIn = StandInPlan.Create("KP010", FrameSet.Single(1001));
 
     private static string Read(Plan plan, string layer, string pass) => PassSheet.Read(plan, plan.FindLayer(layer)!, pass).ToString();
 
@@ -47,11 +47,11 @@ public class PassSheetTests
     {
         Plan plan = WithSub("depth").Cell("sub", "depth", "off float");
         Assert.Equal("off float shared", Read(plan, "sub", "depth"));
-        Assert.Equal(["beauty"], PlannedOutput.Of(plan).SelectMany(o => o.Passes).Select(p => p.Pass));
-        Assert.Empty(PlannedOutput.Of(plan.Apply(new SetLayer("sub") { Off = true })));
+        Assert.Equal(["beauty"], PlannedOutput.From(plan).SelectMany(o => o.Passes).Select(p => p.Pass));
+        Assert.Empty(PlannedOutput.From(plan.Apply(new SetLayer("sub") { Off = true })));
         Assert.Equal(
             ["beauty", "depth"],
-            PlannedOutput.Of(plan.Cell("sub", "depth", "float")).SelectMany(o => o.Passes).Select(p => p.Pass)
+            PlannedOutput.From(plan.Cell("sub", "depth", "float")).SelectMany(o => o.Passes).Select(p => p.Pass)
         );
     }
 
@@ -61,7 +61,7 @@ public class PassSheetTests
         Plan plan = WithSub("depth", "ao").Cell("sub", "depth", "float data").Cell("sub", "ao", "own");
         Assert.Equal(
             ["sub/KP040_sub.####.exr", "sub_data/KP040_sub_data.####.exr", "sub_ao/KP040_sub_ao.####.exr"],
-            PlannedOutput.Of(plan).Select(o => o.Key)
+            PlannedOutput.From(plan).Select(o => o.Key)
         );
         Assert.Equal(("float data", "half own"), (Read(plan, "sub", "depth"), Read(plan, "sub", "ao")));
         plan = plan.Cell("sub", "depth", "float shared").Cell("sub", "ao", "shared");
@@ -72,9 +72,9 @@ public class PassSheetTests
     public void Frames_of_its_own_give_a_pass_a_file_of_its_own()
     {
         Plan plan = WithSub("depth").Cell("sub", "depth", "float frames=1-10");
-        PlannedOutput depth = PlannedOutput.Of(plan).First(o => o.Passes[0].Pass == "depth");
+        PlannedOutput depth = PlannedOutput.From(plan).First(o => o.Passes[0].Pass == "depth");
         Assert.Equal(("sub_depth/KP040_sub_depth.####.exr", "1-10"), (depth.Key, depth.Frames.ToString()));
-        Assert.Equal("1-360", PlannedOutput.Of(plan)[0].Frames.ToString());
+        Assert.Equal("1-360", PlannedOutput.From(plan)[0].Frames.ToString());
     }
 
     [Fact]
@@ -173,7 +173,7 @@ public class PassSheetTests
     [InlineData("diffuse specular", "")]
     [InlineData("beauty diffuse", "")]
     public void Proposals_count_no_light_twice(string passes, string sum) =>
-        Assert.Equal(sum, string.Join(" + ", RebuildProposal.Of(PassCatalogue.Shipped, passes.Split(' '))));
+        Assert.Equal(sum, string.Join(" + ", RebuildProposal.Compute(PassCatalogue.Shipped, passes.Split(' '))));
 
     [Fact]
     public void Sums_are_read_from_text()

@@ -28,7 +28,7 @@ public class PlanDocumentTests
         Assert.Equal(AlphaMode.Premultiplied, plan.Layers[0].Alpha);
         Assert.Equal(["diffuse_direct", "albedo × irradiance"], plan.Layers[0].Rebuild.Select(t => t.ToString()));
         Assert.Equal(["R", "G", "B", "A"], plan.Layers[0].Outputs[0].Passes[0].Channels.Keys);
-        PlannedOutput output = Assert.Single(PlannedOutput.Of(plan));
+        PlannedOutput output = Assert.Single(PlannedOutput.From(plan));
         Assert.Equal("sub/KP010_sub.####.exr", output.Key);
         Assert.Equal("sub/KP010_sub.1002.exr", output.Name.At(1002));
     }
@@ -54,7 +54,7 @@ public class PlanDocumentTests
     [Fact]
     public void Reading_what_was_written_changes_nothing()
     {
-        string written = PlanDocument.Write(StandInPlan.For("KP010", FrameSet.Parse("1001-1024")));
+        string written = PlanDocument.Write(StandInPlan.Create("KP010", FrameSet.Parse("1001-1024")));
         Assert.Equal(written, PlanDocument.Write(PlanDocument.Read(written).Plan!));
     }
 
@@ -119,7 +119,7 @@ public class PlanDocumentTests
     [Fact]
     public void Two_outputs_on_one_path_collide()
     {
-        Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1010"));
+        Plan plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1010"));
         Plan clash = plan with
         {
             Layers = [.. plan.Layers.Select(l => l with { Outputs = [l.Outputs[0] with { Template = "{shot}.{frame}.exr" }] })],
@@ -130,7 +130,7 @@ public class PlanDocumentTests
     [Fact]
     public void Layers_that_differ_in_case_only_are_refused()
     {
-        Plan plan = StandInPlan.For("KP010", FrameSet.Of(1001));
+        Plan plan = StandInPlan.Create("KP010", FrameSet.Single(1001));
         Assert.Contains(
             PlanValidation.Check(plan with { Layers = [plan.Layers[0], plan.Layers[0] with { Name = "SUB" }] }),
             p => p.Field == "layers[1].name"
@@ -142,7 +142,10 @@ public class PlanDocumentTests
     {
         string[] keys =
         [
-            .. PlannedOutput.Of(StandInPlan.For("KP010", FrameSet.Parse("1001-1002"))).Where(o => o.Layer.Name == "sub").Select(o => o.Key),
+            .. PlannedOutput
+                .From(StandInPlan.Create("KP010", FrameSet.Parse("1001-1002")))
+                .Where(o => o.Layer.Name == "sub")
+                .Select(o => o.Key),
         ];
         Assert.Contains("sub_ao/KP010_sub_ao.####.exr", keys);
         Assert.Contains("sub_cryptomatte_object/KP010_sub_cryptomatte_object.####.exr", keys);
@@ -151,13 +154,13 @@ public class PlanDocumentTests
     [Fact]
     public void A_range_of_its_own_goes_before_the_parents()
     {
-        Plan plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1010"));
+        Plan plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1010"));
         LayerPlan layer = plan.Layers[0] with
         {
             Frames = FrameSet.Parse("1003-1005"),
-            Outputs = [plan.Layers[0].Outputs[0], plan.Layers[0].Outputs[1] with { Frames = FrameSet.Of(1004) }],
+            Outputs = [plan.Layers[0].Outputs[0], plan.Layers[0].Outputs[1] with { Frames = FrameSet.Single(1004) }],
         };
-        var outputs = PlannedOutput.Of(plan with { Layers = [layer] });
+        var outputs = PlannedOutput.From(plan with { Layers = [layer] });
         Assert.Equal(["1003-1005", "1004"], outputs.Select(o => o.Frames.ToString()));
         Assert.True(outputs[1].IsStill);
     }

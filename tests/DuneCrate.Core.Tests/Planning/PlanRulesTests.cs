@@ -11,10 +11,10 @@ namespace DuneCrate.Core.Tests.Planning;
 /// <summary>Each plan rule speaks on its mistake, is silent on a sound plan, and its one-click remedy silences it.</summary>
 public class PlanRulesTests
 {
-    private static readonly Plan Demo = DemoPlan.For("KP010", FrameSet.Parse("1001-1024"));
+    private static readonly Plan Demo = DemoPlan.Create("KP010", FrameSet.Parse("1001-1024"));
 
     private static PlanFinding[] Found(Plan plan, string rule, long? free = null) =>
-        [.. PlanRuleBook.Check(PlanContext.Of(plan, free)).Where(f => f.Rule == rule)];
+        [.. PlanRuleBook.Check(PlanContext.Create(plan, free)).Where(f => f.Rule == rule)];
 
     private static Plan Template(Plan plan, string template, PassHome home = PassHome.Shared) =>
         plan with
@@ -130,7 +130,7 @@ public class PlanRulesTests
         );
 
     [Fact]
-    public void The_demos_plan_has_nothing_to_be_mended() => Assert.Empty(PlanRuleBook.Check(PlanContext.Of(Demo, 1L << 40)));
+    public void The_demos_plan_has_nothing_to_be_mended() => Assert.Empty(PlanRuleBook.Check(PlanContext.Create(Demo, 1L << 40)));
 
     [Fact]
     public void Too_little_room_blocks()
@@ -172,7 +172,7 @@ public class PlanRulesTests
                     new SceneItem { Name = "moon", Kind = ItemKind.Light },
                 ])
             );
-        PassSuggestion[] found = [.. PassSuggestions.Of(plan)];
+        PassSuggestion[] found = [.. PassSuggestions.Compute(plan)];
         Assert.Equal(
             ["emission", "transmission", "reflection", "subsurface", "matte.a", "cryptomatte.object", "depth", "light_group.*"],
             found.Select(s => s.Pass)
@@ -184,7 +184,7 @@ public class PlanRulesTests
             plan = suggestion.Edit.Apply(plan);
         }
 
-        Assert.Empty(PassSuggestions.Of(plan));
+        Assert.Empty(PassSuggestions.Compute(plan));
         Assert.Empty(PlanValidation.Check(plan));
         Assert.Equal(["sign"], plan.Layers[0].FindPass("matte.a")!.Masks!.Values);
         Assert.Contains("light_group.moon", plan.Passes());
@@ -194,7 +194,7 @@ public class PlanRulesTests
     public void Contents_follow_from_roles_and_traits()
     {
         static PassContents Of(string layer, string pass) =>
-            PassContents.Of(Demo, Demo.FindLayer(layer)!, Demo.FindLayer(layer)!.FindPass(pass)!);
+            PassContents.Compute(Demo, Demo.FindLayer(layer)!, Demo.FindLayer(layer)!.FindPass(pass)!);
         Assert.Equal(["hull", "dome", "lamps", "fins", "mail_sack"], Of("sub", "beauty").Items.ToArray());
         Assert.Equal(["kelp"], Of("sub", "beauty").Holes.ToArray());
         Assert.Equal(["lamps"], Of("sub", "emission").Items.ToArray());
@@ -205,7 +205,7 @@ public class PlanRulesTests
         Assert.Contains(
             "no holdout",
             Assert.Single(
-                PassContents.Of(careless, careless.FindLayer("kelp")!, careless.FindLayer("kelp")!.FindPass("object_id")!).Warnings
+                PassContents.Compute(careless, careless.FindLayer("kelp")!, careless.FindLayer("kelp")!.FindPass("object_id")!).Warnings
             )
         );
     }

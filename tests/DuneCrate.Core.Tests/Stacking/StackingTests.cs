@@ -59,7 +59,7 @@ public class StackingTests
             [(Disk.File(folder["beauty.exr"]), beauty), (Disk.File(folder["terms.exr"]), terms)],
             ReadLimits.Default
         );
-        return RebuildPixels.Of(Recipe, lines, 1, default);
+        return RebuildPixels.Compute(Recipe, lines, 1, default);
     }
 
     [Fact]
@@ -130,11 +130,11 @@ public class StackingTests
     [Fact]
     public void A_recipe_needs_a_beauty_and_every_term()
     {
-        Plan plan = DuneCrate.StandIns.Renderer.StandInPlan.For("KP010", FrameSet.Of(1001));
-        Assert.Equal(6, RebuildRecipe.Of(plan.Layers[0])!.Terms.Length);
-        Assert.Null(RebuildRecipe.Of(plan.Layers[0] with { Rebuild = [] }));
-        Assert.Null(RebuildRecipe.Of(plan.Layers[0] with { Rebuild = [new RebuildTerm("volume")] }));
-        Assert.NotEqual(RebuildRecipe.Of(plan.Layers[0])!.Signature, RebuildRecipe.Of(plan.Layers[1])!.Signature);
+        Plan plan = DuneCrate.StandIns.Renderer.StandInPlan.Create("KP010", FrameSet.Single(1001));
+        Assert.Equal(6, RebuildRecipe.From(plan.Layers[0])!.Terms.Length);
+        Assert.Null(RebuildRecipe.From(plan.Layers[0] with { Rebuild = [] }));
+        Assert.Null(RebuildRecipe.From(plan.Layers[0] with { Rebuild = [new RebuildTerm("volume")] }));
+        Assert.NotEqual(RebuildRecipe.From(plan.Layers[0])!.Signature, RebuildRecipe.From(plan.Layers[1])!.Signature);
     }
 
     [Theory]
@@ -145,7 +145,7 @@ public class StackingTests
     [InlineData(0, -1, 0)]
     public void Colour_is_shown_with_exposure_through_srgb(double stops, double value, int shown)
     {
-        Picture picture = PictureMaker.Make(Pass("diffuse", (float)value), new PictureSettings { Exposure = stops });
+        Picture picture = PictureMaker.Render(Pass("diffuse", (float)value), new PictureSettings { Exposure = stops });
         Assert.InRange(picture.Rgb[0], shown - 1, shown + 1);
     }
 
@@ -155,7 +155,7 @@ public class StackingTests
         var depth = new PassPixels("depth", PassCatalogue.Shipped.Find("depth"), PixelBox.OfSize(3, 1), 1, [("Z", [2, 4, 6])], null);
         Assert.Equal(
             new byte[] { 0, 128, 255 },
-            PictureMaker.Make(depth, new PictureSettings { Near = 2, Far = 6 }).Rgb.Where((_, i) => i % 3 == 0)
+            PictureMaker.Render(depth, new PictureSettings { Near = 2, Far = 6 }).Rgb.Where((_, i) => i % 3 == 0)
         );
         Assert.Equal((2f, 6f), PictureMaker.Range([2, 4, 6]));
         Assert.Equal((2f, 6f), PictureMaker.Range([2, 6, 1000, 1000]));
@@ -164,7 +164,7 @@ public class StackingTests
     [Fact]
     public void Samples_that_are_no_numbers_stand_out()
     {
-        byte[] rgb = PictureMaker.Make(Pass("beauty", float.NaN), new PictureSettings()).Rgb;
+        byte[] rgb = PictureMaker.Render(Pass("beauty", float.NaN), new PictureSettings()).Rgb;
         Assert.Equal(new byte[] { 255, 0, 170 }, rgb[..3]);
     }
 
@@ -172,7 +172,7 @@ public class StackingTests
     public void Ids_are_shown_as_colours_that_differ()
     {
         byte[] rgb = PictureMaker
-            .Make(
+            .Render(
                 new PassPixels(
                     "object_id",
                     PassCatalogue.Shipped.Find("object_id"),

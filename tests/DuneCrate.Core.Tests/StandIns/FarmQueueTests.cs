@@ -7,7 +7,7 @@ namespace DuneCrate.Core.Tests.StandIns;
 public sealed class FarmQueueTests : IDisposable
 {
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(60);
-    private static readonly Plan Plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1003"), 32, 18);
+    private static readonly Plan Plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1003"), 32, 18);
 
     private readonly TempFolder _folder = new();
     private readonly FarmQueue _queue = new();
@@ -18,7 +18,7 @@ public sealed class FarmQueueTests : IDisposable
         FarmJob job = Until(_queue.Add(Order()), j => j.IsOver);
         Assert.Equal((FarmState.Done, 9), (job.State, job.Done));
         Assert.Equal(
-            PlannedOutput.Of(Plan).Sum(o => o.Frames.LongCount),
+            PlannedOutput.From(Plan).Sum(o => o.Frames.LongCount),
             Directory.GetFiles(_folder.Path, "*.exr", SearchOption.AllDirectories).Length
         );
     }
@@ -35,7 +35,7 @@ public sealed class FarmQueueTests : IDisposable
     [Fact]
     public void A_rerun_of_some_frames_renders_those_alone()
     {
-        Until(_queue.Add(Order() with { Portions = [new("kelp", FrameSet.Of(1002), 1)] }), j => j.IsOver);
+        Until(_queue.Add(Order() with { Portions = [new("kelp", FrameSet.Single(1002), 1)] }), j => j.IsOver);
         Assert.Equal(
             ["1002"],
             Directory.GetFiles(_folder.Path, "*.exr", SearchOption.AllDirectories).Select(f => f.Split('.')[^2]).Distinct()
@@ -69,7 +69,7 @@ public sealed class FarmQueueTests : IDisposable
     {
         File.WriteAllText(_folder["taken"], "");
         FarmJob job = _queue.Add(Order() with { Folder = Disk.Folder(_folder.Path).At("taken") }),
-            next = _queue.Add(Order() with { Portions = [new("kelp", FrameSet.Of(1001), 1)] });
+            next = _queue.Add(Order() with { Portions = [new("kelp", FrameSet.Single(1001), 1)] });
         Assert.Equal(FarmState.Failed, Until(job, j => j.IsOver).State);
         Assert.Equal(FarmState.Done, Until(next, j => j.IsOver).State);
     }
@@ -80,7 +80,7 @@ public sealed class FarmQueueTests : IDisposable
         File.WriteAllText(_folder["taken"], "");
         FarmJob job = Until(_queue.Add(Order() with { Folder = Disk.Folder(_folder.Path).At("taken") }), j => j.IsOver);
         Assert.Equal(FarmState.Failed, job.State);
-        Assert.Contains("could not be rendered", job.Says);
+        Assert.Contains("could not be rendered", job.Description);
     }
 
     [Theory]
@@ -89,7 +89,7 @@ public sealed class FarmQueueTests : IDisposable
     public void An_order_that_ends_early_keeps_its_frames_and_the_next_one_begins(FarmState end)
     {
         FarmJob job = _queue.Add(Order() with { SecondsPerFrame = 0.05 }),
-            next = _queue.Add(Order() with { Portions = [new("kelp", FrameSet.Of(1001), 1)] });
+            next = _queue.Add(Order() with { Portions = [new("kelp", FrameSet.Single(1001), 1)] });
         Until(job, j => j.Done >= 1);
         if (end == FarmState.Cancelled)
         {

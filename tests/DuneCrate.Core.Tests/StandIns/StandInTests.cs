@@ -7,7 +7,7 @@ namespace DuneCrate.Core.Tests.StandIns;
 
 public class StandInTests
 {
-    private static readonly Plan Plan = StandInPlan.For("KP010", FrameSet.Parse("1001-1002"), 64, 36);
+    private static readonly Plan Plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1002"), 64, 36);
 
     private static ExrImage Read(string path)
     {
@@ -34,7 +34,7 @@ public class StandInTests
     public void Light_passes_sum_to_the_beauty()
     {
         using var folder = new TempFolder();
-        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(Plan, folder.Path, FrameSet.Single(1001), []);
         foreach (LayerPlan layer in Plan.Layers)
         {
             ExrImage image = Read(folder[$"{layer.Name}/KP010_{layer.Name}.1001.exr"]);
@@ -53,7 +53,7 @@ public class StandInTests
     public void Data_is_not_filtered_and_normals_have_unit_length()
     {
         using var folder = new TempFolder();
-        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(Plan, folder.Path, FrameSet.Single(1001), []);
         ExrImage data = Read(folder["sub_data/KP010_sub_data.1001.exr"]);
         Assert.Subset(new HashSet<float> { 0, 1, 2, 3, 4, 5 }, data.Planes["object_id.Y"].ToHashSet());
         for (int i = 0; i < data.Planes["Z"].Length; i++)
@@ -69,7 +69,7 @@ public class StandInTests
     public void Cryptomatte_carries_hashes_of_the_manifests_names_and_coverage_up_to_one()
     {
         using var folder = new TempFolder();
-        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(Plan, folder.Path, FrameSet.Single(1001), []);
         using ExrFile file = Disk.Exr(folder["sub_cryptomatte_object/KP010_sub_cryptomatte_object.1001.exr"]);
         string key = $"cryptomatte/{CryptomatteHash.LayerKey("CryptoObject")}/";
         Assert.Equal("MurmurHash3_32", file.Parts[0].Find(key + "hash")!.AsText());
@@ -90,7 +90,7 @@ public class StandInTests
     public void Layers_hold_each_other_out()
     {
         using var folder = new TempFolder();
-        Disk.Render(Plan, folder.Path, FrameSet.Of(1001), []);
+        Disk.Render(Plan, folder.Path, FrameSet.Single(1001), []);
         float[] sub = Read(folder["sub/KP010_sub.1001.exr"]).Planes["A"],
             kelp = Read(folder["kelp/KP010_kelp.1001.exr"]).Planes["A"];
         Assert.All(sub.Zip(kelp), p => Assert.InRange(p.First + p.Second, 0, 1));

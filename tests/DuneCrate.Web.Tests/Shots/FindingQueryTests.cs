@@ -17,21 +17,24 @@ public class FindingQueryTests
     [InlineData("order=count")]
     public void An_address_is_read_and_written_alike(string query)
     {
-        FindingQuery read = FindingQuery.Of(Query(query));
+        FindingQuery read = FindingQuery.Parse(Query(query));
         Assert.Equal(query, string.Join('&', read.Parts.Select(p => $"{p.Name}={Uri.EscapeDataString(p.Value)}")));
-        Assert.Equal(read, FindingQuery.Of(Query(string.Join('&', read.Parts.Select(p => $"{p.Name}={Uri.EscapeDataString(p.Value)}")))));
+        Assert.Equal(
+            read,
+            FindingQuery.Parse(Query(string.Join('&', read.Parts.Select(p => $"{p.Name}={Uri.EscapeDataString(p.Value)}"))))
+        );
     }
 
     [Theory]
     [InlineData("severity=grave&state=9&order=sideways&words=%20")]
     [InlineData("rule=&of-layer=&severity=")]
     [InlineData("severity=17")]
-    public void What_cannot_be_read_asks_for_nothing(string query) => Assert.Equal(FindingQuery.All, FindingQuery.Of(Query(query)));
+    public void What_cannot_be_read_asks_for_nothing(string query) => Assert.Equal(FindingQuery.All, FindingQuery.Parse(Query(query)));
 
     [Fact]
     public void A_selection_carries_what_is_looked_at()
     {
-        var selection = new Selection("sub", "depth", 1004, FindingQuery.Of(Query("rule=depth.range&order=rule")));
+        var selection = new Selection("sub", "depth", 1004, FindingQuery.Parse(Query("rule=depth.range&order=rule")));
         Assert.Equal("?layer=sub&pass=depth&frame=1004&rule=depth.range&order=rule", selection.Query);
         Assert.Equal("?", Selection.None.Query);
     }
@@ -45,7 +48,7 @@ public class FindingQueryTests
     [InlineData("good -3-3|suspect -1", -3, "g0+6;x2")]
     [InlineData("good 1-9x2", 1, "g0,1,1,1,1")]
     [InlineData("good 2-4|unplanned 9|settling 3", 1, "g1+2,4;u8;s2")]
-    public void Runs_are_written_short(string lane, int first, string text) => Assert.Equal(text, FrameCells.Of(Lane(lane), first));
+    public void Runs_are_written_short(string lane, int first, string text) => Assert.Equal(text, FrameCells.Encode(Lane(lane), first));
 
     [Fact]
     public void Runs_read_as_the_script_reads_them_are_the_runs()
@@ -56,7 +59,7 @@ public class FindingQueryTests
             int first = random.Next(-50, 2000);
             var there = FrameSet.From(Enumerable.Range(first, random.Next(1, 300)).Where(_ => random.Next(4) > 0));
             var bad = FrameSet.From(there.Where(_ => random.Next(5) == 0));
-            var lane = new FrameLane(
+            var lane = new FrameMapRow(
                 "o",
                 "sub",
                 "beauty",
@@ -64,7 +67,7 @@ public class FindingQueryTests
                 [new FrameStateRun(FrameState.Good, there.Except(bad)), new FrameStateRun(FrameState.Damaged, bad)],
                 FrameState.Damaged
             );
-            Dictionary<char, List<int>> read = Read(FrameCells.Of(lane, first), first);
+            Dictionary<char, List<int>> read = Read(FrameCells.Encode(lane, first), first);
             Assert.Equal(there, read.GetValueOrDefault('g', []));
             Assert.Equal(bad, read.GetValueOrDefault('d', []));
         }
@@ -92,14 +95,14 @@ public class FindingQueryTests
             text[0] == '-' ? -Number(text[1..]) : text.Aggregate(0, (n, c) => n * 36 + (char.IsAsciiDigit(c) ? c - '0' : c - 'a' + 10));
     }
 
-    private static FrameLane Lane(string text)
+    private static FrameMapRow Lane(string text)
     {
         ImmutableArray<FrameStateRun> runs =
         [
             .. text.Split('|')
                 .Select(r => new FrameStateRun(Enum.Parse<FrameState>(r.Split(' ')[0], ignoreCase: true), FrameSet.Parse(r.Split(' ')[1]))),
         ];
-        return new FrameLane("o", "sub", "beauty", ["beauty"], runs, runs[^1].State);
+        return new FrameMapRow("o", "sub", "beauty", ["beauty"], runs, runs[^1].State);
     }
 
     private static QueryCollection Query(string text) => new(QueryHelpers.ParseQuery(text));

@@ -93,14 +93,14 @@ public sealed class StoreTests : IDisposable
         CheckRow first = await store.AddCheckAsync(shot.Id, pixels: false),
             second = await store.AddCheckAsync(shot.Id, pixels: true, byContent: true),
             third = await store.AddCheckAsync(shot.Id, pixels: true);
-        await store.SetCheckAsync(first.Id, WorkState.Done, 4, Report("first"));
-        await store.SetCheckAsync(second.Id, WorkState.Running, 5);
+        await store.SetCheckAsync(first.Id, JobState.Done, 4, Report("first"));
+        await store.SetCheckAsync(second.Id, JobState.Running, 5);
         Assert.Equal([second.Id, third.Id], (await store.UnfinishedChecksAsync()).Select(c => c.Id));
         Assert.True((await store.UnfinishedChecksAsync())[0].ByContent);
         Assert.Equal(first.Id, await store.NewestReportIdAsync(shot.Id));
-        Assert.Equal(WorkState.Queued, (await store.NewestCheckAsync(shot.Id))!.State);
-        await store.SetCheckAsync(second.Id, WorkState.Done, 5, Report("second"));
-        await store.SetCheckAsync(third.Id, WorkState.Failed, problem: "the folder is gone");
+        Assert.Equal(JobState.Queued, (await store.NewestCheckAsync(shot.Id))!.State);
+        await store.SetCheckAsync(second.Id, JobState.Done, 5, Report("second"));
+        await store.SetCheckAsync(third.Id, JobState.Failed, problem: "the folder is gone");
         Assert.Equal([second.Id, first.Id], (await store.FinishedChecksAsync(shot.Id)).Select(c => c.Id));
         Assert.Equal("first", (await store.ReportAsync(first.Id))!.Root);
         Assert.Null(await store.ReportAsync(third.Id));
@@ -219,7 +219,7 @@ public sealed class StoreTests : IDisposable
         (ShowStore store, ShotRow shot) = await WithShotAsync();
         CrateRow sealing = await store.AddCrateAsync(shot.Id, "layers", "Ada Reed"),
             done = await store.AddCrateAsync(shot.Id, "layers", "Ada Reed");
-        await store.ChangeCrateAsync(done.Id, c => (c.State, c.Name) = (WorkState.Done, "KP010_crate_v001"));
+        await store.ChangeCrateAsync(done.Id, c => (c.State, c.Name) = (JobState.Done, "KP010_crate_v001"));
         Assert.Equal(sealing.Id, Assert.Single(await store.UnfinishedCratesAsync()).Crate.Id);
         Assert.Null(await store.CrateAsync(shot.Id + 1, done.Id));
     }

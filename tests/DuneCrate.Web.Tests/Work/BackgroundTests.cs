@@ -1,4 +1,4 @@
-using DuneCrate.Web.Work;
+using DuneCrate.Web.Jobs;
 using Microsoft.Extensions.Logging;
 
 namespace DuneCrate.Web.Tests.Work;

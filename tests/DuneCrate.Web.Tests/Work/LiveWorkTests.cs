@@ -1,17 +1,17 @@
-using DuneCrate.Web.Work;
+using DuneCrate.Web.Jobs;
 
 namespace DuneCrate.Web.Tests.Work;
 
 /// <summary>Work that waits or runs, several pieces on one thing among it.</summary>
 public class LiveWorkTests
 {
-    private static WorkProgress Progress(string doing = "") => new() { Doing = doing };
+    private static JobProgress Progress(string doing = "") => new() { Doing = doing };
 
     [Fact]
     public void What_began_is_there_until_it_ends()
     {
-        var live = new LiveWork();
-        WorkProgress one = Progress();
+        var live = new RunningJobs();
+        JobProgress one = Progress();
         IDisposable work = live.Begin(7, one);
         Assert.Same(one, live.Now[7]);
         work.Dispose();
@@ -21,7 +21,7 @@ public class LiveWorkTests
     [Fact]
     public void The_end_of_the_first_leaves_the_second()
     {
-        var live = new LiveWork();
+        var live = new RunningJobs();
         IDisposable first = live.Begin(7, Progress("first"));
         live.Begin(7, Progress("second"));
         Assert.Equal("first", live.Now[7].Doing);
@@ -34,8 +34,8 @@ public class LiveWorkTests
     [Fact]
     public void Disposing_ends_only_its_own()
     {
-        var live = new LiveWork();
-        WorkProgress other = Progress();
+        var live = new RunningJobs();
+        JobProgress other = Progress();
         live.Begin(1, other);
         using (live.Begin(2, Progress()))
         {
@@ -48,7 +48,7 @@ public class LiveWorkTests
     [Fact]
     public void Many_threads_leave_nothing_behind()
     {
-        var live = new LiveWork();
+        var live = new RunningJobs();
         Parallel.For(
             0,
             2000,

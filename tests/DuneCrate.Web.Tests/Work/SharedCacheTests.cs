@@ -1,4 +1,4 @@
-using DuneCrate.Web.Work;
+using DuneCrate.Web.Jobs;
 
 namespace DuneCrate.Web.Tests.Work;
 

@@ -1,4 +1,4 @@
-using DuneCrate.Web.Work;
+using DuneCrate.Web.Jobs;
 using Microsoft.Extensions.Logging.Abstractions;
 
 namespace DuneCrate.Web.Tests.Work;
@@ -6,7 +6,7 @@ namespace DuneCrate.Web.Tests.Work;
 /// <summary>A queue of long work: stopped at any moment, asked twice, failing, ended.</summary>
 public sealed class WorkQueueTests : IAsyncLifetime
 {
-    private readonly TestQueue _queue = new(new LiveWork());
+    private readonly TestQueue _queue = new(new RunningJobs());
 
     public Task InitializeAsync() => _queue.StartAsync(default);
 
@@ -116,7 +116,7 @@ public sealed class WorkQueueTests : IAsyncLifetime
         Assert.True(isSo());
     }
 
-    private sealed class TestQueue(LiveWork live) : WorkQueue(live, NullLogger.Instance)
+    private sealed class TestQueue(RunningJobs live) : JobQueue(live, NullLogger.Instance)
     {
         private int _begun;
 

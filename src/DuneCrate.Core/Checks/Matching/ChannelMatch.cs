@@ -13,19 +13,19 @@ internal static class ChannelMatch
     /// The channel that stands in for a planned one that is absent: of the same pass by alias or near name, with the same last part,
     /// and itself not planned; or null.
     /// </summary>
-    public static string? Alias(CheckLane lane, LanePass pass, string channel, FileFacts facts) =>
+    public static string? Alias(CheckedOutput output, CheckedPass pass, string channel, FileFacts facts) =>
         facts
             .Channels.FirstOrDefault(c =>
-                PassOf(lane, c) == pass.Name && c.Name != channel && Last(c.Name) == Last(channel) && !IsPlanned(lane, c.Name)
+                PassOf(output, c) == pass.Name && c.Name != channel && Last(c.Name) == Last(channel) && !IsPlanned(output, c.Name)
             )
             ?.Name;
 
-    /// <summary>Whether the lane plans a channel of the name.</summary>
-    public static bool IsPlanned(CheckLane lane, string channel) => lane.Passes.Any(p => p.Channels.Any(c => c.Name == channel));
+    /// <summary>Whether the output plans a channel of the name.</summary>
+    public static bool IsPlanned(CheckedOutput output, string channel) => output.Passes.Any(p => p.Channels.Any(c => c.Name == channel));
 
     /// <summary>The pass by the show's catalogue, whose aliases may say more than the shipped one's.</summary>
-    private static string? PassOf(CheckLane lane, ChannelFacts channel) =>
-        lane.Catalogue == PassCatalogue.Shipped ? channel.Pass : lane.Catalogue.PassOfChannel(channel.Name);
+    private static string? PassOf(CheckedOutput output, ChannelFacts channel) =>
+        output.Catalogue == PassCatalogue.Shipped ? channel.Pass : output.Catalogue.PassOfChannel(channel.Name);
 
     private static string Last(string channel) => channel[(channel.LastIndexOf('.') + 1)..];
 }

@@ -3,7 +3,7 @@ using DuneCrate.Core.Intake;
 namespace DuneCrate.Core.Checks.Matching;
 
 /// <summary>
-/// The channels that files of one lane have in common: most frames of a sequence have the same, so that rules about names and types are asked once for all of them, and a channel is
+/// The channels that files of one output have in common: most frames of a sequence have the same, so that rules about names and types are asked once for all of them, and a channel is
 /// found by name without a search.
 /// </summary>
 public sealed class ChannelShape
@@ -25,7 +25,7 @@ public sealed class ChannelShape
     }
 
     /// <summary>Where the channels of a pass are in such files, those that are there; without alpha when <paramref name="colour"/> is set.</summary>
-    internal ChannelPlace[] Places(LanePass pass, bool colour)
+    internal ChannelPlace[] Places(CheckedPass pass, bool colour)
     {
         // Rules ask side by side: each works on the array that it saw and puts a larger one in its place. Whoever comes later finds the same places, so it does no harm when
         // some are worked out twice.

@@ -26,13 +26,13 @@ public sealed class CheckContext
         (Plan, Intake, Now) = (plan, intake, now);
         if (plan is null)
         {
-            Lanes = [.. intake.Sequences.Select(s => new CheckLane(null, s.Name, LayerOf(s.Name), FilesOf(s), FrameSet.Empty))];
+            Outputs = [.. intake.Sequences.Select(s => new CheckedOutput(null, s.Name, LayerOf(s.Name), FilesOf(s), FrameSet.Empty))];
             return;
         }
 
-        ImmutableArray<PlannedOutput> outputs = PlannedOutput.Of(plan);
+        ImmutableArray<PlannedOutput> outputs = PlannedOutput.From(plan);
         var byName = outputs.DistinctBy(o => (o.Name.Prefix, o.Name.Suffix)).ToDictionary(o => (o.Name.Prefix, o.Name.Suffix));
-        var claimed = outputs.ToDictionary(o => o, _ => ImmutableArray.CreateBuilder<LaneFile>());
+        var claimed = outputs.ToDictionary(o => o, _ => ImmutableArray.CreateBuilder<CheckedFile>());
         var left = new List<string>();
         foreach (FileSequence sequence in intake.Sequences)
         {
@@ -47,11 +47,11 @@ public sealed class CheckContext
             {
                 if (whole is not null)
                 {
-                    claimed[whole].Add(new LaneFile(file.Frame, file.Digits, intake.Facts[file.Path]));
+                    claimed[whole].Add(new CheckedFile(file.Frame, file.Digits, intake.Facts[file.Path]));
                 }
                 else if (Claim(file.Path, byName) is { } claim)
                 {
-                    claimed[claim.Output].Add(new LaneFile(claim.Frame, claim.Digits, intake.Facts[file.Path]));
+                    claimed[claim.Output].Add(new CheckedFile(claim.Frame, claim.Digits, intake.Facts[file.Path]));
                 }
                 else
                 {
@@ -69,7 +69,10 @@ public sealed class CheckContext
                 .Select((s, i) => i < MostCompared ? Stray(s, outputs) : new StraySequence(s, null, 0, StrayKind.Unplanned)),
         ];
         ILookup<PlannedOutput, FrameSet> misnamed = Strays.Where(s => s.IsMisnamed).ToLookup(s => s.Nearest!, s => s.Sequence.Frames);
-        Lanes = [.. outputs.Select(o => new CheckLane(o, o.Name, o.Layer.Name, claimed[o].ToImmutable(), FrameSet.UnionOf(misnamed[o])))];
+        Outputs =
+        [
+            .. outputs.Select(o => new CheckedOutput(o, o.Name, o.Layer.Name, claimed[o].ToImmutable(), FrameSet.UnionOf(misnamed[o]))),
+        ];
     }
 
     /// <summary>The plan, or null.</summary>
@@ -82,13 +85,13 @@ public sealed class CheckContext
     public DateTime Now { get; }
 
     /// <summary>Planned outputs with their files; without a plan every sequence.</summary>
-    public ImmutableArray<CheckLane> Lanes { get; }
+    public ImmutableArray<CheckedOutput> Outputs { get; }
 
     /// <summary>Sequences that no output claims; without a plan none.</summary>
     public ImmutableArray<StraySequence> Strays { get; } = [];
 
     /// <summary>The lane of the output that a stray sequence is nearest to.</summary>
-    public CheckLane LaneOf(StraySequence stray) => Lanes.First(l => l.Planned == stray.Nearest);
+    public CheckedOutput OutputOf(StraySequence stray) => Outputs.First(l => l.Planned == stray.Nearest);
 
     /// <summary>Paths that differ only in letter case, in groups.</summary>
     public IReadOnlyList<string[]> CaseClashes =>
@@ -111,11 +114,11 @@ public sealed class CheckContext
     public double Threshold(IRule rule, RuleThreshold threshold) => threshold.Of(Plan?.Show.Rules, rule.Id);
 
     /// <summary>The rebuild of a layer at a frame, or null when it was not measured.</summary>
-    public RebuildFacts? Rebuild(CheckLane lane, LaneFile file) =>
+    public RebuildFacts? Rebuild(CheckedOutput lane, CheckedFile file) =>
         file.Facts.Rebuild ?? (lane.Planned?.HasBeauty == true ? Intake.Rebuilds.GetValueOrDefault((lane.Layer, file.Frame)) : null);
 
-    private ImmutableArray<LaneFile> FilesOf(FileSequence sequence) =>
-        [.. sequence.Files.Select(f => new LaneFile(f.Frame, f.Digits, Intake.Facts[f.Path]))];
+    private ImmutableArray<CheckedFile> FilesOf(FileSequence sequence) =>
+        [.. sequence.Files.Select(f => new CheckedFile(f.Frame, f.Digits, Intake.Facts[f.Path]))];
 
     private static string LayerOf(FrameName name) => name.Prefix.IndexOf('/') is > 0 and int slash ? name.Prefix[..slash] : "";
 

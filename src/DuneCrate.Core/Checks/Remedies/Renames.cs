@@ -11,14 +11,14 @@ namespace DuneCrate.Core.Checks.Remedies;
 public static class Renames
 {
     /// <summary>What can be renamed: names that no other file has and that only one file wants.</summary>
-    public static ImmutableArray<Rename> Of(CheckContext context)
+    public static ImmutableArray<Rename> From(CheckContext context)
     {
         var wanted = context
             .Strays.Where(s => s.Kind is StrayKind.Misnamed or StrayKind.Case or StrayKind.Order)
             .SelectMany(s => s.Sequence.Files.Select(f => new Rename(f.Path, s.Nearest!.Name.At(f.Frame))))
             .Concat(
                 context
-                    .Lanes.Where(l => l.Planned is not null && l.Name.Padding > 0)
+                    .Outputs.Where(l => l.Planned is not null && l.Name.Padding > 0)
                     .SelectMany(l =>
                         l.Files.Where(f => f.Digits != Math.Max(l.Name.Padding, FrameName.DigitsFor(f.Frame)))
                             .Select(f => new Rename(f.Facts.Path, l.Name.At(f.Frame)))

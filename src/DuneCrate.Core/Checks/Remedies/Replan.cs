@@ -14,7 +14,7 @@ namespace DuneCrate.Core.Checks.Remedies;
 /// <param name="What">What is changed, for the list of versions: "sub plans frames 1001-1050".</param>
 public sealed record Replan(Plan After, string What)
 {
-    private delegate Replan? Change(Finding finding, CheckContext context, CheckLane lane, FileFacts? came);
+    private delegate Replan? Change(Finding finding, CheckContext context, CheckedOutput lane, FileFacts? came);
 
     private static readonly Dictionary<string, Change> ByRule = new()
     {
@@ -72,7 +72,7 @@ public sealed record Replan(Plan After, string What)
     /// <summary>The change that settles a finding, or null when none does: the plan cannot be made to say that, or nothing would be left of it.</summary>
     /// <param name="finding">The finding.</param>
     /// <param name="context">What it was found in.</param>
-    public static Replan? Of(Finding finding, CheckContext context)
+    public static Replan? Create(Finding finding, CheckContext context)
     {
         if (context.Plan is null)
         {
@@ -88,7 +88,7 @@ public sealed record Replan(Plan After, string What)
 
         if (
             !ByRule.TryGetValue(finding.Rule, out Change? change)
-            || context.Lanes.FirstOrDefault(l => l.Key == finding.Output) is not { Planned: not null } lane
+            || context.Outputs.FirstOrDefault(l => l.Key == finding.Output) is not { Planned: not null } lane
         )
         {
             return null;
@@ -103,10 +103,10 @@ public sealed record Replan(Plan After, string What)
     private static Replan OfShot(CheckContext context, Func<ShotPlan, ShotPlan> change, string what) =>
         new(context.Plan! with { Shot = change(context.Plan.Shot) }, what);
 
-    private static Replan OfOutput(CheckContext context, CheckLane lane, Func<OutputPlan, OutputPlan> change, string what) =>
+    private static Replan OfOutput(CheckContext context, CheckedOutput lane, Func<OutputPlan, OutputPlan> change, string what) =>
         new(WithOutput(context.Plan!, lane.Planned!, change), what);
 
-    private static Replan OfPass(CheckContext context, CheckLane lane, string pass, Func<PassPlan, PassPlan> change, string what) =>
+    private static Replan OfPass(CheckContext context, CheckedOutput lane, string pass, Func<PassPlan, PassPlan> change, string what) =>
         OfOutput(context, lane, o => o with { Passes = [.. o.Passes.Select(p => p.Pass == pass ? change(p) : p)] }, what);
 
     private static Plan WithOutput(Plan plan, PlannedOutput planned, Func<OutputPlan, OutputPlan> change) =>
@@ -125,7 +125,7 @@ public sealed record Replan(Plan After, string What)
             ],
         };
 
-    private static Replan? PlanFrames(CheckContext context, CheckLane lane, FrameSet frames)
+    private static Replan? PlanFrames(CheckContext context, CheckedOutput lane, FrameSet frames)
     {
         if (frames.IsEmpty)
         {
@@ -141,7 +141,7 @@ public sealed record Replan(Plan After, string What)
             : OfOutput(context, lane, o => o with { Frames = own }, what);
     }
 
-    private static Replan SwitchOff(CheckContext context, CheckLane lane, ImmutableArray<PassPlan> passes)
+    private static Replan SwitchOff(CheckContext context, CheckedOutput lane, ImmutableArray<PassPlan> passes)
     {
         var names = passes.Select(p => p.Pass).ToHashSet();
         return OfOutput(
@@ -152,7 +152,7 @@ public sealed record Replan(Plan After, string What)
         );
     }
 
-    private static Replan? AddChannels(CheckContext context, CheckLane lane, ChannelFacts[] channels)
+    private static Replan? AddChannels(CheckContext context, CheckedOutput lane, ChannelFacts[] channels)
     {
         if (channels.Length == 0)
         {
@@ -199,7 +199,7 @@ public sealed record Replan(Plan After, string What)
             ? place
             : int.MaxValue;
 
-    private static Replan? AddAlpha(CheckContext context, CheckLane lane, string pass, FileFacts came) =>
+    private static Replan? AddAlpha(CheckContext context, CheckedOutput lane, string pass, FileFacts came) =>
         came.FindChannel("A") is not { } alpha
             ? null
             : OfPass(
@@ -214,7 +214,7 @@ public sealed record Replan(Plan After, string What)
                 $"{pass} of {lane.Layer} has an alpha"
             );
 
-    private static Replan? DropChannels(CheckContext context, CheckLane lane, string pass, FileFacts came, bool isAlpha)
+    private static Replan? DropChannels(CheckContext context, CheckedOutput lane, string pass, FileFacts came, bool isAlpha)
     {
         string[] absent =
         [
@@ -244,9 +244,9 @@ public sealed record Replan(Plan After, string What)
             );
     }
 
-    private static Replan? RenameChannels(CheckContext context, CheckLane lane, string pass, FileFacts came)
+    private static Replan? RenameChannels(CheckContext context, CheckedOutput lane, string pass, FileFacts came)
     {
-        LanePass planned = lane.Passes.First(p => p.Name == pass);
+        CheckedPass planned = lane.Passes.First(p => p.Name == pass);
         var names = planned
             .Channels.Where(c => came.FindChannel(c.Name) is null)
             .Select(c => (c.Name, Came: ChannelMatch.Alias(lane, planned, c.Name, came)))
@@ -269,7 +269,7 @@ public sealed record Replan(Plan After, string What)
             );
     }
 
-    private static Replan? SetTypes(CheckContext context, CheckLane lane, string pass, FileFacts came)
+    private static Replan? SetTypes(CheckContext context, CheckedOutput lane, string pass, FileFacts came)
     {
         ChannelType[] types =
         [
@@ -290,10 +290,10 @@ public sealed record Replan(Plan After, string What)
         );
     }
 
-    private static Replan? Sum(CheckContext context, CheckLane lane)
+    private static Replan? Sum(CheckContext context, CheckedOutput lane)
     {
         LayerPlan layer = lane.Planned!.Layer;
-        ImmutableArray<RebuildTerm> terms = RebuildProposal.Of(lane.Catalogue, layer.Passes.Select(p => p.Pass));
+        ImmutableArray<RebuildTerm> terms = RebuildProposal.Compute(lane.Catalogue, layer.Passes.Select(p => p.Pass));
         return terms.SequenceEqual(layer.Rebuild)
             ? null
             : new Replan(

@@ -55,7 +55,7 @@ public sealed record CheckReport
                 }
             ),
         ];
-        return this with { Findings = findings, Rerun = RerunEntry.Of(findings), Summary = Summary.Count(findings) };
+        return this with { Findings = findings, Rerun = RerunEntry.From(findings), Summary = Summary.Count(findings) };
     }
 
     /// <summary>The report with what is in whose hands; of several notes about a finding the last counts.</summary>

@@ -10,7 +10,8 @@ namespace DuneCrate.Core.Checks.Reports;
 public static class FrameMap
 {
     /// <summary>One lane per planned output, in the plan's order. Without a report everything is pending.</summary>
-    public static ImmutableArray<FrameLane> Of(Plan plan, CheckReport? report) => [.. PlannedOutput.Of(plan).Select(o => Lane(o, report))];
+    public static ImmutableArray<FrameMapRow> From(Plan plan, CheckReport? report) =>
+        [.. PlannedOutput.From(plan).Select(o => Lane(o, report))];
 
     /// <summary>The state that a finding gives its frames.</summary>
     public static FrameState StateOf(Finding finding) =>
@@ -27,14 +28,14 @@ public static class FrameMap
     /// <summary>
     /// The lanes that a filter leaves, and of their frames those in question; frames that are there and not in question are good. A filter for nothing leaves all.
     /// </summary>
-    public static ImmutableArray<FrameLane> Only(ImmutableArray<FrameLane> lanes, CheckReport? report, FindingFilter filter)
+    public static ImmutableArray<FrameMapRow> Only(ImmutableArray<FrameMapRow> lanes, CheckReport? report, FindingFilter filter)
     {
         if (filter == FindingFilter.All)
         {
             return lanes;
         }
 
-        IEnumerable<FrameLane> left = lanes.Where(l =>
+        IEnumerable<FrameMapRow> left = lanes.Where(l =>
             (filter.Layer is null || l.Layer == filter.Layer) && (filter.Pass is null || l.Passes.Contains(filter.Pass))
         );
         if (filter.Rule is not null || filter.Severity is not null || !string.IsNullOrWhiteSpace(filter.Words))
@@ -63,7 +64,7 @@ public static class FrameMap
     }
 
     /// <summary>A lane whose runs keep the chosen frames; the others are good where they are there, and left out where they are not.</summary>
-    private static FrameLane Quiet(FrameLane lane, Func<FrameStateRun, FrameSet> keep)
+    private static FrameMapRow Quiet(FrameMapRow lane, Func<FrameStateRun, FrameSet> keep)
     {
         FrameSet good = FrameSet.Empty;
         var runs = ImmutableArray.CreateBuilder<FrameStateRun>();
@@ -93,12 +94,12 @@ public static class FrameMap
         };
     }
 
-    private static FrameLane Lane(PlannedOutput output, CheckReport? report)
+    private static FrameMapRow Lane(PlannedOutput output, CheckReport? report)
     {
         var passes = output.Passes.Select(p => p.Pass).ToImmutableArray();
         if (report is null)
         {
-            return new FrameLane(
+            return new FrameMapRow(
                 output.Key,
                 output.Layer.Name,
                 output.ShortName,
@@ -126,20 +127,20 @@ public static class FrameMap
         [
             .. report.Findings.Where(f => f.Output == output.Key && f.Waived is null && StateOf(f) != FrameState.Missing),
         ];
-        FrameSet Of(Func<Finding, bool> which) => FrameSet.UnionOf(findings.Where(which).Select(f => f.Frames));
-        FrameSet misnamed = Of(f => f.RemedyKind == RemedyKind.Rename && f.Severity == Severity.Blocker);
+        FrameSet From(Func<Finding, bool> which) => FrameSet.UnionOf(findings.Where(which).Select(f => f.Frames));
+        FrameSet misnamed = From(f => f.RemedyKind == RemedyKind.Rename && f.Severity == Severity.Blocker);
         Take(FrameState.Suspect, misnamed.Except(found));
         Take(FrameState.Missing, output.Frames.Except(found));
-        Take(FrameState.Damaged, Of(f => f.Severity == Severity.Blocker));
-        Take(FrameState.Settling, Of(f => f.RemedyKind == RemedyKind.Wait));
+        Take(FrameState.Damaged, From(f => f.Severity == Severity.Blocker));
+        Take(FrameState.Settling, From(f => f.RemedyKind == RemedyKind.Wait));
         Take(FrameState.Unplanned, found.Except(output.Frames));
-        Take(FrameState.Suspect, Of(f => f.Severity == Severity.Warning));
+        Take(FrameState.Suspect, From(f => f.Severity == Severity.Warning));
         Take(FrameState.Good, left);
         ImmutableArray<FrameStateRun> runs =
         [
             .. states.Where(s => !s.Value.IsEmpty).OrderBy(s => s.Key).Select(s => new FrameStateRun(s.Key, s.Value)),
         ];
-        return new FrameLane(
+        return new FrameMapRow(
             output.Key,
             output.Layer.Name,
             output.ShortName,

@@ -30,7 +30,7 @@ public static class ReportCsv
         );
 
     /// <summary>One line per layer that has frames to render again.</summary>
-    public static string Rerun(CheckReport report) => Rerun(RerunList.Of(report, 0, null));
+    public static string Rerun(CheckReport report) => Rerun(RerunList.From(report, 0, null));
 
     /// <summary>One line per portion of a rerun list.</summary>
     public static string Rerun(RerunList list) =>

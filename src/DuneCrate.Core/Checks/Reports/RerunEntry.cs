@@ -8,7 +8,7 @@ namespace DuneCrate.Core.Checks.Reports;
 public sealed record RerunEntry(string Layer, FrameSet Frames)
 {
     /// <summary>The rerun list of findings: those not waived whose remedy is to render again, merged per layer.</summary>
-    public static ImmutableArray<RerunEntry> Of(IEnumerable<Finding> findings) =>
+    public static ImmutableArray<RerunEntry> From(IEnumerable<Finding> findings) =>
         [
             .. findings
                 .Where(f => f is { RemedyKind: RemedyKind.Rerender, Waived: null, Layer: not null, Frames.IsEmpty: false })

@@ -25,7 +25,7 @@ public sealed record RerunList(string? Shot, int Chunk, ImmutableArray<RerunPort
     /// <param name="report">The report.</param>
     /// <param name="chunk">Most frames of one portion; 0 for whole layers.</param>
     /// <param name="shot">Code of the shot, or null.</param>
-    public static RerunList Of(CheckReport report, int chunk, string? shot) =>
+    public static RerunList From(CheckReport report, int chunk, string? shot) =>
         new(shot, chunk, [.. report.Rerun.SelectMany(r => Cut(r.Frames, chunk).Select(f => new RerunPortion(r.Layer, f, f.LongCount)))]);
 
     /// <summary>The list as a document.</summary>

@@ -8,7 +8,7 @@ namespace DuneCrate.Core.Checks.Reports;
 public static class RunComparison
 {
     /// <summary>Compares; in the order new, still, fixed, then as the reports have them.</summary>
-    public static ImmutableArray<ComparedFinding> Of(CheckReport before, CheckReport after)
+    public static ImmutableArray<ComparedFinding> Compute(CheckReport before, CheckReport after)
     {
         ILookup<(string, string, string?), Finding> earlier = before.Findings.ToLookup(Key),
             later = after.Findings.ToLookup(Key);

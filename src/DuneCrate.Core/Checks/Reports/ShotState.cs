@@ -11,7 +11,7 @@ namespace DuneCrate.Core.Checks.Reports;
 /// <param name="Crate">The newest sealed crate, or null.</param>
 public sealed record ShotState(
     string Code,
-    ImmutableArray<FrameLane> Lanes,
+    ImmutableArray<FrameMapRow> Lanes,
     CheckReport? Report,
     DateTime? Checked,
     bool IsStale,

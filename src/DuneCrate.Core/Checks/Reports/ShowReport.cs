@@ -30,7 +30,7 @@ public sealed record ShowReport(
     public string Schema => SchemaName;
 
     /// <summary>Sums up a show.</summary>
-    public static ShowReport Of(string show, string name, IEnumerable<ShotState> shots)
+    public static ShowReport From(string show, string name, IEnumerable<ShotState> shots)
     {
         ShotState[] states = [.. shots.OrderBy(s => s.Code, StringComparer.Ordinal)];
         ImmutableArray<ShotLine> lines = [.. states.Select(Line)];

@@ -31,7 +31,7 @@ public static class Outliers
     /// Places of the values that are off the median of the window around them by more than so many scaled deviations of that window, and by more than a share of the
     /// median: what rises, falls or swings slowly spreads its own window and is passed over.
     /// </summary>
-    public static IEnumerable<int> Of(IReadOnlyList<double> values, int window, double deviations, double share)
+    public static IEnumerable<int> Find(IReadOnlyList<double> values, int window, double deviations, double share)
     {
         for (int i = 0; values.Count >= window && i < values.Count; i++)
         {

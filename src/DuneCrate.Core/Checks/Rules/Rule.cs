@@ -38,9 +38,9 @@ public abstract class Rule : IRule
     /// <summary>Everything it finds, in any order.</summary>
     public abstract IEnumerable<Finding> Check(CheckContext context);
 
-    /// <summary>A finding about a lane.</summary>
+    /// <summary>A finding about a output.</summary>
     protected Finding About(
-        CheckLane lane,
+        CheckedOutput output,
         FrameSet frames,
         string expected,
         string found,
@@ -53,8 +53,8 @@ public abstract class Rule : IRule
         {
             Rule = Id,
             Severity = Severity,
-            Output = lane.Key,
-            Layer = lane.Layer,
+            Output = output.Key,
+            Layer = output.Layer,
             Pass = pass,
             Frames = frames,
             Expected = expected,
@@ -81,9 +81,9 @@ public abstract class Rule : IRule
         };
 
     /// <summary>Groups the files for which <paramref name="found"/> gives a text by that text: one cause, one finding.</summary>
-    protected static IEnumerable<(string Found, FrameSet Frames, LaneFile First)> Group(
-        IEnumerable<LaneFile> files,
-        Func<LaneFile, string?> found
+    protected static IEnumerable<(string Found, FrameSet Frames, CheckedFile First)> Group(
+        IEnumerable<CheckedFile> files,
+        Func<CheckedFile, string?> found
     ) =>
         files
             .Select(f => (File: f, Text: found(f)))
@@ -92,19 +92,19 @@ public abstract class Rule : IRule
             .Select(g => (g.Key, FrameSet.From(g.Select(f => f.File.Frame)), g.First().File));
 
     /// <summary>Groups by channels: the question is asked once for all files that have the same ones.</summary>
-    protected static IEnumerable<(string Found, FrameSet Frames, LaneFile First)> GroupByChannels(
-        CheckLane lane,
+    protected static IEnumerable<(string Found, FrameSet Frames, CheckedFile First)> GroupByChannels(
+        CheckedOutput output,
         Func<FileFacts, string?> found
     ) =>
-        lane
+        output
             .ByShape.Select(s => (Files: s, Text: found(s.Key.First)))
             .Where(s => s.Text is not null)
             .GroupBy(s => s.Text!, StringComparer.Ordinal)
             .Select(g => (g.Key, FrameSet.From(g.SelectMany(s => s.Files).Select(f => f.Frame)), g.First().Files.First()));
 
     /// <summary>"Re-render frames 1002-1005 of sub."</summary>
-    protected static string Rerender(CheckLane lane, FrameSet frames) =>
-        $"Re-render {Words(frames)} of {(lane.Layer.Length > 0 ? lane.Layer : lane.Key)}.";
+    protected static string Rerender(CheckedOutput output, FrameSet frames) =>
+        $"Re-render {Words(frames)} of {(output.Layer.Length > 0 ? output.Layer : output.Key)}.";
 
     /// <summary>"frame 1002", "frames 1002-1005", "1 frame" style wording.</summary>
     protected static string Words(FrameSet frames) => frames.IsStill ? $"frame {frames}" : $"frames {frames}";

@@ -26,7 +26,7 @@ internal abstract class ChannelStatistics
     private SampleStatistics? _result;
 
     /// <summary>An empty collector for a type.</summary>
-    public static ChannelStatistics For(ChannelType type) =>
+    public static ChannelStatistics Create(ChannelType type) =>
         type switch
         {
             ChannelType.Half => new HalfStatistics(),

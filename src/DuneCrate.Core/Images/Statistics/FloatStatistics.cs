@@ -181,7 +181,7 @@ internal sealed class FloatStatistics : ChannelStatistics
             Zero = _zero,
             One = _one,
             AboveOne = _above,
-            Percentiles = PercentileSketch.Of(
+            Percentiles = PercentileSketch.Compute(
                 PercentileSketch
                     .AscendingPatterns(0x7F7F)
                     .Where(b => _tops[b] > 0)

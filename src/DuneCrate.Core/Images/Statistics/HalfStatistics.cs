@@ -176,7 +176,7 @@ internal sealed class HalfStatistics : ChannelStatistics
             Zero = _counts[0] + _counts[0x8000],
             One = _counts[0x3C00],
             AboveOne = above,
-            Percentiles = PercentileSketch.Of(Ascending(used), finite),
+            Percentiles = PercentileSketch.Compute(Ascending(used), finite),
             Levels = levels,
             Grid =
                 linear ? "linear"

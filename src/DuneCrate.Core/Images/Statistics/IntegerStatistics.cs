@@ -57,7 +57,7 @@ internal sealed class IntegerStatistics(ChannelType type) : ChannelStatistics
             StdDev = Math.Sqrt(used.Sum(v => (v / Scale - mean) * (v / Scale - mean) * _counts[v]) / pixels),
             Zero = _counts[0],
             One = _counts[^1],
-            Percentiles = PercentileSketch.Of(used.Select(v => (v / Scale, _counts[v])), pixels),
+            Percentiles = PercentileSketch.Compute(used.Select(v => (v / Scale, _counts[v])), pixels),
             Levels = used.Length,
             Grid = type == ChannelType.UInt8 || used.All(v => v % 257 == 0) ? "linear" : null,
         };

@@ -10,7 +10,7 @@ internal static class PercentileSketch
     public static readonly ImmutableArray<double> Shares = [0.001, 0.01, 0.05, 0.25, 0.5, 0.75, 0.95, 0.99, 0.999];
 
     /// <summary>The least value at which the running count reaches each share of <paramref name="total"/> (nearest rank).</summary>
-    public static ImmutableArray<double> Of(IEnumerable<(double Value, int Count)> ascending, long total)
+    public static ImmutableArray<double> Compute(IEnumerable<(double Value, int Count)> ascending, long total)
     {
         var found = ImmutableArray.CreateBuilder<double>(Shares.Length);
         long seen = 0;

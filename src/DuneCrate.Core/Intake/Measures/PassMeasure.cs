@@ -6,7 +6,7 @@ namespace DuneCrate.Core.Intake.Measures;
 
 /// <summary>
 /// Measures one thing of one pass while its lines go by, from the top down. To add one, write a class beside this one, give <see cref="PassFacts"/> a field for
-/// its result and name it in <see cref="For"/>.
+/// its result and name it in <see cref="Create"/>.
 /// </summary>
 internal abstract class PassMeasure
 {
@@ -28,7 +28,7 @@ internal abstract class PassMeasure
     /// <param name="all">All channels of the file.</param>
     /// <param name="width">Pixels of a line.</param>
     /// <param name="height">Lines.</param>
-    public static IEnumerable<PassMeasure> For(
+    public static IEnumerable<PassMeasure> Create(
         PassDefinition pass,
         IReadOnlyDictionary<string, int> own,
         ImmutableArray<ScanChannel> all,

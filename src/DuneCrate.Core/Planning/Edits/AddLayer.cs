@@ -10,7 +10,7 @@ public sealed record AddLayer(string Name, AlphaMode Alpha = AlphaMode.Premultip
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => BasedOn is null ? $"layer {Name} added" : $"layer {Name} added, based on {BasedOn}";
+    public override string Description => BasedOn is null ? $"layer {Name} added" : $"layer {Name} added, based on {BasedOn}";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)

@@ -11,7 +11,7 @@ public sealed record ArrangeOutputs(ImmutableArray<string> Layers, OutputArrange
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"{Listed(Layers, "all layers")} arranged as {Words(Arrangement)}";
+    public override string Description => $"{Listed(Layers, "all layers")} arranged as {Words(Arrangement)}";
 
     /// <summary>For people.</summary>
     public static string Words(OutputArrangement arrangement) =>

@@ -9,7 +9,7 @@ public sealed record AssignColours : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => "flat colours assigned";
+    public override string Description => "flat colours assigned";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)

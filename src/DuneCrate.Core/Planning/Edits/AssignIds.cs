@@ -9,7 +9,7 @@ public sealed record AssignIds : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => "object ids assigned";
+    public override string Description => "object ids assigned";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)

@@ -8,7 +8,7 @@ public sealed record DuplicateLayer(string Layer, string Name) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"layer {Layer} copied to {Name}";
+    public override string Description => $"layer {Layer} copied to {Name}";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)

@@ -8,7 +8,7 @@ public sealed record MoveLayer(string Layer, int By) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"layer {Layer} moved";
+    public override string Description => $"layer {Layer} moved";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)

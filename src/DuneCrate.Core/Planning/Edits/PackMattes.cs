@@ -16,7 +16,7 @@ public sealed record PackMattes(string Layer) : PlanEdit
 
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"mattes of {Layer} packed";
+    public override string Description => $"mattes of {Layer} packed";
 
     /// <summary>The masks that a layer needs, by name, with the items in each.</summary>
     public static ImmutableArray<(string Mask, ImmutableArray<string> Items)> MasksOf(Plan plan, LayerPlan layer) =>

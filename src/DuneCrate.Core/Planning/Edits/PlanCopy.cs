@@ -7,7 +7,7 @@ namespace DuneCrate.Core.Planning.Edits;
 public static class PlanCopy
 {
     /// <summary>The plan for another shot. Ranges of layers and passes are moved along with the shot's first frame and cut to the new range; the test frame is forgotten.</summary>
-    public static Plan For(Plan source, string code, FrameSet frames, string camera)
+    public static Plan Create(Plan source, string code, FrameSet frames, string camera)
     {
         int shift = source.Shot.Frames.IsEmpty || frames.IsEmpty ? 0 : frames.First - source.Shot.Frames.First;
         FrameSet? Moved(FrameSet? set)
@@ -18,7 +18,7 @@ public static class PlanCopy
             }
 
             FrameSet moved = FrameSet.From(set.Intersect(source.Shot.Frames).Select(f => f + shift)).Intersect(frames);
-            return set.IsStill ? FrameSet.Of(frames.Nearest(set.First + shift))
+            return set.IsStill ? FrameSet.Single(frames.Nearest(set.First + shift))
                 : moved.IsEmpty ? null
                 : moved;
         }

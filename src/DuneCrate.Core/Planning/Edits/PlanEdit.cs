@@ -40,7 +40,7 @@ public abstract record PlanEdit
 {
     /// <summary>What it does, for the list of versions: "depth of sub changed".</summary>
     [JsonIgnore]
-    public abstract string Says { get; }
+    public abstract string Description { get; }
 
     /// <summary>The plan after it. Layers based on another follow.</summary>
     /// <exception cref="PlanEditException">
@@ -62,7 +62,7 @@ public abstract record PlanEdit
     /// <param name="before">The plan before.</param>
     /// <param name="after">The plan after.</param>
     /// <param name="takesFindings">Whether that may be wrong of which rules of the plan tell.</param>
-    /// <exception cref="PlanEditException">Says at which field and why.</exception>
+    /// <exception cref="PlanEditException">Description at which field and why.</exception>
     public static void CheckNoWorse(Plan before, Plan after, bool takesFindings)
     {
         if (ReferenceEquals(before, after))

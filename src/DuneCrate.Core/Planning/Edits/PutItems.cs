@@ -10,7 +10,7 @@ public sealed record PutItems(ImmutableArray<SceneItem> Items) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => Items is [var one] ? $"item {one.Name} set" : $"{Items.Length} items put into the roster";
+    public override string Description => Items is [var one] ? $"item {one.Name} set" : $"{Items.Length} items put into the roster";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)

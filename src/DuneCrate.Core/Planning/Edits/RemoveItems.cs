@@ -11,7 +11,7 @@ public sealed record RemoveItems(ImmutableArray<string> Items) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => Items is [var one] ? $"item {one} removed" : $"{Items.Length} items removed";
+    public override string Description => Items is [var one] ? $"item {one} removed" : $"{Items.Length} items removed";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)

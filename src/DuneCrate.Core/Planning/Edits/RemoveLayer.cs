@@ -8,7 +8,7 @@ public sealed record RemoveLayer(string Layer) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"layer {Layer} removed";
+    public override string Description => $"layer {Layer} removed";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan) => plan with { Layers = plan.Layers.RemoveAll(l => l.Name == Layer) };

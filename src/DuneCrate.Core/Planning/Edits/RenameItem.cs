@@ -8,7 +8,7 @@ public sealed record RenameItem(string Item, string Name) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"item {Item} renamed to {Name}";
+    public override string Description => $"item {Item} renamed to {Name}";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)

@@ -12,11 +12,11 @@ public sealed record RenameLayer(string Layer, string Name) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"layer {Layer} renamed to {Name}";
+    public override string Description => $"layer {Layer} renamed to {Name}";
 
     /// <summary>Every path that changes: the name of each output before and after.</summary>
     public static ImmutableArray<(string Before, string After)> Paths(Plan before, Plan after) =>
-        [.. PlannedOutput.Of(before).Zip(PlannedOutput.Of(after), (a, b) => (a.Key, b.Key)).Where(p => p.Item1 != p.Item2)];
+        [.. PlannedOutput.From(before).Zip(PlannedOutput.From(after), (a, b) => (a.Key, b.Key)).Where(p => p.Item1 != p.Item2)];
 
     private OrderedDictionary<string, double>? Moved(OrderedDictionary<string, double>? ratios) =>
         ratios is null

@@ -7,7 +7,7 @@ namespace DuneCrate.Core.Planning.Edits;
 public sealed record ReplacePlan(Plan With, string What) : PlanEdit
 {
     /// <inheritdoc/>
-    public override string Says => What;
+    public override string Description => What;
 
     /// <summary>Whether it was made here of this plan or of the shot's files, and not brought in by somebody.</summary>
     [JsonIgnore]

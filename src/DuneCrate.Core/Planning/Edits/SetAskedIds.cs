@@ -4,12 +4,12 @@ using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Planning.Edits;
 
-/// <summary>Says which object ids a pass asks for; an empty text asks for all of them.</summary>
+/// <summary>Description which object ids a pass asks for; an empty text asks for all of them.</summary>
 public sealed record SetAskedIds(string Layer, string Pass, string Ids) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"ids of {Pass} of {Layer} set";
+    public override string Description => $"ids of {Pass} of {Layer} set";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan) =>

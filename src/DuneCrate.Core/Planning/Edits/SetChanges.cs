@@ -9,7 +9,7 @@ public sealed record SetChanges(string Layer, ImmutableArray<LayerChange> Change
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"changes for {Layer} listed anew";
+    public override string Description => $"changes for {Layer} listed anew";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan) =>

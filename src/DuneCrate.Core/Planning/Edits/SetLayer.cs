@@ -30,7 +30,7 @@ public sealed record SetLayer(string Layer) : PlanEdit
 
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => Off is { } off ? $"layer {Layer} switched {(off ? "off" : "on")}" : $"layer {Layer} changed";
+    public override string Description => Off is { } off ? $"layer {Layer} switched {(off ? "off" : "on")}" : $"layer {Layer} changed";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan) =>

@@ -22,7 +22,7 @@ public sealed record SetOutputs(ImmutableArray<string> Layers, PassHome? Home) :
 
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => $"files of {Listed(Layers, "all layers")} named anew";
+    public override string Description => $"files of {Listed(Layers, "all layers")} named anew";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)

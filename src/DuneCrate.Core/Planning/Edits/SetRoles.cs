@@ -5,12 +5,12 @@ using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Planning.Edits;
 
-/// <summary>Says how items take part in layers; without items or layers all of them are meant.</summary>
+/// <summary>Description how items take part in layers; without items or layers all of them are meant.</summary>
 public sealed record SetRoles(ImmutableArray<string> Items, ImmutableArray<string> Layers, ItemRole Role) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says =>
+    public override string Description =>
         $"{(Items is [var one] ? one : Items.IsDefaultOrEmpty ? "every item" : $"{Items.Length} items")} {Role.Words()} in {Listed(Layers, "all layers")}";
 
     /// <inheritdoc/>

@@ -9,7 +9,7 @@ public sealed record SetSettings(ImmutableArray<string> Layers, string Name, str
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says =>
+    public override string Description =>
         $"{Name} of {Listed(Layers, "all layers")} set to {(string.IsNullOrEmpty(Value) ? "the show's" : Value)}";
 
     /// <inheritdoc/>

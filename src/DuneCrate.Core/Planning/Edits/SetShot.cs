@@ -35,7 +35,7 @@ public sealed record SetShot : PlanEdit
 
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says => "shot settings changed";
+    public override string Description => "shot settings changed";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)

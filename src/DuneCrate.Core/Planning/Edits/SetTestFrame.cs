@@ -20,7 +20,7 @@ public sealed record SetTestFrame(int? Frame, double Scale = 1) : PlanEdit
 
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says =>
+    public override string Description =>
         Frame is null ? "test frame forgotten"
         : Bytes is null ? $"test frame {Frame} chosen"
         : $"test frame {Frame} measured";

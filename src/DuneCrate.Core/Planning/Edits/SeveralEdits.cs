@@ -7,7 +7,7 @@ namespace DuneCrate.Core.Planning.Edits;
 public sealed record SeveralEdits(ImmutableArray<PlanEdit> Edits, string What) : PlanEdit
 {
     /// <inheritdoc/>
-    public override string Says => What;
+    public override string Description => What;
 
     /// <inheritdoc/>
     protected internal override bool BringsPlan => Edits.Any(e => e.BringsPlan);

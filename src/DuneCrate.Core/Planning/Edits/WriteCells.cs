@@ -10,7 +10,7 @@ public sealed record WriteCells(ImmutableArray<CellText> Cells) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says =>
+    public override string Description =>
         Cells is [var one]
             ? $"{one.Pass} of {one.Layer} {(one.Text.Length == 0 ? "taken out" : $"set to {one.Text}")}"
             : $"{Cells.Length} cells changed";

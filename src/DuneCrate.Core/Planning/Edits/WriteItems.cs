@@ -10,7 +10,7 @@ public sealed record WriteItems(ImmutableArray<ItemText> Cells) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says =>
+    public override string Description =>
         Cells is [var one] ? $"{one.Column} of {one.Item} set to {one.Text}" : $"{Cells.Length} fields of the roster changed";
 
     /// <inheritdoc/>

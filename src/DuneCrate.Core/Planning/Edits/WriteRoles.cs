@@ -10,7 +10,7 @@ public sealed record WriteRoles(ImmutableArray<RoleText> Cells) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says =>
+    public override string Description =>
         Cells is [var one] ? $"{one.Item} {(one.Text.Length == 0 ? "shown" : one.Text)} in {one.Layer}" : $"{Cells.Length} roles changed";
 
     /// <inheritdoc/>

@@ -9,7 +9,7 @@ public sealed record WriteSettings(ImmutableArray<SettingText> Cells) : PlanEdit
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override string Says =>
+    public override string Description =>
         Cells is [var one]
             ? $"{one.Name} of {one.Layer} set to {(one.Text.Length == 0 ? "the show's" : one.Text)}"
             : $"{Cells.Length} render settings changed";

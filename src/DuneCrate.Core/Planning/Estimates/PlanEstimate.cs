@@ -41,12 +41,12 @@ public sealed record PlanEstimate
     public required int Machines { get; init; }
 
     /// <summary>Estimates a plan.</summary>
-    public static PlanEstimate Of(Plan plan)
+    public static PlanEstimate Compute(Plan plan)
     {
         TestFrame? test = plan.Shot.TestFrame;
         var passBytes = ImmutableDictionary.CreateBuilder<(string, string), double>();
         var outputs = ImmutableArray.CreateBuilder<OutputEstimate>();
-        foreach (PlannedOutput output in PlannedOutput.Of(plan))
+        foreach (PlannedOutput output in PlannedOutput.From(plan))
         {
             bool isKnown = test?.Ratios is not null && output.Passes.All(p => test.Ratios.ContainsKey($"{output.Layer.Name}/{p.Pass}"));
             double[] usual =

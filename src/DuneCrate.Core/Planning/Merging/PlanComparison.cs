@@ -14,7 +14,7 @@ public static class PlanComparison
     private static readonly HashSet<string> Silent = ["layers", "outputs", "passes", "channels", "scene", "items"];
 
     /// <summary>Everything that differs, in the order of the later plan.</summary>
-    public static ImmutableArray<PlanChange> Between(Plan before, Plan after) => Between(PlanTree.Of(before), PlanTree.Of(after));
+    public static ImmutableArray<PlanChange> Between(Plan before, Plan after) => Between(PlanTree.From(before), PlanTree.From(after));
 
     internal static ImmutableArray<PlanChange> Between(JsonNode before, JsonNode after)
     {

@@ -22,7 +22,7 @@ public static class PlanMerge
         }
 
         var merge = new TreeMerge(preferMine: false);
-        var merged = (JsonObject)merge.Merge(PlanTree.Of(before), PlanTree.Of(mine), PlanTree.Of(theirs))!;
+        var merged = (JsonObject)merge.Merge(PlanTree.From(before), PlanTree.From(mine), PlanTree.From(theirs))!;
         return (PlanTree.ReadPlan(merged), [.. merge.Conflicts.Select(PlanComparison.Words)]);
     }
 
@@ -88,7 +88,7 @@ public static class PlanMerge
 
     private static JsonObject Stripped(LayerPlan layer)
     {
-        JsonObject tree = PlanTree.Of(layer);
+        JsonObject tree = PlanTree.From(layer);
         foreach (string own in Own)
         {
             tree.Remove(own);

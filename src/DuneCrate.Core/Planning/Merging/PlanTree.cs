@@ -17,7 +17,7 @@ internal static class PlanTree
     private static readonly string[] Names = ["pass", "name", Home];
 
     /// <summary>The tree of a plan.</summary>
-    public static JsonObject Of(Plan plan)
+    public static JsonObject From(Plan plan)
     {
         var tree = (JsonObject)JsonSerializer.SerializeToNode(plan, DocumentJson.Options)!;
         foreach (JsonNode? layer in (JsonArray)tree["layers"]!)
@@ -29,7 +29,7 @@ internal static class PlanTree
     }
 
     /// <summary>The tree of a layer.</summary>
-    public static JsonObject Of(LayerPlan layer)
+    public static JsonObject From(LayerPlan layer)
     {
         var tree = (JsonObject)JsonSerializer.SerializeToNode(layer, DocumentJson.Options)!;
         Flatten(tree);

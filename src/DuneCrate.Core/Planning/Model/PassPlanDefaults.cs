@@ -11,7 +11,7 @@ public static class PassPlanDefaults
     /// the catalogue's least type; OpenEXR has no 8-bit samples, so those become half, and ids uint.
     /// </summary>
     /// <exception cref="ArgumentException">The catalogue holds no such pass.</exception>
-    public static PassPlan Make(string key, AlphaMode alpha, PassCatalogue? catalogue = null)
+    public static PassPlan Create(string key, AlphaMode alpha, PassCatalogue? catalogue = null)
     {
         PassDefinition pass =
             (catalogue ?? PassCatalogue.Shipped).Find(key)

@@ -83,7 +83,7 @@ public static class PlanDocument
         {
             Shot = shot with
             {
-                Frames = PlanValidation.FramesProblem(shot.Frames) is null ? shot.Frames : FrameSet.Of(1),
+                Frames = PlanValidation.FramesProblem(shot.Frames) is null ? shot.Frames : FrameSet.Single(1),
                 FrameRate = shot.FrameRate.Denominator == 0 ? new FrameRate(24, 1) : shot.FrameRate,
                 Width = Math.Clamp(shot.Width, 1, PlanLimits.MaxSide),
                 Height = Math.Clamp(shot.Height, 1, PlanLimits.MaxSide),

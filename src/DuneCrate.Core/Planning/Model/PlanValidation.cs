@@ -52,7 +52,7 @@ public static class PlanValidation
             CheckLayer(plan, layer, $"layers[{l}]", Say, Find);
         }
 
-        ImmutableArray<PlannedOutput> outputs = PlannedOutput.Of(plan);
+        ImmutableArray<PlannedOutput> outputs = PlannedOutput.From(plan);
         foreach (
             IGrouping<string, PlannedOutput> same in outputs.GroupBy(o => o.Name.Prefix + "#" + o.Name.Suffix).Where(g => g.Count() > 1)
         )

@@ -53,7 +53,7 @@ public sealed record PlannedOutput(
     public override int GetHashCode() => Key.GetHashCode(StringComparison.Ordinal);
 
     /// <summary>Every output of a plan that is rendered, in the plan's order; what is off is left out.</summary>
-    public static ImmutableArray<PlannedOutput> Of(Plan plan)
+    public static ImmutableArray<PlannedOutput> From(Plan plan)
     {
         var outputs = ImmutableArray.CreateBuilder<PlannedOutput>();
         foreach (LayerPlan layer in plan.Layers)

@@ -20,5 +20,5 @@ public static class Preflight
     ];
 
     /// <summary>The list of a show.</summary>
-    public static ImmutableArray<string> Of(ShowPlan show) => show.Preflight is { IsDefaultOrEmpty: false } own ? own : Shipped;
+    public static ImmutableArray<string> From(ShowPlan show) => show.Preflight is { IsDefaultOrEmpty: false } own ? own : Shipped;
 }

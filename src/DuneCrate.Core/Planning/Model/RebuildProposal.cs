@@ -15,7 +15,7 @@ public static class RebuildProposal
     ];
 
     /// <summary>The terms; none without a beauty or with fewer than two light passes.</summary>
-    public static ImmutableArray<RebuildTerm> Of(PassCatalogue catalogue, IEnumerable<string> passes)
+    public static ImmutableArray<RebuildTerm> Compute(PassCatalogue catalogue, IEnumerable<string> passes)
     {
         var planned = passes.ToHashSet();
         string[] light =

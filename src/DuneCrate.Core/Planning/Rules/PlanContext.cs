@@ -11,7 +11,7 @@ namespace DuneCrate.Core.Planning.Rules;
 public sealed record PlanContext(Plan Plan, PlanEstimate Estimate, long? FreeBytes)
 {
     /// <summary>A context without knowledge of the disk.</summary>
-    public static PlanContext Of(Plan plan, long? freeBytes = null) => new(plan, PlanEstimate.Of(plan), freeBytes);
+    public static PlanContext Create(Plan plan, long? freeBytes = null) => new(plan, PlanEstimate.Compute(plan), freeBytes);
 
     /// <summary>Layers that are rendered.</summary>
     public IEnumerable<LayerPlan> Layers => Plan.Layers.Where(l => !l.Off);

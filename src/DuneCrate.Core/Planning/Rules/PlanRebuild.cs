@@ -26,7 +26,7 @@ public sealed class PlanRebuild : PlanRule
             string[] planned = [.. layer.AllPasses.Select(p => p.Pass)];
             if (RebuildFamily.MixedIn(layer.Rebuild) is { } mixed)
             {
-                var proposal = RebuildProposal.Of(context.Plan.Catalogue, planned);
+                var proposal = RebuildProposal.Compute(context.Plan.Catalogue, planned);
                 yield return Found(
                     layer.Name,
                     layer.Rebuild[0].Factors[0],

@@ -59,7 +59,7 @@ public sealed class PlanScene : SceneRule
             }
         }
 
-        foreach (PassSuggestion suggestion in PassSuggestions.Of(context.Plan).Where(s => Filled.Any(f => f.Pass == s.Pass)))
+        foreach (PassSuggestion suggestion in PassSuggestions.Compute(context.Plan).Where(s => Filled.Any(f => f.Pass == s.Pass)))
         {
             yield return Found(
                 suggestion.Layer,

@@ -59,7 +59,7 @@ public static class PassSheet
     public static LayerPlan Write(Plan plan, LayerPlan layer, string pass, SheetCell cell)
     {
         PassCatalogue catalogue = plan.Catalogue;
-        bool followsProposal = layer.Rebuild.SequenceEqual(RebuildProposal.Of(catalogue, layer.AllPasses.Select(p => p.Pass)));
+        bool followsProposal = layer.Rebuild.SequenceEqual(RebuildProposal.Compute(catalogue, layer.AllPasses.Select(p => p.Pass)));
         LayerPlan changed = cell.IsPlanned ? Put(plan, layer, pass, cell) : Without(layer, pass);
         if (changed.Lead == pass && !(cell.IsPlanned && cell.IsLead))
         {
@@ -70,7 +70,9 @@ public static class PassSheet
         return changed with
         {
             Lead = cell.IsPlanned && cell.IsLead ? pass : changed.Lead,
-            Rebuild = followsProposal ? RebuildProposal.Of(catalogue, left) : changed.Rebuild.RemoveAll(t => !t.Factors.All(left.Contains)),
+            Rebuild = followsProposal
+                ? RebuildProposal.Compute(catalogue, left)
+                : changed.Rebuild.RemoveAll(t => !t.Factors.All(left.Contains)),
         };
     }
 
@@ -105,7 +107,7 @@ public static class PassSheet
         PassPlan? was = layer.FindPass(key);
         PassDefinition definition =
             plan.Catalogue.Find(key) ?? throw new ArgumentException(PlanValidation.UnknownPass(key, plan.Catalogue));
-        PassPlan pass = was ?? PassPlanDefaults.Make(key, layer.Alpha, plan.Catalogue);
+        PassPlan pass = was ?? PassPlanDefaults.Create(key, layer.Alpha, plan.Catalogue);
         if (cell.Type is { } type && pass.Channels.Values.Any(t => t != type))
         {
             pass = pass with

@@ -20,7 +20,7 @@ public sealed record PassContents(
 )
 {
     /// <summary>The contents of a pass.</summary>
-    public static PassContents Of(Plan plan, LayerPlan layer, PassPlan pass)
+    public static PassContents Compute(Plan plan, LayerPlan layer, PassPlan pass)
     {
         ImmutableArray<SceneItem> visible = [.. plan.Items.Where(i => i.IsVisible)];
         PassDefinition? definition = plan.Catalogue.Find(pass.Pass);

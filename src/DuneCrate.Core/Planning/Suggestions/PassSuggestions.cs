@@ -23,12 +23,12 @@ public static class PassSuggestions
     ];
 
     /// <summary>Every suggestion for layers that are rendered, in the order of the layers.</summary>
-    public static ImmutableArray<PassSuggestion> Of(Plan plan) =>
+    public static ImmutableArray<PassSuggestion> Compute(Plan plan) =>
         plan.Items.IsEmpty
             ? []
-            : [.. plan.Layers.Where(l => !l.Off && l.BasedOn is null).SelectMany(l => Of(plan, l)).DistinctBy(s => (s.Layer, s.Pass))];
+            : [.. plan.Layers.Where(l => !l.Off && l.BasedOn is null).SelectMany(l => Compute(plan, l)).DistinctBy(s => (s.Layer, s.Pass))];
 
-    private static IEnumerable<PassSuggestion> Of(Plan plan, LayerPlan layer)
+    private static IEnumerable<PassSuggestion> Compute(Plan plan, LayerPlan layer)
     {
         SceneItem[] seen = [.. plan.Items.Where(i => i.IsVisible && layer.RoleOf(i.Name).IsSeen())];
         bool Has(string pass) =>

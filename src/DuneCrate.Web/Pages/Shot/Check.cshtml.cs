@@ -10,9 +10,9 @@ using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Planning;
 using DuneCrate.Web.Shots;
-using DuneCrate.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Pages.Shot;
@@ -60,7 +60,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
         Before = Runs.FirstOrDefault(r => r.Id == since && r.Id != View.ReportId) ?? Runs.FirstOrDefault(r => r.Id < View.ReportId);
         if (Before is not null && View.Report is { } now && await store.ReportAsync(Before.Id, cancel) is { } then)
         {
-            Compared = RunComparison.Of(then, now);
+            Compared = RunComparison.Compute(then, now);
         }
 
         FillDetails();
@@ -85,8 +85,8 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
         }
 
         IntakeResult intake = context.Intake;
-        ToRename = Renames.Of(context);
-        Strips = TrendStrip.Of(output, View.Selected.Pass, View.Range, intake);
+        ToRename = Renames.From(context);
+        Strips = TrendStrip.From(output, View.Selected.Pass, View.Range, intake);
         FileFacts[] files =
         [
             .. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable),
@@ -105,7 +105,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
         report == View.ReportId && View.Report?.Findings.ElementAtOrDefault(number) is { } finding
             ? Partial(
                 "_FindingActs",
-                new FindingActs(View, finding, Evidence.Of(View, finding), (await ReplanAsync(finding, cancel))?.What)
+                new FindingActs(View, finding, Evidence.For(View, finding), (await ReplanAsync(finding, cancel))?.What)
             )
             : Content("This finding is not in the newest report any more. Reload the page.", "text/plain");
 
@@ -137,7 +137,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
             View.Row.Id,
             revision,
             new ReplacePlan(replan.After, replan.What) { IsOwn = true },
-            EditorCookies.Of(HttpContext)
+            EditorCookies.Read(HttpContext)
         );
         if (!outcome.IsDone)
         {
@@ -215,7 +215,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
             return null;
         }
 
-        return _desk.ContextOf(View) is { } context ? Replan.Of(finding, context) : null;
+        return _desk.ContextOf(View) is { } context ? Replan.Create(finding, context) : null;
     }
 
     /// <summary>Shows the station with what went wrong.</summary>
@@ -305,7 +305,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
             return NotFound();
         }
 
-        var list = RerunList.Of(report, Math.Clamp(chunk, 0, 100_000), View.Row.Code);
+        var list = RerunList.From(report, Math.Clamp(chunk, 0, 100_000), View.Row.Code);
         return form switch
         {
             "json" => Download(list.Write(), "application/json", "rerun.json"),

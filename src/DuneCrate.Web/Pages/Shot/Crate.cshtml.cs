@@ -7,9 +7,9 @@ using DuneCrate.Core.Naming;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
-using DuneCrate.Web.Work;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Mvc;
 
@@ -19,7 +19,7 @@ namespace DuneCrate.Web.Pages.Shot;
 public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roots, CrateQueue work) : ShotPage(desk)
 {
     // Taken before the store is read: work that ends in between is shown as running and asked for again, never missed.
-    private readonly ImmutableDictionary<int, WorkProgress> _live = work.Live;
+    private readonly ImmutableDictionary<int, JobProgress> _live = work.Live;
     private readonly ShotViews _desk = desk;
     private string _layout = CrateLayouts.ByLayer;
 
@@ -65,10 +65,10 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
     public string? Blocks => View.Report is { } report ? CrateBuilder.WhatBlocks(report) : null;
 
     /// <summary>Whether a crate is being sealed or read back.</summary>
-    public bool IsBusy => View.Crates.Any(c => c.State is WorkState.Queued or WorkState.Running || _live.ContainsKey(c.Id));
+    public bool IsBusy => View.Crates.Any(c => c.State is JobState.Queued or JobState.Running || _live.ContainsKey(c.Id));
 
     /// <summary>Progress of a crate's work, or null.</summary>
-    public WorkProgress? Live(CrateRow crate) => _live.GetValueOrDefault(crate.Id);
+    public JobProgress? Live(CrateRow crate) => _live.GetValueOrDefault(crate.Id);
 
     /// <summary>Shows the station.</summary>
     public void OnGet() => Fill();
@@ -104,7 +104,7 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
     /// <summary>Reads a crate back.</summary>
     public async Task<IActionResult> OnPostVerifyAsync(int id)
     {
-        if (await store.CrateAsync(View.Row.Id, id) is { State: WorkState.Done } crate)
+        if (await store.CrateAsync(View.Row.Id, id) is { State: JobState.Done } crate)
         {
             await work.VerifyAsync(crate);
         }
@@ -182,12 +182,12 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
     }
 
     private async Task<StoragePath?> CrateAtAsync(int id, CancellationToken cancel) =>
-        await store.CrateAsync(View.Row.Id, id, cancel) is { State: WorkState.Done, Path: { } path } ? roots.CrateAt(path) : null;
+        await store.CrateAsync(View.Row.Id, id, cancel) is { State: JobState.Done, Path: { } path } ? roots.CrateAt(path) : null;
 
     private void Fill()
     {
         IntakeResult? intake = View.Report is null ? null : _desk.IntakeOf(View);
         IsReading = intake is null && View.Report is not null && View.Folder is not null;
-        Contents = intake is null ? null : CrateContents.Of(View.Plan, intake, Layout);
+        Contents = intake is null ? null : CrateContents.From(View.Plan, intake, Layout);
     }
 }

@@ -9,11 +9,11 @@ using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
+using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Planning;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
-using DuneCrate.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Pages.Shot;
@@ -51,7 +51,7 @@ public sealed class ReceiveModel(
     public string? Said { get; private set; }
 
     /// <summary>Progress of the running check, or null.</summary>
-    public WorkProgress? Live => View.Newest is { } check ? work.Live.GetValueOrDefault(check.Id) : null;
+    public JobProgress? Live => View.Newest is { } check ? work.Live.GetValueOrDefault(check.Id) : null;
 
     /// <summary>Lines of the preflight list that nobody has confirmed.</summary>
     public IReadOnlyList<string> Unconfirmed { get; private set; } = [];
@@ -134,7 +134,14 @@ public sealed class ReceiveModel(
         {
             if (farm.IsThere && View is { Folder: { } folder, Report: { Rerun.IsEmpty: false } report })
             {
-                farm.Send(View.Row, View.Plan, folder, RerunList.Of(report, Math.Clamp(chunk, 0, 100_000), View.Row.Code).Portions, [], 0);
+                farm.Send(
+                    View.Row,
+                    View.Plan,
+                    folder,
+                    RerunList.From(report, Math.Clamp(chunk, 0, 100_000), View.Row.Code).Portions,
+                    [],
+                    0
+                );
             }
 
             return ToStation("receive");
@@ -154,7 +161,7 @@ public sealed class ReceiveModel(
     }
 
     /// <summary>The progress alone, for the page to put in; when the work is over the page is asked to load anew.</summary>
-    public IActionResult OnGetWork()
+    public IActionResult OnGetProgress()
     {
         if (!View.IsChecking)
         {
@@ -164,7 +171,7 @@ public sealed class ReceiveModel(
         return Partial("_ReceiveWork", this);
     }
 
-    /// <summary>Says where the frames are and checks them.</summary>
+    /// <summary>Description where the frames are and checks them.</summary>
     public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, bool pixels, bool byContent)
     {
         (StoragePath? path, Said) = await Task.Run(() => roots.Resolve(root, folder));
@@ -206,13 +213,13 @@ public sealed class ReceiveModel(
                 return await StayAsync();
             }
 
-            if (PlanGuess.Of(intake, View.Plan.Show, View.Row.Code) is { } guess)
+            if (PlanGuess.From(intake, View.Plan.Show, View.Row.Code) is { } guess)
             {
                 EditOutcome outcome = await planning.EditAsync(
                     View.Row.Id,
                     View.Row.Revision,
                     new ReplacePlan(guess with { Scene = View.Plan.Scene }, "plan made from what is there") { IsOwn = true },
-                    EditorCookies.Of(HttpContext)
+                    EditorCookies.Read(HttpContext)
                 );
                 Said = outcome.Problem;
                 return Said is null ? ToStation("plan") : await StayAsync();
@@ -244,7 +251,7 @@ public sealed class ReceiveModel(
     {
         (Root, Folder) = (root, folder);
         var confirmed = (await plans.TicksAsync(View.Row.Id)).Select(t => t.Item).ToHashSet();
-        Unconfirmed = [.. Preflight.Of(View.Plan.Show).Where(i => !confirmed.Contains(i))];
+        Unconfirmed = [.. Preflight.From(View.Plan.Show).Where(i => !confirmed.Contains(i))];
         Arrival = watch.Of(View.Row, View.Folder);
     }
 }

@@ -46,7 +46,7 @@ public sealed class StackModel(ShotViews desk) : ShotPage(desk)
             return;
         }
 
-        CheckLane? lane = context.Lanes.FirstOrDefault(l => l.Layer == layer && l.Planned?.HasBeauty == true);
+        CheckedOutput? lane = context.Outputs.FirstOrDefault(l => l.Layer == layer && l.Planned?.HasBeauty == true);
         Facts = lane?.Files.Where(f => f.Frame == frame).Select(f => context.Rebuild(lane, f)).FirstOrDefault(f => f is not null);
     }
 }

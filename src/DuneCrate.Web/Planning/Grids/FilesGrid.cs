@@ -14,9 +14,9 @@ namespace DuneCrate.Web.Planning.Grids;
 internal static class FilesGrid
 {
     /// <summary>Columns that only say what comes of the others.</summary>
-    private static readonly string[] Told = ["first", "middle", "last", "files", "size"];
+    private static readonly string[] ComputedColumns = ["first", "middle", "last", "files", "size"];
 
-    public static GridModel Make(Plan plan, int revision, PlanEstimate estimate, ImmutableArray<PlanFinding> findings)
+    public static GridModel Create(Plan plan, int revision, PlanEstimate estimate, ImmutableArray<PlanFinding> findings)
     {
         var rows = plan.Layers.SelectMany(l => l.Outputs.Select(o => (Layer: l, Output: o, Home: PassSheet.HomeOf(l, o)))).ToArray();
         return new GridModel
@@ -30,7 +30,7 @@ internal static class FilesGrid
                 new("template", "Name"),
                 new("padding", "Digits"),
                 new("compression", "Packed", Options: [.. ExrCompression.All.Select(c => c.Name)]),
-                .. Told.Select(t => new GridColumn(
+                .. ComputedColumns.Select(t => new GridColumn(
                     t,
                     t switch
                     {

@@ -9,7 +9,7 @@ namespace DuneCrate.Web.Planning.Grids;
 /// <summary>The role grid: items down, layers across.</summary>
 internal static class RolesGrid
 {
-    public static GridModel Make(Plan plan, int revision, ImmutableArray<PlanFinding> findings)
+    public static GridModel Create(Plan plan, int revision, ImmutableArray<PlanFinding> findings)
     {
         SceneItem[] items = [.. plan.Items.Where(i => i.IsVisible)];
         ImmutableArray<string> words = [.. Enum.GetValues<ItemRole>().Select(r => r.Words())];

@@ -15,7 +15,7 @@ internal static class RosterGrid
         ["behind"] = "behind (glass)",
     };
 
-    public static GridModel Make(Plan plan, int revision) =>
+    public static GridModel Create(Plan plan, int revision) =>
         new()
         {
             View = "scene",

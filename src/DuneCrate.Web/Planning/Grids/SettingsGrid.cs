@@ -7,7 +7,7 @@ namespace DuneCrate.Web.Planning.Grids;
 /// <summary>Render settings: names down, layers across; the show's value where a layer says nothing.</summary>
 internal static class SettingsGrid
 {
-    public static GridModel Make(Plan plan, int revision, ImmutableArray<PlanFinding> findings)
+    public static GridModel Create(Plan plan, int revision, ImmutableArray<PlanFinding> findings)
     {
         string[] own =
         [

@@ -16,7 +16,7 @@ internal static class SheetGrid
 {
     private static readonly string[] KindOrder = [.. Enum.GetValues<PassKind>().Select(Words)];
 
-    public static GridModel Make(Plan plan, int revision, PlanEstimate estimate, ImmutableArray<PlanFinding> findings)
+    public static GridModel Create(Plan plan, int revision, PlanEstimate estimate, ImmutableArray<PlanFinding> findings)
     {
         ILookup<(string, string), PlanFinding> byCell = findings
             .Where(f => f.Layer is not null && f.Pass is not null)

@@ -28,19 +28,20 @@ public sealed class AlphaAgreement : PixelRule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (IGrouping<string, CheckLane> layer in context.Lanes.Where(l => l.Planned is not null).GroupBy(l => l.Layer))
+        foreach (IGrouping<string, CheckedOutput> layer in context.Outputs.Where(l => l.Planned is not null).GroupBy(l => l.Layer))
         {
-            (CheckLane Lane, LanePass Pass)[] passes = [.. layer.SelectMany(l => l.Passes.Select(p => (l, p)))];
+            (CheckedOutput Lane, CheckedPass Pass)[] passes = [.. layer.SelectMany(l => l.Passes.Select(p => (l, p)))];
             if (passes.FirstOrDefault(p => p.Pass.Definition?.Kind == PassKind.Combined) is not { Pass: { } main, Lane: { } home })
             {
                 continue;
             }
 
-            foreach ((CheckLane lane, LanePass pass) in passes.Where(p => p.Pass != main))
+            foreach ((CheckedOutput output, CheckedPass pass) in passes.Where(p => p.Pass != main))
             {
                 FrameSet odd = FrameSet.From(
-                    lane.ByFrame.Values.Where(f =>
-                            home.ByFrame.TryGetValue(f.Frame, out LaneFile? other)
+                    output
+                        .ByFrame.Values.Where(f =>
+                            home.ByFrame.TryGetValue(f.Frame, out CheckedFile? other)
                             && Measured(main, other)?.Coverage is { } one
                             && Measured(pass, f)?.Coverage is { } two
                             && one.Length == two.Length
@@ -51,12 +52,12 @@ public sealed class AlphaAgreement : PixelRule
                 if (!odd.IsEmpty)
                 {
                     yield return About(
-                        lane,
+                        output,
                         odd,
                         $"the coverage of {main.Name}",
                         "another",
                         $"{pass.Name} covers other places than {main.Name} in {Words(odd)}: something is in one of them and not in the other.",
-                        $"Flip between the two. {Rerender(lane, odd)}",
+                        $"Flip between the two. {Rerender(output, odd)}",
                         RemedyKind.Rerender,
                         pass.Name
                     );

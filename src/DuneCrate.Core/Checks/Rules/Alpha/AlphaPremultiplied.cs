@@ -28,19 +28,19 @@ public sealed class AlphaPremultiplied : PixelRule
     private const long LeastSoft = 200;
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        from pass in lane.Passes
+        from output in context.Outputs
+        where output.Planned is not null
+        from pass in output.Passes
         where pass.Definition?.Kind == PassKind.Combined
         from odd in Group(
-            lane.Files,
-            f => Measured(pass, f)?.Alpha is { } a ? Verdict(lane.Planned!.Layer.Alpha, a, context.Threshold(this, Share)) : null
+            output.Files,
+            f => Measured(pass, f)?.Alpha is { } a ? Verdict(output.Planned!.Layer.Alpha, a, context.Threshold(this, Share)) : null
         )
         let alpha = Measured(pass, odd.First)!.Alpha!
         select About(
-            lane,
+            output,
             odd.Frames,
-            $"{lane.Planned!.Layer.Alpha.ToString().ToLowerInvariant()} colour",
+            $"{output.Planned!.Layer.Alpha.ToString().ToLowerInvariant()} colour",
             odd.Found,
             odd.Found == "colour where alpha is 0"
                 ? $"{pass.Name} has colour where alpha is 0 in {Words(odd.Frames)}: {alpha.Lit:N0} of {alpha.Empty:N0} pixels. It was written straight, or something shines there that no pass says."

@@ -25,23 +25,23 @@ public sealed class AlphaRange : PixelRule
     public override ImmutableArray<RuleThreshold> Thresholds => [Tolerance];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
+        from output in context.Outputs
         let tolerance = context.Threshold(this, Tolerance)
-        from pass in lane.Passes
+        from pass in output.Passes
         from channel in pass.Channels
         where ChannelMatch.IsAlpha(channel.Name) || pass.Name == "alpha"
-        let bad = lane.Files.Where(f => f.Find(channel.Name)?.Samples is { } s && (s.Min < -tolerance || s.Max > 1 + tolerance)).ToArray()
+        let bad = output.Files.Where(f => f.Find(channel.Name)?.Samples is { } s && (s.Min < -tolerance || s.Max > 1 + tolerance)).ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let least = bad.Min(f => f.Find(channel.Name)!.Samples!.Min)
         let most = bad.Max(f => f.Find(channel.Name)!.Samples!.Max)
         select About(
-            lane,
+            output,
             frames,
             "0 to 1",
             string.Create(CultureInfo.InvariantCulture, $"{least:0.####} to {most:0.####}"),
             string.Create(CultureInfo.InvariantCulture, $"{channel.Name} runs from {least:0.####} to {most:0.####} in {Words(frames)}."),
-            Rerender(lane, frames),
+            Rerender(output, frames),
             RemedyKind.Rerender,
             pass.Name
         );

@@ -20,13 +20,13 @@ public sealed class AlphaSolid : PixelRule
     public override string Question => "Alpha 1 everywhere where a cut-out is planned; 0 everywhere";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned?.Layer.Alpha is AlphaMode.Premultiplied or AlphaMode.Straight
-        from pass in lane.Passes
+        from output in context.Outputs
+        where output.Planned?.Layer.Alpha is AlphaMode.Premultiplied or AlphaMode.Straight
+        from pass in output.Passes
         from channel in pass.Channels
         where ChannelMatch.IsAlpha(channel.Name) && pass.Definition?.Kind == PassKind.Combined
         from odd in Group(
-            lane.Files,
+            output.Files,
             f =>
                 f.Find(channel.Name)?.Samples is { Nan: 0, Inf: 0 } s && s.Min == s.Max
                     ? s.Min == 1
@@ -37,12 +37,12 @@ public sealed class AlphaSolid : PixelRule
                     : null
         )
         select About(
-            lane,
+            output,
             odd.Frames,
             "a cut-out",
             odd.Found,
-            $"{channel.Name} is {odd.Found} in {Words(odd.Frames)}; {lane.Layer} is planned as a cut-out.",
-            Rerender(lane, odd.Frames),
+            $"{channel.Name} is {odd.Found} in {Words(odd.Frames)}; {output.Layer} is planned as a cut-out.",
+            Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name
         ) with

@@ -17,27 +17,27 @@ public sealed class ChannelsAlpha : Rule
     public override string Question => "Alpha is planned and absent, or the reverse";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        from pass in lane.Passes
+        from output in context.Outputs
+        where output.Planned is not null
+        from pass in output.Passes
         where pass.Definition?.Kind == PassKind.Combined
         let planned = pass.Channels.Select(c => c.Name).FirstOrDefault(ChannelMatch.IsAlpha)
         from odd in GroupByChannels(
-            lane,
+            output,
             f =>
                 planned is not null ? (f.FindChannel(planned) is null ? "no alpha" : null)
                 : f.FindChannel("A") is null ? null
                 : "A"
         )
         select About(
-            lane,
+            output,
             odd.Frames,
             planned ?? "no alpha",
             odd.Found,
             planned is not null
                 ? $"Alpha is missing in {Words(odd.Frames)}: the layer cannot be laid over anything."
                 : $"{Words(odd.Frames)} carry an alpha that is not planned.",
-            planned is not null ? Rerender(lane, odd.Frames) : "Plan the alpha if it is to be used.",
+            planned is not null ? Rerender(output, odd.Frames) : "Plan the alpha if it is to be used.",
             planned is not null ? RemedyKind.Rerender : RemedyKind.Replan,
             pass.Name
         ) with

@@ -17,11 +17,11 @@ public sealed class ChannelsExtra : Rule
     public override string Question => "A channel that is not planned";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        from odd in GroupByChannels(lane, f => Extra(lane, f))
+        from output in context.Outputs
+        where output.Planned is not null
+        from odd in GroupByChannels(output, f => Extra(output, f))
         select About(
-            lane,
+            output,
             odd.Frames,
             "planned channels only",
             odd.Found,
@@ -30,16 +30,16 @@ public sealed class ChannelsExtra : Rule
             RemedyKind.Replan
         );
 
-    private static string? Extra(CheckLane lane, FileFacts facts)
+    private static string? Extra(CheckedOutput output, FileFacts facts)
     {
-        var standIns = lane
+        var standIns = output
             .Passes.SelectMany(p =>
-                p.Channels.Where(c => facts.FindChannel(c.Name) is null).Select(c => ChannelMatch.Alias(lane, p, c.Name, facts))
+                p.Channels.Where(c => facts.FindChannel(c.Name) is null).Select(c => ChannelMatch.Alias(output, p, c.Name, facts))
             )
             .ToHashSet();
         string[] extra =
         [
-            .. facts.Channels.Select(c => c.Name).Where(c => c != "A" && !ChannelMatch.IsPlanned(lane, c) && !standIns.Contains(c)),
+            .. facts.Channels.Select(c => c.Name).Where(c => c != "A" && !ChannelMatch.IsPlanned(output, c) && !standIns.Contains(c)),
         ];
         return extra.Length == 0 ? null : string.Join(" ", extra);
     }

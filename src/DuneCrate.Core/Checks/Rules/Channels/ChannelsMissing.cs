@@ -18,22 +18,22 @@ public sealed class ChannelsMissing : Rule
     public override string Question => "A planned channel is absent: in which frames";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        from pass in lane.Passes
-        from odd in GroupByChannels(lane, f => Absent(lane, pass, f))
+        from output in context.Outputs
+        where output.Planned is not null
+        from pass in output.Passes
+        from odd in GroupByChannels(output, f => Absent(output, pass, f))
         select About(
-            lane,
+            output,
             odd.Frames,
             string.Join(" ", pass.Channels.Select(c => c.Name)),
             $"without {odd.Found}",
             $"{odd.Found} of {pass.Name} {(odd.Found.Contains(' ') ? "are" : "is")} missing in {Words(odd.Frames)}.",
-            Rerender(lane, odd.Frames),
+            Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name
         );
 
-    private static string? Absent(CheckLane lane, LanePass pass, FileFacts facts)
+    private static string? Absent(CheckedOutput output, CheckedPass pass, FileFacts facts)
     {
         string[] absent =
         [
@@ -42,7 +42,7 @@ public sealed class ChannelsMissing : Rule
                 .Where(c =>
                     !(ChannelMatch.IsAlpha(c) && pass.Definition?.Kind == PassKind.Combined)
                     && facts.FindChannel(c) is null
-                    && ChannelMatch.Alias(lane, pass, c, facts) is null
+                    && ChannelMatch.Alias(output, pass, c, facts) is null
                 ),
         ];
         return absent.Length == 0 ? null : string.Join(" ", absent);

@@ -16,13 +16,16 @@ public sealed class ChannelsName : Rule
     public override string Question => "A channel is present under an alias or a near name";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        from pass in lane.Passes
+        from output in context.Outputs
+        where output.Planned is not null
+        from pass in output.Passes
         from channel in pass.Channels
-        from odd in GroupByChannels(lane, f => f.FindChannel(channel.Name) is null ? ChannelMatch.Alias(lane, pass, channel.Name, f) : null)
+        from odd in GroupByChannels(
+            output,
+            f => f.FindChannel(channel.Name) is null ? ChannelMatch.Alias(output, pass, channel.Name, f) : null
+        )
         select About(
-            lane,
+            output,
             odd.Frames,
             channel.Name,
             odd.Found,

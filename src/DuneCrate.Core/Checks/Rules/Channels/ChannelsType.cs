@@ -18,22 +18,22 @@ public sealed class ChannelsType : Rule
     public override string Question => "A channel is less precise than planned";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        from pass in lane.Passes
+        from output in context.Outputs
+        where output.Planned is not null
+        from pass in output.Passes
         from planned in pass.Channels.Select(c => c.Type).Distinct()
-        from odd in GroupByChannels(lane, f => Differing(pass, planned, f))
+        from odd in GroupByChannels(output, f => Differing(pass, planned, f))
         let found = ChannelTypes.Find(odd.Found.Split(' ')[^1])!.Value
         let loses = found.LosesAgainst(planned)
         select About(
-            lane,
+            output,
             odd.Frames,
             planned.Name(),
             odd.Found,
             loses
                 ? $"{odd.Found.Replace(" as ", " is stored as ", StringComparison.Ordinal)} in {Words(odd.Frames)}; {planned.Name()} is planned."
                 : $"{odd.Found} is more precise than the planned {planned.Name()}: it costs room, nothing is lost.",
-            loses ? Rerender(lane, odd.Frames) : "Change the plan if it is wanted.",
+            loses ? Rerender(output, odd.Frames) : "Change the plan if it is wanted.",
             loses ? RemedyKind.Rerender : RemedyKind.Replan,
             pass.Name
         ) with
@@ -41,7 +41,7 @@ public sealed class ChannelsType : Rule
             Severity = loses ? Severity.Blocker : Severity.Note,
         };
 
-    private static string? Differing(LanePass pass, ChannelType planned, FileFacts facts)
+    private static string? Differing(CheckedPass pass, ChannelType planned, FileFacts facts)
     {
         ChannelFacts[] odd =
         [

@@ -25,10 +25,10 @@ public sealed class CryptoCoverage : PixelRule
     public override ImmutableArray<RuleThreshold> Thresholds => [Most];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition?.Stem == "cryptomatte"
-        let bad = lane
+        let bad = output
             .Files.Select(f => (f.Frame, Ranks: Measured(pass, f)?.Crypto))
             .Where(f => f.Ranks is not null && f.Ranks.Rising + f.Ranks.Over > context.Threshold(this, Most))
             .ToArray()
@@ -36,7 +36,7 @@ public sealed class CryptoCoverage : PixelRule
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let worst = bad.MaxBy(f => f.Ranks!.Rising + f.Ranks.Over).Ranks!
         select About(
-            lane,
+            output,
             frames,
             "falling ranks that sum to at most 1",
             string.Create(
@@ -47,7 +47,7 @@ public sealed class CryptoCoverage : PixelRule
                 CultureInfo.InvariantCulture,
                 $"{pass.Name} is out of order in {Words(frames)}: {worst.Rising:N0} pixels have rising ranks, {worst.Over:N0} sum to more than 1."
             ),
-            Rerender(lane, frames),
+            Rerender(output, frames),
             RemedyKind.Rerender,
             pass.Name
         ) with

@@ -19,11 +19,11 @@ public sealed class CryptoManifest : Rule
     public override string Question => "Manifest that does not parse; names that do not hash to their ids";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition?.Stem == "cryptomatte"
         from odd in Group(
-            lane.Readable,
+            output.Readable,
             f =>
                 f.Facts.Parts.SelectMany(p => p.Cryptomattes ?? [])
                     .Where(m => pass.Channels.Any(c => c.Name.StartsWith(m.Name, StringComparison.Ordinal)))
@@ -31,12 +31,12 @@ public sealed class CryptoManifest : Rule
                     .FirstOrDefault(v => v is not null)
         )
         select About(
-            lane,
+            output,
             odd.Frames,
             "names beside the ids they hash to",
             odd.Found,
             $"The manifest of {pass.Name} {odd.Found} in {Words(odd.Frames)}: names will select the wrong things.",
-            Rerender(lane, odd.Frames),
+            Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name
         );

@@ -21,22 +21,22 @@ public sealed class CryptoStorage : Rule
     public override string Question => "Cryptomatte not float, lossy, or without metadata";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition?.Stem == "cryptomatte"
-        from odd in Group(lane.Readable, f => Verdict(pass, f))
+        from odd in Group(output.Readable, f => Verdict(pass, f))
         select About(
-            lane,
+            output,
             odd.Frames,
             "32-bit float, lossless, with name, hash, conversion and manifest",
             odd.Found,
             $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}: no program will read it.",
-            Rerender(lane, odd.Frames),
+            Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name
         );
 
-    private static string? Verdict(LanePass pass, LaneFile file)
+    private static string? Verdict(CheckedPass pass, CheckedFile file)
     {
         ChannelFacts[] ranks = [.. pass.Channels.Select(c => file.Find(c.Name)).OfType<ChannelFacts>()];
         if (ranks.Length == 0)

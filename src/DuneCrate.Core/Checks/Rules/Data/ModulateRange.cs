@@ -25,12 +25,12 @@ public sealed class ModulateRange : PixelRule
     public override ImmutableArray<RuleThreshold> Thresholds => [Tolerance, Share];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
+        from output in context.Outputs
         let tolerance = context.Threshold(this, Tolerance)
-        from pass in lane.Passes
+        from pass in output.Passes
         where pass.Definition?.Kind == PassKind.Modulate
         from odd in Group(
-            lane.Files,
+            output.Files,
             f =>
                 Colours(pass, f).Any(c => c.Samples.Min < -tolerance || c.Samples.Max > 1 + tolerance) ? "outside 0 to 1"
                 : Measured(pass, f)?.Ground is { Empty: > 0 } g && g.Dark > context.Threshold(this, Share) * g.Empty
@@ -38,12 +38,12 @@ public sealed class ModulateRange : PixelRule
                 : null
         )
         select About(
-            lane,
+            output,
             odd.Frames,
             "0 to 1, white where nothing happens",
             odd.Found,
             $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}; multiplied over a picture it changes what it should not.",
-            Rerender(lane, odd.Frames),
+            Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name
         ) with

@@ -33,19 +33,20 @@ public sealed class MotionStill : PixelRule
     public override IEnumerable<Finding> Check(CheckContext context)
     {
         (double moved, double blocks) = (context.Threshold(this, Moved), context.Threshold(this, Blocks));
-        foreach (IGrouping<string, CheckLane> layer in context.Lanes.GroupBy(l => l.Layer))
+        foreach (IGrouping<string, CheckedOutput> layer in context.Outputs.GroupBy(l => l.Layer))
         {
             var beauty = layer
                 .SelectMany(l => l.Passes.Where(p => p.Definition?.Kind == PassKind.Combined).Select(p => (Lane: l, Pass: p)))
                 .FirstOrDefault();
             foreach (
-                (CheckLane lane, LanePass pass) in layer.SelectMany(l =>
+                (CheckedOutput output, CheckedPass pass) in layer.SelectMany(l =>
                     l.Passes.Where(p => p.Definition?.Key == "motion").Select(p => (l, p))
                 )
             )
             {
                 FrameSet still = FrameSet.From(
-                    lane.ByFrame.Values.Where(f =>
+                    output
+                        .ByFrame.Values.Where(f =>
                             Samples(pass, f).Any()
                             && Samples(pass, f).All(c => c.Samples is { Min: 0, Max: 0 })
                             && beauty.Lane is not null
@@ -56,12 +57,12 @@ public sealed class MotionStill : PixelRule
                 if (!still.IsEmpty)
                 {
                     yield return About(
-                        lane,
+                        output,
                         still,
                         "vectors",
                         "0 everywhere",
                         $"{pass.Name} is 0 everywhere in {Words(still)} while the picture moves.",
-                        $"Look whether motion was switched on. {Rerender(lane, still)}",
+                        $"Look whether motion was switched on. {Rerender(output, still)}",
                         RemedyKind.Rerender,
                         pass.Name
                     );
@@ -70,9 +71,9 @@ public sealed class MotionStill : PixelRule
         }
     }
 
-    private static bool Moves(CheckLane lane, LanePass pass, int frame, double moved, double blocks) =>
-        lane.ByFrame.TryGetValue(frame, out LaneFile? now)
-        && (lane.ByFrame.TryGetValue(frame - 1, out LaneFile? other) || lane.ByFrame.TryGetValue(frame + 1, out other))
+    private static bool Moves(CheckedOutput output, CheckedPass pass, int frame, double moved, double blocks) =>
+        output.ByFrame.TryGetValue(frame, out CheckedFile? now)
+        && (output.ByFrame.TryGetValue(frame - 1, out CheckedFile? other) || output.ByFrame.TryGetValue(frame + 1, out other))
         && Measured(pass, now)?.Picture is { } one
         && Measured(pass, other)?.Picture is { } two
         && MovedBlocks(one.Blocks, two.Blocks, moved) > blocks * (one.Blocks.Length / 2);

@@ -25,11 +25,11 @@ public sealed class NormalLength : PixelRule
     public override ImmutableArray<RuleThreshold> Thresholds => [Share];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition?.Key == "normal"
         from odd in Group(
-            lane.Files,
+            output.Files,
             f =>
                 Measured(pass, f)?.Normal is { Covered: > 0 } n
                     ? IsEncoded(pass, f, n)
@@ -41,7 +41,7 @@ public sealed class NormalLength : PixelRule
         )
         let normal = Measured(pass, odd.First)!.Normal!
         select About(
-            lane,
+            output,
             odd.Frames,
             "unit length",
             string.Create(CultureInfo.InvariantCulture, $"{odd.Found}, mean length {normal.MeanLength:0.###}"),
@@ -49,7 +49,7 @@ public sealed class NormalLength : PixelRule
                 CultureInfo.InvariantCulture,
                 $"Normals are {odd.Found} in {Words(odd.Frames)}: {Percent((double)normal.Off / normal.Covered)} of the covered pixels are off."
             ),
-            odd.Found[0] == 'e' ? "Write them as they are, from −1 to 1." : $"Switch filtering off for it. {Rerender(lane, odd.Frames)}",
+            odd.Found[0] == 'e' ? "Write them as they are, from −1 to 1." : $"Switch filtering off for it. {Rerender(output, odd.Frames)}",
             odd.Found[0] == 'e' ? RemedyKind.Look : RemedyKind.Rerender,
             pass.Name
         ) with
@@ -57,6 +57,6 @@ public sealed class NormalLength : PixelRule
             At = normal.At,
         };
 
-    private static bool IsEncoded(LanePass pass, LaneFile file, NormalFacts normal) =>
+    private static bool IsEncoded(CheckedPass pass, CheckedFile file, NormalFacts normal) =>
         normal.Off * 2 > normal.Covered && Samples(pass, file).All(c => c.Samples.Min >= 0 && c.Samples.Max <= 1);
 }

@@ -25,16 +25,16 @@ public sealed class UvRange : PixelRule
     public override ImmutableArray<RuleThreshold> Thresholds => [Tolerance];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
+        from output in context.Outputs
         let tolerance = context.Threshold(this, Tolerance)
-        from pass in lane.Passes
+        from pass in output.Passes
         where pass.Definition?.Key == "uv"
-        let odd = lane.Files.Where(f => Samples(pass, f).Any(c => c.Samples.Min < -tolerance || c.Samples.Max > 1 + tolerance)).ToArray()
+        let odd = output.Files.Where(f => Samples(pass, f).Any(c => c.Samples.Min < -tolerance || c.Samples.Max > 1 + tolerance)).ToArray()
         where odd.Length > 0
         let frames = FrameSet.From(odd.Select(f => f.Frame))
         let most = odd.SelectMany(f => Samples(pass, f)).Max(c => c.Samples.Max)
         select About(
-            lane,
+            output,
             frames,
             "0 to 1",
             string.Create(CultureInfo.InvariantCulture, $"up to {most:0.##}"),

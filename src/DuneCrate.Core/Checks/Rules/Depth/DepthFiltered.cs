@@ -26,10 +26,10 @@ public sealed class DepthFiltered : PixelRule
     private const long LeastEdges = 60;
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition?.Key == "depth"
-        let bad = lane
+        let bad = output
             .Files.Select(f => (f.Frame, Depth: Measured(pass, f)?.Depth))
             .Where(f => f.Depth is { Edges: >= LeastEdges } d && d.Between > context.Threshold(this, Share) * d.Edges)
             .ToArray()
@@ -37,12 +37,12 @@ public sealed class DepthFiltered : PixelRule
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let share = bad.Max(f => (double)f.Depth!.Between / f.Depth.Edges)
         select About(
-            lane,
+            output,
             frames,
             "distances of one side or the other at edges",
             $"{Percent(share)} of edge pixels in between",
             $"{pass.Name} is filtered in {Words(frames)}: {Percent(share)} of edge pixels are at a distance where nothing is.",
-            $"Switch filtering off for it. {Rerender(lane, frames)}",
+            $"Switch filtering off for it. {Rerender(output, frames)}",
             RemedyKind.Rerender,
             pass.Name
         ) with

@@ -28,16 +28,16 @@ public sealed class DepthPrecision : PixelRule
     public override bool IsSymptom => true;
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition?.Key == "depth"
         from odd in Group(
-            lane.Files,
+            output.Files,
             f => Step(pass, f) > context.Threshold(this, Tolerance) ? f.Find(pass.Channels[0].Name)!.Type.Name() : null
         )
         let depth = Measured(pass, odd.First)!.Depth!
         select About(
-            lane,
+            output,
             odd.Frames,
             string.Create(CultureInfo.InvariantCulture, $"steps of at most {context.Threshold(this, Tolerance):0.####}"),
             string.Create(CultureInfo.InvariantCulture, $"{Step(pass, odd.First):0.####} at {depth.Farthest:0.##}"),
@@ -45,12 +45,12 @@ public sealed class DepthPrecision : PixelRule
                 CultureInfo.InvariantCulture,
                 $"{pass.Name} is stored as {odd.Found}, whose steps are {Step(pass, odd.First):0.####} at the farthest distance {depth.Farthest:0.##}, in {Words(odd.Frames)}."
             ),
-            $"Store it as float. {Rerender(lane, odd.Frames)}",
+            $"Store it as float. {Rerender(output, odd.Frames)}",
             RemedyKind.Rerender,
             pass.Name
         );
 
-    private static double Step(LanePass pass, LaneFile file) =>
+    private static double Step(CheckedPass pass, CheckedFile file) =>
         Measured(pass, file)?.Depth is { Farthest: > 0 } depth
         && pass.Channels.Length > 0
         && file.Find(pass.Channels[0].Name) is { } channel

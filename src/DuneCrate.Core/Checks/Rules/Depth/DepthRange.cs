@@ -25,12 +25,12 @@ public sealed class DepthRange : PixelRule
     public override IEnumerable<Finding> Check(CheckContext context) => Senseless(context).Concat(Outside(context));
 
     private IEnumerable<Finding> Outside(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        from pass in lane.Passes
-        let planned = lane.Planned!.Passes.First(p => p.Pass == pass.Name)
+        from output in context.Outputs
+        where output.Planned is not null
+        from pass in output.Passes
+        let planned = output.Planned!.Passes.First(p => p.Pass == pass.Name)
         where planned.Near is not null || planned.Far is not null
-        let bad = lane
+        let bad = output
             .Files.Where(f => Measured(pass, f)?.Depth is { } d && (d.Nearest < planned.Near || d.Farthest > planned.Far * FarTolerance))
             .ToArray()
         where bad.Length > 0
@@ -38,7 +38,7 @@ public sealed class DepthRange : PixelRule
         let least = bad.Min(f => Measured(pass, f)!.Depth!.Nearest)
         let most = bad.Max(f => Measured(pass, f)!.Depth!.Farthest)
         select About(
-            lane,
+            output,
             frames,
             Words(planned.Near, planned.Far),
             string.Create(CultureInfo.InvariantCulture, $"{least:0.###} to {most:0.###}"),
@@ -55,22 +55,22 @@ public sealed class DepthRange : PixelRule
         string.Create(CultureInfo.InvariantCulture, $"{near ?? 0:0.###} to {(far is { } end ? $"{end:0.###}" : "any distance")}");
 
     private IEnumerable<Finding> Senseless(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition?.Key == "depth"
-        from odd in Group(lane.Files, f => Verdict(pass, f))
+        from odd in Group(output.Files, f => Verdict(pass, f))
         select About(
-            lane,
+            output,
             odd.Frames,
             "distances above 0 that differ",
             odd.Found,
             $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}.",
-            Rerender(lane, odd.Frames),
+            Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name
         );
 
-    private static string? Verdict(LanePass pass, LaneFile file)
+    private static string? Verdict(CheckedPass pass, CheckedFile file)
     {
         if (Samples(pass, file).Select(s => s.Samples).FirstOrDefault() is not { } z || z.Pixels == z.Nan + z.Inf)
         {

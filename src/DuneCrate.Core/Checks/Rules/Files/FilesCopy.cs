@@ -22,11 +22,11 @@ public sealed class FilesCopy : PixelRule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (CheckLane lane in context.Lanes)
+        foreach (CheckedOutput output in context.Outputs)
         {
-            LaneFile[] files = [.. lane.ByFrame.Values.Where(f => Channels(f).Any(c => c.Samples is { } s && s.Min != s.Max))];
+            CheckedFile[] files = [.. output.ByFrame.Values.Where(f => Channels(f).Any(c => c.Samples is { } s && s.Min != s.Max))];
             Dictionary<int, int> before = files.Zip(files.Skip(1)).ToDictionary(p => p.Second.Frame, p => p.First.Frame);
-            LaneFile[][] same =
+            CheckedFile[][] same =
             [
                 .. files
                     .GroupBy(f => (f.Facts.Bytes, Channels(f).First().Samples?.Hash))
@@ -39,12 +39,12 @@ public sealed class FilesCopy : PixelRule
             {
                 FrameSet copies = FrameSet.From(same.SelectMany(s => s.Skip(1)).Select(f => f.Frame));
                 yield return About(
-                    lane,
+                    output,
                     copies,
                     "a picture of its own",
                     $"that of frame {same[0][0].Frame}",
                     $"{(copies.IsStill ? "Frame" : "Frames")} {copies} {Are(copies)} the same as {string.Join(", ", same.Select(s => s[0].Frame).Distinct().Take(4))}, byte for byte.",
-                    Rerender(lane, copies),
+                    Rerender(output, copies),
                     RemedyKind.Rerender
                 );
             }
@@ -52,10 +52,10 @@ public sealed class FilesCopy : PixelRule
     }
 
     /// <summary>Of the same pictures, in order, those that do not follow one another.</summary>
-    private static LaneFile[] Apart(LaneFile[] same, Dictionary<int, int> before) =>
+    private static CheckedFile[] Apart(CheckedFile[] same, Dictionary<int, int> before) =>
         [.. same.Where((f, i) => i == 0 || before[f.Frame] != same[i - 1].Frame)];
 
-    private static IEnumerable<ChannelFacts> Channels(LaneFile file) => file.Facts.Channels;
+    private static IEnumerable<ChannelFacts> Channels(CheckedFile file) => file.Facts.Channels;
 
-    private static string Content(LaneFile file) => string.Concat(Channels(file).Select(c => c.Samples?.Hash));
+    private static string Content(CheckedFile file) => string.Concat(Channels(file).Select(c => c.Samples?.Hash));
 }

@@ -18,9 +18,10 @@ public sealed class FilesSettling : Rule
     public override string Question => "Empty, tiny or just changed: still being written, so not judged yet";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
+        from output in context.Outputs
         let settling = FrameSet.From(
-            lane.Files.Where(f =>
+            output
+                .Files.Where(f =>
                     f.Facts.Trouble is ImageProblem.Tiny or ImageProblem.Changing
                     && context.Now - f.Facts.Modified <= FilesUnreadable.GivenUpAfter
                 )
@@ -28,7 +29,7 @@ public sealed class FilesSettling : Rule
         )
         where !settling.IsEmpty
         select About(
-            lane,
+            output,
             settling,
             "a finished file",
             "a few bytes or none, or bytes that change",

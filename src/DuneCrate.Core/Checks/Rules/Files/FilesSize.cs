@@ -34,12 +34,12 @@ public sealed class FilesSize : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (CheckLane lane in context.Lanes)
+        foreach (CheckedOutput output in context.Outputs)
         {
-            LaneFile[] files = [.. lane.ByFrame.Values.Where(f => f.Facts.Trouble == ImageProblem.None)];
+            CheckedFile[] files = [.. output.ByFrame.Values.Where(f => f.Facts.Trouble == ImageProblem.None)];
             FrameSet odd = FrameSet.From(
                 Outliers
-                    .Of(
+                    .Find(
                         [.. files.Select(f => (double)f.Facts.Bytes)],
                         Window,
                         context.Threshold(this, Deviations),
@@ -50,9 +50,9 @@ public sealed class FilesSize : Rule
             if (!odd.IsEmpty)
             {
                 long usual = files.Select(f => f.Facts.Bytes).Order().ElementAt(files.Length / 2),
-                    found = lane.ByFrame[odd.First].Facts.Bytes;
+                    found = output.ByFrame[odd.First].Facts.Bytes;
                 yield return About(
-                    lane,
+                    output,
                     odd,
                     $"about {usual:N0} bytes",
                     $"{found:N0} bytes",

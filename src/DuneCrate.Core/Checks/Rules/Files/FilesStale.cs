@@ -26,9 +26,9 @@ public sealed class FilesStale : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (CheckLane lane in context.Lanes.Where(l => l.Files.Length >= 3))
+        foreach (CheckedOutput output in context.Outputs.Where(l => l.Files.Length >= 3))
         {
-            LaneFile[] byTime = [.. lane.Files.OrderBy(f => f.Facts.Modified)];
+            CheckedFile[] byTime = [.. output.Files.OrderBy(f => f.Facts.Modified)];
             for (int old = byTime.Length / 3; old >= 1; old--)
             {
                 TimeSpan gap = byTime[old].Facts.Modified - byTime[old - 1].Facts.Modified,
@@ -37,12 +37,12 @@ public sealed class FilesStale : Rule
                 {
                     FrameSet frames = FrameSet.From(byTime.Take(old).Select(f => f.Frame));
                     yield return About(
-                        lane,
+                        output,
                         frames,
                         string.Create(CultureInfo.InvariantCulture, $"written from {byTime[old].Facts.Modified:yyyy-MM-dd HH:mm:ss} on"),
                         string.Create(CultureInfo.InvariantCulture, $"{byTime[old - 1].Facts.Modified:yyyy-MM-dd HH:mm:ss}"),
                         $"{(frames.IsStill ? "Frame" : "Frames")} {frames} {Are(frames)} older than the rest of the sequence: left from an earlier render.",
-                        Rerender(lane, frames),
+                        Rerender(output, frames),
                         RemedyKind.Rerender
                     );
                     break;

@@ -20,32 +20,32 @@ public sealed class FilesTruncated : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         (
-            from lane in context.Lanes
-            from bad in Group(lane.Files, f => f.Facts.Trouble == ImageProblem.Truncated ? f.Facts.Problem : null)
+            from output in context.Outputs
+            from bad in Group(output.Files, f => f.Facts.Trouble == ImageProblem.Truncated ? f.Facts.Problem : null)
             select About(
-                lane,
+                output,
                 bad.Frames,
                 "every line of the picture",
                 bad.Found,
                 $"{bad.First.Facts.Path} is damaged: {bad.Found}.",
-                Rerender(lane, bad.Frames),
+                Rerender(output, bad.Frames),
                 RemedyKind.Rerender
             )
         ).Concat(
-            from lane in context.Lanes
+            from output in context.Outputs
             let mended = FrameSet.From(
-                lane.Files.Where(f => f.Facts is { MendedChunks: > 0, Trouble: ImageProblem.None }).Select(f => f.Frame)
+                output.Files.Where(f => f.Facts is { MendedChunks: > 0, Trouble: ImageProblem.None }).Select(f => f.Frame)
             )
             where !mended.IsEmpty
-            let first = lane.Files.First(f => f.Frame == mended.First && f.Facts.MendedChunks > 0).Facts
+            let first = output.Files.First(f => f.Frame == mended.First && f.Facts.MendedChunks > 0).Facts
             let pixels = context.Intake.Depth == FactsDepth.Pixels
             select About(
-                lane,
+                output,
                 mended,
                 "a finished chunk table",
                 $"{first.MendedChunks} entries missing in {first.Path}",
                 $"The chunk table of {Words(mended)} was never finished. {(pixels ? "Every line was found" : "The chunks were found")} by walking through the file, but other readers may refuse it.",
-                $"{Rerender(lane, mended)} Or waive it: the compositor then gets the file as it is.",
+                $"{Rerender(output, mended)} Or waive it: the compositor then gets the file as it is.",
                 RemedyKind.Rerender
             ) with
             {

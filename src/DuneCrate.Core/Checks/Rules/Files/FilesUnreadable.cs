@@ -23,9 +23,9 @@ public sealed class FilesUnreadable : Rule
     public override string Question => "Not the format that its name says, or a header that contradicts itself";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
+        from output in context.Outputs
         from bad in Group(
-            lane.Files,
+            output.Files,
             f =>
                 f.Facts.Trouble switch
                 {
@@ -36,12 +36,12 @@ public sealed class FilesUnreadable : Rule
         )
         let unsupported = bad.First.Facts.Trouble is ImageProblem.Unsupported or ImageProblem.NotRead
         select About(
-            lane,
+            output,
             bad.Frames,
             "a readable OpenEXR file",
             bad.Found,
             $"{bad.First.Facts.Path} cannot be {(bad.First.Facts.Readable ? "checked" : "read")}: {bad.Found}.",
-            !unsupported ? Rerender(lane, bad.Frames)
+            !unsupported ? Rerender(output, bad.Frames)
                 : bad.First.Facts.Trouble == ImageProblem.NotRead ? "Make the file readable where it lies, then check again."
                 : "Write it in a form that is read, or waive it: its pixels are not proved.",
             unsupported ? RemedyKind.Look : RemedyKind.Rerender

@@ -19,23 +19,23 @@ public sealed class FormatAspect : Rule
     public override string Question => "Pixel aspect ratio";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        let planned = lane.Planned!.Shot.PixelAspectRatio
+        from output in context.Outputs
+        where output.Planned is not null
+        let planned = output.Planned!.Shot.PixelAspectRatio
         from odd in Group(
-            lane.Readable,
+            output.Readable,
             f =>
                 f.Facts.Parts.FirstOrDefault(p => Math.Abs(p.PixelAspectRatio - planned) > 1e-3) is { } part
                     ? part.PixelAspectRatio.ToString("0.####", CultureInfo.InvariantCulture)
                     : null
         )
         select About(
-            lane,
+            output,
             odd.Frames,
             planned.ToString("0.####", CultureInfo.InvariantCulture),
             odd.Found,
             $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "has" : "have")} pixels {odd.Found} as wide as high; {planned.ToString("0.####", CultureInfo.InvariantCulture)} is planned.",
-            Rerender(lane, odd.Frames),
+            Rerender(output, odd.Frames),
             RemedyKind.Rerender
         );
 }

@@ -17,17 +17,17 @@ public sealed class FormatCamera : Rule
     public override string Question => "A camera name in the header that is not the plan's";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is { Shot.Camera.Length: > 0 }
-        let planned = lane.Planned!.Shot.Camera
-        from odd in Group(lane.Readable, f => Other(f.Facts, planned))
+        from output in context.Outputs
+        where output.Planned is { Shot.Camera.Length: > 0 }
+        let planned = output.Planned!.Shot.Camera
+        from odd in Group(output.Readable, f => Other(f.Facts, planned))
         select About(
-            lane,
+            output,
             odd.Frames,
             planned,
             odd.Found,
             $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "was" : "were")} rendered through {odd.Found}; the shot's camera is {planned}.",
-            Rerender(lane, odd.Frames),
+            Rerender(output, odd.Frames),
             RemedyKind.Rerender
         );
 

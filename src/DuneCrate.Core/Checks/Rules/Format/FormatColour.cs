@@ -33,11 +33,11 @@ public sealed class FormatColour : Rule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         context.Plan?.Show.ColourSpace is not { Length: > 0 } space
             ? []
-            : from lane in context.Lanes
-            where lane.Passes.Any(p => p.Definition?.IsColour == true)
-            from odd in Group(lane.Readable, f => f.Facts.Parts.Select(p => Other(p, space)).FirstOrDefault(o => o is not null))
+            : from output in context.Outputs
+            where output.Passes.Any(p => p.Definition?.IsColour == true)
+            from odd in Group(output.Readable, f => f.Facts.Parts.Select(p => Other(p, space)).FirstOrDefault(o => o is not null))
             select About(
-                lane,
+                output,
                 odd.Frames,
                 space,
                 odd.Found,

@@ -18,25 +18,25 @@ public sealed class FormatCompression : Rule
     public override string Question => "Compression differs from the plan; lossy on data or identity passes";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        let exact = lane.Passes.Any(p => p.Definition?.Kind is PassKind.Data or PassKind.Identity)
-        let planned = lane.Planned?.Output.Compression
+        from output in context.Outputs
+        let exact = output.Passes.Any(p => p.Definition?.Kind is PassKind.Data or PassKind.Identity)
+        let planned = output.Planned?.Output.Compression
         from odd in Group(
-            lane.Readable,
+            output.Readable,
             f =>
                 f.Facts.Parts.Select(p => p.Compression)
                     .FirstOrDefault(c => (planned is not null && c != planned) || (exact && ExrCompression.Find(c)?.IsLossy == true))
         )
         let lossy = exact && ExrCompression.Find(odd.Found)?.IsLossy == true
         select About(
-            lane,
+            output,
             odd.Frames,
             planned ?? "a lossless compression",
             odd.Found,
             lossy
-                ? $"{odd.Found} is lossy, and {lane.Passes.First(p => p.Definition?.Kind is PassKind.Data or PassKind.Identity).Name} must keep exact values."
+                ? $"{odd.Found} is lossy, and {output.Passes.First(p => p.Definition?.Kind is PassKind.Data or PassKind.Identity).Name} must keep exact values."
                 : $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} packed with {odd.Found}; {planned} is planned.",
-            lossy ? Rerender(lane, odd.Frames) : "Change the plan if it does not matter.",
+            lossy ? Rerender(output, odd.Frames) : "Change the plan if it does not matter.",
             lossy ? RemedyKind.Rerender : RemedyKind.Replan
         ) with
         {

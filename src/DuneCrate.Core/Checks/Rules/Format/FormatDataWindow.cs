@@ -29,19 +29,19 @@ public sealed class FormatDataWindow : Rule
     public override IEnumerable<Finding> Check(CheckContext context)
     {
         int planned = context.Plan?.Shot.Overscan ?? 0;
-        return from lane in context.Lanes
+        return from output in context.Outputs
             from odd in Group(
-                lane.Readable,
+                output.Readable,
                 f => f.Facts.Parts.Select(p => Verdict(p, f.Facts, planned)).FirstOrDefault(v => v is not null)
             )
             let part = odd.First.Facts.Parts.First(p => Verdict(p, odd.First.Facts, planned) == odd.Found)
             select About(
-                lane,
+                output,
                 odd.Frames,
                 $"{(planned > 0 ? $"{planned} pixels around " : "")}the display window {Text(part.DisplayWindow)}",
                 $"{odd.Found}: {Text(part.DataWindow)}",
                 Message(odd.Found, odd.Frames, part, planned),
-                Remedy(odd.Found, lane, odd.Frames, planned),
+                Remedy(odd.Found, output, odd.Frames, planned),
                 odd.Found == Overscan ? RemedyKind.Look : RemedyKind.Rerender
             );
     }
@@ -74,14 +74,14 @@ public sealed class FormatDataWindow : Rule
         };
     }
 
-    private static string Remedy(string verdict, CheckLane lane, FrameSet frames, int planned) =>
+    private static string Remedy(string verdict, CheckedOutput output, FrameSet frames, int planned) =>
         verdict switch
         {
-            Crop => $"Look whether a render region was left on. {Rerender(lane, frames)}",
+            Crop => $"Look whether a render region was left on. {Rerender(output, frames)}",
             Overscan => planned > 0
                 ? "Tell the compositor, or render with the overscan that is planned."
                 : "Plan the overscan, tell the compositor, or render without it.",
-            _ => $"Switch the overscan on. {Rerender(lane, frames)}",
+            _ => $"Switch the overscan on. {Rerender(output, frames)}",
         };
 
     private static string Text(PixelBox box) => $"{box.MinX}, {box.MinY} to {box.MaxX}, {box.MaxY}";

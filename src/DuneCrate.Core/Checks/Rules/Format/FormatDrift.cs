@@ -58,9 +58,9 @@ public sealed class FormatDrift : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (CheckLane lane in context.Lanes)
+        foreach (CheckedOutput output in context.Outputs)
         {
-            LaneFile[] files = [.. lane.Readable.Where(f => !f.Facts.Parts.IsEmpty)];
+            CheckedFile[] files = [.. output.Readable.Where(f => !f.Facts.Parts.IsEmpty)];
             if (Array.TrueForAll(files, f => AreAlike(f.Facts.Parts[0], files[0].Facts.Parts[0])))
             {
                 continue;
@@ -85,12 +85,12 @@ public sealed class FormatDrift : Rule
 
                 FrameSet frames = FrameSet.From(values.Skip(1).SelectMany(g => g.Select(f => f.Frame)));
                 yield return About(
-                    lane,
+                    output,
                     frames,
                     $"{name} {values[0].Key}",
                     values[1].Key,
                     $"The {name} changes from {values[0].Key} to {values[1].Key} at frame {frames.First}.",
-                    $"Find out which is right. {Rerender(lane, frames)}",
+                    $"Find out which is right. {Rerender(output, frames)}",
                     RemedyKind.Rerender
                 );
             }

@@ -21,34 +21,34 @@ public sealed class FormatParts : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (CheckLane lane in context.Lanes)
+        foreach (CheckedOutput output in context.Outputs)
         {
-            if (lane.Readable.All(f => f.Facts.Parts is [{ View: null, Views: null }]))
+            if (output.Readable.All(f => f.Facts.Parts is [{ View: null, Views: null }]))
             {
                 continue;
             }
 
-            string? usual = lane.Readable.GroupBy(f => Text(f.Facts)).MaxBy(g => g.Count())?.Key;
+            string? usual = output.Readable.GroupBy(f => Text(f.Facts)).MaxBy(g => g.Count())?.Key;
             foreach (
-                (string found, FrameSet frames, _) in Group(lane.Readable, f => Text(f.Facts) is var text && text != usual ? text : null)
+                (string found, FrameSet frames, _) in Group(output.Readable, f => Text(f.Facts) is var text && text != usual ? text : null)
             )
             {
                 yield return About(
-                    lane,
+                    output,
                     frames,
                     usual!,
                     found,
                     $"{(frames.IsStill ? "Frame" : "Frames")} {frames} {(frames.IsStill ? "has" : "have")} {found}; the rest of the sequence has {usual}.",
-                    Rerender(lane, frames),
+                    Rerender(output, frames),
                     RemedyKind.Rerender
                 );
             }
 
-            if (lane.Planned is not null && usual is not null && Views(lane.Readable.First().Facts) is { Length: > 0 } views)
+            if (output.Planned is not null && usual is not null && Views(output.Readable.First().Facts) is { Length: > 0 } views)
             {
                 yield return About(
-                    lane,
-                    lane.Frames,
+                    output,
+                    output.Frames,
                     "one view",
                     views,
                     $"The files hold the views {views}; the plan knows of none.",

@@ -16,15 +16,15 @@ public sealed class FormatRate : Rule
     public override string Question => "A frame rate in the header that is not the plan's";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        let planned = lane.Planned!.Shot.FrameRate
+        from output in context.Outputs
+        where output.Planned is not null
+        let planned = output.Planned!.Shot.FrameRate
         from odd in Group(
-            lane.Readable,
+            output.Readable,
             f => f.Facts.Parts.Select(p => p.FrameRate).FirstOrDefault(r => r is { } rate && rate != planned)?.ToDisplay()
         )
         select About(
-            lane,
+            output,
             odd.Frames,
             planned.ToDisplay(),
             odd.Found,

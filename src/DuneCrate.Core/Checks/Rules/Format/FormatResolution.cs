@@ -16,24 +16,24 @@ public sealed class FormatResolution : Rule
     public override string Question => "The display window differs from the plan";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        let shot = lane.Planned!.Shot
+        from output in context.Outputs
+        where output.Planned is not null
+        let shot = output.Planned!.Shot
         let planned = $"{shot.Width} × {shot.Height}"
         from odd in Group(
-            lane.Readable,
+            output.Readable,
             f =>
                 f.Facts.Parts.FirstOrDefault(p => p.DisplayWindow.Width != shot.Width || p.DisplayWindow.Height != shot.Height) is { } part
                     ? $"{part.DisplayWindow.Width} × {part.DisplayWindow.Height}"
                     : null
         )
         select About(
-            lane,
+            output,
             odd.Frames,
             $"{planned} pixels",
             $"{odd.Found} pixels",
             $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} {odd.Found} pixels; {planned} is planned.",
-            Rerender(lane, odd.Frames),
+            Rerender(output, odd.Frames),
             RemedyKind.Rerender
         );
 }

@@ -22,25 +22,25 @@ public sealed class FormatType : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         (
-            from lane in context.Lanes
+            from output in context.Outputs
             from odd in Group(
-                lane.Files,
+                output.Files,
                 f => f.Facts.Format != IntakeFile.FormatOf(f.Facts.Path) ? RasterFile.Words(f.Facts.Format) : null
             )
             let expected = RasterFile.Words(IntakeFile.FormatOf(odd.First.Facts.Path))
             select About(
-                lane,
+                output,
                 odd.Frames,
                 expected,
                 odd.Found,
                 $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} {odd.Found} under the name of {expected}.",
-                Rerender(lane, odd.Frames),
+                Rerender(output, odd.Frames),
                 RemedyKind.Rerender
             )
         ).Concat(
             from stray in context.Strays
             where stray.Kind == StrayKind.Format
-            let frames = stray.Sequence.Frames.Except(context.LaneOf(stray).Frames)
+            let frames = stray.Sequence.Frames.Except(context.OutputOf(stray).Frames)
             where !frames.IsEmpty
             select AboutStray(
                 stray,

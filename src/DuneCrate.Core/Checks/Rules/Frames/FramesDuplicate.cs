@@ -18,30 +18,30 @@ public sealed class FramesDuplicate : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (CheckLane lane in context.Lanes)
+        foreach (CheckedOutput output in context.Outputs)
         {
-            LaneFile[][] twice = [.. lane.Files.GroupBy(f => f.Frame).Where(g => g.Count() > 1).Select(g => g.ToArray())];
+            CheckedFile[][] twice = [.. output.Files.GroupBy(f => f.Frame).Where(g => g.Count() > 1).Select(g => g.ToArray())];
             if (twice.Length > 0)
             {
                 FrameSet frames = FrameSet.From(twice.Select(t => t[0].Frame));
-                yield return Twice(lane, frames, string.Join(" and ", twice[0].Select(f => f.Facts.Path)));
+                yield return Twice(output, frames, string.Join(" and ", twice[0].Select(f => f.Facts.Path)));
             }
         }
 
         foreach (StraySequence other in context.Strays.Where(s => s.Kind is StrayKind.Format or StrayKind.Version))
         {
-            CheckLane lane = context.LaneOf(other);
-            FrameSet both = other.Sequence.Frames.Intersect(lane.Frames);
+            CheckedOutput output = context.OutputOf(other);
+            FrameSet both = other.Sequence.Frames.Intersect(output.Frames);
             if (!both.IsEmpty)
             {
-                yield return Twice(lane, both, $"{lane.Key} and {other.Sequence.Name}");
+                yield return Twice(output, both, $"{output.Key} and {other.Sequence.Name}");
             }
         }
     }
 
-    private Finding Twice(CheckLane lane, FrameSet frames, string found) =>
+    private Finding Twice(CheckedOutput output, FrameSet frames, string found) =>
         About(
-            lane,
+            output,
             frames,
             "one file per frame",
             found,

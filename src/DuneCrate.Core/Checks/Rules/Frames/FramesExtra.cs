@@ -16,16 +16,16 @@ public sealed class FramesExtra : Rule
     public override string Question => "Files at frames outside the plan";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is { IsStill: false }
-        let extra = lane.Frames.Except(lane.Planned!.Frames)
+        from output in context.Outputs
+        where output.Planned is { IsStill: false }
+        let extra = output.Frames.Except(output.Planned!.Frames)
         where !extra.IsEmpty
         select About(
-            lane,
+            output,
             extra,
-            lane.Planned!.Frames.ToString(),
-            lane.Frames.ToString(),
-            $"{(extra.IsStill ? "Frame" : "Frames")} {extra} {Are(extra)} outside the planned {lane.Planned!.Frames}.",
+            output.Planned!.Frames.ToString(),
+            output.Frames.ToString(),
+            $"{(extra.IsStill ? "Frame" : "Frames")} {extra} {Are(extra)} outside the planned {output.Planned!.Frames}.",
             "Widen the plan's range, or leave them out of the crate.",
             RemedyKind.Replan
         );

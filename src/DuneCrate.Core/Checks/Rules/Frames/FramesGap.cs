@@ -21,14 +21,14 @@ public sealed class FramesGap : Rule
             : from sequence in context.Intake.Sequences
             let gaps = sequence.Gaps()
             where !gaps.IsEmpty
-            let lane = context.Lanes.First(l => l.Name == sequence.Name)
+            let output = context.Outputs.First(l => l.Name == sequence.Name)
             select About(
-                lane,
+                output,
                 gaps,
                 sequence.Frames.Union(gaps).ToString(),
                 sequence.Frames.ToString(),
                 $"{(gaps.IsStill ? "Frame" : "Frames")} {gaps} {Are(gaps)} missing inside {sequence.Frames.First} to {sequence.Frames.Last}.",
-                Rerender(lane, gaps),
+                Rerender(output, gaps),
                 RemedyKind.Rerender
             );
 }

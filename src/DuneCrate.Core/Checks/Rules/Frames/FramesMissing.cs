@@ -16,17 +16,17 @@ public sealed class FramesMissing : Rule
     public override string Question => "Frames of the plan with no file";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null && !(lane.Frames.IsEmpty && lane.Misnamed.IsEmpty)
-        let missing = lane.Planned!.Frames.Except(lane.Frames).Except(lane.Misnamed)
+        from output in context.Outputs
+        where output.Planned is not null && !(output.Frames.IsEmpty && output.Misnamed.IsEmpty)
+        let missing = output.Planned!.Frames.Except(output.Frames).Except(output.Misnamed)
         where !missing.IsEmpty
         select About(
-            lane,
+            output,
             missing,
-            lane.Planned!.Frames.ToString(),
-            lane.Frames.ToString(),
-            $"{(missing.IsStill ? "Frame" : "Frames")} {missing} {Are(missing)} missing: {lane.Planned!.Frames.LongCount} planned, {lane.Frames.Intersect(lane.Planned!.Frames).LongCount} found.",
-            Rerender(lane, missing),
+            output.Planned!.Frames.ToString(),
+            output.Frames.ToString(),
+            $"{(missing.IsStill ? "Frame" : "Frames")} {missing} {Are(missing)} missing: {output.Planned!.Frames.LongCount} planned, {output.Frames.Intersect(output.Planned!.Frames).LongCount} found.",
+            Rerender(output, missing),
             RemedyKind.Rerender
         );
 }

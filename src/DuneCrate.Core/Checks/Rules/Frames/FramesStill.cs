@@ -17,18 +17,18 @@ public sealed class FramesStill : Rule
     public override string Question => "One file where a sequence is planned, a sequence where a still is planned";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
+        from output in context.Outputs
         where
-            lane.Planned is not null
-            && (lane.Frames.IsStill, lane.Planned!.IsStill) is (true, false) or (false, true)
-            && !lane.Frames.IsEmpty
+            output.Planned is not null
+            && (output.Frames.IsStill, output.Planned!.IsStill) is (true, false) or (false, true)
+            && !output.Frames.IsEmpty
         select About(
-            lane,
-            lane.Frames,
-            Count(lane.Planned!.Frames),
-            Count(lane.Frames),
-            lane.Planned!.IsStill
-                ? $"A still is planned and {lane.Frames.LongCount} frames came."
+            output,
+            output.Frames,
+            Count(output.Planned!.Frames),
+            Count(output.Frames),
+            output.Planned!.IsStill
+                ? $"A still is planned and {output.Frames.LongCount} frames came."
                 : "A sequence is planned and one file came.",
             "Change the planned range, or render what is planned.",
             RemedyKind.Replan

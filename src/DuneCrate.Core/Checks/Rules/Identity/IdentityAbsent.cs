@@ -19,19 +19,19 @@ public sealed class IdentityAbsent : PixelRule
     public override string Question => "Ids or flat colours planned and never seen";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        from pass in lane.Passes
-        let asked = lane.Planned!.Passes.First(p => p.Pass == pass.Name).Ids
+        from output in context.Outputs
+        where output.Planned is not null
+        from pass in output.Passes
+        let asked = output.Planned!.Passes.First(p => p.Pass == pass.Name).Ids
         where asked is not null && pass.Definition?.Key == "object_id"
-        let measured = lane.Files.Select(f => Measured(pass, f)?.Ids).Where(i => i is not null).ToArray()
+        let measured = output.Files.Select(f => Measured(pass, f)?.Ids).Where(i => i is not null).ToArray()
         where measured.Length > 0
         let seen = measured.SelectMany(i => i!.Ids.Select(v => v.Value)).ToHashSet()
         let absent = asked.Where(id => !seen.Contains(id.ToString(CultureInfo.InvariantCulture))).ToArray()
         where absent.Length > 0
         select About(
-            lane,
-            lane.Frames,
+            output,
+            output.Frames,
             $"ids {asked}",
             $"without {string.Join(", ", absent)}",
             $"{pass.Name} is asked for {string.Join(", ", absent)} and shows {(absent.Length == 1 ? "it" : "them")} in no frame.",

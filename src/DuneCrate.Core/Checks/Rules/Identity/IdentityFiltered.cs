@@ -25,10 +25,10 @@ public sealed class IdentityFiltered : PixelRule
     public override ImmutableArray<RuleThreshold> Thresholds => [Most];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition is { Kind: PassKind.Identity, Stem: not "cryptomatte" }
-        let bad = lane
+        let bad = output
             .Files.Select(f => (f.Frame, Ids: Measured(pass, f)?.Ids))
             .Where(f =>
                 f.Ids is not null && (f.Ids.Fractional > context.Threshold(this, Most) || f.Ids.Between > context.Threshold(this, Most))
@@ -37,12 +37,12 @@ public sealed class IdentityFiltered : PixelRule
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         select About(
-            lane,
+            output,
             frames,
             "whole ids up to the edge",
             $"{bad.Max(f => Math.Max(f.Ids!.Fractional, f.Ids.Between)):N0} pixels in between",
             $"{pass.Name} has values between ids at edges in {Words(frames)}: it was filtered and selects nothing.",
-            $"Switch filtering off for it. {Rerender(lane, frames)}",
+            $"Switch filtering off for it. {Rerender(output, frames)}",
             RemedyKind.Rerender,
             pass.Name
         ) with

@@ -21,13 +21,13 @@ public sealed class IdentityUnknown : PixelRule
     public override string Question => "Ids or flat colours not in the plan";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned is not null
-        from pass in lane.Passes
-        let planned = PlannedIds.Of(lane.Planned!, pass)
+        from output in context.Outputs
+        where output.Planned is not null
+        from pass in output.Passes
+        let planned = PlannedIds.From(output.Planned!, pass)
         where planned is not null
         from odd in Group(
-            lane.Files,
+            output.Files,
             f =>
                 Measured(pass, f)?.Ids is { Fractional: 0, Between: <= MostBetween } ids
                 && ids.Ids.Where(i => !planned!.Knows(i.Value)).Select(i => i.Value).ToArray() is { Length: > 0 } unknown
@@ -35,7 +35,7 @@ public sealed class IdentityUnknown : PixelRule
                     : null
         )
         select About(
-            lane,
+            output,
             odd.Frames,
             planned!.Words,
             odd.Found,

@@ -12,7 +12,7 @@ namespace DuneCrate.Core.Checks.Rules;
 internal sealed record PlannedIds(string Words, Func<string, bool> Knows)
 {
     /// <summary>What a pass may show, or null when the plan does not say or the pass has no ids.</summary>
-    public static PlannedIds? Of(PlannedOutput output, LanePass pass)
+    public static PlannedIds? From(PlannedOutput output, CheckedPass pass)
     {
         SceneItem[] items = [.. output.Plan.Items];
         if (pass.Definition?.Key == "object_id")

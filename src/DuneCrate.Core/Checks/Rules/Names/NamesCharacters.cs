@@ -19,7 +19,7 @@ public sealed class NamesCharacters : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         context
-            .Lanes.Where(l => !l.Files.IsEmpty)
+            .Outputs.Where(l => !l.Files.IsEmpty)
             .Select(l => (Name: l.Key, l.Layer, l.Frames, First: l.Files[0].Facts.Path))
             .Concat(
                 context.Strays.Select(s =>

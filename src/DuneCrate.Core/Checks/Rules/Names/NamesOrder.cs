@@ -17,14 +17,14 @@ public sealed class NamesOrder : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         context.Plan is null
-            ? from lane in context.Lanes
-            where lane.Name is { Padding: > 0, Suffix: "" } && lane.Name.Prefix.EndsWith('.')
+            ? from output in context.Outputs
+            where output.Name is { Padding: > 0, Suffix: "" } && output.Name.Prefix.EndsWith('.')
             select About(
-                lane,
-                lane.Frames,
+                output,
+                output.Frames,
                 "name.number.extension",
-                lane.Files[0].Facts.Path,
-                Message(lane.Files[0].Facts.Path),
+                output.Files[0].Facts.Path,
+                Message(output.Files[0].Facts.Path),
                 "Rename so that the number stands before the extension.",
                 RemedyKind.Rename
             )

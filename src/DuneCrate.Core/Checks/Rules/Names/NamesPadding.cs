@@ -17,19 +17,19 @@ public sealed class NamesPadding : Rule
     public override string Question => "Digits differ from the plan, or within a sequence";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Name.Padding > 0
+        from output in context.Outputs
+        where output.Name.Padding > 0
         from odd in Group(
-            lane.Files,
-            f => f.Digits == Math.Max(lane.Name.Padding, FrameName.DigitsFor(f.Frame)) ? null : $"{f.Digits} digits"
+            output.Files,
+            f => f.Digits == Math.Max(output.Name.Padding, FrameName.DigitsFor(f.Frame)) ? null : $"{f.Digits} digits"
         )
         select About(
-            lane,
+            output,
             odd.Frames,
-            $"{lane.Name.Padding} digits",
+            $"{output.Name.Padding} digits",
             odd.Found,
-            $"{odd.First.Facts.Path} is written with {odd.Found} where {lane.Name.Padding} are {(lane.Planned is null ? "usual in it" : "planned")}.",
-            $"Rename to {lane.Name.At(odd.First.Frame)}{(odd.Frames.IsStill ? "" : " and so on")}; the crate does it in any case.",
+            $"{odd.First.Facts.Path} is written with {odd.Found} where {output.Name.Padding} are {(output.Planned is null ? "usual in it" : "planned")}.",
+            $"Rename to {output.Name.At(odd.First.Frame)}{(odd.Frames.IsStill ? "" : " and so on")}; the crate does it in any case.",
             RemedyKind.Rename
         );
 }

@@ -16,7 +16,7 @@ public sealed class OutputsMissing : Rule
     public override string Question => "A planned output without any file";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
+        from lane in context.Outputs
         where lane.Planned is not null && lane.Frames.IsEmpty && lane.Misnamed.IsEmpty
         select About(
             lane,

@@ -12,10 +12,10 @@ public abstract class PixelRule : Rule
     public override FactsDepth Depth => FactsDepth.Pixels;
 
     /// <summary>The statistics of a pass's channels in a file, those that were read.</summary>
-    protected static PassSamples Samples(LanePass pass, LaneFile file) => new(file.Shape.Places(pass, colour: false), file.Facts);
+    protected static PassSamples Samples(CheckedPass pass, CheckedFile file) => new(file.Shape.Places(pass, colour: false), file.Facts);
 
     /// <summary>What was measured of a pass in a whole file, or null.</summary>
-    protected static PassFacts? Measured(LanePass pass, LaneFile file)
+    protected static PassFacts? Measured(CheckedPass pass, CheckedFile file)
     {
         foreach (PartFacts part in file.Facts.Trouble == ImageProblem.None ? file.Facts.Parts : [])
         {
@@ -32,9 +32,9 @@ public abstract class PixelRule : Rule
     }
 
     /// <summary>The same without alpha.</summary>
-    protected static PassSamples Colours(LanePass pass, LaneFile file) => new(file.Shape.Places(pass, colour: true), file.Facts);
+    protected static PassSamples Colours(CheckedPass pass, CheckedFile file) => new(file.Shape.Places(pass, colour: true), file.Facts);
 
     /// <summary>Whether a picture was read and every sample of it is 0.</summary>
-    protected static bool IsBlack(LanePass pass, LaneFile file) =>
+    protected static bool IsBlack(CheckedPass pass, CheckedFile file) =>
         Colours(pass, file) is var colours && colours.Any() && colours.All(c => c.Samples is { Min: 0, Max: 0, Nan: 0, Inf: 0 });
 }

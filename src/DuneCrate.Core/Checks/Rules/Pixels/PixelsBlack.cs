@@ -19,11 +19,11 @@ public sealed class PixelsBlack : PixelRule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (CheckLane lane in context.Lanes)
+        foreach (CheckedOutput output in context.Outputs)
         {
-            foreach (LanePass pass in lane.Passes)
+            foreach (CheckedPass pass in output.Passes)
             {
-                LaneFile[] judged = [.. lane.Files.Where(f => Colours(pass, f).Any())];
+                CheckedFile[] judged = [.. output.Files.Where(f => Colours(pass, f).Any())];
                 FrameSet black = FrameSet.From(judged.Where(f => IsBlack(pass, f)).Select(f => f.Frame));
                 if (black.IsEmpty)
                 {
@@ -33,12 +33,12 @@ public sealed class PixelsBlack : PixelRule
                 if (pass.Definition?.Kind == PassKind.Combined)
                 {
                     yield return About(
-                        lane,
+                        output,
                         black,
                         "a picture",
                         "every pixel 0",
                         $"The {pass.Name} is black in {Words(black)}.",
-                        $"Look whether the lights were on. {Rerender(lane, black)}",
+                        $"Look whether the lights were on. {Rerender(output, black)}",
                         RemedyKind.Rerender,
                         pass.Name
                     );
@@ -46,7 +46,7 @@ public sealed class PixelsBlack : PixelRule
                 else if (black.Count == judged.Length)
                 {
                     yield return About(
-                        lane,
+                        output,
                         black,
                         "something other than 0",
                         "0 in every frame",

@@ -25,25 +25,25 @@ public sealed class PixelsClipped : PixelRule
     public override ImmutableArray<RuleThreshold> Thresholds => [Piled];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition?.Kind is PassKind.Combined or PassKind.Light
-        let clipped = lane.Files.Where(f => Share(pass, f) > context.Threshold(this, Piled)).ToArray()
+        let clipped = output.Files.Where(f => Share(pass, f) > context.Threshold(this, Piled)).ToArray()
         where clipped.Length > 0
         let frames = FrameSet.From(clipped.Select(f => f.Frame))
         let share = clipped.Max(f => Share(pass, f))
         select About(
-            lane,
+            output,
             frames,
             "values above 1",
             $"{Percent(share)} of pixels at exactly 1, none above",
             $"{pass.Name} is cut off at 1 in {Words(frames)}: {Percent(share)} of pixels lie exactly there and none above. A view transform or an integer step was baked in.",
-            Rerender(lane, frames),
+            Rerender(output, frames),
             RemedyKind.Rerender,
             pass.Name
         );
 
-    private static double Share(LanePass pass, LaneFile file)
+    private static double Share(CheckedPass pass, CheckedFile file)
     {
         PassSamples colours = Colours(pass, file);
         return !colours.Any() || colours.Any(c => c.Samples.AboveOne > 0) || colours.All(c => c.Samples.Min == c.Samples.Max)

@@ -21,10 +21,10 @@ public sealed class PixelsConstant : PixelRule
     public override string Question => "One value all over, other than black";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition?.Kind is PassKind.Combined or PassKind.Light or PassKind.Factor or PassKind.Look
-        let flat = lane
+        let flat = output
             .Files.Where(f =>
                 Colours(pass, f).Any()
                 && !IsBlack(pass, f)
@@ -35,12 +35,12 @@ public sealed class PixelsConstant : PixelRule
         let frames = FrameSet.From(flat.Select(f => f.Frame))
         let values = string.Join(" ", Colours(pass, flat[0]).Select(c => c.Samples.Min.ToString("0.####", CultureInfo.InvariantCulture)))
         select About(
-            lane,
+            output,
             frames,
             "a picture",
             $"{values} all over",
             $"{pass.Name} is {values} all over in {Words(frames)}.",
-            Rerender(lane, frames),
+            Rerender(output, frames),
             RemedyKind.Rerender,
             pass.Name
         );

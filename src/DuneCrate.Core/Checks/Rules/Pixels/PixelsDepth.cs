@@ -25,33 +25,33 @@ public sealed class PixelsDepth : PixelRule
     public override string Question => "Only 8-bit levels in a pass planned deeper";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        let deep = lane
+        from output in context.Outputs
+        let deep = output
             .Passes.Where(p =>
                 p.Definition?.Kind is PassKind.Combined or PassKind.Light or PassKind.Factor or PassKind.Data
                 && p.Channels.All(c => c.Type is ChannelType.Half or ChannelType.Float)
             )
             .ToArray()
-        from odd in Group(lane.Files, f => OnGrid(deep, f))
+        from odd in Group(output.Files, f => OnGrid(deep, f))
         let first = deep.First(p => Grid(p, odd.First) is not null)
         let levels = Colours(first, odd.First).Max(c => c.Samples.Levels).ToString(CultureInfo.InvariantCulture)
         let type = first.Channels[0].Type.Name()
         select About(
-            lane,
+            output,
             odd.Frames,
             $"{type} values",
             $"{levels} levels on the 8-bit {Grid(first, odd.First)} grid",
             $"{odd.Found} {(odd.Found.Contains(',') ? "say" : "says")} {type} and {(odd.Found.Contains(',') ? "hold" : "holds")} at most 256 levels in {Words(odd.Frames)}: 8-bit in disguise, it will band as soon as exposure moves.",
-            Rerender(lane, odd.Frames),
+            Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             first.Name
         );
 
     /// <summary>The passes of a file that lie on the grid, with commas between; null without any.</summary>
-    private static string? OnGrid(LanePass[] passes, LaneFile file)
+    private static string? OnGrid(CheckedPass[] passes, CheckedFile file)
     {
         string? names = null;
-        foreach (LanePass pass in passes)
+        foreach (CheckedPass pass in passes)
         {
             if (Grid(pass, file) is not null)
             {
@@ -62,7 +62,7 @@ public sealed class PixelsDepth : PixelRule
         return names;
     }
 
-    private static string? Grid(LanePass pass, LaneFile file)
+    private static string? Grid(CheckedPass pass, CheckedFile file)
     {
         PassSamples colours = Colours(pass, file);
         return !colours.Any() || colours.Max(c => c.Samples.Levels) is < FewestLevels or > 256 ? null

@@ -26,10 +26,10 @@ public sealed class PixelsFireflies : PixelRule
     public override ImmutableArray<RuleThreshold> Thresholds => [Most];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition?.Kind is PassKind.Combined or PassKind.Light
-        let bad = lane
+        let bad = output
             .Files.Select(f => (f.Frame, Facts: Measured(pass, f)?.Fireflies))
             .Where(f => f.Facts?.Count > context.Threshold(this, Most))
             .ToArray()
@@ -37,7 +37,7 @@ public sealed class PixelsFireflies : PixelRule
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let worst = bad.MaxBy(f => f.Facts!.Worst)
         select About(
-            lane,
+            output,
             frames,
             $"at most {context.Threshold(this, Most):0} a frame",
             string.Create(CultureInfo.InvariantCulture, $"up to {bad.Max(f => f.Facts!.Count)}, worst {worst.Facts!.Worst:0.##}"),
@@ -45,7 +45,7 @@ public sealed class PixelsFireflies : PixelRule
                 CultureInfo.InvariantCulture,
                 $"Fireflies in {pass.Name}, {Words(frames)}: up to {bad.Max(f => f.Facts!.Count)} a frame; the brightest is {worst.Facts!.Worst:0.##} at {worst.Facts!.At![0]}, {worst.Facts!.At![1]} of frame {worst.Frame}."
             ),
-            $"Raise samples or clamp. {Rerender(lane, frames)}",
+            $"Raise samples or clamp. {Rerender(output, frames)}",
             RemedyKind.Rerender,
             pass.Name
         ) with

@@ -34,23 +34,23 @@ public sealed class PixelsFlicker : PixelRule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (CheckLane lane in context.Lanes)
+        foreach (CheckedOutput output in context.Outputs)
         {
-            foreach (LanePass pass in lane.Passes.Where(p => p.Definition?.Kind is PassKind.Combined or PassKind.Light))
+            foreach (CheckedPass pass in output.Passes.Where(p => p.Definition?.Kind is PassKind.Combined or PassKind.Light))
             {
-                LaneFile[] files = [.. lane.ByFrame.Values.Where(f => Colours(pass, f).Any())];
+                CheckedFile[] files = [.. output.ByFrame.Values.Where(f => Colours(pass, f).Any())];
                 double[] means = [.. files.Select(f => Colours(pass, f).Average(c => c.Samples.Mean))];
                 double least = Math.Max(
                     context.Threshold(this, Share),
                     files.Length == 0 ? 0 : EdgeWeight / Math.Sqrt(Colours(pass, files[0]).First().Samples.Pixels)
                 );
-                int[] odd = [.. Outliers.Of(means, Window, context.Threshold(this, Deviations), least)];
+                int[] odd = [.. Outliers.Find(means, Window, context.Threshold(this, Deviations), least)];
                 if (odd.Length > 0)
                 {
                     FrameSet frames = FrameSet.From(odd.Select(i => files[i].Frame));
                     double usual = Outliers.RunningMedian(means, Window)[odd[0]];
                     yield return About(
-                        lane,
+                        output,
                         frames,
                         string.Create(CultureInfo.InvariantCulture, $"mean near {usual:0.####}"),
                         string.Create(CultureInfo.InvariantCulture, $"{means[odd[0]]:0.####}"),
@@ -58,7 +58,7 @@ public sealed class PixelsFlicker : PixelRule
                             CultureInfo.InvariantCulture,
                             $"The brightness of {pass.Name} jumps in {Words(frames)}: {means[odd[0]]:0.####} where its neighbours are near {usual:0.####}."
                         ),
-                        $"Play it. {Rerender(lane, frames)}",
+                        $"Play it. {Rerender(output, frames)}",
                         RemedyKind.Rerender,
                         pass.Name
                     );

@@ -25,15 +25,15 @@ public sealed class PixelsNegative : PixelRule
     public override ImmutableArray<RuleThreshold> Thresholds => [Most];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        from pass in lane.Passes
+        from output in context.Outputs
+        from pass in output.Passes
         where pass.Definition?.IsNonNegative == true
-        let bad = lane.Files.Where(f => Samples(pass, f).Sum(c => c.Samples.Negative) > context.Threshold(this, Most)).ToArray()
+        let bad = output.Files.Where(f => Samples(pass, f).Sum(c => c.Samples.Negative) > context.Threshold(this, Most)).ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let least = bad.SelectMany(f => Samples(pass, f)).Min(c => c.Samples.Min)
         select About(
-            lane,
+            output,
             frames,
             "0 or more",
             string.Create(CultureInfo.InvariantCulture, $"down to {least:0.####}"),
@@ -41,7 +41,7 @@ public sealed class PixelsNegative : PixelRule
                 CultureInfo.InvariantCulture,
                 $"{pass.Name} is negative in {Words(frames)}, down to {least:0.####}: {bad.Sum(f => Samples(pass, f).Sum(c => c.Samples.Negative)):N0} samples."
             ),
-            Rerender(lane, frames),
+            Rerender(output, frames),
             RemedyKind.Rerender,
             pass.Name
         );

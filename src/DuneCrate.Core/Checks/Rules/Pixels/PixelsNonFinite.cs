@@ -19,11 +19,11 @@ public sealed class PixelsNonFinite : PixelRule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (CheckLane lane in context.Lanes)
+        foreach (CheckedOutput output in context.Outputs)
         {
-            foreach (LanePass pass in lane.Passes)
+            foreach (CheckedPass pass in output.Passes)
             {
-                LaneFile[] bad = [.. lane.Files.Where(f => Samples(pass, f).Any(c => c.Samples.Nan + c.Samples.Inf > 0))];
+                CheckedFile[] bad = [.. output.Files.Where(f => Samples(pass, f).Any(c => c.Samples.Nan + c.Samples.Inf > 0))];
                 if (bad.Length == 0)
                 {
                     continue;
@@ -36,12 +36,12 @@ public sealed class PixelsNonFinite : PixelRule
                 int[] at = worst.FirstNonFinite!,
                     box = worst.NonFiniteBox!;
                 yield return About(
-                    lane,
+                    output,
                     frames,
                     "finite numbers",
                     $"{nan} NaN, {inf} infinite",
                     $"{nan} NaN and {inf} infinite samples in {Words(frames)}; the first is {channel} at {at[0]}, {at[1]} of frame {bad[0].Frame}, all inside {box[0]}, {box[1]} to {box[2]}, {box[3]}.",
-                    Rerender(lane, frames),
+                    Rerender(output, frames),
                     RemedyKind.Rerender,
                     pass.Name
                 ) with

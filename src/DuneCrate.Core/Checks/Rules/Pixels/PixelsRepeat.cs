@@ -28,21 +28,24 @@ public sealed class PixelsRepeat : PixelRule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (CheckLane lane in context.Lanes)
+        foreach (CheckedOutput output in context.Outputs)
         {
-            LanePass? pass =
-                lane.Passes.FirstOrDefault(p => p.Definition?.Kind == PassKind.Combined) ?? (lane.Passes.IsEmpty ? null : lane.Passes[0]);
-            (int Frame, string? Picture)[] pictures = pass is null ? [] : [.. lane.ByFrame.Values.Select(f => (f.Frame, Picture(pass, f)))];
+            CheckedPass? pass =
+                output.Passes.FirstOrDefault(p => p.Definition?.Kind == PassKind.Combined)
+                ?? (output.Passes.IsEmpty ? null : output.Passes[0]);
+            (int Frame, string? Picture)[] pictures = pass is null
+                ? []
+                : [.. output.ByFrame.Values.Select(f => (f.Frame, Picture(pass, f)))];
             FrameSet repeats = FrameSet.From(Repeats(pictures));
             if (!repeats.IsEmpty)
             {
                 yield return About(
-                    lane,
+                    output,
                     repeats,
                     "a picture of its own",
                     "the frame before once more",
                     $"{(repeats.IsStill ? "Frame" : "Frames")} {repeats} {(repeats.IsStill ? "is" : "are")} the same picture as the frame before, while the frames around move.",
-                    Rerender(lane, repeats),
+                    Rerender(output, repeats),
                     RemedyKind.Rerender,
                     pass!.Name
                 );
@@ -86,7 +89,7 @@ public sealed class PixelsRepeat : PixelRule
     }
 
     /// <summary>The hashes of a pass's channels; null without pixels and for flat pictures, which are equal by nature.</summary>
-    private static string? Picture(LanePass pass, LaneFile file)
+    private static string? Picture(CheckedPass pass, CheckedFile file)
     {
         var samples = Samples(pass, file).Select(c => c.Samples).ToArray();
         return samples.Length == 0 || samples.All(s => s.Min == s.Max) ? null : string.Concat(samples.Select(s => s.Hash));

@@ -34,13 +34,13 @@ public sealed class PixelsSeed : PixelRule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        foreach (CheckLane lane in context.Lanes)
+        foreach (CheckedOutput output in context.Outputs)
         {
-            foreach (LanePass pass in lane.Passes.Where(p => p.Definition?.Kind == PassKind.Combined))
+            foreach (CheckedPass pass in output.Passes.Where(p => p.Definition?.Kind == PassKind.Combined))
             {
                 (int Frame, PictureFacts Picture)[] pictures =
                 [
-                    .. lane.ByFrame.Values.Select(f => (f.Frame, Measured(pass, f)?.Picture)).Where(f => f.Picture is not null)!,
+                    .. output.ByFrame.Values.Select(f => (f.Frame, Measured(pass, f)?.Picture)).Where(f => f.Picture is not null)!,
                 ];
                 var still = new List<int>();
                 double worst = 0;
@@ -60,12 +60,12 @@ public sealed class PixelsSeed : PixelRule
                 {
                     FrameSet frames = FrameSet.From(still);
                     yield return About(
-                        lane,
+                        output,
                         frames,
                         "noise that changes",
                         string.Create(CultureInfo.InvariantCulture, $"correlation {worst:0.00} with the frame before"),
                         $"The noise of {Words(frames)} is that of the frame before while the picture moves: the seed does not change.",
-                        $"Set the seed to change per frame. {Rerender(lane, frames)}",
+                        $"Set the seed to change per frame. {Rerender(output, frames)}",
                         RemedyKind.Rerender,
                         pass.Name
                     );

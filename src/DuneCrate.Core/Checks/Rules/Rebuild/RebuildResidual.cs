@@ -40,13 +40,13 @@ public sealed class RebuildResidual : PixelRule
             context.Threshold(this, Off),
             context.Threshold(this, Blocker)
         );
-        foreach (CheckLane lane in context.Lanes.Where(l => l.Planned?.HasBeauty == true))
+        foreach (CheckedOutput output in context.Outputs.Where(l => l.Planned?.HasBeauty == true))
         {
-            var measured = lane.Files.Select(f => (File: f, Facts: context.Rebuild(lane, f))).Where(m => m.Facts is not null).ToArray();
+            var measured = output.Files.Select(f => (File: f, Facts: context.Rebuild(output, f))).Where(m => m.Facts is not null).ToArray();
             foreach (
-                (string key, var frames, LaneFile first) in Group(
+                (string key, var frames, CheckedFile first) in Group(
                     measured.Select(m => m.File),
-                    f => Verdict(context.Rebuild(lane, f)!, mean, off, blocker)
+                    f => Verdict(context.Rebuild(output, f)!, mean, off, blocker)
                 )
             )
             {
@@ -56,7 +56,7 @@ public sealed class RebuildResidual : PixelRule
                     .Facts!;
                 string guilty = worst.Guilty is { } term ? $"; {term} is most likely at fault" : "";
                 yield return About(
-                    lane,
+                    output,
                     frames,
                     $"mean residual up to {Percent(mean)}, up to {Percent(off)} of pixels off",
                     $"mean residual {Percent(worst.MeanResidual)}, {Percent(worst.OffShare)} of pixels off",
@@ -64,7 +64,7 @@ public sealed class RebuildResidual : PixelRule
                         CultureInfo.InvariantCulture,
                         $"The light passes do not sum to the beauty in {Words(frames)}: mean residual {Percent(worst.MeanResidual)}, worst {worst.MaxResidual:0.###} at {worst.Worst![0]}, {worst.Worst[1]}{guilty}."
                     ),
-                    $"Open the sum. {Rerender(lane, frames)}",
+                    $"Open the sum. {Rerender(output, frames)}",
                     RemedyKind.Rerender,
                     "beauty"
                 ) with

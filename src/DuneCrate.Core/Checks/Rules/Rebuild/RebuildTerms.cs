@@ -20,15 +20,15 @@ public sealed class RebuildTerms : Rule
     public override string Question => "A term of the family is not planned, or two families are mixed";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Lanes
-        where lane.Planned?.HasBeauty == true && !lane.Frames.IsEmpty
-        let layer = lane.Planned!.Layer
+        from output in context.Outputs
+        where output.Planned?.HasBeauty == true && !output.Frames.IsEmpty
+        let layer = output.Planned!.Layer
         let found = RebuildFamily.MixedIn(layer.Rebuild) is { } mixed ? $"{mixed.One} and {mixed.Other} hold the same light"
         : RebuildFamily.MissingIn(context.Plan!, layer) is { Length: > 0 } missing ? $"without {string.Join(", ", missing)}"
         : null
         where found is not null
         select About(
-            lane,
+            output,
             FrameSet.Empty,
             "every term of one family",
             found,

@@ -71,7 +71,7 @@ public sealed class DwaCodec : IExrCodec
             throw new InvalidDataException($"a DWA chunk has version {words[(int)Word.Version]}, which is newer than this product");
         }
 
-        var plan = DwaPlan.Of(shape, rules);
+        var plan = DwaPlan.Create(shape, rules);
         ReadOnlyMemory<byte> unknown = Slice(packed, ref at, words[(int)Word.UnknownPacked]),
             ac = Slice(packed, ref at, words[(int)Word.AcPacked]),
             dc = Slice(packed, ref at, words[(int)Word.DcPacked]),

@@ -36,7 +36,7 @@ internal sealed class DwaPlan
     public bool IsInSet(int channel) => _inSet[channel];
 
     /// <summary>Sorts the channels of a chunk.</summary>
-    public static DwaPlan Of(in ExrChunkShape shape, DwaRules rules)
+    public static DwaPlan Create(in ExrChunkShape shape, DwaRules rules)
     {
         ImmutableArray<ExrChannel> channels = shape.Part.Channels;
         var schemes = new DwaScheme[channels.Length];

@@ -5,10 +5,10 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Storage;
+using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Planning;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
-using DuneCrate.Web.Work;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Pages.Shot.Plan;

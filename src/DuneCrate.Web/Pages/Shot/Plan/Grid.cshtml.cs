@@ -42,19 +42,21 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
 
     /// <summary>What it will contain; null when it is not planned or there is no roster.</summary>
     public PassContents? Contents =>
-        CurrentLayer?.FindPass(CurrentPass) is { } pass && !View.Plan.Items.IsEmpty ? PassContents.Of(View.Plan, CurrentLayer, pass) : null;
+        CurrentLayer?.FindPass(CurrentPass) is { } pass && !View.Plan.Items.IsEmpty
+            ? PassContents.Compute(View.Plan, CurrentLayer, pass)
+            : null;
 
     /// <summary>How the selected layer differs from its base.</summary>
     public IReadOnlyList<PlanChange> Differences => CurrentLayer is { } layer ? PlanMerge.Differences(View.Plan, layer) : [];
 
     /// <summary>The sum that the planned passes of the selected layer fit.</summary>
     public string Proposal =>
-        string.Join(" + ", RebuildProposal.Of(View.Plan.Catalogue, CurrentLayer?.AllPasses.Select(p => p.Pass) ?? []));
+        string.Join(" + ", RebuildProposal.Compute(View.Plan.Catalogue, CurrentLayer?.AllPasses.Select(p => p.Pass) ?? []));
 
     /// <summary>Shows the grid.</summary>
     public async Task OnGetAsync()
     {
-        (string? undo, string? redo) = await plans.StepsAsync(View.Row.Id, EditorCookies.Of(HttpContext));
+        (string? undo, string? redo) = await plans.StepsAsync(View.Row.Id, EditorCookies.Read(HttpContext));
         GridModel grid = Sheet.Grid(Part) with { Undo = undo, Redo = redo };
         ModelJson = JsonSerializer.Serialize(grid, DocumentJson.InPage);
     }
@@ -168,7 +170,7 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
 
     private async Task<IActionResult> MakeAsync(PlanEdit edit, int revision)
     {
-        EditOutcome outcome = await plans.EditAsync(View.Row.Id, revision, edit, EditorCookies.Of(HttpContext));
+        EditOutcome outcome = await plans.EditAsync(View.Row.Id, revision, edit, EditorCookies.Read(HttpContext));
         return outcome.IsDone
             ? Redirect(PartHref(Part))
             : await SayAsync(

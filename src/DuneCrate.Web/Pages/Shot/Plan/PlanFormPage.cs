@@ -15,7 +15,7 @@ public abstract class PlanFormPage(ShotViews desk, StorageRoots roots, PlanEdito
     public string? Said { get; protected set; }
 
     /// <summary>Who looks at the page.</summary>
-    protected Editor Editor => EditorCookies.Of(HttpContext);
+    protected Editor Editor => EditorCookies.Read(HttpContext);
 
     /// <summary>Shows the page.</summary>
     public virtual Task OnGetAsync(CancellationToken cancel) => Task.CompletedTask;

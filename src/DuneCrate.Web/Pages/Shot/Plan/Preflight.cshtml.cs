@@ -18,7 +18,7 @@ public sealed class PreflightModel(ShotViews desk, StorageRoots roots, PlanEdito
     public override string Part => "preflight";
 
     /// <summary>The show's list.</summary>
-    public ImmutableArray<string> Items => Core.Planning.Model.Preflight.Of(View.Plan.Show);
+    public ImmutableArray<string> Items => Core.Planning.Model.Preflight.From(View.Plan.Show);
 
     /// <summary>The name in the form.</summary>
     public string By => Editor.Name;

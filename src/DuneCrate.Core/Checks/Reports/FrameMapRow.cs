@@ -3,14 +3,14 @@ using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Core.Checks.Reports;
 
-/// <summary>One lane of the frame map.</summary>
+/// <summary>One output of the frame map.</summary>
 /// <param name="Output">Name of the output.</param>
 /// <param name="Layer">The layer.</param>
 /// <param name="Label">Short name.</param>
 /// <param name="Passes">Keys of its passes.</param>
 /// <param name="Runs">Its frames by state; together every frame that is planned or found.</param>
 /// <param name="Worst">The worst state in it.</param>
-public sealed record FrameLane(
+public sealed record FrameMapRow(
     string Output,
     string Layer,
     string Label,

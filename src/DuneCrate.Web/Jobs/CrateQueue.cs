@@ -11,7 +11,7 @@ using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
 
-namespace DuneCrate.Web.Work;
+namespace DuneCrate.Web.Jobs;
 
 /// <summary>Seals and reads back crates, one after the other. Every seal checks every pixel first; unchanged files are known already.</summary>
 public sealed class CrateQueue(
@@ -20,9 +20,9 @@ public sealed class CrateQueue(
     StorageRoots roots,
     ReadLimits limits,
     ShotViews views,
-    LiveCrates live,
+    RunningCrates live,
     ILogger<CrateQueue> log
-) : WorkQueue(live, log)
+) : JobQueue(live, log)
 {
     private readonly ILogger _log = log;
 
@@ -78,7 +78,7 @@ public sealed class CrateQueue(
             crate.Id,
             c =>
                 (c.State, c.Ended, c.Problem) = (
-                    WorkState.Stopped,
+                    JobState.Stopped,
                     DateTime.UtcNow,
                     $"The application ended while this crate was being sealed. {left}"
                 ),
@@ -89,7 +89,7 @@ public sealed class CrateQueue(
     private static void Note(CrateRow row, SealedCrate crate)
     {
         (row.State, row.Ended, row.Name, row.Path, row.Verified, row.Problem) = (
-            WorkState.Done,
+            JobState.Done,
             DateTime.UtcNow,
             crate.Name,
             crate.Folder.FullPath,
@@ -99,7 +99,7 @@ public sealed class CrateQueue(
         (row.Files, row.Bytes, row.SumsDigest) = (crate.Files, crate.Bytes, crate.SumsDigest);
     }
 
-    private async Task SealGuardedAsync(int id, WorkProgress progress, CancellationToken stop)
+    private async Task SealGuardedAsync(int id, JobProgress progress, CancellationToken stop)
     {
         Action<CrateRow> end;
         (int shot, string? said) = (0, null);
@@ -107,7 +107,7 @@ public sealed class CrateQueue(
         {
             stop.ThrowIfCancellationRequested();
             (CrateRow row, ShotRow of) = await store.CrateWithShotAsync(id, stop);
-            await store.ChangeCrateAsync(id, c => c.State = WorkState.Running, stop);
+            await store.ChangeCrateAsync(id, c => c.State = JobState.Running, stop);
             SealedCrate crate = await SealAsync(row, of, progress, stop);
             end = c => Note(c, crate);
             (shot, said) = (of.Id, $"{crate.Name} sealed by {row.By}");
@@ -116,7 +116,7 @@ public sealed class CrateQueue(
         {
             end = c =>
                 (c.State, c.Ended, c.Problem) = (
-                    WorkState.Stopped,
+                    JobState.Stopped,
                     DateTime.UtcNow,
                     "Stopped before it was sealed. Nothing was left behind."
                 );
@@ -129,7 +129,7 @@ public sealed class CrateQueue(
                 _log.LogError(e, "Crate {Crate} failed", id);
             }
 
-            end = c => (c.State, c.Ended, c.Problem) = (WorkState.Failed, DateTime.UtcNow, problem);
+            end = c => (c.State, c.Ended, c.Problem) = (JobState.Failed, DateTime.UtcNow, problem);
         }
 
         await NoteAsync(
@@ -145,7 +145,7 @@ public sealed class CrateQueue(
         );
     }
 
-    private async Task<SealedCrate> SealAsync(CrateRow row, ShotRow shot, WorkProgress progress, CancellationToken stop)
+    private async Task<SealedCrate> SealAsync(CrateRow row, ShotRow shot, JobProgress progress, CancellationToken stop)
     {
         progress.Doing = "checking every pixel";
         Plan plan = views.PlanOf(shot);
@@ -171,11 +171,11 @@ public sealed class CrateQueue(
                 );
                 facts.Flush();
                 return CrateBuilder.Seal(
-                    CrateContents.Of(plan, intake, row.Layout),
+                    CrateContents.From(plan, intake, row.Layout),
                     report.With(waivers),
                     roots.CratesOf(shot.Show.Code, shot.Code),
                     row.SealId,
-                    new Told(progress),
+                    new Reporter(progress),
                     stop
                 );
             },
@@ -183,7 +183,7 @@ public sealed class CrateQueue(
         );
     }
 
-    private async Task VerifyAsync(CrateRow crate, WorkProgress progress, CancellationToken stop)
+    private async Task VerifyAsync(CrateRow crate, JobProgress progress, CancellationToken stop)
     {
         progress.Doing = "reading every file back";
         string problems;
@@ -228,13 +228,13 @@ public sealed class CrateQueue(
     }
 
     /// <summary>Hands on how far the check before the sealing is.</summary>
-    private sealed class Read(WorkProgress progress) : IProgress<IntakeProgress>
+    private sealed class Read(JobProgress progress) : IProgress<IntakeProgress>
     {
         public void Report(IntakeProgress value) => progress.Doing = $"checking {value.Files} of {value.OfFiles} files";
     }
 
     /// <summary>Hands sealing progress on.</summary>
-    private sealed class Told(WorkProgress progress) : IProgress<CrateProgress>
+    private sealed class Reporter(JobProgress progress) : IProgress<CrateProgress>
     {
         public void Report(CrateProgress value)
         {

@@ -8,7 +8,7 @@ using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Live;
 
-namespace DuneCrate.Web.Work;
+namespace DuneCrate.Web.Jobs;
 
 /// <summary>
 /// The stand-in farm at work for shots: its frames land in the shot's folder, and when an order is done they are checked by themselves. Only the demo has it: on real folders made-up

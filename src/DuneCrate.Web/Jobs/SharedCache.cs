@@ -2,7 +2,7 @@ using System.Collections.Concurrent;
 using System.Diagnostics.CodeAnalysis;
 using Microsoft.Extensions.Caching.Memory;
 
-namespace DuneCrate.Web.Work;
+namespace DuneCrate.Web.Jobs;
 
 /// <summary>
 /// What is costly to make, made once however many ask at the same time, and kept as long as there is room: the framework's memory cache bounded by size, with one maker for each key.

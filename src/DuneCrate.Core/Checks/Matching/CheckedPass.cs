@@ -3,12 +3,12 @@ using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Checks.Matching;
 
-/// <summary>A pass as it should be found in the files of a lane.</summary>
+/// <summary>A pass as it should be found in the files of a output.</summary>
 /// <param name="Name">Key of the pass.</param>
 /// <param name="Definition">Its entry in the catalogue, or null.</param>
 /// <param name="Channels">Channel names with their planned types.</param>
-/// <param name="Number">Its place among the passes of its lane.</param>
-public sealed record LanePass(
+/// <param name="Number">Its place among the passes of its output.</param>
+public sealed record CheckedPass(
     string Name,
     PassDefinition? Definition,
     ImmutableArray<(string Name, ChannelType Type)> Channels,

@@ -3,7 +3,7 @@ using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Storage;
 
-namespace DuneCrate.Web.Work;
+namespace DuneCrate.Web.Jobs;
 
 /// <summary>Why work failed, in words for people: what libraries say of themselves goes to the log.</summary>
 public static class Failures

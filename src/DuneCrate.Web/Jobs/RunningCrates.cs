@@ -1,4 +1,4 @@
-namespace DuneCrate.Web.Work;
+namespace DuneCrate.Web.Jobs;
 
 /// <summary>Crates that are being sealed or read back, or wait for it, by their keys.</summary>
-public sealed class LiveCrates : LiveWork;
+public sealed class RunningCrates : RunningJobs;

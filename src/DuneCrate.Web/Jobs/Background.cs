@@ -1,4 +1,4 @@
-namespace DuneCrate.Web.Work;
+namespace DuneCrate.Web.Jobs;
 
 /// <summary>Work beside the pages.</summary>
 public static class Background

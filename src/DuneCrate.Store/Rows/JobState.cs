@@ -1,7 +1,7 @@
 namespace DuneCrate.Store.Rows;
 
 /// <summary>States of background work.</summary>
-public enum WorkState
+public enum JobState
 {
     /// <summary>Waiting for its turn.</summary>
     Queued,

@@ -12,7 +12,7 @@ using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
 
-namespace DuneCrate.Web.Work;
+namespace DuneCrate.Web.Jobs;
 
 /// <summary>
 /// Renames a shot's files and remembers how, so that it can be taken back also after a restart. The record is on the disk before the first file moves, and stays until every file has
@@ -55,7 +55,7 @@ public sealed class FileRenamer(
                 () => new IntakeRun(facts, limits).Run(folder, plan, FactsDepth.Header, null, cancel),
                 cancel
             );
-            ImmutableArray<Rename> renames = Renames.Of(new CheckContext(plan, intake, DateTime.UtcNow));
+            ImmutableArray<Rename> renames = Renames.From(new CheckContext(plan, intake, DateTime.UtcNow));
             count = renames.Length;
             if (count == 0)
             {

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Remedies;
 
-namespace DuneCrate.Web.Work;
+namespace DuneCrate.Web.Jobs;
 
 /// <summary>Files that were renamed at once.</summary>
 /// <param name="Folder">The folder, as a full path.</param>

@@ -3,13 +3,13 @@ using System.Collections.Immutable;
 using System.Data.Common;
 using System.Threading.Channels;
 
-namespace DuneCrate.Web.Work;
+namespace DuneCrate.Web.Jobs;
 
 /// <summary>
 /// A queue of long work, done one piece after the other beside the pages. Each piece can be stopped from the moment it is put in, whether it waits, is about to begin or runs. The same thing
 /// asked for while it still waits is done once. An end that cannot be noted, such as on a full disk, is noted later and holds nothing up.
 /// </summary>
-public abstract class WorkQueue(LiveWork live, ILogger log) : BackgroundService
+public abstract class JobQueue(RunningJobs live, ILogger log) : BackgroundService
 {
     private static readonly TimeSpan NoteAgainAfter = TimeSpan.FromSeconds(5);
 
@@ -19,7 +19,7 @@ public abstract class WorkQueue(LiveWork live, ILogger log) : BackgroundService
     private readonly SemaphoreSlim _asking = new(1, 1);
 
     /// <summary>What waits or runs, by the key of what it works on.</summary>
-    public ImmutableDictionary<int, WorkProgress> Live => live.Now;
+    public ImmutableDictionary<int, JobProgress> Live => live.Now;
 
     /// <summary>A piece of work.</summary>
     /// <param name="Id">Key of what it works on.</param>
@@ -27,7 +27,7 @@ public abstract class WorkQueue(LiveWork live, ILogger log) : BackgroundService
     /// <param name="What">What it is, for the log.</param>
     /// <param name="Progress">Its progress.</param>
     /// <param name="Run">Does it; the token is cancelled by a stop and by the application's end.</param>
-    private sealed record Piece(int Id, string Same, string What, WorkProgress Progress, Func<WorkProgress, CancellationToken, Task> Run)
+    private sealed record Piece(int Id, string Same, string What, JobProgress Progress, Func<JobProgress, CancellationToken, Task> Run)
     {
         public IDisposable? Live { get; set; }
     }
@@ -42,7 +42,7 @@ public abstract class WorkQueue(LiveWork live, ILogger log) : BackgroundService
         string same,
         Func<Task<int>> prepare,
         string what,
-        Func<int, WorkProgress, CancellationToken, Task> run
+        Func<int, JobProgress, CancellationToken, Task> run
     )
     {
         await _asking.WaitAsync();
@@ -64,9 +64,9 @@ public abstract class WorkQueue(LiveWork live, ILogger log) : BackgroundService
     }
 
     /// <summary>Puts work in that was asked for before.</summary>
-    protected void Put(int id, string same, string what, Func<WorkProgress, CancellationToken, Task> run)
+    protected void Put(int id, string same, string what, Func<JobProgress, CancellationToken, Task> run)
     {
-        var piece = new Piece(id, same, what, new WorkProgress { Doing = "waiting for its turn" }, run);
+        var piece = new Piece(id, same, what, new JobProgress { Doing = "waiting for its turn" }, run);
         piece.Live = live.Begin(id, piece.Progress);
         _notBegun[same] = piece;
         _waiting.Writer.TryWrite(piece);
@@ -75,7 +75,7 @@ public abstract class WorkQueue(LiveWork live, ILogger log) : BackgroundService
     /// <summary>Stops everything that waits or runs on a thing.</summary>
     public void Stop(int id)
     {
-        foreach (WorkProgress progress in live.Of(id))
+        foreach (JobProgress progress in live.Of(id))
         {
             progress.Stop();
         }

@@ -7,10 +7,10 @@ using DuneCrate.Core.Planning.Model;
 namespace DuneCrate.Core.Checks.Matching;
 
 /// <summary>What the rules judge as one: a planned output with its files, or, without a plan, a sequence that was found.</summary>
-public sealed class CheckLane
+public sealed class CheckedOutput
 {
-    /// <summary>Makes a lane.</summary>
-    internal CheckLane(PlannedOutput? planned, FrameName name, string layer, ImmutableArray<LaneFile> files, FrameSet misnamed)
+    /// <summary>Makes a output.</summary>
+    internal CheckedOutput(PlannedOutput? planned, FrameName name, string layer, ImmutableArray<CheckedFile> files, FrameSet misnamed)
     {
         (Planned, Name, Layer, Misnamed) = (planned, name, layer, misnamed);
         var shapes = new ChannelShape.Finder();
@@ -28,7 +28,7 @@ public sealed class CheckLane
             :
             [
                 .. planned.Passes.Select(
-                    (p, i) => new LanePass(p.Pass, planned.Plan.Catalogue.Find(p.Pass), [.. p.Channels.Select(c => (c.Key, c.Value))], i)
+                    (p, i) => new CheckedPass(p.Pass, planned.Plan.Catalogue.Find(p.Pass), [.. p.Channels.Select(c => (c.Key, c.Value))], i)
                 ),
             ];
     }
@@ -49,7 +49,7 @@ public sealed class CheckLane
     public string Layer { get; }
 
     /// <summary>All files, ascending by frame; two may claim one frame.</summary>
-    public ImmutableArray<LaneFile> Files { get; }
+    public ImmutableArray<CheckedFile> Files { get; }
 
     /// <summary>The frames for which there is a file.</summary>
     public FrameSet Frames { get; }
@@ -58,25 +58,25 @@ public sealed class CheckLane
     public FrameSet Misnamed { get; }
 
     /// <summary>The first file of each frame.</summary>
-    public ImmutableSortedDictionary<int, LaneFile> ByFrame { get; }
+    public ImmutableSortedDictionary<int, CheckedFile> ByFrame { get; }
 
     /// <summary>The passes to be found in the files; without a plan those of the first file that opens.</summary>
-    public ImmutableArray<LanePass> Passes { get; }
+    public ImmutableArray<CheckedPass> Passes { get; }
 
     /// <summary>The files that open.</summary>
-    public IEnumerable<LaneFile> Readable => Files.Where(f => f.Facts.Readable);
+    public IEnumerable<CheckedFile> Readable => Files.Where(f => f.Facts.Readable);
 
     /// <summary>The files that open, by their channels.</summary>
-    public ILookup<ChannelShape, LaneFile> ByShape => field ??= Readable.ToLookup(f => f.Shape);
+    public ILookup<ChannelShape, CheckedFile> ByShape => field ??= Readable.ToLookup(f => f.Shape);
 
     /// <summary>The passes that these channels would be, by name.</summary>
-    private ImmutableArray<LanePass> Guess() =>
+    private ImmutableArray<CheckedPass> Guess() =>
         [
             .. (Files.FirstOrDefault(f => f.Facts.Readable)?.Facts.Channels ?? [])
                 .GroupBy(c => c.Pass)
                 .Select(
                     (p, i) =>
-                        new LanePass(
+                        new CheckedPass(
                             p.Key ?? p.First().Name,
                             p.Key is null ? null : PassCatalogue.Shipped.Find(p.Key),
                             [.. p.Select(c => (c.Name, c.Type))],

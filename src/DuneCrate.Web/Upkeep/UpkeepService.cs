@@ -1,11 +1,11 @@
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Work;
+using DuneCrate.Web.Jobs;
 
 namespace DuneCrate.Web.Upkeep;
 
 /// <summary>Forgets what can be made anew and is older than people want it kept: old checks, and facts of files that nobody asks for. Once a day, and when a person asks.</summary>
-public sealed class UpkeepWork(ShowStore store, FactsStore facts, ILogger<UpkeepWork> log) : BackgroundService
+public sealed class UpkeepService(ShowStore store, FactsStore facts, ILogger<UpkeepService> log) : BackgroundService
 {
     private static readonly TimeSpan Pace = TimeSpan.FromDays(1),
         AfterStart = TimeSpan.FromMinutes(10);

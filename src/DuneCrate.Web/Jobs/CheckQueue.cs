@@ -10,7 +10,7 @@ using DuneCrate.Web.Live;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Shots;
 
-namespace DuneCrate.Web.Work;
+namespace DuneCrate.Web.Jobs;
 
 /// <summary>
 /// Runs checks one after the other; each uses all cores. A check that was waiting or running when the application ended is taken up
@@ -23,9 +23,9 @@ public sealed class CheckQueue(
     ReadLimits limits,
     ShotViews views,
     ShotEvents events,
-    LiveChecks live,
+    RunningChecks live,
     ILogger<CheckQueue> log
-) : WorkQueue(live, log)
+) : JobQueue(live, log)
 {
     private readonly ILogger _log = log;
 
@@ -46,7 +46,7 @@ public sealed class CheckQueue(
         {
             foreach (CheckRow older in shot.SkipLast(1))
             {
-                await store.SetCheckAsync(older.Id, WorkState.Stopped, cancel: ending);
+                await store.SetCheckAsync(older.Id, JobState.Stopped, cancel: ending);
             }
 
             CheckRow newest = shot.Last();
@@ -59,10 +59,10 @@ public sealed class CheckQueue(
         }
     }
 
-    private async Task RunAsync(int id, WorkProgress progress, CancellationToken stop)
+    private async Task RunAsync(int id, JobProgress progress, CancellationToken stop)
     {
         CheckReport? report = null;
-        (WorkState state, string? problem, int? revision) = (WorkState.Done, null, null);
+        (JobState state, string? problem, int? revision) = (JobState.Done, null, null);
         int shotId = 0;
         try
         {
@@ -71,7 +71,7 @@ public sealed class CheckQueue(
             (shotId, revision) = (shot.Id, shot.Revision);
             Plan plan = views.PlanOf(shot);
             progress.Doing = "listing the folder";
-            await store.SetCheckAsync(id, WorkState.Running, shot.Revision, cancel: stop);
+            await store.SetCheckAsync(id, JobState.Running, shot.Revision, cancel: stop);
             report = await Task.Run(() => Check(check, shot, plan, progress, stop), CancellationToken.None);
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
@@ -83,11 +83,11 @@ public sealed class CheckQueue(
                 return;
             }
 
-            state = WorkState.Stopped;
+            state = JobState.Stopped;
         }
         catch (Exception e)
         {
-            (state, problem) = (WorkState.Failed, Failures.Words("The check could not be done", e));
+            (state, problem) = (JobState.Failed, Failures.Words("The check could not be done", e));
             if (problem == Failures.Unforeseen("The check could not be done"))
             {
                 _log.LogError(e, "Check {Check} failed", id);
@@ -110,7 +110,7 @@ public sealed class CheckQueue(
         );
     }
 
-    private CheckReport Check(CheckRow check, ShotRow shot, Plan plan, WorkProgress progress, CancellationToken stop)
+    private CheckReport Check(CheckRow check, ShotRow shot, Plan plan, JobProgress progress, CancellationToken stop)
     {
         (StoragePath? folder, string? refused) = roots.Resolve(shot.Root, shot.Folder);
         if (folder is null)
@@ -124,7 +124,7 @@ public sealed class CheckQueue(
             check.Pixels ? FactsDepth.Pixels : FactsDepth.Header,
             facts,
             limits,
-            new Told(progress),
+            new Reporter(progress),
             check.ByContent,
             stop
         );
@@ -151,7 +151,7 @@ public sealed class CheckQueue(
         : "clean";
 
     /// <summary>Hands intake progress on, without a thread switch per file.</summary>
-    private sealed class Told(WorkProgress progress) : IProgress<IntakeProgress>
+    private sealed class Reporter(JobProgress progress) : IProgress<IntakeProgress>
     {
         public void Report(IntakeProgress value)
         {
