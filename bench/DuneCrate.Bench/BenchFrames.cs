@@ -13,7 +13,7 @@ namespace DuneCrate.Bench;
 /// </summary>
 internal static class BenchFrames
 {
-    private const string Light = "diffuse_direct diffuse_indirect specular reflection transmission emission";
+    private const string Light = "direct_diffuse indirect_diffuse specular reflection refraction emission";
 
     /// <summary>A plan of one layer: 32 channels a file.</summary>
     public static Plan Plan(int frames, int width = 1920, int height = 1080, string compression = "zip")

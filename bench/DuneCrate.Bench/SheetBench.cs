@@ -68,7 +68,7 @@ internal static class SheetBench
     {
         string[] passes =
         [
-            .. "alpha diffuse_direct diffuse_indirect specular_direct specular_indirect reflection transmission subsurface emission volume coat background albedo irradiance ao shadow depth normal position uv motion object_id material_id wireframe matte.a matte.b cryptomatte.object light_group.key light_group.fill".Split(
+            .. "alpha direct_diffuse indirect_diffuse direct_specular indirect_specular reflection refraction scattering emission volume coat background albedo irradiance ao shadow depth normal position uv motion object_id material_id wireframe matte.a matte.b cryptomatte.object light_group.key light_group.fill".Split(
                 ' '
             ),
         ];

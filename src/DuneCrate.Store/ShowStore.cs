@@ -203,9 +203,7 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         byte[]? packed = await context.Checks.Where(c => c.Id == checkId).Select(c => c.Report).FirstOrDefaultAsync(cancel);
-        return packed is null
-            ? null
-            : System.Text.Json.JsonSerializer.Deserialize<CheckReport>(PackedText.Unpack(packed), DocumentJson.Options);
+        return packed is null ? null : CheckReport.Read(PackedText.Unpack(packed));
     }
 
     /// <summary>A check without its report, and its shot.</summary>

@@ -187,7 +187,7 @@ public class PassSheetTests(BrowserFixture browser) : IClassFixture<BrowserFixtu
         browser.Click(By.CssSelector("#add-item input[value='scattering']"));
         browser.Click(By.CssSelector("#add-item button.go"));
         UntilCell("anchor", "traits", "scattering");
-        browser.UntilText("plans no subsurface");
+        browser.UntilText("plans no scattering");
         Focus("anchor", "name");
         browser.Keys(Keys.Enter, "buoy", Keys.Enter);
         UntilCell("buoy", "traits", "scattering");

@@ -34,7 +34,7 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.Fill("#al-name", "kelp");
         browser.Keys(Keys.Enter);
         browser.Find("[data-r][aria-label^='beauty of kelp: half']");
-        foreach (string pass in new[] { "diffuse_direct", "diffuse_indirect", "specular", "depth" })
+        foreach (string pass in new[] { "direct_diffuse", "indirect_diffuse", "specular", "depth" })
         {
             browser.Script<object>("document.querySelector(arguments[0]).focus()", "td[aria-label^='beauty of kelp']");
             browser.Keys(pass, Keys.Enter);
@@ -56,7 +56,7 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.Driver.Navigate().Refresh();
         browser.UntilText("1 layer, 5 passes");
         browser.Press("Layer");
-        Assert.Equal("diffuse_direct + diffuse_indirect + specular", browser.Find("#l-sum").GetAttribute("value"));
+        Assert.Equal("direct_diffuse + indirect_diffuse + specular", browser.Find("#l-sum").GetAttribute("value"));
 
         // The renderer gets the plan that the pages export.
         string json = browser.Script<string>(
@@ -234,7 +234,7 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.Until(d => d.Url.Contains("/check?", StringComparison.Ordinal) ? d : null, "check");
         browser.Find("#lanes");
         browser.Keys(Keys.ArrowDown);
-        browser.Until(d => d.Url.Contains("pass=diffuse_direct", StringComparison.Ordinal) ? d : null, "the rung below");
+        browser.Until(d => d.Url.Contains("pass=direct_diffuse", StringComparison.Ordinal) ? d : null, "the rung below");
         browser.Keys("?");
         browser.UntilText("frame before, frame after");
         browser.Keys(Keys.Escape);

@@ -150,7 +150,7 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
     public async Task Many_edits_at_once_are_all_kept()
     {
         await app.AddShotAsync("PM010");
-        string[] passes = ["volume", "coat", "subsurface", "gi", "albedo", "irradiance", "wireframe", "background"];
+        string[] passes = ["volume", "coat", "scattering", "indirect_light", "albedo", "irradiance", "wireframe", "background"];
         (string Layer, string Pass)[] cells = [.. passes.SelectMany(pass => new[] { ("sub", pass), ("kelp", pass), ("seabed", pass) })];
         Plan before = await app.PlanAsync("PM010");
         cells = [.. cells.Where(c => before.FindLayer(c.Layer)!.FindPass(c.Pass) is null)];
@@ -187,7 +187,7 @@ public class PlanPagesTests(AppFixture app) : IClassFixture<AppFixture>
     [Theory]
     [InlineData("scene", "hull", "traits", "glossy animated")]
     [InlineData("roles", "kelp", "sub", "holdout")]
-    [InlineData("settings", "bounces_transmission", "sub", "4")]
+    [InlineData("settings", "bounces.refraction", "sub", "4")]
     [InlineData("files", "sub|Shared", "template", "{layer}/{shot}_{layer}.{frame}.exr")]
     public async Task Every_grid_shows_its_cells(string view, string row, string column, string text)
     {

@@ -55,9 +55,7 @@ public static class CrateDescription
     {
         PassDefinition? definition = sequence.Output.Plan.Catalogue.Find(pass.Pass);
         PassKind kind = definition?.Kind ?? PassKind.Look;
-        bool carriesAlpha =
-            pass.Channels.Keys.Any(c => c == "A" || c.EndsWith(".A", StringComparison.Ordinal))
-            && kind is PassKind.Combined or PassKind.Light;
+        bool carriesAlpha = pass.Channels.Keys.Any(ChannelNames.IsAlpha) && kind is PassKind.Combined or PassKind.Light;
         return new CratePass
         {
             Pass = pass.Pass,
@@ -72,28 +70,21 @@ public static class CrateDescription
             Kind = kind,
             Operation = definition?.Operation ?? "none",
             Opacity = definition?.Operation is "none" or null ? 0 : 1,
-            Remark = definition?.Remark is { Length: > 0 } remark ? remark : null,
+            Remark = definition?.ReceiverRemark is { Length: > 0 } remark ? remark : null,
         };
     }
 
     /// <summary>
     /// Numbers the passes that are seen. From the bottom: layers in order of the plan read from its end (the plan lists the nearest
-    /// layer first); in a layer the shadow, then the beauty, then occlusion. Light passes rebuild the beauty and are not stacked beside it.
+    /// layer first); in a layer by the catalogue's places. Light passes rebuild the beauty and are not stacked beside it.
     /// </summary>
     private static IEnumerable<CratePass> Stacked(IEnumerable<CratePass> passes, Plan plan)
     {
         CratePass[] all = [.. passes];
         var layers = plan.Layers.Select((l, i) => (l.Name, i)).ToDictionary(l => l.Name, l => l.i);
-        CratePass[] seen = [.. all.Where(p => Order(p) > 0).OrderByDescending(p => layers[p.Layer]).ThenBy(Order)];
-        return seen.Select((p, i) => p with { Place = i + 1 }).Concat(all.Where(p => Order(p) == 0).OrderBy(p => layers[p.Layer]));
+        StackPlace PlaceOf(CratePass pass) => plan.Catalogue.Find(pass.Pass)?.Place ?? StackPlace.None;
+        CratePass[] seen = [.. all.Where(p => PlaceOf(p) != StackPlace.None).OrderByDescending(p => layers[p.Layer]).ThenBy(PlaceOf)];
+        return seen.Select((p, i) => p with { Place = i + 1 })
+            .Concat(all.Where(p => PlaceOf(p) == StackPlace.None).OrderBy(p => layers[p.Layer]));
     }
-
-    private static int Order(CratePass pass) =>
-        (pass.Kind, pass.Pass) switch
-        {
-            (PassKind.Modulate, "shadow") => 1,
-            (PassKind.Combined, _) => 2,
-            (PassKind.Modulate, _) => 3,
-            _ => 0,
-        };
 }

@@ -121,9 +121,9 @@ internal sealed class PixelScan : IDisposable
         {
             if (catalogue.Find(pass.Key) is { } definition)
             {
-                var own = pass.DistinctBy(c => definition.Stem == "cryptomatte" ? c.Channel.Name : c.Channel.Last)
-                    .ToDictionary(c => definition.Stem == "cryptomatte" ? c.Channel.Name : c.Channel.Last, c => c.Index);
-                foreach (PassMeasure measure in PassMeasure.Create(definition, own, channels, width, height))
+                var own = pass.DistinctBy(c => definition.Has(PassMeasures.Cryptomatte) ? c.Channel.Name : c.Channel.Last)
+                    .ToDictionary(c => definition.Has(PassMeasures.Cryptomatte) ? c.Channel.Name : c.Channel.Last, c => c.Index);
+                foreach (PassMeasure measure in PassMeasure.Create(definition, own, channels, catalogue, width, height))
                 {
                     yield return (pass.Key, measure);
                 }

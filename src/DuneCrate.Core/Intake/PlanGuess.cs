@@ -61,8 +61,8 @@ public static class PlanGuess
     {
         ImmutableArray<OutputPlan> outputs = [.. files.Select(f => OutputOf(f.Sequence, f.First, catalogue, shot))];
         var passes = outputs.SelectMany(o => o.Passes).ToArray();
-        bool hasAlpha = passes.Any(p => p.Pass == "beauty" && p.Channels.ContainsKey("A"));
-        ImmutableArray<RebuildTerm> terms = RebuildProposal.Compute(catalogue, passes.Select(p => p.Pass));
+        bool hasAlpha = passes.Any(p => p.Pass == PassKeys.Beauty && p.Channels.ContainsKey("A"));
+        ImmutableArray<RebuildTerm> terms = RebuildSum.Propose(catalogue, passes.Select(p => p.Pass));
         return new LayerPlan
         {
             Name = name,

@@ -1,282 +1,16 @@
 using System.Collections.Immutable;
 using System.Diagnostics.CodeAnalysis;
-using static DuneCrate.Core.Passes.ChannelType;
-using static DuneCrate.Core.Passes.PassKind;
 
 namespace DuneCrate.Core.Passes;
 
 /// <summary>
 /// The passes that the product knows, as data that plan, rules, stack and slip all read. The values are common practice of the
-/// trade. To add a pass, add a line to <see cref="Shipped"/>. Immutable; safe to share between threads.
+/// trade. To add a pass, add an entry to <see cref="ShippedPasses"/>. Immutable; safe to share between threads.
 /// </summary>
 public sealed class PassCatalogue
 {
     /// <summary>The catalogue that ships with the product.</summary>
-    public static readonly PassCatalogue Shipped = new([
-        Pass(
-            "beauty",
-            "beauty",
-            "rgba master main",
-            Combined,
-            "R G B A",
-            ChannelType.Half,
-            true,
-            "≥ 0",
-            "over",
-            "The lead pass of a layer unless another is named."
-        ),
-        Pass("alpha", "alpha", "a coverage", Mask, "A", ChannelType.Half, true, "0..1", "none", ""),
-        Pass("diffuse", "diffuse", "diff", Light, "R G B", ChannelType.Half, true, "≥ 0", "plus", "Direct and indirect together."),
-        Pass("diffuse_direct", "direct diffuse", "diff_dir direct_diffuse", Light, "R G B", ChannelType.Half, true, "≥ 0", "plus", ""),
-        Pass(
-            "diffuse_indirect",
-            "indirect diffuse",
-            "diff_ind indirect_diffuse",
-            Light,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "≥ 0",
-            "plus",
-            ""
-        ),
-        Pass(
-            "specular",
-            "specular",
-            "spec",
-            Light,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "≥ 0",
-            "plus",
-            "Worth having as soon as any surface is glossy rather than mirror-sharp."
-        ),
-        Pass("specular_direct", "direct specular", "spec_dir", Light, "R G B", ChannelType.Half, true, "≥ 0", "plus", ""),
-        Pass("specular_indirect", "indirect specular", "spec_ind", Light, "R G B", ChannelType.Half, true, "≥ 0", "plus", ""),
-        Pass(
-            "reflection",
-            "reflection",
-            "refl rfl",
-            Light,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "≥ 0",
-            "plus",
-            "A character's reflection alone also comes this way, with alpha."
-        ),
-        Pass(
-            "transmission",
-            "refraction",
-            "refr refraction trans",
-            Light,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "≥ 0",
-            "plus",
-            "Everything seen through glass or water is in here, and is missing from the other passes of what lies behind."
-        ),
-        Pass(
-            "subsurface",
-            "subsurface scattering",
-            "sss",
-            Light,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "≥ 0",
-            "plus",
-            "Leave out where no material scatters."
-        ),
-        Pass(
-            "emission",
-            "emission",
-            "emit self_illumination",
-            Light,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "≥ 0",
-            "plus",
-            "Sits above the beauty when used for glow; emitters behind glass are missing from it."
-        ),
-        Pass("volume", "volume", "atmosphere fog_light", Light, "R G B", ChannelType.Half, true, "≥ 0", "plus", ""),
-        Pass("coat", "coat", "clearcoat", Light, "R G B", ChannelType.Half, true, "≥ 0", "plus", ""),
-        Pass(
-            "lighting",
-            "direct lighting",
-            "direct light",
-            Light,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "≥ 0",
-            "plus",
-            "Coarse family: lighting + gi + reflection + transmission + specular + emission."
-        ),
-        Pass("gi", "global illumination", "indirect", Light, "R G B", ChannelType.Half, true, "≥ 0", "plus", ""),
-        Pass(
-            "background",
-            "background",
-            "bg env environment sky",
-            Light,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "≥ 0",
-            "plus",
-            "What the camera sees where it sees no surface."
-        ),
-        Pass(
-            "light_group.*",
-            "light group",
-            "lg",
-            Light,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "≥ 0",
-            "plus",
-            "One per lamp or set of lamps; they sum to the beauty among themselves."
-        ),
-        Pass(
-            "albedo",
-            "flat colour",
-            "flat_colour diffuse_colour",
-            Factor,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "0..1",
-            "multiply",
-            "Albedo × irradiance = diffuse."
-        ),
-        Pass("irradiance", "irradiance", "raw_light unshaded", Factor, "R G B", ChannelType.Half, true, "≥ 0", "multiply", ""),
-        Pass(
-            "ao",
-            "ambient occlusion",
-            "occ occlusion ambient_occlusion",
-            Modulate,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "0..1",
-            "multiply",
-            "White background, no alpha of its own; transparent and cut-out objects darken it wrongly; render it with global illumination off."
-        ),
-        Pass(
-            "shadow",
-            "shadow",
-            "shd shadow_cast",
-            Modulate,
-            "R G B",
-            ChannelType.Half,
-            true,
-            "0..1",
-            "multiply",
-            "White where unshadowed; lies below the character that casts it."
-        ),
-        Pass(
-            "depth",
-            "depth",
-            "z zdepth z_depth",
-            Data,
-            "Z",
-            Float,
-            false,
-            "> 0, scene units from the camera",
-            "none",
-            "Half runs out of steps; a filtered edge is a distance where nothing is."
-        ),
-        Pass(
-            "normal",
-            "normal",
-            "n normals",
-            Data,
-            "X Y Z",
-            ChannelType.Half,
-            false,
-            "unit length",
-            "none",
-            "World or camera space must be said."
-        ),
-        Pass("position", "world position", "p pos point", Data, "X Y Z", Float, false, "any", "none", ""),
-        Pass(
-            "uv",
-            "texture coordinates",
-            "st",
-            Data,
-            "U V",
-            Float,
-            false,
-            "0..1 (tiles: beyond)",
-            "none",
-            "Half cannot address a 4K texture."
-        ),
-        Pass(
-            "motion",
-            "motion vectors",
-            "velocity mv vector",
-            Data,
-            "X Y",
-            ChannelType.Half,
-            false,
-            "pixels per frame",
-            "none",
-            "With it, blur must not also be baked into the beauty."
-        ),
-        Pass(
-            "object_id",
-            "object id",
-            "oid",
-            Identity,
-            "Y",
-            UInt8,
-            false,
-            "whole numbers from the plan",
-            "none",
-            "The number on the object and the number asked of the pass must agree."
-        ),
-        Pass(
-            "material_id",
-            "material id",
-            "mid matid",
-            Identity,
-            "R G B",
-            UInt8,
-            false,
-            "one flat colour per material",
-            "none",
-            "Two materials never share a colour."
-        ),
-        Pass(
-            "matte.*",
-            "matte",
-            "mask rgb_matte",
-            Mask,
-            "R G B",
-            UInt8,
-            true,
-            "0..1",
-            "none",
-            "Objects that pass in front must be holdouts or the mask is wrong."
-        ),
-        Pass(
-            "cryptomatte.*",
-            "Cryptomatte",
-            "crypto",
-            Identity,
-            "00.R 00.G 00.B 00.A 01.R 01.G 01.B 01.A",
-            Float,
-            false,
-            "ids are hash bits, coverage 0..1",
-            "none",
-            "Cryptomatte specification 1.2: 32-bit float only, lossless only, manifest in the header."
-        ),
-        Pass("wireframe", "wireframe", "wire", Look, "R G B", UInt8, true, "0..1", "over", ""),
-    ]);
+    public static readonly PassCatalogue Shipped = new(ShippedPasses.All);
 
     private readonly Dictionary<string, PassDefinition> _byKey;
     private readonly ImmutableArray<(ImmutableArray<string> Words, PassDefinition Pass)> _aliases;
@@ -303,7 +37,9 @@ public sealed class PassCatalogue
     public string Signature =>
         field ??= System
             .IO.Hashing.XxHash3.HashToUInt64(
-                System.Text.Encoding.UTF8.GetBytes(string.Join('|', Passes.Select(p => $"{p.Key}:{p.Kind}:{string.Join(',', p.Aliases)}")))
+                System.Text.Encoding.UTF8.GetBytes(
+                    string.Join('|', Passes.Select(p => $"{p.Key}:{p.Kind}:{p.Measures}:{string.Join(',', p.Aliases)}"))
+                )
             )
             .ToString("x16", System.Globalization.CultureInfo.InvariantCulture);
 
@@ -311,7 +47,7 @@ public sealed class PassCatalogue
     public PassCatalogue With(IEnumerable<PassDefinition> additions, IEnumerable<KeyValuePair<string, string>> aliases)
     {
         var added = additions.DistinctBy(p => p.Stem).ToDictionary(p => p.Stem);
-        ILookup<string, string> more = aliases.ToLookup(a => a.Value, a => a.Key);
+        ILookup<string, string> more = aliases.ToLookup(a => KeyOf(a.Value) ?? a.Value, a => a.Key);
         return new PassCatalogue([
             .. Passes
                 .Where(p => !added.ContainsKey(p.Stem))
@@ -319,19 +55,6 @@ public sealed class PassCatalogue
                 .Select(p => p with { Aliases = [.. p.Aliases, .. more[p.Key]] }),
         ]);
     }
-
-    private static PassDefinition Pass(
-        string key,
-        string name,
-        string aliases,
-        PassKind kind,
-        string channels,
-        ChannelType type,
-        bool filtered,
-        string range,
-        string operation,
-        string remark
-    ) => new(key, name, [.. aliases.Split(' ')], kind, [.. channels.Split(' ')], type, filtered, range, operation, remark);
 
     /// <summary>The definition of a pass key as plans write it; <c>matte.lamps</c> finds <c>matte.*</c>.</summary>
     public bool TryFind(string key, [NotNullWhen(true)] out PassDefinition? pass)
@@ -349,6 +72,30 @@ public sealed class PassCatalogue
     public PassDefinition? Find(string key) => TryFind(key, out PassDefinition? pass) ? pass : null;
 
     /// <summary>
+    /// The key that somebody means by a name: a key as it is, an alias as the key that it stands for (<c>zdepth</c> as <c>depth</c>,
+    /// <c>crypto_object</c> as <c>cryptomatte.object</c>); null for a name that means none.
+    /// </summary>
+    public string? KeyOf(string name)
+    {
+        if (TryFind(name, out _))
+        {
+            return name;
+        }
+
+        ImmutableArray<string> words = Words(name);
+        foreach ((ImmutableArray<string> alias, PassDefinition pass) in _aliases)
+        {
+            bool begins = words.Length >= alias.Length && words.AsSpan(0, alias.Length).SequenceEqual(alias.AsSpan());
+            if (begins && pass.IsFamily == words.Length > alias.Length)
+            {
+                return pass.IsFamily ? $"{pass.Stem}.{string.Join('_', words.Skip(alias.Length))}" : pass.Key;
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>
     /// The key of the pass that a channel most likely belongs to, by OpenEXR's naming (<c>R G B A</c> and <c>Z</c> at the root,
     /// <c>pass.R</c> in a layer) and the catalogue's aliases; null when nothing fits.
     /// </summary>
@@ -359,8 +106,8 @@ public sealed class PassCatalogue
         {
             return channel switch
             {
-                "R" or "G" or "B" or "A" or "Y" => "beauty",
-                "Z" => "depth",
+                "R" or "G" or "B" or "A" or "Y" => PassKeys.Beauty,
+                "Z" => PassKeys.Depth,
                 _ => FindByAlias(channel)?.Stem,
             };
         }

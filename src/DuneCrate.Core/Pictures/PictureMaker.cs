@@ -29,13 +29,12 @@ public static class PictureMaker
         }
 
         PassKind kind = pass.Definition?.Kind ?? PassKind.Look;
-        string last = pass.Channels[0].Channel[(pass.Channels[0].Channel.LastIndexOf('.') + 1)..];
         float[][] planes = Chosen(pass, settings.Solo);
         if (kind == PassKind.Identity)
         {
             Ids(pass.Channels[0].Plane, rgb);
         }
-        else if (kind == PassKind.Data && settings.Solo.Length == 0 && last == "X" && planes.Length == 3 && pass.Pass == "normal")
+        else if (pass.Definition?.Has(PassMeasures.Normal) == true && settings.Solo.Length == 0 && pass.Channels.Length >= 3)
         {
             Fill(rgb, planes, v => Clamp(0.5f + 0.5f * v));
         }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Rebuild;
@@ -22,7 +23,7 @@ public sealed record RebuildRecipe(ImmutableArray<string> Beauty, ImmutableArray
     public static RebuildRecipe? From(LayerPlan layer)
     {
         var passes = layer.Passes.DistinctBy(p => p.Pass).ToDictionary(p => p.Pass);
-        if (layer.Rebuild.IsEmpty || !passes.TryGetValue("beauty", out PassPlan? beauty) || Colour(beauty) is not { } main)
+        if (layer.Rebuild.IsEmpty || !passes.TryGetValue(PassKeys.Beauty, out PassPlan? beauty) || Colour(beauty) is not { } main)
         {
             return null;
         }

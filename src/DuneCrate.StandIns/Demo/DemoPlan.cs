@@ -134,7 +134,7 @@ public static class DemoPlan
                 Settings = new()
                 {
                     ["samples"] = "64",
-                    ["seed_per_frame"] = "yes",
+                    ["seed_changes"] = "yes",
                     ["motion_blur"] = "no",
                     ["defocus"] = "no",
                     ["filter_data"] = "none",
@@ -151,7 +151,7 @@ public static class DemoPlan
             new SetLayer("sub") { Group = "foreground" },
             new SetLayer("kelp") { Group = "foreground" },
             new SetLayer("seabed") { Group = "background" },
-            new SetSettings(["sub"], "bounces_transmission", "4"),
+            new SetSettings(["sub"], "bounces.refraction", "4"),
         ];
         plan = Masked(edits.Aggregate(plan, (p, edit) => edit.Apply(p)));
         return Apart(plan);
@@ -207,7 +207,7 @@ public static class DemoPlan
             new WriteCells([new CellText("sub", "ao", "")]),
             new WriteCells([new CellText("sub_occlusion", "ao", "half own")]),
             new SetRoles(["dome"], ["sub_occlusion"], ItemRole.Hidden),
-            new SetSettings(["sub_occlusion"], "bounces_transmission", "0"),
+            new SetSettings(["sub_occlusion"], "bounces.refraction", "0"),
             new SetChanges(
                 "sub_occlusion",
                 [

@@ -15,11 +15,11 @@ internal static class FrameRenderer
 
     private static readonly string[] LightPasses =
     [
-        "diffuse_direct",
-        "diffuse_indirect",
+        "direct_diffuse",
+        "indirect_diffuse",
         "specular",
         "reflection",
-        "transmission",
+        "refraction",
         "emission",
         "background",
     ];

@@ -34,7 +34,7 @@ public static class StandInPlan
                 Layer(
                     "sub",
                     AlphaMode.Premultiplied,
-                    "diffuse_direct diffuse_indirect specular reflection transmission emission",
+                    "direct_diffuse indirect_diffuse specular reflection refraction emission",
                     "matte.sub",
                     "depth normal position uv motion object_id",
                     "ao shadow cryptomatte.object"
@@ -42,12 +42,12 @@ public static class StandInPlan
                 Layer(
                     "kelp",
                     AlphaMode.Premultiplied,
-                    "diffuse_direct diffuse_indirect specular",
+                    "direct_diffuse indirect_diffuse specular",
                     "",
                     "depth normal motion object_id",
                     "ao"
                 ),
-                Layer("seabed", AlphaMode.None, "diffuse_direct diffuse_indirect background", "", "depth position uv", "ao shadow"),
+                Layer("seabed", AlphaMode.None, "direct_diffuse indirect_diffuse background", "", "depth position uv", "ao shadow"),
             ],
         };
 

@@ -178,10 +178,11 @@ public static class StandInRenderer
     private static ExrImage Image(ShotPlan shot, PlannedOutput output, Dictionary<string, float[]> planes, HashSet<string> kinds)
     {
         var channels = output.Passes.SelectMany(p => p.Channels).ToDictionary(c => c.Key, c => c.Value);
+        var passOf = output.Passes.SelectMany(p => p.Channels.Keys.Select(c => (c, p.Pass))).ToDictionary(c => c.c, c => c.Pass);
         string[] light = [.. output.Layer.Rebuild.SelectMany(t => t.Factors).Where(f => output.Passes.Any(p => p.Pass == f))];
         if (kinds.Contains("dropped-channel"))
         {
-            channels.Remove(light.Length > 0 ? $"{light[^1]}.B" : channels.Keys.Last());
+            channels.Remove(channels.Keys.LastOrDefault(c => light.Length > 0 && passOf[c] == light[^1]) ?? channels.Keys.Last());
         }
 
         if (kinds.Contains("half-depth") && channels.ContainsKey("Z"))
@@ -194,7 +195,7 @@ public static class StandInRenderer
         long pixels = window.Width * window.Height;
         var values = channels.Keys.ToImmutableDictionary(
             c => c,
-            c => Spoil(c, planes.GetValueOrDefault(c) ?? new float[pixels], output, light, kinds)
+            c => Spoil(c, passOf[c], Rendered(planes, c, passOf[c]) ?? new float[pixels], light, kinds)
         );
         FrameRate rate = shot.FrameRate;
         FrameRate written = kinds.Contains("wrong-rate")
@@ -230,10 +231,14 @@ public static class StandInRenderer
         );
     }
 
-    private static float[] Spoil(string channel, float[] plane, PlannedOutput output, string[] light, HashSet<string> kinds)
+    /// <summary>What was rendered for a channel, which the plan may call otherwise than the catalogue does.</summary>
+    private static float[]? Rendered(Dictionary<string, float[]> planes, string channel, string pass) =>
+        planes.GetValueOrDefault(channel) ?? planes.GetValueOrDefault($"{pass}.{ChannelNames.LastOf(channel)}");
+
+    private static float[] Spoil(string channel, string pass, float[] plane, string[] light, HashSet<string> kinds)
     {
         bool isBeauty = channel is "R" or "G" or "B",
-            isLight = light.Any(l => channel.StartsWith(l + ".", StringComparison.Ordinal));
+            isLight = light.Contains(pass);
         if (!isBeauty && !isLight)
         {
             return plane;
@@ -241,7 +246,7 @@ public static class StandInRenderer
 
         if (
             kinds.Contains("black")
-            || (kinds.Contains("unlit") && light.Length > 1 && channel.StartsWith(light[1] + ".", StringComparison.Ordinal))
+            || (kinds.Contains("unlit") && light.Length > 1 && pass == light[1])
         )
         {
             return new float[plane.Length];

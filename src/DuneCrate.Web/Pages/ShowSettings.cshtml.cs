@@ -117,7 +117,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
         [
             .. form["preflight"].ToString().Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries),
         ];
-        var changed = Settings with
+        ShowPlan changed = PlanNames.Resolve(Settings with
         {
             Name = Text("name"),
             ColourSpace = OrNull("colourSpace"),
@@ -130,9 +130,9 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
             Settings = settings.Count == 0 ? null : settings,
             Rules = RuleSettings(form),
             Preflight = lines.Length == 0 || lines.SequenceEqual(Preflight.Shipped) ? null : [.. lines],
-        };
+        });
         if (
-            (changed.Aliases ?? []).Select(a => a.Value).FirstOrDefault(p => changed.Catalogue.Passes.All(known => known.Key != p)) is
+            (changed.Aliases ?? []).Select(a => a.Value).FirstOrDefault(p => changed.Catalogue.Passes.All(known => known.Key != p) && changed.Catalogue.KeyOf(p) is null) is
             { } unknown
         )
         {

@@ -236,7 +236,7 @@ public sealed class ShotViews(
                 {
                     CheckRow check = (await store.NewestReportAsync(shotId, stop))!;
                     long packed = check.Report!.Length;
-                    CheckReport report = JsonSerializer.Deserialize<CheckReport>(PackedText.Unpack(check.Report), DocumentJson.Options)!;
+                    CheckReport report = CheckReport.Read(PackedText.Unpack(check.Report));
                     check.Report = null;
                     return new ReadReport(check, report, packed);
                 },

@@ -39,10 +39,10 @@ public class ReplanTests
                 s.Plan = WithPass(
                     s.Plan,
                     "kelp",
-                    "diffuse_direct",
-                    p => p with { Channels = new(p.Channels.Append(KeyValuePair.Create("diffuse_direct.W", ChannelType.Half))) }
+                    "direct_diffuse",
+                    p => p with { Channels = new(p.Channels.Append(KeyValuePair.Create("direct_diffuse.W", ChannelType.Half))) }
                 ),
-            "diffuse_direct of kelp without diffuse_direct.W"
+            "direct_diffuse of kelp without direct_diffuse.W"
         ),
         ["channels.name"] = (
             s =>
@@ -105,7 +105,7 @@ public class ReplanTests
                         .. s.Plan.Layers.Select(l => l.Name == "sub" ? l with { Rebuild = [.. l.Rebuild, new RebuildTerm("diffuse")] } : l),
                     ],
                 },
-            "the beauty of sub is diffuse_direct + "
+            "the beauty of sub is direct_diffuse + "
         ),
     };
 

@@ -88,7 +88,7 @@ public class ReportTests
         string[] lines = ReportCsv.Findings(report).TrimEnd().Split('\n');
         Assert.StartsWith("rule,severity,output,layer,pass,frames", lines[0]);
         Assert.Equal(report.Findings.Length + 1, lines.Length);
-        Assert.Contains(lines, l => l.Contains("\"beauty, diffuse_direct"));
+        Assert.Contains(lines, l => l.Contains("\"beauty, direct_diffuse"));
         Assert.Equal("layer,frames,count\nsub,1003,1\n", ReportCsv.Rerun(report));
     }
 

@@ -271,7 +271,7 @@ public class RulesTests
             Tool.Oiio(
                 file,
                 "--ch",
-                "R,G,B,A,diffuse_direct.R,diffuse_direct.G,diffuse_direct.B,diffuse_indirect.R,diffuse_indirect.G,diffuse_indirect.B,specular.R=0,specular.G=0,specular.B=0",
+                "R,G,B,A,direct_diffuse.R,direct_diffuse.G,direct_diffuse.B,indirect_diffuse.R,indirect_diffuse.G,indirect_diffuse.B,specular.R=0,specular.G=0,specular.B=0",
                 "-d",
                 "half",
                 "--compression",

@@ -89,7 +89,7 @@ public class CrateTests
         string slip = File.ReadAllText(Path.Combine(Seal(shot, to), "slip.html"));
         Assert.DoesNotMatch("(?i)(src|href)\\s*=", slip);
         Assert.Contains("The Kelp Post", slip);
-        Assert.Contains("beauty = diffuse_direct + diffuse_indirect", slip);
+        Assert.Contains("beauty = direct_diffuse + indirect_diffuse", slip);
         Assert.Contains("sub/sub/sub.####.exr", slip);
     }
 

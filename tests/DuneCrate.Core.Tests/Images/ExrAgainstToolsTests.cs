@@ -229,7 +229,7 @@ public class ExrAgainstToolsTests
             [ExrAttribute.Rational("framesPerSecond", new FrameRate(24000, 1001)), ExrAttribute.Text("cameraLabel", "cam_main")],
             "colour",
             ("R", ChannelType.Half),
-            ("diffuse_direct.R", ChannelType.Half)
+            ("direct_diffuse.R", ChannelType.Half)
         );
         ExrImage depth = TestImages.Make(
             PixelBox.OfSize(20, 40),
@@ -245,7 +245,7 @@ public class ExrAgainstToolsTests
         string header = Tool.Run("exrheader", path);
         Assert.Contains("24000/1001", header);
         Assert.Contains("cam_main", header);
-        Assert.Matches(@"diffuse_direct\.R, 16-bit floating-point", header);
+        Assert.Matches(@"direct_diffuse\.R, 16-bit floating-point", header);
         Assert.Matches(@"id\.Y, 32-bit unsigned integer", header);
         Assert.Matches(@"(?s)chunkCount.*3.*chunkCount.*40", header);
         Assert.Contains("'Z': float", Tool.Run("exrinfo", "-a", path));

@@ -66,7 +66,7 @@ public class IntakeTests
             (part.Compression, part.Type, part.Camera, part.FrameRate, part.DisplayWindow)
         );
         Assert.All(part.Channels, c => Assert.Null(c.Samples));
-        Assert.Equal("diffuse_direct", facts.FindChannel("diffuse_direct.R")!.Pass);
+        Assert.Equal("direct_diffuse", facts.FindChannel("direct_diffuse.R")!.Pass);
     }
 
     [Fact]
@@ -174,7 +174,7 @@ public class IntakeTests
         Plan many = new ArrangeOutputs(["sub"], OutputArrangement.PerPass).Apply(one);
         Fault fault = new("unlit", "sub", null, FrameSet.Single(1002));
         Disk.Render(one, shared.Path, null, [fault]);
-        Disk.Render(many, split.Path, null, [new Fault("black", "sub", "diffuse_indirect", FrameSet.Single(1002))]);
+        Disk.Render(many, split.Path, null, [new Fault("black", "sub", "indirect_diffuse", FrameSet.Single(1002))]);
         var together = Disk.TakeIn(shared.Path, one, FactsDepth.Pixels);
         var apart = Disk.TakeIn(split.Path, many, FactsDepth.Pixels);
         foreach (int frame in new[] { 1001, 1002 })
@@ -186,7 +186,7 @@ public class IntakeTests
             Assert.Equal(frame == 1002, a.MeanResidual > 0.05);
         }
 
-        Assert.Equal("diffuse_indirect", apart.Rebuilds[("sub", 1002)].Guilty);
+        Assert.Equal("indirect_diffuse", apart.Rebuilds[("sub", 1002)].Guilty);
     }
 
     [Fact]

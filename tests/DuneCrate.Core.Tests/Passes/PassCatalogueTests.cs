@@ -6,9 +6,9 @@ public class PassCatalogueTests
     [InlineData("R", "beauty")]
     [InlineData("A", "beauty")]
     [InlineData("Z", "depth")]
-    [InlineData("diffuse_direct.R", "diffuse_direct")]
-    [InlineData("diff_dir.G", "diffuse_direct")]
-    [InlineData("DirectDiffuse.B", "diffuse_direct")]
+    [InlineData("direct_diffuse.R", "direct_diffuse")]
+    [InlineData("diff_dir.G", "direct_diffuse")]
+    [InlineData("DirectDiffuse.B", "direct_diffuse")]
     [InlineData("spec.R", "specular")]
     [InlineData("refl.R", "reflection")]
     [InlineData("N.X", "normal")]
@@ -17,7 +17,7 @@ public class PassCatalogueTests
     [InlineData("matte.lamps.R", "matte.lamps")]
     [InlineData("CryptoObject00.R", "cryptomatte.object")]
     [InlineData("lg_lamp.R", "light_group.lamp")]
-    [InlineData("sss.R", "subsurface")]
+    [InlineData("sss.R", "scattering")]
     [InlineData("wobble.R", null)]
     public void PassOfChannel_reads_names_and_aliases(string channel, string? pass) =>
         Assert.Equal(pass, PassCatalogue.Shipped.PassOfChannel(channel));

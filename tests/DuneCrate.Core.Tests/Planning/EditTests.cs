@@ -189,7 +189,7 @@ public class EditTests
     [Fact]
     public void Arrangements_turn_into_each_other()
     {
-        Plan plan = WithSub("diffuse_direct", "depth", "object_id");
+        Plan plan = WithSub("direct_diffuse", "depth", "object_id");
         Plan apart = new ArrangeOutputs([], OutputArrangement.DataApart).Apply(plan),
             own = new ArrangeOutputs([], OutputArrangement.PerPass).Apply(plan);
         Assert.Equal(OutputArrangement.DataApart, ArrangeOutputs.Of(apart, apart.Layers[0]));
@@ -269,8 +269,8 @@ public class EditTests
             ("64", "4", null),
             (
                 RenderSettings.Value(Demo, kelp, "samples"),
-                RenderSettings.Value(Demo, sub, "bounces_transmission"),
-                RenderSettings.Value(Demo, kelp, "bounces_transmission")
+                RenderSettings.Value(Demo, sub, "bounces.refraction"),
+                RenderSettings.Value(Demo, kelp, "bounces.refraction")
             )
         );
         Plan plan = Demo.Apply(new SetSettings(["kelp"], "samples", "128"));

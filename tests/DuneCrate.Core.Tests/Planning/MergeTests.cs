@@ -56,9 +56,9 @@ public class MergeTests
     public void Both_may_add_light_to_one_sum()
     {
         Plan plan = WithSub("diffuse", "specular");
-        (Plan merged, var conflicts) = PlanMerge.Merge(plan, plan.Cell("sub", "emission", "x"), plan.Cell("sub", "transmission", "x"));
+        (Plan merged, var conflicts) = PlanMerge.Merge(plan, plan.Cell("sub", "emission", "x"), plan.Cell("sub", "refraction", "x"));
         Assert.Empty(conflicts);
-        Assert.Equal(["diffuse", "emission", "specular", "transmission"], merged.Layers[0].Rebuild.Select(t => t.ToString()).Order());
+        Assert.Equal(["diffuse", "emission", "refraction", "specular"], merged.Layers[0].Rebuild.Select(t => t.ToString()).Order());
     }
 
     [Fact]
@@ -74,12 +74,12 @@ public class MergeTests
     [Fact]
     public void A_layer_follows_its_base_and_keeps_its_differences()
     {
-        Plan plan = WithSub("diffuse_direct", "depth").Apply(new AddLayer("copy", BasedOn: "sub")).Cell("copy", "depth", "off float");
+        Plan plan = WithSub("direct_diffuse", "depth").Apply(new AddLayer("copy", BasedOn: "sub")).Cell("copy", "depth", "off float");
         Assert.Equal(
             ["copy · depth · off: yes added".Replace("copy · ", "")],
             PlanMerge.Differences(plan, plan.FindLayer("copy")!).Select(d => d.ToString())
         );
-        plan = plan.Cell("sub", "specular", "x").Cell("sub", "diffuse_direct", "").Apply(new SetSettings(["sub"], "samples", "16"));
+        plan = plan.Cell("sub", "specular", "x").Cell("sub", "direct_diffuse", "").Apply(new SetSettings(["sub"], "samples", "16"));
         Assert.Equal(["beauty", "depth", "specular"], plan.Passes("copy"));
         Assert.Equal("16", plan.FindLayer("copy")!.Settings!["samples"]);
         Assert.True(plan.FindLayer("copy")!.FindPass("depth")!.Off);

@@ -114,18 +114,18 @@ public class PassSheetTests
     [Fact]
     public void The_sum_follows_the_light_passes()
     {
-        Plan plan = WithSub("diffuse_direct", "diffuse_indirect", "specular");
-        Assert.Equal("diffuse_direct + diffuse_indirect + specular", string.Join(" + ", plan.Layers[0].Rebuild));
-        Assert.Equal("diffuse_direct + diffuse_indirect", string.Join(" + ", plan.Cell("sub", "specular", "").Layers[0].Rebuild));
+        Plan plan = WithSub("direct_diffuse", "indirect_diffuse", "specular");
+        Assert.Equal("direct_diffuse + indirect_diffuse + specular", string.Join(" + ", plan.Layers[0].Rebuild));
+        Assert.Equal("direct_diffuse + indirect_diffuse", string.Join(" + ", plan.Cell("sub", "specular", "").Layers[0].Rebuild));
     }
 
     [Fact]
     public void A_sum_of_ones_own_is_only_cleared_of_what_is_gone()
     {
-        Plan plan = WithSub("diffuse_direct", "diffuse_indirect", "specular")
-            .Apply(new SetLayer("sub") { Rebuild = "diffuse_direct + specular" });
-        Assert.Equal("diffuse_direct", string.Join(" + ", plan.Cell("sub", "specular", "").Layers[0].Rebuild));
-        Assert.Equal("diffuse_direct + specular", string.Join(" + ", plan.Cell("sub", "emission", "x").Layers[0].Rebuild));
+        Plan plan = WithSub("direct_diffuse", "indirect_diffuse", "specular")
+            .Apply(new SetLayer("sub") { Rebuild = "direct_diffuse + specular" });
+        Assert.Equal("direct_diffuse", string.Join(" + ", plan.Cell("sub", "specular", "").Layers[0].Rebuild));
+        Assert.Equal("direct_diffuse + specular", string.Join(" + ", plan.Cell("sub", "emission", "x").Layers[0].Rebuild));
     }
 
     [Fact]
@@ -164,22 +164,22 @@ public class PassSheetTests
     }
 
     [Theory] // Families that sum, and what would count light twice: common practice.
-    [InlineData("beauty diffuse_direct diffuse_indirect specular", "diffuse_direct + diffuse_indirect + specular")]
-    [InlineData("beauty diffuse diffuse_direct diffuse_indirect specular", "diffuse_direct + diffuse_indirect + specular")]
+    [InlineData("beauty direct_diffuse indirect_diffuse specular", "direct_diffuse + indirect_diffuse + specular")]
+    [InlineData("beauty diffuse direct_diffuse indirect_diffuse specular", "direct_diffuse + indirect_diffuse + specular")]
     [InlineData("beauty diffuse specular reflection", "diffuse + specular + reflection")]
-    [InlineData("beauty lighting gi reflection", "reflection + lighting + gi")]
+    [InlineData("beauty direct_light indirect_light reflection", "reflection + direct_light + indirect_light")]
     [InlineData("beauty albedo irradiance specular", "albedo × irradiance + specular")]
     [InlineData("beauty light_group.lamp light_group.sun", "light_group.lamp + light_group.sun")]
     [InlineData("diffuse specular", "")]
     [InlineData("beauty diffuse", "")]
     public void Proposals_count_no_light_twice(string passes, string sum) =>
-        Assert.Equal(sum, string.Join(" + ", RebuildProposal.Compute(PassCatalogue.Shipped, passes.Split(' '))));
+        Assert.Equal(sum, string.Join(" + ", RebuildSum.Propose(PassCatalogue.Shipped, passes.Split(' '))));
 
     [Fact]
     public void Sums_are_read_from_text()
     {
-        Assert.Equal(["diffuse", "albedo × irradiance"], RebuildProposal.Parse(" diffuse + albedo*irradiance ").Select(t => t.ToString()));
-        Assert.Empty(RebuildProposal.Parse(" "));
-        Assert.Throws<FormatException>(() => RebuildProposal.Parse("a*b*c"));
+        Assert.Equal(["diffuse", "albedo × irradiance"], RebuildSum.Parse(" diffuse + albedo*irradiance ").Select(t => t.ToString()));
+        Assert.Empty(RebuildSum.Parse(" "));
+        Assert.Throws<FormatException>(() => RebuildSum.Parse("a*b*c"));
     }
 }

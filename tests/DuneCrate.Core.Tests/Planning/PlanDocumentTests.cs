@@ -11,12 +11,12 @@ public class PlanDocumentTests
         { "schema": "dune-crate.plan/1", "later": 1,
           "show":  { "code": "KELP", "name": "The Kelp Post", "later": 2 },
           "shot":  { "code": "KP010", "frames": "1001-1048", "frameRate": "24/1", "width": 640, "height": 360, "pixelAspectRatio": 1.0, "camera": "cam_main", "later": { "deep": [1, 2] } },
-          "layers": [ { "name": "sub", "frames": "1001-1048", "alpha": "premultiplied", "later": "x", "rebuild": ["diffuse_direct", ["albedo", "irradiance"]],
+          "layers": [ { "name": "sub", "frames": "1001-1048", "alpha": "premultiplied", "later": "x", "rebuild": ["direct_diffuse", ["albedo", "irradiance"]],
             "outputs": [ { "template": "{layer}/{shot}_{layer}.{frame}.exr", "padding": 4, "compression": "zip", "later": null,
               "passes": [ { "pass": "beauty", "later": true, "channels": { "R": "half", "G": "half", "B": "half", "A": "half" } },
                 { "pass": "depth", "channels": { "Z": "float" } }, { "pass": "albedo", "channels": { "albedo.R": "half", "albedo.G": "half", "albedo.B": "half" } },
                 { "pass": "irradiance", "channels": { "irradiance.R": "half", "irradiance.G": "half", "irradiance.B": "half" } },
-                { "pass": "diffuse_direct", "channels": { "diffuse_direct.R": "half", "diffuse_direct.G": "half", "diffuse_direct.B": "half" } } ] } ] } ] }
+                { "pass": "direct_diffuse", "channels": { "direct_diffuse.R": "half", "direct_diffuse.G": "half", "direct_diffuse.B": "half" } } ] } ] } ] }
         """;
 
     [Fact]
@@ -26,7 +26,7 @@ public class PlanDocumentTests
         Assert.Empty(problems);
         Assert.Equal("1001-1048", plan!.Shot.Frames.ToString());
         Assert.Equal(AlphaMode.Premultiplied, plan.Layers[0].Alpha);
-        Assert.Equal(["diffuse_direct", "albedo × irradiance"], plan.Layers[0].Rebuild.Select(t => t.ToString()));
+        Assert.Equal(["direct_diffuse", "albedo × irradiance"], plan.Layers[0].Rebuild.Select(t => t.ToString()));
         Assert.Equal(["R", "G", "B", "A"], plan.Layers[0].Outputs[0].Passes[0].Channels.Keys);
         PlannedOutput output = Assert.Single(PlannedOutput.From(plan));
         Assert.Equal("sub/KP010_sub.####.exr", output.Key);
@@ -101,7 +101,7 @@ public class PlanDocumentTests
         "layers[0].frames",
         "1049-1050 lie outside"
     )]
-    [InlineData("\"rebuild\": [\"diffuse_direct\"", "\"rebuild\": [\"emission\"", "layers[0].rebuild", "does not put out")]
+    [InlineData("\"rebuild\": [\"direct_diffuse\"", "\"rebuild\": [\"emission\"", "layers[0].rebuild", "does not put out")]
     [InlineData("\"Z\": \"float\"", "\"R\": \"float\"", "layers[0].outputs[0].passes", "use the channel R")]
     public void Problems_stand_at_their_field(string from, string to, string field, string part)
     {

@@ -67,7 +67,7 @@ public class PlanRulesTests
                 "plan.rebuild",
                 p =>
                     p.Cell("kelp", "diffuse", "half")
-                        .Apply(new SetLayer("kelp") { Rebuild = "diffuse + diffuse_direct + diffuse_indirect + specular" }),
+                        .Apply(new SetLayer("kelp") { Rebuild = "diffuse + direct_diffuse + indirect_diffuse + specular" }),
                 "kelp",
                 Severity.Warning
             },
@@ -87,8 +87,8 @@ public class PlanRulesTests
             { "plan.hidden-emission", p => p.Apply(new WriteItems([new("mail_sack", "traits", "emits")])), "sub", Severity.Note },
             { "plan.scene", p => p.Cell("seabed", "emission", "x"), "seabed", Severity.Note },
             { "plan.scene", p => p.Apply(new WriteItems([new("kelp", "traits", "glossy scattering animated")])), "kelp", Severity.Note },
-            { "plan.idle", p => p.Apply(new SetSettings(["seabed"], "samples_subsurface", "16")), "seabed", Severity.Note },
-            { "plan.idle", p => p.Apply(new SetSettings(["kelp"], "bounces_transmission", "12")), "kelp", Severity.Note },
+            { "plan.idle", p => p.Apply(new SetSettings(["seabed"], "samples.scattering", "16")), "seabed", Severity.Note },
+            { "plan.idle", p => p.Apply(new SetSettings(["kelp"], "bounces.refraction", "12")), "kelp", Severity.Note },
             { "plan.camera", p => p.Apply(new SetShot { Camera = "cam_wide" }), null, Severity.Blocker },
             { "plan.camera", p => p.Apply(new SetShot { Camera = "" }), null, Severity.Blocker },
             { "plan.holdout", p => p.Apply(new SetRoles(["hull"], ["kelp"], ItemRole.Hidden)), "kelp", Severity.Warning },
@@ -174,10 +174,10 @@ public class PlanRulesTests
             );
         PassSuggestion[] found = [.. PassSuggestions.Compute(plan)];
         Assert.Equal(
-            ["emission", "transmission", "reflection", "subsurface", "matte.a", "cryptomatte.object", "depth", "light_group.*"],
+            ["reflection", "refraction", "scattering", "emission", "matte.a", "cryptomatte.object", "depth", "light_group.*"],
             found.Select(s => s.Pass)
         );
-        Assert.Equal("sign and lamp emit", found[0].Reason);
+        Assert.Equal("sign and lamp emit", found.First(s => s.Pass == "emission").Reason);
         Assert.Contains("behind pane", found.First(s => s.Pass == "matte.a").Reason);
         foreach (PassSuggestion suggestion in found)
         {

@@ -142,6 +142,29 @@ public sealed class StoreFileTests : IDisposable
 
     private void Prepare() => new ServiceCollection().AddDuneCrateStore(File).BuildServiceProvider().Dispose();
 
+    [Fact]
+    public async Task Waivers_follow_their_passes_to_the_keys_of_today()
+    {
+        await OldAsync();
+        using (var old = new SqliteConnection($"Data Source={File};Pooling=False;Foreign Keys=False"))
+        {
+            old.Open();
+            foreach (string pass in (string[])["transmission", "gi", "depth"])
+            {
+                Run(
+                    old,
+                    "INSERT INTO waivers (ShotId, Rule, Output, Pass, Frames, By, Reason, At) "
+                        + $"VALUES (1, 'pixels.black', 'a.####.exr', '{pass}', '1', 'somebody', 'no glass', '2026-11-01')"
+                );
+            }
+
+            Run(old, "PRAGMA foreign_keys = OFF");
+        }
+
+        Prepare();
+        Assert.Equal("refraction,indirect_light,depth", Ask("SELECT group_concat(Pass) FROM (SELECT Pass FROM waivers ORDER BY Id)"));
+    }
+
     private async Task OldAsync()
     {
         await using DuneCrateContext context = new(

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Checks.Findings;
@@ -26,7 +27,7 @@ public sealed record WaiverDocument(ImmutableArray<Waiver> Waivers)
         {
             var document = DocumentJson.Read<WaiverDocument>(path.ReadText(MostBytes));
             return document.Schema == SchemaName && document.Waivers.All(w => w.By.Trim().Length > 0 && w.Reason.Trim().Length > 0)
-                ? document.Waivers
+                ? [.. document.Waivers.Select(w => w with { Pass = FormerKeys.Today(w.Pass) })]
                 : throw new FormatException($"{path} is no {SchemaName} document, or a waiver in it lacks by or reason.");
         }
         catch (JsonException e)

@@ -6,9 +6,6 @@ namespace DuneCrate.Core.Checks.Matching;
 /// <summary>Which planned channels a file has, and under what names.</summary>
 internal static class ChannelMatch
 {
-    /// <summary>Whether the channel is a pass's alpha.</summary>
-    public static bool IsAlpha(string channel) => channel == "A" || channel.EndsWith(".A", StringComparison.Ordinal);
-
     /// <summary>
     /// The channel that stands in for a planned one that is absent: of the same pass by alias or near name, with the same last part,
     /// and itself not planned; or null.
@@ -16,7 +13,10 @@ internal static class ChannelMatch
     public static string? Alias(CheckedOutput output, CheckedPass pass, string channel, FileFacts facts) =>
         facts
             .Channels.FirstOrDefault(c =>
-                PassOf(output, c) == pass.Name && c.Name != channel && Last(c.Name) == Last(channel) && !IsPlanned(output, c.Name)
+                PassOf(output, c) == pass.Name
+                && c.Name != channel
+                && ChannelNames.LastOf(c.Name) == ChannelNames.LastOf(channel)
+                && !IsPlanned(output, c.Name)
             )
             ?.Name;
 
@@ -26,6 +26,4 @@ internal static class ChannelMatch
     /// <summary>The pass by the show's catalogue, whose aliases may say more than the shipped one's.</summary>
     private static string? PassOf(CheckedOutput output, ChannelFacts channel) =>
         output.Catalogue == PassCatalogue.Shipped ? channel.Pass : output.Catalogue.PassOfChannel(channel.Name);
-
-    private static string Last(string channel) => channel[(channel.LastIndexOf('.') + 1)..];
 }

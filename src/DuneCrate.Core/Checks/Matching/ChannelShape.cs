@@ -1,4 +1,5 @@
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Checks.Matching;
 
@@ -39,7 +40,7 @@ public sealed class ChannelShape
         places =
         [
             .. pass
-                .Channels.Where(c => _index.ContainsKey(c.Name) && !(colour && ChannelMatch.IsAlpha(c.Name)))
+                .Channels.Where(c => _index.ContainsKey(c.Name) && !(colour && ChannelNames.IsAlpha(c.Name)))
                 .Select(c => new ChannelPlace(c.Name, _index[c.Name].Part, _index[c.Name].Channel)),
         ];
         var grown = new ChannelPlace[]?[Math.Max(known.Length, pass.Number + 1)];

@@ -193,9 +193,7 @@ public sealed record Replan(Plan After, string What)
 
     /// <summary>Where the catalogue has a channel among those of its pass: red before green before blue.</summary>
     private static int Place(string channel, PassCatalogue catalogue) =>
-        catalogue.Find(PlanGuess.PassOf(channel, catalogue))?.Channels.IndexOf(channel[(channel.LastIndexOf('.') + 1)..])
-            is >= 0
-                and int place
+        catalogue.Find(PlanGuess.PassOf(channel, catalogue))?.Channels.IndexOf(ChannelNames.LastOf(channel)) is >= 0 and int place
             ? place
             : int.MaxValue;
 
@@ -221,7 +219,7 @@ public sealed record Replan(Plan After, string What)
             .. lane
                 .Passes.First(p => p.Name == pass)
                 .Channels.Select(c => c.Name)
-                .Where(c => came.FindChannel(c) is null && ChannelMatch.IsAlpha(c) == isAlpha),
+                .Where(c => came.FindChannel(c) is null && ChannelNames.IsAlpha(c) == isAlpha),
         ];
         string what = $"{pass} of {lane.Layer} without {string.Join(" ", absent)}";
         return absent.Length == 0
@@ -293,7 +291,7 @@ public sealed record Replan(Plan After, string What)
     private static Replan? Sum(CheckContext context, CheckedOutput lane)
     {
         LayerPlan layer = lane.Planned!.Layer;
-        ImmutableArray<RebuildTerm> terms = RebuildProposal.Compute(lane.Catalogue, layer.Passes.Select(p => p.Pass));
+        ImmutableArray<RebuildTerm> terms = RebuildSum.Propose(lane.Catalogue, layer.Passes.Select(p => p.Pass));
         return terms.SequenceEqual(layer.Rebuild)
             ? null
             : new Replan(

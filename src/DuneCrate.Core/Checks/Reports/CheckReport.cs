@@ -4,6 +4,7 @@ using System.Text.Json.Serialization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Reports;
@@ -39,6 +40,19 @@ public sealed record CheckReport
 
     /// <summary>Counts.</summary>
     public required CheckSummary Summary { get; init; }
+
+    /// <summary>Reads a report that was kept; passes that had other keys then get those of today.</summary>
+    /// <exception cref="JsonException">The text is no report.</exception>
+    public static CheckReport Read(string json)
+    {
+        var report = DocumentJson.Read<CheckReport>(json);
+        return report.Findings.All(f => FormerKeys.Today(f.Pass) == f.Pass)
+            ? report
+            : report with
+            {
+                Findings = [.. report.Findings.Select(f => f with { Pass = FormerKeys.Today(f.Pass) })],
+            };
+    }
 
     /// <summary>The document's text.</summary>
     public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";

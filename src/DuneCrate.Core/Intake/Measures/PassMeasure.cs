@@ -5,8 +5,8 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Intake.Measures;
 
 /// <summary>
-/// Measures one thing of one pass while its lines go by, from the top down. To add one, write a class beside this one, give <see cref="PassFacts"/> a field for
-/// its result and name it in <see cref="Create"/>.
+/// Measures one thing of one pass while its lines go by, from the top down. To add one, write a class
+/// beside this one, give <see cref="PassFacts"/> a field for its result and <see cref="PassMeasures"/> a name, and make it in <see cref="Create"/>.
 /// </summary>
 internal abstract class PassMeasure
 {
@@ -26,12 +26,14 @@ internal abstract class PassMeasure
     /// <param name="pass">Its entry in the catalogue.</param>
     /// <param name="own">Its channels, by last name.</param>
     /// <param name="all">All channels of the file.</param>
+    /// <param name="catalogue">The catalogue.</param>
     /// <param name="width">Pixels of a line.</param>
     /// <param name="height">Lines.</param>
     public static IEnumerable<PassMeasure> Create(
         PassDefinition pass,
         IReadOnlyDictionary<string, int> own,
         ImmutableArray<ScanChannel> all,
+        PassCatalogue catalogue,
         int width,
         int height
     )
@@ -40,39 +42,42 @@ internal abstract class PassMeasure
             own.ContainsKey("R") && own.ContainsKey("G") && own.ContainsKey("B") ? [own["R"], own["G"], own["B"]]
             : own.TryGetValue("Y", out int grey) ? [grey, grey, grey]
             : [];
-        int fileAlpha = Enumerable.Range(0, all.Length).FirstOrDefault(c => all[c].Name == "A", -1);
-        if (pass.Kind is PassKind.Combined or PassKind.Light && colour.Length > 0)
+        int single = own.Count == 1 ? own.Values.First() : -1;
+        bool hasAlpha = own.TryGetValue("A", out int alpha);
+        if (pass.Has(PassMeasures.Fireflies) && colour.Length > 0)
         {
             yield return colour.All(c => all[c].Type == ChannelType.Half)
                 ? new HalfFireflies(colour, width, (long)width * height)
                 : new FloatFireflies(colour, width, (long)width * height);
         }
 
-        if (pass.Kind == PassKind.Combined && colour.Length > 0)
+        if (pass.Has(PassMeasures.Picture) && colour.Length > 0)
         {
             yield return new PictureMeasure(colour, width, height);
-            if (own.TryGetValue("A", out int alpha))
-            {
-                yield return new AlphaMeasure(colour, alpha, GlowChannels(all), width);
-            }
         }
 
-        if (own.TryGetValue("A", out int cover) && pass.Kind is PassKind.Combined or PassKind.Light or PassKind.Factor)
+        if (pass.Has(PassMeasures.Alpha) && colour.Length > 0 && hasAlpha)
         {
-            yield return new CoverageMeasure(cover, width, height);
+            yield return new AlphaMeasure(colour, alpha, GlowChannels(all, catalogue), width);
         }
 
-        if (pass.Kind == PassKind.Modulate && (colour.Length > 0 || own.Count == 1))
+        if (pass.Has(PassMeasures.Coverage) && hasAlpha)
         {
-            yield return new GroundMeasure(colour.Length > 0 ? colour[1] : own.Values.First(), fileAlpha);
+            yield return new CoverageMeasure(alpha, width, height);
         }
 
-        if (pass.Key == "depth" && own.Count == 1)
+        if (pass.Has(PassMeasures.Ground) && (colour.Length > 0 || single >= 0))
         {
-            yield return new DepthMeasure(own.Values.First());
+            int fileAlpha = Enumerable.Range(0, all.Length).FirstOrDefault(c => all[c].Name == "A", -1);
+            yield return new GroundMeasure(colour.Length > 0 ? colour[1] : single, fileAlpha);
         }
 
-        if (pass.Key == "normal" && own.Count >= 3)
+        if (pass.Has(PassMeasures.Depth) && single >= 0)
+        {
+            yield return new DepthMeasure(single);
+        }
+
+        if (pass.Has(PassMeasures.Normal) && own.Count >= 3)
         {
             int[] axes = own.ContainsKey("X") && own.ContainsKey("Y") && own.ContainsKey("Z") ? [own["X"], own["Y"], own["Z"]] : colour;
             if (axes.Length == 3)
@@ -81,18 +86,15 @@ internal abstract class PassMeasure
             }
         }
 
-        if (pass.Kind == PassKind.Identity && pass.Stem == "cryptomatte")
+        if (pass.Has(PassMeasures.Cryptomatte) && CryptoMeasure.Ranks(own.Values.Select(c => (all[c].Name, c))) is { Length: >= 2 } ranks)
         {
-            int[] ranks = CryptoMeasure.Ranks(own.Values.Select(c => (all[c].Name, c)));
-            if (ranks.Length >= 2)
-            {
-                yield return new CryptoMeasure(ranks);
-            }
+            yield return new CryptoMeasure(ranks);
         }
-        else if (pass.Kind == PassKind.Identity && (colour.Length > 0 || own.Count == 1))
+
+        if (pass.Has(PassMeasures.ObjectIds | PassMeasures.MaterialColours) && (colour.Length > 0 || single >= 0))
         {
             yield return new IdMeasure(
-                own.Count == 1 ? [own.Values.First()]
+                single >= 0 ? [single]
                     : colour.Distinct().Count() == 1 ? [colour[0]]
                     : colour,
                 all[own.Values.First()].Type
@@ -101,9 +103,11 @@ internal abstract class PassMeasure
     }
 
     /// <summary>Red, green and blue of the passes that may shine where alpha is 0.</summary>
-    private static int[][] GlowChannels(ImmutableArray<ScanChannel> all) =>
+    private static int[][] GlowChannels(ImmutableArray<ScanChannel> all, PassCatalogue catalogue) =>
         [
-            .. new[] { "emission", "reflection", "volume" }
+            .. all.Select(c => c.Pass)
+                .Distinct()
+                .Where(p => p is not null && catalogue.Find(p)?.Has(PassMeasures.Glow) == true)
                 .Select(p =>
                     new[] { "R", "G", "B" }
                         .Select(c => Enumerable.Range(0, all.Length).FirstOrDefault(i => all[i].Pass == p && all[i].Last == c, -1))

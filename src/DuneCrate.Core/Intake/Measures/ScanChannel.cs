@@ -9,5 +9,5 @@ namespace DuneCrate.Core.Intake.Measures;
 internal sealed record ScanChannel(string Name, ChannelType Type, string? Pass)
 {
     /// <summary>What follows the last dot.</summary>
-    public string Last => Name[(Name.LastIndexOf('.') + 1)..];
+    public string Last => ChannelNames.LastOf(Name);
 }

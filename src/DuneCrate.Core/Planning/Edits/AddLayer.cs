@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Merging;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Sheet;
@@ -18,7 +19,7 @@ public sealed record AddLayer(string Name, AlphaMode Alpha = AlphaMode.Premultip
         LayerNames.Check(plan, Name);
         var layer = new LayerPlan { Name = Name, Alpha = Alpha };
         layer = BasedOn is null
-            ? PassSheet.Write(plan, layer, "beauty", SheetCell.Planned)
+            ? PassSheet.Write(plan, layer, PassKeys.Beauty, SheetCell.Planned)
             : PlanMerge.Base(
                 layer,
                 plan.FindLayer(BasedOn) ?? throw new PlanEditException("basedOn", $"There is no layer {BasedOn} to base it on.")

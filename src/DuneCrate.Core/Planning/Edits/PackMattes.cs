@@ -12,6 +12,9 @@ namespace DuneCrate.Core.Planning.Edits;
 /// </summary>
 public sealed record PackMattes(string Layer) : PlanEdit
 {
+    /// <summary>Key of the first packed pass.</summary>
+    public const string FirstPass = $"{PassKeys.Matte}.a";
+
     private const int ChannelsPerPass = 4;
 
     /// <inheritdoc/>
@@ -47,7 +50,7 @@ public sealed record PackMattes(string Layer) : PlanEdit
 
                 foreach ((string[] group, int index) in masks.Chunk(ChannelsPerPass).Select((g, i) => (g, i)))
                 {
-                    string key = $"matte.{(char)('a' + index)}";
+                    string key = $"{PassKeys.Matte}.{(char)('a' + index)}";
                     layer = PassSheet.Write(plan, layer, key, SheetCell.Planned with { Alpha = false });
                     PassPlan pass = layer.FindPass(key)!;
                     ChannelType type = pass.Channels.Values.First();
@@ -66,7 +69,8 @@ public sealed record PackMattes(string Layer) : PlanEdit
             }
         );
 
-    private static bool IsPacked(string pass) => pass.Length == "matte.a".Length && pass.StartsWith("matte.", StringComparison.Ordinal);
+    private static bool IsPacked(string pass) =>
+        pass.Length == FirstPass.Length && pass.StartsWith(FirstPass[..^1], StringComparison.Ordinal);
 
     internal static LayerPlan Replaced(LayerPlan layer, PassPlan pass) =>
         layer with

@@ -84,7 +84,7 @@ public abstract record PlanEdit
     }
 
     /// <summary>The plan after it, not judged yet.</summary>
-    private Plan Made(Plan plan) => PlanMerge.Follow(plan, Change(plan));
+    private Plan Made(Plan plan) => PlanMerge.Follow(plan, PlanNames.Resolve(Change(plan)));
 
     /// <summary>The change proper.</summary>
     protected abstract Plan Change(Plan plan);

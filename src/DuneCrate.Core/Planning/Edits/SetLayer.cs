@@ -116,7 +116,11 @@ public sealed record SetLayer(string Layer) : PlanEdit
         ImmutableArray<RebuildTerm> terms;
         try
         {
-            terms = RebuildProposal.Parse(Rebuild);
+            terms =
+            [
+                .. RebuildSum.Parse(Rebuild)
+                    .Select(t => new RebuildTerm([.. t.Factors.Select(f => PlanNames.Key(plan.Catalogue, f))])),
+            ];
         }
         catch (FormatException e)
         {

@@ -15,7 +15,7 @@ public sealed record SetSettings(ImmutableArray<string> Layers, string Name, str
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
     {
-        string name = Name.Trim(),
+        string name = RenderSettings.NameOf(Name.Trim()),
             value = Value?.Trim() ?? "";
         if (name.Length == 0)
         {

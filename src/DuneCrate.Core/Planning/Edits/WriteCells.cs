@@ -21,17 +21,16 @@ public sealed record WriteCells(ImmutableArray<CellText> Cells) : PlanEdit
         CheckCount(Cells.Length);
         foreach (CellText cell in Cells)
         {
-            if (!plan.Catalogue.TryFind(cell.Pass, out _))
-            {
-                throw new PlanEditException("pass", PlanValidation.UnknownPass(cell.Pass, plan.Catalogue));
-            }
+            string pass =
+                plan.Catalogue.KeyOf(cell.Pass)
+                ?? throw new PlanEditException("pass", PlanValidation.UnknownPass(cell.Pass, plan.Catalogue));
 
             if (!SheetCell.TryParse(cell.Text, out SheetCell value, out string? problem))
             {
                 throw new PlanEditException("cell", $"{cell.Pass} of {cell.Layer}: {problem}");
             }
 
-            plan = ChangeLayer(plan, cell.Layer, layer => PassSheet.Write(plan, layer, cell.Pass, value));
+            plan = ChangeLayer(plan, cell.Layer, layer => PassSheet.Write(plan, layer, pass, value));
         }
 
         return plan;

@@ -109,8 +109,7 @@ public sealed record PlanEstimate
     }
 
     private static double Usual(Plan plan, PlannedOutput output, PassPlan pass) =>
-        RawBytes(pass, plan.Shot.DataWindow)
-        * CompressionRatios.Usual(plan.Catalogue.Find(pass.Pass)?.Kind ?? PassKind.Look, output.Output.Compression);
+        RawBytes(pass, plan.Shot.DataWindow) * CompressionRatios.Usual(plan.Catalogue.Find(pass.Pass), output.Output.Compression);
 
     /// <summary>The test frame's pixels grown to the full area, its overhead to the full number of chunks.</summary>
     private static double Measured(Plan plan, PlannedOutput output, TestFrame test)

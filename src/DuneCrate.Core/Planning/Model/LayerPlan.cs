@@ -65,7 +65,7 @@ public sealed record LayerPlan
     [JsonIgnore]
     public string? LeadPass =>
         AllPasses.FirstOrDefault(p => p.Pass == Lead)?.Pass
-        ?? AllPasses.FirstOrDefault(p => p.Pass == "beauty")?.Pass
+        ?? AllPasses.FirstOrDefault(p => p.Pass == PassKeys.Beauty)?.Pass
         ?? AllPasses.FirstOrDefault()?.Pass;
 
     /// <summary>The pass of a key, off or not; null when it is not planned.</summary>

@@ -42,7 +42,17 @@ public sealed record PassAddition(
         : !Operations.Contains(Operation) ? $"The operation must be one of {string.Join(", ", Operations)}."
         : null;
 
-    /// <summary>The entry for the catalogue.</summary>
+    /// <summary>The entry for the catalogue, with what passes of its kind have in common.</summary>
     public PassDefinition ToDefinition() =>
-        new(Key, Name.Length > 0 ? Name : Key, [], Kind, Channels, Type, Filtered, "as the show says", Operation, Remark);
+        PassDefinition.Create(Kind, Key, Name.Length > 0 ? Name : Key) with
+        {
+            Channels = Channels,
+            LeastType = Type,
+            UsualType = Type == ChannelType.UInt8 ? ChannelType.Half : Type,
+            Filtered = Filtered,
+            Range = "as the show says",
+            Operation = Operation,
+            Remark = Remark,
+            ReceiverRemark = Remark,
+        };
 }

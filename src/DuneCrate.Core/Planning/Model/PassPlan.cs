@@ -11,6 +11,10 @@ public sealed record PassPlan
     /// <summary>Key in the catalogue.</summary>
     public required string Pass { get; init; }
 
+    /// <summary>What <c>{pass}</c> stands for in names of files, when that is not the key: the name that the plan first gave the pass.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? FileWord { get; init; }
+
     /// <summary>Channel names with their types, in the order shown.</summary>
     public OrderedDictionary<string, ChannelType> Channels { get; init; } = [];
 
@@ -45,6 +49,9 @@ public sealed record PassPlan
     /// <summary>For object ids: the ids that are asked for; null for every id of the scene.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public FrameSet? Ids { get; init; }
+
+    /// <summary>A key as it goes into names of files.</summary>
+    public static string WordOf(string key) => key.Replace('.', '_');
 
     /// <summary>Fields of other versions.</summary>
     [JsonExtensionData]

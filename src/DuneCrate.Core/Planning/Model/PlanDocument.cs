@@ -17,7 +17,7 @@ public static class PlanDocument
     {
         try
         {
-            var plan = DocumentJson.Read<Plan>(json);
+            Plan plan = PlanNames.Resolve(DocumentJson.Read<Plan>(json));
             return plan.Schema == Plan.SchemaName
                 ? (plan, PlanValidation.Check(plan))
                 : (null, [new PlanProblem("schema", $"This is '{plan.Schema}', not {Plan.SchemaName}.")]);

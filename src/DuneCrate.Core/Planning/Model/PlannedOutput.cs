@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Planning.Model;
 
@@ -33,7 +34,7 @@ public sealed record PlannedOutput(
     public bool IsStill => Frames.IsStill;
 
     /// <summary>Whether the layer's beauty is in these files.</summary>
-    public bool HasBeauty => Passes.Any(p => p.Pass == "beauty");
+    public bool HasBeauty => Passes.Any(p => p.Pass == PassKeys.Beauty);
 
     /// <summary>Short name for lanes and rungs: the pass, or what the file mostly holds.</summary>
     public string ShortName =>
@@ -100,6 +101,6 @@ public sealed record PlannedOutput(
             ["shot"] = plan.Shot.Code,
             ["layer"] = layer.Name,
             ["version"] = plan.Shot.Version ?? VersionStyle.Write(plan.Show.VersionStyle, 1),
-            ["pass"] = passes.Length == 1 ? passes[0].Pass.Replace('.', '_') : "",
+            ["pass"] = passes.Length == 1 ? passes[0].FileWord ?? PassPlan.WordOf(passes[0].Pass) : "",
         };
 }

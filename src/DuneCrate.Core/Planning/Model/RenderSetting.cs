@@ -7,4 +7,5 @@ namespace DuneCrate.Core.Planning.Model;
 /// <param name="Words">Name for people, with the unit.</param>
 /// <param name="Kind">What values it takes.</param>
 /// <param name="Choices">The words of a choice.</param>
-public sealed record RenderSetting(string Name, string Words, SettingKind Kind, ImmutableArray<string> Choices);
+/// <param name="Former">A name that earlier documents give it; null for none.</param>
+public sealed record RenderSetting(string Name, string Words, SettingKind Kind, ImmutableArray<string> Choices, string? Former = null);

@@ -12,11 +12,11 @@ public static class RenderSettings
     public static readonly ImmutableArray<RenderSetting> Shipped =
     [
         Number("samples", "samples per pixel"),
-        Number("samples_subsurface", "subsurface samples"),
-        Number("bounces_diffuse", "diffuse bounces"),
-        Number("bounces_glossy", "glossy bounces"),
-        Number("bounces_transmission", "transmission bounces"),
-        Number("bounces_volume", "volume bounces"),
+        Number("samples.scattering", "samples for scattering", "samples_subsurface"),
+        Number("bounces.diffuse", "diffuse bounces", "bounces_diffuse"),
+        Number("bounces.specular", "specular bounces", "bounces_glossy"),
+        Number("bounces.refraction", "refraction bounces", "bounces_transmission"),
+        Number("bounces.volume", "volume bounces", "bounces_volume"),
         Switch("global_illumination", "global illumination"),
         Switch("denoise", "denoise"),
         Switch("motion_blur", "motion blur baked in"),
@@ -25,14 +25,17 @@ public static class RenderSettings
         Switch("defocus", "defocus baked in"),
         Number("f_stop", "f-stop"),
         Number("focus_distance", "focus distance, scene units"),
-        Switch("seed_per_frame", "noise seed changes per frame"),
+        Switch("seed_changes", "noise seed changes from frame to frame", "seed_per_frame"),
         new("background", "background", SettingKind.Choice, ["shown", "transparent"]),
         new("filter_colour", "pixel filter of colour", SettingKind.Text, []),
         new("filter_data", "pixel filter of data", SettingKind.Text, []),
     ];
 
-    /// <summary>The setting of a name, or null for one of somebody's own.</summary>
-    public static RenderSetting? Find(string name) => Shipped.FirstOrDefault(s => s.Name == name);
+    /// <summary>The setting of a name, its former one included, or null for one of somebody's own.</summary>
+    public static RenderSetting? Find(string name) => Shipped.FirstOrDefault(s => s.Name == name || s.Former == name);
+
+    /// <summary>The name of today for a name in a document; one of somebody's own stays as it is.</summary>
+    public static string NameOf(string name) => Find(name)?.Name ?? name;
 
     /// <summary>The value that a layer renders with: its own, else the show's, else null.</summary>
     public static string? Value(Plan plan, LayerPlan layer, string name) =>
@@ -65,7 +68,9 @@ public static class RenderSettings
             _ => null,
         };
 
-    private static RenderSetting Number(string name, string words) => new(name, words, SettingKind.Number, []);
+    private static RenderSetting Number(string name, string words, string? former = null) =>
+        new(name, words, SettingKind.Number, [], former);
 
-    private static RenderSetting Switch(string name, string words) => new(name, words, SettingKind.Switch, ["yes", "no"]);
+    private static RenderSetting Switch(string name, string words, string? former = null) =>
+        new(name, words, SettingKind.Switch, ["yes", "no"], former);
 }

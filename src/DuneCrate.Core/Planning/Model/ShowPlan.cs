@@ -78,7 +78,7 @@ public sealed record ShowPlan
         ShowPlan show;
         try
         {
-            show = json is null ? new ShowPlan { Code = code } : DocumentJson.Read<ShowPlan>(json);
+            show = json is null ? new ShowPlan { Code = code } : PlanNames.Resolve(DocumentJson.Read<ShowPlan>(json));
         }
         catch (JsonException)
         {

@@ -1,3 +1,4 @@
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Sheet;
@@ -18,14 +19,14 @@ public sealed class PlanAlpha : PlanRule
 
     public override IEnumerable<PlanFinding> Check(PlanContext context)
     {
-        LayerPlan[] layers = [.. context.Layers.Where(l => l.FindPass("beauty") is { Off: false })];
+        LayerPlan[] layers = [.. context.Layers.Where(l => l.FindPass(PassKeys.Beauty) is { Off: false })];
         foreach (LayerPlan layer in layers.SkipLast(1))
         {
-            if (!layer.FindPass("beauty")!.Channels.Keys.Any(PassSheet.IsAlpha))
+            if (!layer.FindPass(PassKeys.Beauty)!.Channels.Keys.Any(ChannelNames.IsAlpha))
             {
                 yield return Found(
                     layer.Name,
-                    "beauty",
+                    PassKeys.Beauty,
                     "alpha",
                     $"{layer.Name} stands in front of {layers[^1].Name} and has no alpha: it cannot be laid over it.",
                     "Give it premultiplied alpha.",
@@ -34,8 +35,8 @@ public sealed class PlanAlpha : PlanRule
                         : new WriteCells([
                             new CellText(
                                 layer.Name,
-                                "beauty",
-                                (PassSheet.Read(context.Plan, layer, "beauty") with { Alpha = true }).ToString()
+                                PassKeys.Beauty,
+                                (PassSheet.Read(context.Plan, layer, PassKeys.Beauty) with { Alpha = true }).ToString()
                             ),
                         ])
                 );

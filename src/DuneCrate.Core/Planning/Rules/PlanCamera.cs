@@ -1,3 +1,4 @@
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Rules;
 using DuneCrate.Core.Scene;
@@ -26,7 +27,7 @@ public sealed class PlanCamera : SceneRule
                 null,
                 "camera",
                 "The shot names no render camera.",
-                cameras.Length > 0 ? $"Choose {Names(cameras)}." : "Name the camera to render through.",
+                cameras.Length > 0 ? $"Choose {Words.List(cameras)}." : "Name the camera to render through.",
                 cameras.Length == 1 ? new SetShot { Camera = cameras[0] } : null
             );
         }
@@ -36,7 +37,7 @@ public sealed class PlanCamera : SceneRule
                 null,
                 null,
                 "camera",
-                $"The shot renders through {camera}; the scene has {Names(cameras)}.",
+                $"The shot renders through {camera}; the scene has {Words.List(cameras)}.",
                 "Choose one of the scene's, or put it into the roster.",
                 cameras.Length == 1 ? new SetShot { Camera = cameras[0] } : null
             );

@@ -1,3 +1,4 @@
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
@@ -22,11 +23,11 @@ public sealed class PlanDoubleBlur : PlanRule
         foreach (LayerPlan layer in context.Layers)
         {
             bool Has(string pass) => layer.Passes.Any(p => p.Pass == pass);
-            if (Has("motion") && RenderSettings.IsOn(context.Plan, layer, "motion_blur") == true)
+            if (Has(PassKeys.Motion) && RenderSettings.IsOn(context.Plan, layer, "motion_blur") == true)
             {
                 yield return Found(
                     layer.Name,
-                    "motion",
+                    PassKeys.Motion,
                     "motion_blur",
                     $"{layer.Name} renders motion blur into the beauty and plans motion vectors for adding it.",
                     "Render without motion blur, or leave the motion pass out.",
@@ -34,11 +35,11 @@ public sealed class PlanDoubleBlur : PlanRule
                 );
             }
 
-            if (Has("depth") && RenderSettings.IsOn(context.Plan, layer, "defocus") == true)
+            if (Has(PassKeys.Depth) && RenderSettings.IsOn(context.Plan, layer, "defocus") == true)
             {
                 yield return Found(
                     layer.Name,
-                    "depth",
+                    PassKeys.Depth,
                     "defocus",
                     $"{layer.Name} renders defocus into the beauty and plans depth, from which a compositor would add it again.",
                     "Render without defocus, or say that the depth is for other uses and waive this.",

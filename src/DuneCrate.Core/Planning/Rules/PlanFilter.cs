@@ -21,9 +21,7 @@ public sealed class PlanFilter : PlanRule
     {
         foreach (LayerPlan layer in context.Layers)
         {
-            foreach (
-                PassPlan pass in layer.Passes.Where(p => context.Plan.Catalogue.Find(p.Pass)?.Kind is PassKind.Data or PassKind.Identity)
-            )
+            foreach (PassPlan pass in layer.Passes.Where(p => context.Plan.Catalogue.Find(p.Pass)?.IsExact == true))
             {
                 bool byCell = pass.Filtered == true;
                 string? filter = RenderSettings.Value(context.Plan, layer, "filter_data");

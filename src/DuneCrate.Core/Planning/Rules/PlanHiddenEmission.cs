@@ -1,3 +1,4 @@
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Suggestions;
@@ -5,7 +6,7 @@ using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Planning.Rules;
 
-/// <summary>Emitters behind transparent items: their light reaches the camera through the transmission pass, so the emission pass lacks it.</summary>
+/// <summary>Emitters behind transparent items: their light reaches the camera through the refraction pass, so the emission pass lacks it.</summary>
 public sealed class PlanHiddenEmission : SceneRule
 {
     public override string Id => "plan.hidden-emission";
@@ -18,7 +19,7 @@ public sealed class PlanHiddenEmission : SceneRule
 
     public override IEnumerable<PlanFinding> Check(PlanContext context) =>
         from layer in context.Layers
-        where layer.Passes.Any(p => p.Pass == "emission")
+        where layer.Passes.Any(p => p.Pass == PassKeys.Emission)
         let behind = Seen(context.Plan, layer)
             .Where(i => i.Is(ItemTrait.Emits) && context.Plan.Items.Any(g => g.Name == i.Behind && g.Is(ItemTrait.Transparent)))
             .ToArray()
@@ -27,10 +28,10 @@ public sealed class PlanHiddenEmission : SceneRule
         where behind.Any(i => i.Mask is null || !masked.Contains(i.Mask))
         select Found(
             layer.Name,
-            "emission",
+            PassKeys.Emission,
             null,
-            $"{Names(behind.Select(i => i.Name))} {(behind.Length == 1 ? "stands" : "stand")} behind {Names(behind.Select(i => i.Behind!).Distinct())}: emission of {layer.Name} will lack that light.",
-            "Plan a matte for it, so that it can be lifted out of transmission.",
+            $"{Words.List(behind.Select(i => i.Name))} {(behind.Length == 1 ? "stands" : "stand")} behind {Words.List(behind.Select(i => i.Behind!).Distinct())}: emission of {layer.Name} will lack that light.",
+            "Plan a matte for it, so that it can be lifted out of refraction.",
             new SeveralEdits(
                 [
                     new PutItems([.. behind.Where(i => i.Mask is null).Select(i => i with { Mask = PassSuggestions.Slug(i.Name) })]),

@@ -9,12 +9,12 @@ namespace DuneCrate.Core.Planning.Rules;
 /// <summary>Render settings that cost time and reach no pass or item.</summary>
 public sealed class PlanIdle : SceneRule
 {
-    private static readonly (string Setting, double Above, ItemTrait Trait, string Nothing, string Cheap)[] Costly =
+    private static readonly (string Setting, double Above, ItemTrait Trait, string Cheap)[] Costly =
     [
-        ("samples_subsurface", 0, ItemTrait.Scattering, "scatters", "0"),
-        ("bounces_transmission", 2, ItemTrait.Transparent, "is transparent", "0"),
-        ("bounces_volume", 0, ItemTrait.Volume, "is a volume", "0"),
-        ("bounces_glossy", 4, ItemTrait.Glossy, "is glossy", "1"),
+        ("samples.scattering", 0, ItemTrait.Scattering, "0"),
+        ("bounces.refraction", 2, ItemTrait.Transparent, "0"),
+        ("bounces.volume", 0, ItemTrait.Volume, "0"),
+        ("bounces.specular", 4, ItemTrait.Glossy, "1"),
     ];
 
     public override string Id => "plan.idle";
@@ -35,7 +35,7 @@ public sealed class PlanIdle : SceneRule
         foreach (LayerPlan layer in context.Layers)
         {
             SceneItem[] seen = Seen(context.Plan, layer);
-            foreach ((string setting, double above, ItemTrait trait, string nothing, string cheap) in Costly)
+            foreach ((string setting, double above, ItemTrait trait, string cheap) in Costly)
             {
                 if (RenderSettings.NumberOf(context.Plan, layer, setting) is { } value && value > above && !seen.Any(i => i.Is(trait)))
                 {
@@ -44,7 +44,7 @@ public sealed class PlanIdle : SceneRule
                         null,
                         setting,
                         FormattableString.Invariant(
-                            $"{layer.Name} renders with {value:0.##} {RenderSettings.Find(setting)!.Words}, and nothing that it shows {nothing}."
+                            $"{layer.Name} renders with {value:0.##} {RenderSettings.Find(setting)!.Words}, and nothing that it shows {trait.Verb()}."
                         ),
                         $"Set it to {cheap}.",
                         new SetSettings([layer.Name], setting, cheap)
@@ -52,9 +52,7 @@ public sealed class PlanIdle : SceneRule
                 }
             }
 
-            bool onlyExact =
-                layer.Passes.Any()
-                && layer.Passes.All(p => context.Plan.Catalogue.Find(p.Pass)?.Kind is PassKind.Data or PassKind.Identity);
+            bool onlyExact = layer.Passes.Any() && layer.Passes.All(p => context.Plan.Catalogue.Find(p.Pass)?.IsExact == true);
             if (onlyExact && RenderSettings.NumberOf(context.Plan, layer, "samples") is > 16 and var samples)
             {
                 yield return Found(

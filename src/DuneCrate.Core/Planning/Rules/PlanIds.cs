@@ -1,3 +1,4 @@
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
@@ -42,7 +43,7 @@ public sealed class PlanIds : SceneRule
                 null,
                 null,
                 "ids",
-                $"{Names(same.Select(i => i.Name))} carry the same object id {same.Key}: they cannot be selected apart.",
+                $"{Words.List(same.Select(i => i.Name))} carry the same object id {same.Key}: they cannot be selected apart.",
                 "Assign ids anew; the first keeps it.",
                 new AssignIds()
             );
@@ -111,7 +112,7 @@ public sealed class PlanIds : SceneRule
                         layer.Name,
                         pass.Pass,
                         "masks",
-                        $"{pass.Pass} of {layer.Name} masks {Names(gone)}, which no item that it shows goes into.",
+                        $"{pass.Pass} of {layer.Name} masks {Words.List(gone)}, which no item that it shows goes into.",
                         "Pack the mattes anew.",
                         PackMattes.MasksOf(plan, layer).IsEmpty ? null : new PackMattes(layer.Name)
                     );

@@ -1,3 +1,4 @@
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
@@ -21,16 +22,13 @@ public sealed class PlanLossy : PlanRule
         from layer in context.Layers
         from output in layer.Outputs
         where ExrCompression.Find(output.Compression)?.IsLossy == true
-        let exact = output
-            .Passes.Where(p => !p.Off && context.Plan.Catalogue.Find(p.Pass)?.Kind is PassKind.Data or PassKind.Identity)
-            .Select(p => p.Pass)
-            .ToArray()
+        let exact = output.Passes.Where(p => !p.Off && context.Plan.Catalogue.Find(p.Pass)?.IsExact == true).Select(p => p.Pass).ToArray()
         where exact.Length > 0
         select Found(
             layer.Name,
             exact[0],
             "compression",
-            $"{output.Compression} changes values, and {Names(exact)} of {layer.Name} must stay exact.",
+            $"{output.Compression} changes values, and {Words.List(exact)} of {layer.Name} must stay exact.",
             "Pack them with zip, or split data off into a file of its own.",
             new SetOutputs([layer.Name], PassSheet.HomeOf(layer, output)) { Compression = "zip" }
         );

@@ -1,6 +1,9 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Planning.Sheet;
 using DuneCrate.Core.Rules;
 using DuneCrate.Core.Scene;
 
@@ -22,18 +25,21 @@ public sealed class PlanOcclusion : SceneRule
 
     public override IEnumerable<PlanFinding> Check(PlanContext context)
     {
-        foreach (LayerPlan layer in context.Layers.Where(l => l.Passes.Any(p => p.Pass == "ao")))
+        ImmutableArray<ItemTrait> spoiling = context.Plan.Catalogue.Find(PassKeys.Occlusion)?.SpoiltBy ?? [];
+        foreach (LayerPlan layer in context.Layers.Where(l => l.Passes.Any(p => p.Pass == PassKeys.Occlusion)))
         {
-            SceneItem[] wrong = [.. Seen(context.Plan, layer).Where(i => i.Is(ItemTrait.Transparent) || i.Is(ItemTrait.CutOut))];
+            SceneItem[] wrong = [.. Seen(context.Plan, layer).Where(i => spoiling.Any(i.Is))];
             if (wrong.Length > 0)
             {
-                bool isAlone = layer.Passes.All(p => p.Pass == "ao");
+                bool isAlone = layer.Passes.All(p => p.Pass == PassKeys.Occlusion);
                 yield return Found(
                     layer.Name,
-                    "ao",
+                    PassKeys.Occlusion,
                     "roles",
-                    $"{Names(wrong.Select(i => i.Name))} {(wrong.Length == 1 ? "is" : "are")} transparent or cut out and {(wrong.Length == 1 ? "darkens" : "darken")} the occlusion of {layer.Name} as if solid.",
-                    isAlone ? "Hide it in this layer." : "Render the occlusion in a layer of its own, without it.",
+                    $"{Words.List(wrong.Select(i => i.Name))} {Words.Are(wrong.Length)} transparent or cut out and {(wrong.Length == 1 ? "darkens" : "darken")} the occlusion of {layer.Name} as if solid.",
+                    isAlone
+                        ? $"Hide {Words.Them(wrong.Length)} in this layer."
+                        : $"Render the occlusion in a layer of its own, without {Words.Them(wrong.Length)}.",
                     isAlone
                         ? new SetRoles([.. wrong.Select(i => i.Name)], [layer.Name], ItemRole.Hidden)
                         : Apart(context.Plan, layer, wrong)
@@ -47,11 +53,11 @@ public sealed class PlanOcclusion : SceneRule
             {
                 yield return Found(
                     layer.Name,
-                    "ao",
+                    PassKeys.Occlusion,
                     "global_illumination",
                     $"Global illumination is on while {layer.Name} renders occlusion.",
                     "Switch it off for a layer that only renders occlusion.",
-                    layer.Passes.All(p => p.Pass == "ao")
+                    layer.Passes.All(p => p.Pass == PassKeys.Occlusion)
                         ? new SetSettings([layer.Name], "global_illumination", "no")
                         : Apart(context.Plan, layer, wrong)
                 );
@@ -66,8 +72,8 @@ public sealed class PlanOcclusion : SceneRule
         if (plan.FindLayer(name) is not null)
         {
             return new WriteCells([
-                new CellText(layer.Name, "ao", ""),
-                new CellText(name, "ao", Sheet.PassSheet.Read(plan, layer, "ao").ToString()),
+                new CellText(layer.Name, PassKeys.Occlusion, ""),
+                new CellText(name, PassKeys.Occlusion, PassSheet.Read(plan, layer, PassKeys.Occlusion).ToString()),
             ]);
         }
 
@@ -75,9 +81,9 @@ public sealed class PlanOcclusion : SceneRule
         return new SeveralEdits(
             [
                 new AddLayer(name, BasedOn: layer.Name),
-                new WriteCells([.. layer.AllPasses.Where(p => p.Pass != "ao").Select(p => new CellText(name, p.Pass, ""))]),
-                new WriteCells([new CellText(layer.Name, "ao", "")]),
-                new WriteCells([new CellText(name, "ao", Sheet.PassSheet.Read(plan, layer, "ao").ToString())]),
+                new WriteCells([.. layer.AllPasses.Where(p => p.Pass != PassKeys.Occlusion).Select(p => new CellText(name, p.Pass, ""))]),
+                new WriteCells([new CellText(layer.Name, PassKeys.Occlusion, "")]),
+                new WriteCells([new CellText(name, PassKeys.Occlusion, PassSheet.Read(plan, layer, PassKeys.Occlusion).ToString())]),
                 new SetChanges(name, [new LayerChange(LayerChange.GlobalIlluminationOff, "", [], "occlusion alone")]),
                 .. roles,
             ],

@@ -1,3 +1,4 @@
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Sheet;
@@ -24,14 +25,14 @@ public sealed class PlanRebuild : PlanRule
         foreach (LayerPlan layer in context.Layers)
         {
             string[] planned = [.. layer.AllPasses.Select(p => p.Pass)];
-            if (RebuildFamily.MixedIn(layer.Rebuild) is { } mixed)
+            if (RebuildSum.MixedIn(context.Plan.Catalogue, layer.Rebuild) is { } mixed)
             {
-                var proposal = RebuildProposal.Compute(context.Plan.Catalogue, planned);
+                var proposal = RebuildSum.Propose(context.Plan.Catalogue, planned);
                 yield return Found(
                     layer.Name,
                     layer.Rebuild[0].Factors[0],
                     "rebuild",
-                    $"The sum of {layer.Name} counts light twice: {mixed.One} and {mixed.Other} hold the same share of it.",
+                    $"The sum of {layer.Name} counts light twice: {mixed.Coarser} and {mixed.Finer} hold the same share of it.",
                     $"Sum {string.Join(" + ", proposal)}.",
                     new SetLayer(layer.Name) { Rebuild = string.Join(" + ", proposal) }
                 );
@@ -44,8 +45,8 @@ public sealed class PlanRebuild : PlanRule
                     layer.Name,
                     off[0],
                     "rebuild",
-                    $"{Names(off)} of {layer.Name} {(off.Length == 1 ? "is" : "are")} switched off, so the beauty cannot be proved.",
-                    "Switch it on, or leave the sum unproved for this render.",
+                    $"{Words.List(off)} of {layer.Name} {Words.Are(off.Length)} switched off, so the beauty cannot be proved.",
+                    $"Switch {Words.Them(off.Length)} on, or leave the sum unproved for this render.",
                     new WriteCells([
                         .. off.Select(p => new CellText(
                             layer.Name,
@@ -57,15 +58,15 @@ public sealed class PlanRebuild : PlanRule
                 continue;
             }
 
-            string[] missing = RebuildFamily.MissingIn(context.Plan, layer);
+            string[] missing = RebuildSum.MissingIn(context.Plan, layer);
             if (missing.Length > 0)
             {
                 yield return Found(
                     layer.Name,
                     missing[0],
                     "rebuild",
-                    $"The light passes of {layer.Name} do not make a whole: {Names(missing)} {(missing.Length == 1 ? "is" : "are")} not planned, and the scene has what fills {(missing.Length == 1 ? "it" : "them")}.",
-                    $"Plan {Names(missing)}.",
+                    $"The light passes of {layer.Name} do not make a whole: {Words.List(missing)} {Words.Are(missing.Length)} not planned, and the scene has what fills {Words.Them(missing.Length)}.",
+                    $"Plan {Words.List(missing)}.",
                     new WriteCells([.. missing.Select(p => new CellText(layer.Name, p, "x"))])
                 );
             }

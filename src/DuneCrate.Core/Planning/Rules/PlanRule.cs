@@ -41,13 +41,4 @@ public abstract class PlanRule : IRule
             Remedy = remedy,
             Fix = fix,
         };
-
-    /// <summary>Names in a sentence: "a, b and 3 more".</summary>
-    protected static string Names(IEnumerable<string> names)
-    {
-        string[] all = [.. names];
-        return all.Length <= 3
-            ? string.Join(all.Length == 2 ? " and " : ", ", all)
-            : $"{string.Join(", ", all.Take(2))} and {all.Length - 2} more";
-    }
 }

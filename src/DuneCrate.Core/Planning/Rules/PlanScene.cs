@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
@@ -10,17 +11,6 @@ namespace DuneCrate.Core.Planning.Rules;
 /// <summary>A trait of what a layer shows with no pass for it, and a pass with nothing in the layer to fill it.</summary>
 public sealed class PlanScene : SceneRule
 {
-    private static readonly (string Pass, ItemTrait Trait, string Words)[] Filled =
-    [
-        ("emission", ItemTrait.Emits, "emits"),
-        ("transmission", ItemTrait.Transparent, "is transparent"),
-        ("subsurface", ItemTrait.Scattering, "scatters"),
-        ("volume", ItemTrait.Volume, "is a volume"),
-        ("motion", ItemTrait.Animated, "moves"),
-        ("reflection", ItemTrait.Glossy, "is glossy"),
-        ("specular", ItemTrait.Glossy, "is glossy"),
-    ];
-
     public override string Id => "plan.scene";
 
     public override string Title => "Scene and passes differ";
@@ -39,27 +29,25 @@ public sealed class PlanScene : SceneRule
         foreach (LayerPlan layer in context.Layers)
         {
             SceneItem[] seen = Seen(context.Plan, layer);
-            foreach ((string pass, ItemTrait trait, string words) in Filled.Where(f => layer.Passes.Any(p => p.Pass == f.Pass)))
+            IEnumerable<SceneItem> acting = seen.Concat(context.Plan.Items.Where(i => i.Kind == ItemKind.Camera));
+            foreach (PassPlan pass in layer.Passes)
             {
-                bool isFilled =
-                    seen.Any(i => i.Is(trait))
-                    || (pass == "reflection" && seen.Any(i => i.Is(ItemTrait.Transparent)))
-                    || (pass == "motion" && context.Plan.Items.Any(i => i.Kind == ItemKind.Camera && i.Is(ItemTrait.Animated)));
-                if (!isFilled)
+                ImmutableArray<ItemTrait> filling = context.Plan.Catalogue.Find(pass.Pass)?.FilledBy ?? [];
+                if (!filling.IsEmpty && !acting.Any(i => filling.Any(i.Is)))
                 {
                     yield return Found(
                         layer.Name,
-                        pass,
+                        pass.Pass,
                         null,
-                        $"Nothing that {layer.Name} shows {words}: {pass} will be empty.",
+                        $"Nothing that {layer.Name} shows {string.Join(" or ", filling.Select(t => t.Verb()))}: {pass.Pass} will be empty.",
                         "Take it out, or put the trait into the roster.",
-                        new WriteCells([new CellText(layer.Name, pass, "")])
+                        new WriteCells([new CellText(layer.Name, pass.Pass, "")])
                     );
                 }
             }
         }
 
-        foreach (PassSuggestion suggestion in PassSuggestions.Compute(context.Plan).Where(s => Filled.Any(f => f.Pass == s.Pass)))
+        foreach (PassSuggestion suggestion in PassSuggestions.Compute(context.Plan).Where(s => IsFilledByTraits(context, s.Pass)))
         {
             yield return Found(
                 suggestion.Layer,
@@ -71,4 +59,6 @@ public sealed class PlanScene : SceneRule
             );
         }
     }
+
+    private static bool IsFilledByTraits(PlanContext context, string pass) => context.Plan.Catalogue.Find(pass)?.FilledBy.IsEmpty == false;
 }

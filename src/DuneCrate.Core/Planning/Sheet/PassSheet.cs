@@ -30,7 +30,7 @@ public static class PassSheet
             if (output.Passes.FirstOrDefault(p => p.Pass == pass) is { } found)
             {
                 PassDefinition? definition = plan.Catalogue.Find(pass);
-                bool hasAlpha = found.Channels.Keys.Any(IsAlpha);
+                bool hasAlpha = found.Channels.Keys.Any(ChannelNames.IsAlpha);
                 return new SheetCell
                 {
                     IsPlanned = true,
@@ -59,7 +59,7 @@ public static class PassSheet
     public static LayerPlan Write(Plan plan, LayerPlan layer, string pass, SheetCell cell)
     {
         PassCatalogue catalogue = plan.Catalogue;
-        bool followsProposal = layer.Rebuild.SequenceEqual(RebuildProposal.Compute(catalogue, layer.AllPasses.Select(p => p.Pass)));
+        bool followsProposal = layer.Rebuild.SequenceEqual(RebuildSum.Propose(catalogue, layer.AllPasses.Select(p => p.Pass)));
         LayerPlan changed = cell.IsPlanned ? Put(plan, layer, pass, cell) : Without(layer, pass);
         if (changed.Lead == pass && !(cell.IsPlanned && cell.IsLead))
         {
@@ -70,16 +70,14 @@ public static class PassSheet
         return changed with
         {
             Lead = cell.IsPlanned && cell.IsLead ? pass : changed.Lead,
-            Rebuild = followsProposal
-                ? RebuildProposal.Compute(catalogue, left)
-                : changed.Rebuild.RemoveAll(t => !t.Factors.All(left.Contains)),
+            Rebuild = followsProposal ? RebuildSum.Propose(catalogue, left) : changed.Rebuild.RemoveAll(t => !t.Factors.All(left.Contains)),
         };
     }
 
     /// <summary>A pass with or without an alpha channel, of its other channels' type and naming.</summary>
     public static PassPlan WithAlpha(PassPlan pass, bool alpha)
     {
-        var channels = pass.Channels.Where(c => !IsAlpha(c.Key)).ToList();
+        var channels = pass.Channels.Where(c => !ChannelNames.IsAlpha(c.Key)).ToList();
         if (alpha)
         {
             string first = channels.Count > 0 ? channels[0].Key : "";
@@ -96,11 +94,7 @@ public static class PassSheet
 
     /// <summary>Whether a pass has alpha unless somebody says otherwise: the finished picture of a layer that has.</summary>
     public static bool UsuallyHasAlpha(PassDefinition pass, AlphaMode alpha) =>
-        pass.Kind == PassKind.Combined
-            ? alpha != AlphaMode.None
-            : pass.Key == "alpha" || pass.Channels.Contains("A") || pass.Channels.Any(c => c.EndsWith(".A", StringComparison.Ordinal));
-
-    internal static bool IsAlpha(string channel) => channel == "A" || channel.EndsWith(".A", StringComparison.Ordinal);
+        pass.Kind == PassKind.Combined ? alpha != AlphaMode.None : pass.Channels.Any(ChannelNames.IsAlpha);
 
     private static LayerPlan Put(Plan plan, LayerPlan layer, string key, SheetCell cell)
     {
@@ -118,9 +112,9 @@ public static class PassSheet
 
         bool alpha = cell.Alpha ?? UsuallyHasAlpha(definition, layer.Alpha);
         if (
-            definition.Stem != "cryptomatte"
-            && definition.Key != "alpha"
-            && pass.Channels.Keys.Any(IsAlpha) != alpha
+            !definition.Has(PassMeasures.Cryptomatte)
+            && definition.Key != PassKeys.Alpha
+            && pass.Channels.Keys.Any(ChannelNames.IsAlpha) != alpha
             && (was is null || cell.Alpha is not null || definition.Kind == PassKind.Combined)
         )
         {
@@ -145,9 +139,8 @@ public static class PassSheet
     /// <summary>Where a new pass goes: beside the passes of its kind when the layer keeps those apart, else into the shared file.</summary>
     private static PassHome Usual(LayerPlan layer, PassDefinition definition)
     {
-        bool isExact = definition.Kind is PassKind.Data or PassKind.Identity;
         return layer.Outputs.Length > 0 && layer.Outputs.All(o => o.IsPerPass) ? PassHome.Own
-            : isExact && layer.Outputs.Any(o => HomeOf(layer, o) == PassHome.Data) ? PassHome.Data
+            : definition.IsExact && layer.Outputs.Any(o => HomeOf(layer, o) == PassHome.Data) ? PassHome.Data
             : PassHome.Shared;
     }
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Scene;
@@ -26,25 +27,20 @@ public sealed record PassContents(
         PassDefinition? definition = plan.Catalogue.Find(pass.Pass);
         SceneItem[] seen = [.. visible.Where(i => layer.RoleOf(i.Name).IsSeen())];
         string[] holes = [.. visible.Where(i => layer.RoleOf(i.Name) == ItemRole.Holdout).Select(i => i.Name)];
-        string[] shadows = [.. visible.Where(i => layer.RoleOf(i.Name) == ItemRole.ShadowOnly).Select(i => i.Name)];
-        string[] mirrored = [.. visible.Where(i => layer.RoleOf(i.Name) == ItemRole.ReflectionOnly).Select(i => i.Name)];
-        (IEnumerable<SceneItem> items, string[] unseen) = (definition?.Stem, pass.Pass) switch
+        ImmutableArray<ItemRole> unseen = definition?.UnseenRoles ?? [];
+        IEnumerable<SceneItem> items = definition?.Source switch
         {
-            ("shadow", _) => (seen.Where(i => layer.RoleOf(i.Name) != ItemRole.NoShadow), shadows),
-            ("reflection", _) => (seen.Where(i => i.Is(ItemTrait.Glossy) || i.Is(ItemTrait.Transparent)), mirrored),
-            ("emission", _) => (seen.Where(i => i.Is(ItemTrait.Emits)), []),
-            ("transmission", _) => (seen.Where(i => i.Is(ItemTrait.Transparent)), []),
-            ("subsurface", _) => (seen.Where(i => i.Is(ItemTrait.Scattering)), []),
-            ("volume", _) => (seen.Where(i => i.Is(ItemTrait.Volume)), []),
-            ("matte", _) when pass.Masks is { } masks => (seen.Where(i => masks.ContainsValue(i.Mask ?? "")), []),
-            ("object_id", _) => (seen.Where(i => i.Id is { } id && pass.Ids?.Contains(id) != false), []),
-            _ => (seen, definition?.Kind is PassKind.Combined or PassKind.Light ? [.. shadows, .. mirrored] : Array.Empty<string>()),
+            PassSource.Casting => seen.Where(i => layer.RoleOf(i.Name) != ItemRole.NoShadow),
+            PassSource.Filling => seen.Where(i => definition.FilledBy.Any(i.Is)),
+            PassSource.Masked when pass.Masks is { } masks => seen.Where(i => masks.ContainsValue(i.Mask ?? "")),
+            PassSource.Identified => seen.Where(i => i.Id is { } id && pass.Ids?.Contains(id) != false),
+            _ => seen,
         };
         return new PassContents(
             pass.Pass,
             [.. items.Select(i => i.Name)],
             [.. holes],
-            [.. unseen],
+            [.. visible.Where(i => unseen.Contains(layer.RoleOf(i.Name))).Select(i => i.Name)],
             [.. Warn(plan, layer, pass, definition, seen)]
         );
     }
@@ -70,15 +66,13 @@ public sealed record PassContents(
     {
         if (definition?.Kind is PassKind.Mask or PassKind.Identity && Crossing(plan, layer) is { IsEmpty: false } crossing)
         {
-            yield return $"{string.Join(", ", crossing.Select(c => c.Item))} {(crossing.Length == 1 ? "passes" : "pass")} in front and {(crossing.Length == 1 ? "is" : "are")} no holdout here: the mask will be wrong.";
+            yield return $"{Words.List(crossing.Select(c => c.Item))} {(crossing.Length == 1 ? "passes" : "pass")} in front and {Words.Are(crossing.Length)} no holdout here: the mask will be wrong.";
         }
 
-        if (
-            definition?.Key == "ao"
-            && seen.Where(i => i.Is(ItemTrait.Transparent) || i.Is(ItemTrait.CutOut)).ToArray() is { Length: > 0 } dark
-        )
+        SceneItem[] spoiling = [.. seen.Where(i => definition?.SpoiltBy.Any(i.Is) == true)];
+        if (spoiling.Length > 0)
         {
-            yield return $"{string.Join(", ", dark.Select(i => i.Name))} will darken it wrongly.";
+            yield return $"{Words.List(spoiling.Select(i => i.Name))} will darken it wrongly.";
         }
     }
 }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
@@ -9,19 +10,6 @@ namespace DuneCrate.Core.Planning.Suggestions;
 /// <summary>Proposes passes from the traits of what a layer shows. Common practice; passes that are planned, or off, are not proposed.</summary>
 public static class PassSuggestions
 {
-    private sealed record Wish(ItemTrait Trait, string Pass, string Instead, string Verb);
-
-    private static readonly Wish[] Wishes =
-    [
-        new(ItemTrait.Emits, "emission", "", "emits"),
-        new(ItemTrait.Transparent, "transmission", "", "can be looked through"),
-        new(ItemTrait.Glossy, "specular", "specular_direct", "is glossy"),
-        new(ItemTrait.Transparent, "reflection", "specular_indirect", "mirrors its surroundings"),
-        new(ItemTrait.Scattering, "subsurface", "", "scatters light"),
-        new(ItemTrait.Volume, "volume", "", "is a volume"),
-        new(ItemTrait.Animated, "motion", "", "moves"),
-    ];
-
     /// <summary>Every suggestion for layers that are rendered, in the order of the layers.</summary>
     public static ImmutableArray<PassSuggestion> Compute(Plan plan) =>
         plan.Items.IsEmpty
@@ -31,14 +19,16 @@ public static class PassSuggestions
     private static IEnumerable<PassSuggestion> Compute(Plan plan, LayerPlan layer)
     {
         SceneItem[] seen = [.. plan.Items.Where(i => i.IsVisible && layer.RoleOf(i.Name).IsSeen())];
-        bool Has(string pass) =>
-            pass.Length > 0 && layer.AllPasses.Any(p => p.Pass == pass || p.Pass.StartsWith(pass + ".", StringComparison.Ordinal));
-        foreach (Wish wish in Wishes)
+        var planned = layer.AllPasses.Select(p => plan.Catalogue.Find(p.Pass)?.Stem ?? p.Pass).ToHashSet();
+        bool Has(string stem) => planned.Contains(stem);
+        foreach (PassDefinition pass in plan.Catalogue.Passes.Where(p => p.Need > PassNeed.Optional && !p.FilledBy.IsEmpty))
         {
-            SceneItem[] carriers = [.. seen.Where(i => i.Is(wish.Trait))];
-            if (carriers.Length > 0 && !Has(wish.Pass) && !Has(wish.Instead))
+            ItemTrait trait = pass.FilledBy[0];
+            SceneItem[] carriers = [.. seen.Where(i => i.Is(trait))];
+            bool isSplit = plan.Catalogue.Passes.Any(finer => finer.PartOf.Contains(pass.Key) && Has(finer.Key));
+            if (carriers.Length > 0 && !Has(pass.Key) && !isSplit)
             {
-                yield return Cell(layer, wish.Pass, $"{Named(carriers)} {Plural(wish.Verb, carriers.Length)}");
+                yield return Cell(layer, pass.Key, $"{Words.List(carriers.Select(i => i.Name))} {trait.Verb(carriers.Length)}");
             }
         }
 
@@ -48,7 +38,7 @@ public static class PassSuggestions
             string mask = item.Mask ?? Slug(item.Name);
             yield return new PassSuggestion(
                 layer.Name,
-                "matte.a",
+                PackMattes.FirstPass,
                 $"{item.Name} emits and stands behind {item.Behind}: its light is missing from emission, so also a matte for it",
                 new SeveralEdits(
                     [new PutItems([item with { Mask = mask }]), new PackMattes(layer.Name)],
@@ -57,28 +47,28 @@ public static class PassSuggestions
             );
         }
 
-        if (seen.Length > 1 && !Has("object_id") && !Has("cryptomatte"))
+        if (seen.Length > 1 && !Has(PassKeys.ObjectId) && !Has(PassKeys.Cryptomatte))
         {
             yield return Cell(
                 layer,
-                "cryptomatte.object",
+                $"{PassKeys.Cryptomatte}.object",
                 $"{seen.Length} items are shown: an id for each lets a compositor select any of them"
             );
         }
 
-        if (seen.Length > 0 && !Has("depth"))
+        if (seen.Length > 0 && !Has(PassKeys.Depth))
         {
-            yield return Cell(layer, "depth", "focus, fog and where to put things need a distance");
+            yield return Cell(layer, PassKeys.Depth, "focus, fog and where to put things need a distance");
         }
 
         SceneItem[] lights = [.. plan.Items.Where(i => i.Kind == ItemKind.Light)];
-        if (seen.Length > 0 && lights.Length is > 1 and <= 6 && !Has("light_group"))
+        if (seen.Length > 0 && lights.Length is > 1 and <= 6 && !Has(PassKeys.LightGroup))
         {
             yield return new PassSuggestion(
                 layer.Name,
-                "light_group.*",
+                $"{PassKeys.LightGroup}.*",
                 $"{lights.Length} lights: one pass for each lets them be balanced after the render",
-                new WriteCells([.. lights.Select(l => new CellText(layer.Name, $"light_group.{Slug(l.Name)}", "x"))])
+                new WriteCells([.. lights.Select(l => new CellText(layer.Name, $"{PassKeys.LightGroup}.{Slug(l.Name)}", "x"))])
             );
         }
     }
@@ -88,22 +78,6 @@ public static class PassSuggestions
 
     private static PassSuggestion Cell(LayerPlan layer, string pass, string reason) =>
         new(layer.Name, pass, reason, new WriteCells([new CellText(layer.Name, pass, "x")]));
-
-    private static string Named(SceneItem[] items) =>
-        items.Length <= 3 ? string.Join(items.Length == 2 ? " and " : ", ", items.Select(i => i.Name)) : $"{items.Length} items";
-
-    private static string Plural(string verb, int count) =>
-        count == 1
-            ? verb
-            : verb switch
-            {
-                "is glossy" => "are glossy",
-                "is a volume" => "are volumes",
-                "can be looked through" => verb,
-                "mirrors its surroundings" => "mirror their surroundings",
-                "scatters light" => "scatter light",
-                _ => verb[..^1],
-            };
 
     /// <summary>A name as pass keys take it.</summary>
     internal static string Slug(string name) =>

@@ -3,6 +3,7 @@ using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -29,7 +30,7 @@ public sealed class AlphaRange : PixelRule
         let tolerance = context.Threshold(this, Tolerance)
         from pass in output.Passes
         from channel in pass.Channels
-        where ChannelMatch.IsAlpha(channel.Name) || pass.Name == "alpha"
+        where ChannelNames.IsAlpha(channel.Name) || pass.Name == PassKeys.Alpha
         let bad = output.Files.Where(f => f.Find(channel.Name)?.Samples is { } s && (s.Min < -tolerance || s.Max > 1 + tolerance)).ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))

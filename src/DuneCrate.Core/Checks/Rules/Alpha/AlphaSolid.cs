@@ -24,7 +24,7 @@ public sealed class AlphaSolid : PixelRule
         where output.Planned?.Layer.Alpha is AlphaMode.Premultiplied or AlphaMode.Straight
         from pass in output.Passes
         from channel in pass.Channels
-        where ChannelMatch.IsAlpha(channel.Name) && pass.Definition?.Kind == PassKind.Combined
+        where ChannelNames.IsAlpha(channel.Name) && pass.Definition?.Kind == PassKind.Combined
         from odd in Group(
             output.Files,
             f =>

@@ -21,7 +21,7 @@ public sealed class ChannelsAlpha : Rule
         where output.Planned is not null
         from pass in output.Passes
         where pass.Definition?.Kind == PassKind.Combined
-        let planned = pass.Channels.Select(c => c.Name).FirstOrDefault(ChannelMatch.IsAlpha)
+        let planned = pass.Channels.Select(c => c.Name).FirstOrDefault(ChannelNames.IsAlpha)
         from odd in GroupByChannels(
             output,
             f =>

@@ -40,7 +40,7 @@ public sealed class ChannelsMissing : Rule
             .. pass
                 .Channels.Select(c => c.Name)
                 .Where(c =>
-                    !(ChannelMatch.IsAlpha(c) && pass.Definition?.Kind == PassKind.Combined)
+                    !(ChannelNames.IsAlpha(c) && pass.Definition?.Kind == PassKind.Combined)
                     && facts.FindChannel(c) is null
                     && ChannelMatch.Alias(output, pass, c, facts) is null
                 ),

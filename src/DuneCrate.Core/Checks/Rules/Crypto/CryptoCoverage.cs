@@ -3,6 +3,7 @@ using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -27,7 +28,7 @@ public sealed class CryptoCoverage : PixelRule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
         from pass in output.Passes
-        where pass.Definition?.Stem == "cryptomatte"
+        where pass.Definition?.Has(PassMeasures.Cryptomatte) == true
         let bad = output
             .Files.Select(f => (f.Frame, Ranks: Measured(pass, f)?.Crypto))
             .Where(f => f.Ranks is not null && f.Ranks.Rising + f.Ranks.Over > context.Threshold(this, Most))

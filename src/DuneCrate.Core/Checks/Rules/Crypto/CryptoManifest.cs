@@ -1,6 +1,7 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -21,7 +22,7 @@ public sealed class CryptoManifest : Rule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
         from pass in output.Passes
-        where pass.Definition?.Stem == "cryptomatte"
+        where pass.Definition?.Has(PassMeasures.Cryptomatte) == true
         from odd in Group(
             output.Readable,
             f =>

@@ -23,7 +23,7 @@ public sealed class CryptoStorage : Rule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
         from pass in output.Passes
-        where pass.Definition?.Stem == "cryptomatte"
+        where pass.Definition?.Has(PassMeasures.Cryptomatte) == true
         from odd in Group(output.Readable, f => Verdict(pass, f))
         select About(
             output,

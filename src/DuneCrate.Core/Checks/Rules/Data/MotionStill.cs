@@ -40,7 +40,7 @@ public sealed class MotionStill : PixelRule
                 .FirstOrDefault();
             foreach (
                 (CheckedOutput output, CheckedPass pass) in layer.SelectMany(l =>
-                    l.Passes.Where(p => p.Definition?.Key == "motion").Select(p => (l, p))
+                    l.Passes.Where(p => p.Definition?.Has(PassMeasures.Motion) == true).Select(p => (l, p))
                 )
             )
             {

@@ -3,6 +3,7 @@ using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Intake.Measures;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -27,7 +28,7 @@ public sealed class NormalLength : PixelRule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
         from pass in output.Passes
-        where pass.Definition?.Key == "normal"
+        where pass.Definition?.Has(PassMeasures.Normal) == true
         from odd in Group(
             output.Files,
             f =>

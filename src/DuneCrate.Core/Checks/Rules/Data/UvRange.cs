@@ -3,6 +3,7 @@ using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -28,7 +29,7 @@ public sealed class UvRange : PixelRule
         from output in context.Outputs
         let tolerance = context.Threshold(this, Tolerance)
         from pass in output.Passes
-        where pass.Definition?.Key == "uv"
+        where pass.Definition?.Has(PassMeasures.TextureCoordinates) == true
         let odd = output.Files.Where(f => Samples(pass, f).Any(c => c.Samples.Min < -tolerance || c.Samples.Max > 1 + tolerance)).ToArray()
         where odd.Length > 0
         let frames = FrameSet.From(odd.Select(f => f.Frame))

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -28,7 +29,7 @@ public sealed class DepthFiltered : PixelRule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
         from pass in output.Passes
-        where pass.Definition?.Key == "depth"
+        where pass.Definition?.Has(PassMeasures.Depth) == true
         let bad = output
             .Files.Select(f => (f.Frame, Depth: Measured(pass, f)?.Depth))
             .Where(f => f.Depth is { Edges: >= LeastEdges } d && d.Between > context.Threshold(this, Share) * d.Edges)

@@ -30,7 +30,7 @@ public sealed class DepthPrecision : PixelRule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
         from pass in output.Passes
-        where pass.Definition?.Key == "depth"
+        where pass.Definition?.Has(PassMeasures.Depth) == true
         from odd in Group(
             output.Files,
             f => Step(pass, f) > context.Threshold(this, Tolerance) ? f.Find(pass.Channels[0].Name)!.Type.Name() : null

@@ -2,6 +2,7 @@ using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -57,7 +58,7 @@ public sealed class DepthRange : PixelRule
     private IEnumerable<Finding> Senseless(CheckContext context) =>
         from output in context.Outputs
         from pass in output.Passes
-        where pass.Definition?.Key == "depth"
+        where pass.Definition?.Has(PassMeasures.Depth) == true
         from odd in Group(output.Files, f => Verdict(pass, f))
         select About(
             output,

@@ -1,6 +1,7 @@
 using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -23,7 +24,7 @@ public sealed class IdentityAbsent : PixelRule
         where output.Planned is not null
         from pass in output.Passes
         let asked = output.Planned!.Passes.First(p => p.Pass == pass.Name).Ids
-        where asked is not null && pass.Definition?.Key == "object_id"
+        where asked is not null && pass.Definition?.Has(PassMeasures.ObjectIds) == true
         let measured = output.Files.Select(f => Measured(pass, f)?.Ids).Where(i => i is not null).ToArray()
         where measured.Length > 0
         let seen = measured.SelectMany(i => i!.Ids.Select(v => v.Value)).ToHashSet()

@@ -27,7 +27,7 @@ public sealed class IdentityFiltered : PixelRule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
         from pass in output.Passes
-        where pass.Definition is { Kind: PassKind.Identity, Stem: not "cryptomatte" }
+        where pass.Definition?.Has(PassMeasures.ObjectIds | PassMeasures.MaterialColours) == true
         let bad = output
             .Files.Select(f => (f.Frame, Ids: Measured(pass, f)?.Ids))
             .Where(f =>

@@ -1,6 +1,7 @@
 using System.Globalization;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Scene;
 
@@ -15,7 +16,7 @@ internal sealed record PlannedIds(string Words, Func<string, bool> Knows)
     public static PlannedIds? From(PlannedOutput output, CheckedPass pass)
     {
         SceneItem[] items = [.. output.Plan.Items];
-        if (pass.Definition?.Key == "object_id")
+        if (pass.Definition?.Has(PassMeasures.ObjectIds) == true)
         {
             int[] ids = output.Passes.First(p => p.Pass == pass.Name).Ids is { } asked
                 ? [.. asked]
@@ -24,7 +25,7 @@ internal sealed record PlannedIds(string Words, Func<string, bool> Knows)
             return ids.Length == 0 ? null : new PlannedIds($"ids {FrameSet.From(ids)}", v => known.Contains(v));
         }
 
-        if (pass.Definition?.Key == "material_id")
+        if (pass.Definition?.Has(PassMeasures.MaterialColours) == true)
         {
             (byte Red, byte Green, byte Blue)[] colours =
             [

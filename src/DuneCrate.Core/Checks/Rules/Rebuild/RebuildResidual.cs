@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Rules;
@@ -66,7 +67,7 @@ public sealed class RebuildResidual : PixelRule
                     ),
                     $"Open the sum. {Rerender(output, frames)}",
                     RemedyKind.Rerender,
-                    "beauty"
+                    PassKeys.Beauty
                 ) with
                 {
                     Severity = key.StartsWith("blocker", StringComparison.Ordinal) ? Severity.Blocker : Severity.Warning,

@@ -1,6 +1,7 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
 
@@ -23,8 +24,9 @@ public sealed class RebuildTerms : Rule
         from output in context.Outputs
         where output.Planned?.HasBeauty == true && !output.Frames.IsEmpty
         let layer = output.Planned!.Layer
-        let found = RebuildFamily.MixedIn(layer.Rebuild) is { } mixed ? $"{mixed.One} and {mixed.Other} hold the same light"
-        : RebuildFamily.MissingIn(context.Plan!, layer) is { Length: > 0 } missing ? $"without {string.Join(", ", missing)}"
+        let found = RebuildSum.MixedIn(output.Catalogue, layer.Rebuild) is { } mixed
+            ? $"{mixed.Coarser} and {mixed.Finer} hold the same light"
+        : RebuildSum.MissingIn(context.Plan!, layer) is { Length: > 0 } missing ? $"without {string.Join(", ", missing)}"
         : null
         where found is not null
         select About(
@@ -35,6 +37,6 @@ public sealed class RebuildTerms : Rule
             $"The sum of {layer.Name} cannot come out: {found}.",
             "Put the sum right in the plan.",
             RemedyKind.Replan,
-            "beauty"
+            PassKeys.Beauty
         );
 }

@@ -51,7 +51,7 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
 
     /// <summary>The sum that the planned passes of the selected layer fit.</summary>
     public string Proposal =>
-        string.Join(" + ", RebuildProposal.Compute(View.Plan.Catalogue, CurrentLayer?.AllPasses.Select(p => p.Pass) ?? []));
+        string.Join(" + ", RebuildSum.Propose(View.Plan.Catalogue, CurrentLayer?.AllPasses.Select(p => p.Pass) ?? []));
 
     /// <summary>Shows the grid.</summary>
     public async Task OnGetAsync()

@@ -1,0 +1,45 @@
+using System.Globalization;
+
+namespace DuneCrate.Core.Documents;
+
+/// <summary>Numbers, lists and names of choices as sentences need them, the same everywhere. Invariant culture; safe to share.</summary>
+public static class Words
+{
+    /// <summary>A count with its noun: "1 file", "3,000 files", "2 copies".</summary>
+    /// <param name="count">How many.</param>
+    /// <param name="noun">The noun in the singular.</param>
+    /// <param name="plural">The plural, when it is not the noun and an s.</param>
+    public static string Count(long count, string noun, string? plural = null) =>
+        string.Create(CultureInfo.InvariantCulture, $"{count:N0} {Plural(count, noun, plural)}");
+
+    /// <summary>The noun alone, in the number that goes with a count.</summary>
+    public static string Plural(long count, string noun, string? plural = null) => count == 1 ? noun : plural ?? noun + "s";
+
+    /// <summary>"is" or "are".</summary>
+    public static string Are(long count) => count == 1 ? "is" : "are";
+
+    /// <summary>"it" or "them".</summary>
+    public static string Them(long count) => count == 1 ? "it" : "them";
+
+    /// <summary>Names in a sentence: "a", "a and b", "a, b and c", "a, b and 3 more".</summary>
+    public static string List(IEnumerable<string> names)
+    {
+        string[] all = [.. names];
+        return all.Length switch
+        {
+            0 => "",
+            1 => all[0],
+            <= 3 => $"{string.Join(", ", all[..^1])} and {all[^1]}",
+            _ => $"{all[0]}, {all[1]} and {all.Length - 2} more",
+        };
+    }
+
+    /// <summary>A share as a percentage with the digits that matter: "14.25 %".</summary>
+    public static string Percent(double share) => string.Create(CultureInfo.InvariantCulture, $"{share * 100:0.##} %");
+
+    /// <summary>A value of an enumeration as people read it: "still being written" for StillBeingWritten.</summary>
+    public static string Choice(Enum value) =>
+        string.Concat(
+            value.ToString().Select((c, i) => i > 0 && char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : $"{char.ToLowerInvariant(c)}")
+        );
+}
