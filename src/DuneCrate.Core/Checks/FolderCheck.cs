@@ -46,7 +46,7 @@ public static class FolderCheck
     public static CheckReport Judge(Plan? plan, IntakeResult intake, DateTime now)
     {
         var context = new CheckContext(plan, intake, now);
-        Rule[] asked = [.. RuleBook.All.Where(r => r.Depth <= intake.Depth && context.Setting(r)?.Off != true)];
+        FileRule[] asked = [.. RuleBook.All.Where(r => r.Depth <= intake.Depth && context.Setting(r)?.Off != true)];
         Finding[] causes = Ask(asked.Where(r => !r.IsSymptom), context);
         ILookup<string, Finding> byOutput = causes.Where(f => f.Severity != Severity.Note).ToLookup(f => f.Output);
         IEnumerable<Finding> symptoms = Ask(asked.Where(r => r.IsSymptom), context)
@@ -84,7 +84,7 @@ public static class FolderCheck
     }
 
     /// <summary>Rules only read what they are asked about, and are asked side by side.</summary>
-    private static Finding[] Ask(IEnumerable<Rule> rules, CheckContext context) =>
+    private static Finding[] Ask(IEnumerable<FileRule> rules, CheckContext context) =>
         [.. rules.AsParallel().AsOrdered().SelectMany(r => r.Check(context).ToArray())];
 
     private static ImmutableArray<SequenceSummary> Summaries(CheckContext context) =>

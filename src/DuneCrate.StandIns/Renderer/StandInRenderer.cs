@@ -244,10 +244,7 @@ public static class StandInRenderer
             return plane;
         }
 
-        if (
-            kinds.Contains("black")
-            || (kinds.Contains("unlit") && light.Length > 1 && pass == light[1])
-        )
+        if (kinds.Contains("black") || (kinds.Contains("unlit") && light.Length > 1 && pass == light[1]))
         {
             return new float[plane.Length];
         }

@@ -38,7 +38,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
     public bool IsSaved { get; private set; }
 
     /// <summary>Every rule, those of the plan first.</summary>
-    public static IEnumerable<IRule> Rules => [.. PlanRuleBook.All, .. RuleBook.All];
+    public static IEnumerable<Rule> Rules => [.. PlanRuleBook.All, .. RuleBook.All];
 
     /// <summary>What is wrong with a field, or an empty text.</summary>
     public string Problem(string field) => _problems.GetValueOrDefault(field, "");
@@ -117,22 +117,26 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
         [
             .. form["preflight"].ToString().Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries),
         ];
-        ShowPlan changed = PlanNames.Resolve(Settings with
-        {
-            Name = Text("name"),
-            ColourSpace = OrNull("colourSpace"),
-            Template = OrNull("template"),
-            Padding = Number("padding", 1, PlanLimits.MaxPadding),
-            VersionStyle = OrNull("versionStyle"),
-            Machines = Number("machines", 1, 100_000),
-            Passes = passes.IsEmpty ? null : passes,
-            Aliases = aliases.Count == 0 ? null : aliases,
-            Settings = settings.Count == 0 ? null : settings,
-            Rules = RuleSettings(form),
-            Preflight = lines.Length == 0 || lines.SequenceEqual(Preflight.Shipped) ? null : [.. lines],
-        });
+        ShowPlan changed = PlanNames.Resolve(
+            Settings with
+            {
+                Name = Text("name"),
+                ColourSpace = OrNull("colourSpace"),
+                Template = OrNull("template"),
+                Padding = Number("padding", 1, PlanLimits.MaxPadding),
+                VersionStyle = OrNull("versionStyle"),
+                Machines = Number("machines", 1, 100_000),
+                Passes = passes.IsEmpty ? null : passes,
+                Aliases = aliases.Count == 0 ? null : aliases,
+                Settings = settings.Count == 0 ? null : settings,
+                Rules = RuleSettings(form),
+                Preflight = lines.Length == 0 || lines.SequenceEqual(Preflight.Shipped) ? null : [.. lines],
+            }
+        );
         if (
-            (changed.Aliases ?? []).Select(a => a.Value).FirstOrDefault(p => changed.Catalogue.Passes.All(known => known.Key != p) && changed.Catalogue.KeyOf(p) is null) is
+            (changed.Aliases ?? [])
+                .Select(a => a.Value)
+                .FirstOrDefault(p => changed.Catalogue.Passes.All(known => known.Key != p) && changed.Catalogue.KeyOf(p) is null) is
             { } unknown
         )
         {
@@ -242,7 +246,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
     private OrderedDictionary<string, RuleSetting>? RuleSettings(IFormCollection form)
     {
         var rules = new OrderedDictionary<string, RuleSetting>();
-        foreach (IRule rule in Rules)
+        foreach (Rule rule in Rules)
         {
             string severity = form[$"rule.{rule.Id}"].ToString();
             var thresholds = new OrderedDictionary<string, double>();

@@ -14,18 +14,11 @@ public sealed record Evidence(string Source, string Description)
     public const int Width = 64,
         Height = 36;
 
-    /// <summary>Rules about a frame and the one before it.</summary>
-    private static readonly HashSet<string> Pairs = ["pixels.repeat", "pixels.seed", "pixels.flicker", "motion.still"];
-
     /// <summary>The pictures for a finding; none for one that no pixel shows.</summary>
     public static IReadOnlyList<Evidence> For(ShotView view, Finding finding)
     {
-        if (
-            RuleBook.Find(finding.Rule)?.Depth != FactsDepth.Pixels
-            || finding.Frames.IsEmpty
-            || finding.Layer is null
-            || view.For(finding) is not { Pass: { } pass }
-        )
+        EvidenceKind kind = RuleBook.Find(finding.Rule)?.Evidence ?? EvidenceKind.None;
+        if (kind == EvidenceKind.None || finding.Frames.IsEmpty || finding.Layer is null || view.For(finding) is not { Pass: { } pass })
         {
             return [];
         }
@@ -37,7 +30,7 @@ public sealed record Evidence(string Source, string Description)
                 CultureInfo.InvariantCulture,
                 $"?layer={Uri.EscapeDataString(finding.Layer)}&pass={Uri.EscapeDataString(pass)}&frame={f}"
             );
-        if (finding.Rule.StartsWith("rebuild.", StringComparison.Ordinal))
+        if (kind == EvidenceKind.Residual)
         {
             return [new Evidence($"{at}rebuild.png{Query(frame)}&what=residual&width=280", $"What the sum lacks of the beauty at {frame}")];
         }
@@ -54,7 +47,7 @@ public sealed record Evidence(string Source, string Description)
         }
 
         Evidence now = new($"{at}picture.png{Query(frame)}&width=280", $"{pass} at {frame}");
-        return Pairs.Contains(finding.Rule) && frame > view.Range.First
+        return kind == EvidenceKind.Pair && frame > view.Range.First
             ? [new Evidence($"{at}picture.png{Query(frame - 1)}&width=280", $"{pass} at {frame - 1}"), now]
             : [now];
     }

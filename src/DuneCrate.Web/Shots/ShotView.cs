@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Runtime.CompilerServices;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
@@ -129,7 +130,9 @@ public sealed class ShotView
     /// <summary>Frames of a layer in which the light passes do not reach the beauty.</summary>
     public FrameSet Unsummed(string? layer = null) =>
         FrameSet.UnionOf(
-            (Report?.Findings ?? []).Where(f => f.Rule == "rebuild.residual" && (layer is null || f.Layer == layer)).Select(f => f.Frames)
+            (Report?.Findings ?? [])
+                .Where(f => RuleBook.Find(f.Rule)?.Evidence == EvidenceKind.Residual && (layer is null || f.Layer == layer))
+                .Select(f => f.Frames)
         );
 
     private Selection Select()

@@ -3,6 +3,7 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
@@ -113,7 +114,7 @@ public sealed class OverscanTests : IDisposable
     public void What_came_can_be_planned_and_guessed()
     {
         (IntakeResult intake, CheckReport report) = Disk.Check(_folder.Path, Planned(0), FactsDepth.Header, new NoFactsCache());
-        Replan change = Replan.Create(
+        Replan change = RuleBook.Replan(
             report.Findings.First(f => f.Rule == "format.data-window"),
             new CheckContext(Planned(0), intake, DateTime.UtcNow)
         )!;

@@ -2,6 +2,7 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rules;
 
@@ -131,8 +132,8 @@ public class ReplanTests
             }
 
             Assert.True(step < 40, $"{rule} does not go away");
-            Assert.True(Replan.IsFor(finding));
-            Replan change = Replan.Create(finding, new CheckContext(shot.Plan, intake, DateTime.UtcNow))!;
+            Assert.True(RuleBook.CanReplan(finding));
+            Replan change = RuleBook.Replan(finding, new CheckContext(shot.Plan, intake, DateTime.UtcNow))!;
             first ??= change.What;
             shot.Plan = PlanDocument.Read(PlanDocument.Write(change.After)).Plan!;
         }
@@ -149,11 +150,11 @@ public class ReplanTests
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
         CheckedOutput lane = context.Outputs[0];
         Finding black = Found("pixels.black", lane, "emission", lane.Frames) with { Severity = Severity.Warning };
-        Replan change = Replan.Create(black, context)!;
+        Replan change = RuleBook.Replan(black, context)!;
         Assert.True(change.After.Layers[0].FindPass("emission")!.Off);
         Assert.DoesNotContain(change.After.Layers[0].Passes, p => p.Pass == "emission");
-        Assert.Null(Replan.Create(black with { Frames = FrameSet.Single(1001) }, context)); // Black in one frame is a fault of that frame.
-        Assert.Null(Replan.Create(black with { Severity = Severity.Blocker }, context));
+        Assert.Null(RuleBook.Replan(black with { Frames = FrameSet.Single(1001) }, context)); // Black in one frame is a fault of that frame.
+        Assert.Null(RuleBook.Replan(black with { Severity = Severity.Blocker }, context));
     }
 
     [Fact]
@@ -163,13 +164,15 @@ public class ReplanTests
         (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
         CheckedOutput lane = context.Outputs[0];
-        Assert.Null(Replan.Create(Found("pixels.nonfinite", lane, "beauty", FrameSet.Single(1001)), context));
-        Assert.False(Replan.IsFor(Found("files.truncated", lane, null, FrameSet.Single(1001))));
-        Assert.Null(Replan.Create(Found("frames.missing", lane, null, lane.Planned!.Frames), context)); // Nothing would be left of the output.
-        Assert.Null(Replan.Create(Found("frames.extra", lane, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context));
-        Assert.Null(Replan.Create(Found("outputs.unplanned", lane, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context));
-        Assert.Null(Replan.Create(Found("format.camera", lane, null, FrameSet.Empty), context));
-        Assert.Null(Replan.Create(Found("frames.extra", lane, null, FrameSet.Single(1)), new CheckContext(null, intake, DateTime.UtcNow)));
+        Assert.Null(RuleBook.Replan(Found("pixels.nonfinite", lane, "beauty", FrameSet.Single(1001)), context));
+        Assert.False(RuleBook.CanReplan(Found("files.truncated", lane, null, FrameSet.Single(1001))));
+        Assert.Null(RuleBook.Replan(Found("frames.missing", lane, null, lane.Planned!.Frames), context)); // Nothing would be left of the output.
+        Assert.Null(RuleBook.Replan(Found("frames.extra", lane, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context));
+        Assert.Null(RuleBook.Replan(Found("outputs.unplanned", lane, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context));
+        Assert.Null(RuleBook.Replan(Found("format.camera", lane, null, FrameSet.Empty), context));
+        Assert.Null(
+            RuleBook.Replan(Found("frames.extra", lane, null, FrameSet.Single(1)), new CheckContext(null, intake, DateTime.UtcNow))
+        );
     }
 
     [Fact]
@@ -179,7 +182,7 @@ public class ReplanTests
         (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
         CheckedOutput lane = context.Outputs.First(l => l.Planned!.Output.IsPerPass);
-        Replan change = Replan.Create(Found("frames.extra", lane, null, FrameSet.Single(1013)), context)!;
+        Replan change = RuleBook.Replan(Found("frames.extra", lane, null, FrameSet.Single(1013)), context)!;
         LayerPlan layer = change.After.Layers.First(l => l.Name == lane.Layer);
         Assert.Equal("1001-1013", layer.FindPass(lane.Planned!.Passes[0].Pass)!.Frames!.ToString());
         Assert.All(layer.Outputs, o => Assert.Null(o.Frames));
@@ -191,7 +194,7 @@ public class ReplanTests
         using var shot = new ShotFixture("truncated:sub:1001");
         shot.Plan = WithShot(shot.Plan, p => p with { Width = 10, Height = 10 });
         (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
-        Replan change = Replan.Create(
+        Replan change = RuleBook.Replan(
             report.Findings.First(f => f.Rule == "format.resolution"),
             new CheckContext(shot.Plan, intake, DateTime.UtcNow)
         )!;

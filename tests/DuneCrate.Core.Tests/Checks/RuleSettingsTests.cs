@@ -2,6 +2,7 @@ using System.Text.Json.Nodes;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning.Rules;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
@@ -31,7 +32,7 @@ public class RuleSettingsTests
         Type[] classes = [.. typeof(Rule).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(Rule)) && !t.IsAbstract)];
         Assert.Equal(
             classes.Order(Comparer<Type>.Create((a, b) => string.CompareOrdinal(a.Name, b.Name))),
-            RuleBook.All.Select(r => r.GetType()).Order(Comparer<Type>.Create((a, b) => string.CompareOrdinal(a.Name, b.Name)))
+            RuleBook.All.Concat<Rule>(PlanRuleBook.All).Select(r => r.GetType()).Order(Comparer<Type>.Create((a, b) => string.CompareOrdinal(a.Name, b.Name)))
         );
     }
 

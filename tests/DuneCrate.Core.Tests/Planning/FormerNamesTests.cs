@@ -20,7 +20,8 @@ public sealed class FormerNamesTests : IDisposable
     {
         foreach ((string former, string key) in FormerKeys.All)
         {
-            plan = plan.Replace($"\"{key}\"", $"\"{former}\"", StringComparison.Ordinal).Replace($"\"{key}.", $"\"{former}.", StringComparison.Ordinal);
+            plan = plan.Replace($"\"{key}\"", $"\"{former}\"", StringComparison.Ordinal)
+                .Replace($"\"{key}.", $"\"{former}.", StringComparison.Ordinal);
         }
 
         return plan;
@@ -32,18 +33,22 @@ public sealed class FormerNamesTests : IDisposable
         Plan today = StandInPlan.Create("KP010", FrameSet.Range(1001, 1002));
         (Plan? plan, var problems) = PlanDocument.Read(Former(PlanDocument.Write(today)));
         Assert.Empty(problems);
-        Assert.Equal(today.Layers.SelectMany(l => l.AllPasses.Select(p => p.Pass)), plan!.Layers.SelectMany(l => l.AllPasses.Select(p => p.Pass)));
+        Assert.Equal(
+            today.Layers.SelectMany(l => l.AllPasses.Select(p => p.Pass)),
+            plan!.Layers.SelectMany(l => l.AllPasses.Select(p => p.Pass))
+        );
         Assert.Equal(today.Layers.SelectMany(l => l.Rebuild), plan.Layers.SelectMany(l => l.Rebuild));
         Assert.Contains("diffuse_direct.R", plan.FindLayer("sub")!.FindPass("direct_diffuse")!.Channels.Keys);
-        Assert.Equal(PlanRuleBook.Check(PlanContext.Create(today)).Select(f => f.Message), PlanRuleBook.Check(PlanContext.Create(plan)).Select(f => f.Message));
+        Assert.Equal(
+            PlanRuleBook.Check(PlanContext.Create(today)).Select(f => f.Message),
+            PlanRuleBook.Check(PlanContext.Create(plan)).Select(f => f.Message)
+        );
     }
 
     [Fact]
     public void Frames_rendered_to_such_a_plan_are_clean()
     {
-        Plan plan = PlanDocument
-            .Read(Former(PlanDocument.Write(StandInPlan.Create("KP010", FrameSet.Range(1001, 1003), 96, 54))))
-            .Plan!;
+        Plan plan = PlanDocument.Read(Former(PlanDocument.Write(StandInPlan.Create("KP010", FrameSet.Range(1001, 1003), 96, 54)))).Plan!;
         Disk.Render(plan, _folder.Path, null, []);
         (_, CheckReport report) = Disk.Check(_folder.Path, plan, FactsDepth.Pixels, new NoFactsCache());
         Assert.DoesNotContain(report.Findings, f => f.Severity != Severity.Note || f.Rule == "channels.name");

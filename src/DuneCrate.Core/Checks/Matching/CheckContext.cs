@@ -108,10 +108,10 @@ public sealed class CheckContext
                 ];
 
     /// <summary>What the show changes about a rule, or null.</summary>
-    public RuleSetting? Setting(IRule rule) => Plan?.Show.Rules?.GetValueOrDefault(rule.Id);
+    public RuleSetting? Setting(Rule rule) => rule.SettingIn(Plan?.Show.Rules);
 
     /// <summary>A show's threshold of a rule, or the rule's own.</summary>
-    public double Threshold(IRule rule, RuleThreshold threshold) => threshold.Of(Plan?.Show.Rules, rule.Id);
+    public double Threshold(Rule rule, RuleThreshold threshold) => rule.ValueOf(threshold, Plan?.Show.Rules);
 
     /// <summary>The rebuild of a layer at a frame, or null when it was not measured.</summary>
     public RebuildFacts? Rebuild(CheckedOutput lane, CheckedFile file) =>

@@ -38,7 +38,7 @@ public sealed record FindingFilter
         && (Rule is null || finding.Rule == Rule)
         && (Severity is null || finding.Severity == Severity)
         && (Pass is null || finding.Pass == Pass || finding.Pass is null && passes?.Invoke(finding.Output).Contains(Pass) == true)
-        && (State is null || FrameMap.StateOf(finding) == State)
+        && (State is null || RuleBook.StateOf(finding) == State)
         && Said(finding);
 
     /// <summary>The findings that are looked at, in an order.</summary>

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
@@ -12,18 +13,6 @@ public static class FrameMap
     /// <summary>One lane per planned output, in the plan's order. Without a report everything is pending.</summary>
     public static ImmutableArray<FrameMapRow> From(Plan plan, CheckReport? report) =>
         [.. PlannedOutput.From(plan).Select(o => Lane(o, report))];
-
-    /// <summary>The state that a finding gives its frames.</summary>
-    public static FrameState StateOf(Finding finding) =>
-        finding switch
-        {
-            { Rule: "frames.missing" or "outputs.missing" } => FrameState.Missing,
-            { Rule: "frames.extra" or "outputs.unplanned" } => FrameState.Unplanned,
-            { RemedyKind: RemedyKind.Wait } => FrameState.Settling,
-            { Severity: Severity.Blocker } => FrameState.Damaged,
-            { Severity: Severity.Warning } => FrameState.Suspect,
-            _ => FrameState.Good,
-        };
 
     /// <summary>
     /// The lanes that a filter leaves, and of their frames those in question; frames that are there and not in question are good. A filter for nothing leaves all.
@@ -125,7 +114,7 @@ public static class FrameMap
 
         Finding[] findings =
         [
-            .. report.Findings.Where(f => f.Output == output.Key && f.Waived is null && StateOf(f) != FrameState.Missing),
+            .. report.Findings.Where(f => f.Output == output.Key && f.Waived is null && RuleBook.StateOf(f) != FrameState.Missing),
         ];
         FrameSet From(Func<Finding, bool> which) => FrameSet.UnionOf(findings.Where(which).Select(f => f.Frames));
         FrameSet misnamed = From(f => f.RemedyKind == RemedyKind.Rename && f.Severity == Severity.Blocker);

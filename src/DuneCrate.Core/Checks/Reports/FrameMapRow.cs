@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Core.Checks.Reports;

@@ -1,3 +1,4 @@
+using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Core.Checks.Reports;

@@ -1,12 +1,19 @@
+using System.Collections.Frozen;
 using System.Collections.Immutable;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>Every rule, in the order of the rules page.</summary>
 public static class RuleBook
 {
+    /// <summary>The rule that holds sums against the beauty; the Stack station shows its limits.</summary>
+    public static readonly RebuildResidual Residual = new();
+
     /// <summary>The rules.</summary>
-    public static readonly ImmutableArray<Rule> All =
+    public static readonly ImmutableArray<FileRule> All =
     [
         new FramesMissing(),
         new FramesExtra(),
@@ -69,10 +76,32 @@ public static class RuleBook
         new CryptoStorage(),
         new CryptoManifest(),
         new CryptoCoverage(),
-        new RebuildResidual(),
+        Residual,
         new RebuildTerms(),
     ];
 
+    private static readonly FrozenDictionary<string, FileRule> ById = All.ToFrozenDictionary(r => r.Id, StringComparer.Ordinal);
+
     /// <summary>The rule of an id, or null.</summary>
-    public static Rule? Find(string id) => All.FirstOrDefault(r => r.Id == id);
+    public static FileRule? Find(string id) => ById.GetValueOrDefault(id);
+
+    /// <summary>The state that a finding gives its frames on the map.</summary>
+    public static FrameState StateOf(Finding finding) => Find(finding.Rule)?.StateOf(finding) ?? FileRule.UsualStateOf(finding);
+
+    /// <summary>Whether findings of its rule can be settled by changing the plan, as far as the rule says.</summary>
+    public static bool CanReplan(Finding finding) => Find(finding.Rule) is IReplans;
+
+    /// <summary>The change of the plan that settles a finding, or null when none does.</summary>
+    /// <param name="finding">The finding.</param>
+    /// <param name="context">What it was found in.</param>
+    public static Replan? Replan(Finding finding, CheckContext context)
+    {
+        if (context.Plan is null || Find(finding.Rule) is not IReplans rule)
+        {
+            return null;
+        }
+
+        var at = new ReplanCase(finding, context);
+        return at.HasOutput || at.Stray is not null ? rule.Replan(at) : null;
+    }
 }

@@ -118,8 +118,7 @@ public sealed record SetLayer(string Layer) : PlanEdit
         {
             terms =
             [
-                .. RebuildSum.Parse(Rebuild)
-                    .Select(t => new RebuildTerm([.. t.Factors.Select(f => PlanNames.Key(plan.Catalogue, f))])),
+                .. RebuildSum.Parse(Rebuild).Select(t => new RebuildTerm([.. t.Factors.Select(f => PlanNames.Key(plan.Catalogue, f))])),
             ];
         }
         catch (FormatException e)

@@ -17,5 +17,5 @@ public sealed record PlanContext(Plan Plan, PlanEstimate Estimate, long? FreeByt
     public IEnumerable<LayerPlan> Layers => Plan.Layers.Where(l => !l.Off);
 
     /// <summary>A show's threshold of a rule, or the rule's own.</summary>
-    public double Threshold(IRule rule, RuleThreshold threshold) => threshold.Of(Plan.Show.Rules, rule.Id);
+    public double Threshold(Rule rule, RuleThreshold threshold) => rule.ValueOf(threshold, Plan.Show.Rules);
 }

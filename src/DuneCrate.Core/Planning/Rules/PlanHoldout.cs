@@ -17,6 +17,8 @@ public sealed class PlanHoldout : SceneRule
 
     public override string Question => "A mask whose item is crossed by items that are neither holdouts nor in it";
 
+    public override bool IsAboutIds => true;
+
     public override IEnumerable<PlanFinding> Check(PlanContext context) =>
         from layer in context.Layers
         let masks = layer

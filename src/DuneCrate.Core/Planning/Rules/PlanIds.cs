@@ -29,6 +29,8 @@ public sealed class PlanIds : SceneRule
 
     public override System.Collections.Immutable.ImmutableArray<RuleThreshold> Thresholds => [Nearest];
 
+    public override bool IsAboutIds => true;
+
     public override IEnumerable<PlanFinding> Check(PlanContext context)
     {
         Plan plan = context.Plan;

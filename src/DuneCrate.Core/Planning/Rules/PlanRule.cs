@@ -5,25 +5,12 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Planning.Rules;
 
 /// <summary>
-/// One check of a plan: a stable id, a default severity and one clear question. To add one, write a class in the file of its family and name
-/// it in <see cref="PlanRuleBook"/>.
+/// One check of a plan before the render. To add one, write a class beside this one and name it in <see cref="PlanRuleBook"/>.
 /// </summary>
-public abstract class PlanRule : IRule
+public abstract class PlanRule : Rule
 {
-    /// <inheritdoc/>
-    public abstract string Id { get; }
-
-    /// <inheritdoc/>
-    public abstract string Title { get; }
-
-    /// <inheritdoc/>
-    public abstract Severity Severity { get; }
-
-    /// <inheritdoc/>
-    public abstract string Question { get; }
-
-    /// <inheritdoc/>
-    public virtual ImmutableArray<RuleThreshold> Thresholds => [];
+    /// <summary>Whether it is about ids and masks, and shown beside them.</summary>
+    public virtual bool IsAboutIds => false;
 
     /// <summary>Everything it finds.</summary>
     public abstract IEnumerable<PlanFinding> Check(PlanContext context);

@@ -28,10 +28,13 @@ public static class PlanRuleBook
         new PlanHoldout(),
     ];
 
+    /// <summary>The rule of an id, or null.</summary>
+    public static PlanRule? Find(string id) => All.FirstOrDefault(r => r.Id == id);
+
     /// <summary>Everything that is wrong with a plan, worst first; a show's severities and switched-off rules are heeded.</summary>
     public static ImmutableArray<PlanFinding> Check(PlanContext context) =>
         [
-            .. All.Select(rule => (Rule: rule, Setting: context.Plan.Show.Rules?.GetValueOrDefault(rule.Id)))
+            .. All.Select(rule => (Rule: rule, Setting: rule.SettingIn(context.Plan.Show.Rules)))
                 .Where(r => r.Setting?.Off != true)
                 .SelectMany(r =>
                     r.Rule.Check(context).Select(f => r.Setting?.Severity is { } severity ? f with { Severity = severity } : f)

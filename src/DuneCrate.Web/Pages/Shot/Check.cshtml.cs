@@ -2,6 +2,7 @@ using System.Text;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
@@ -201,7 +202,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
     /// <summary>The change of the plan that would settle a finding; null when there is none. Waits for what the check found, which is no part of a page.</summary>
     private async Task<Replan?> ReplanAsync(Finding finding, CancellationToken cancel)
     {
-        if (!Replan.IsFor(finding) || View.Reported is not { } check || View.Folder is not { } folder)
+        if (!RuleBook.CanReplan(finding) || View.Reported is not { } check || View.Folder is not { } folder)
         {
             return null;
         }
@@ -215,7 +216,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
             return null;
         }
 
-        return _desk.ContextOf(View) is { } context ? Replan.Create(finding, context) : null;
+        return _desk.ContextOf(View) is { } context ? RuleBook.Replan(finding, context) : null;
     }
 
     /// <summary>Shows the station with what went wrong.</summary>

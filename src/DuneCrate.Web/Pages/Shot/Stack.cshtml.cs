@@ -24,10 +24,10 @@ public sealed class StackModel(ShotViews desk) : ShotPage(desk)
     public bool IsOff => Facts is { } facts && RebuildResidual.IsOff(facts, MeanLimit, OffLimit);
 
     /// <summary>From which mean residual on it is a warning.</summary>
-    public double MeanLimit => RebuildResidual.LimitsOf(View.Plan.Show).Mean;
+    public double MeanLimit => RuleBook.Residual.LimitsOf(View.Plan.Show).Mean;
 
     /// <summary>From which share of pixels on it is a warning.</summary>
-    public double OffLimit => RebuildResidual.LimitsOf(View.Plan.Show).Off;
+    public double OffLimit => RuleBook.Residual.LimitsOf(View.Plan.Show).Off;
 
     /// <summary>Whether what the check found of the files is still being read again, after a start of the application.</summary>
     public bool IsReading { get; private set; }

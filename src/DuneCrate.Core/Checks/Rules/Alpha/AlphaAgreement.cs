@@ -56,7 +56,7 @@ public sealed class AlphaAgreement : PixelRule
                         odd,
                         $"the coverage of {main.Name}",
                         "another",
-                        $"{pass.Name} covers other places than {main.Name} in {Words(odd)}: something is in one of them and not in the other.",
+                        $"{pass.Name} covers other places than {main.Name} in {At(odd)}: something is in one of them and not in the other.",
                         $"Flip between the two. {Rerender(output, odd)}",
                         RemedyKind.Rerender,
                         pass.Name

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
@@ -34,17 +35,17 @@ public sealed class AlphaPremultiplied : PixelRule
         where pass.Definition?.Kind == PassKind.Combined
         from odd in Group(
             output.Files,
-            f => Measured(pass, f)?.Alpha is { } a ? Verdict(output.Planned!.Layer.Alpha, a, context.Threshold(this, Share)) : null
+            f => Measured(pass, f)?.Alpha is { } a ? Judge(output.Planned!.Layer.Alpha, a, context.Threshold(this, Share)) : null
         )
         let alpha = Measured(pass, odd.First)!.Alpha!
         select About(
             output,
             odd.Frames,
-            $"{output.Planned!.Layer.Alpha.ToString().ToLowerInvariant()} colour",
-            odd.Found,
-            odd.Found == "colour where alpha is 0"
-                ? $"{pass.Name} has colour where alpha is 0 in {Words(odd.Frames)}: {alpha.Lit:N0} of {alpha.Empty:N0} pixels. It was written straight, or something shines there that no pass says."
-                : $"{pass.Name} never exceeds its alpha at soft edges in {Words(odd.Frames)}: it was written premultiplied.",
+            $"{Words.Choice(output.Planned!.Layer.Alpha)} colour",
+            Words.Choice(odd.Verdict),
+            odd.Verdict == Verdict.ColourWhereAlphaIs0
+                ? $"{pass.Name} has colour where alpha is 0 in {At(odd.Frames)}: {alpha.Lit:N0} of {alpha.Empty:N0} pixels. It was written straight, or something shines there that no pass says."
+                : $"{pass.Name} never exceeds its alpha at soft edges in {At(odd.Frames)}: it was written premultiplied.",
             "Find out which one it is: read the wrong way it has dark or bright rims.",
             RemedyKind.Look,
             pass.Name
@@ -53,11 +54,17 @@ public sealed class AlphaPremultiplied : PixelRule
             At = alpha.At,
         };
 
-    private static string? Verdict(AlphaMode planned, AlphaFacts alpha, double share) =>
+    private static Verdict? Judge(AlphaMode planned, AlphaFacts alpha, double share) =>
         planned switch
         {
-            AlphaMode.Premultiplied when alpha.Lit > share * Math.Max(1, alpha.Empty) => "colour where alpha is 0",
-            AlphaMode.Straight when alpha.Soft >= LeastSoft && alpha.Above == 0 => "colour below alpha at every soft edge",
+            AlphaMode.Premultiplied when alpha.Lit > share * Math.Max(1, alpha.Empty) => Verdict.ColourWhereAlphaIs0,
+            AlphaMode.Straight when alpha.Soft >= LeastSoft && alpha.Above == 0 => Verdict.ColourBelowAlphaAtEverySoftEdge,
             _ => null,
         };
+
+    private enum Verdict
+    {
+        ColourWhereAlphaIs0,
+        ColourBelowAlphaAtEverySoftEdge,
+    }
 }

@@ -41,7 +41,7 @@ public sealed class AlphaRange : PixelRule
             frames,
             "0 to 1",
             string.Create(CultureInfo.InvariantCulture, $"{least:0.####} to {most:0.####}"),
-            string.Create(CultureInfo.InvariantCulture, $"{channel.Name} runs from {least:0.####} to {most:0.####} in {Words(frames)}."),
+            string.Create(CultureInfo.InvariantCulture, $"{channel.Name} runs from {least:0.####} to {most:0.####} in {At(frames)}."),
             Rerender(output, frames),
             RemedyKind.Rerender,
             pass.Name

@@ -28,25 +28,21 @@ public sealed class AlphaSolid : PixelRule
         from odd in Group(
             output.Files,
             f =>
-                f.Find(channel.Name)?.Samples is { Nan: 0, Inf: 0 } s && s.Min == s.Max
-                    ? s.Min == 1
-                        ? "1 everywhere"
-                        : s.Min == 0 && !IsBlack(pass, f)
-                            ? "0 everywhere"
-                            : null
+                f.Find(channel.Name)?.Samples is { Nan: 0, Inf: 0 } s && s.Min == s.Max && (s.Min == 1 || (s.Min == 0 && !IsBlack(pass, f)))
+                    ? (int?)s.Min
                     : null
         )
         select About(
             output,
             odd.Frames,
             "a cut-out",
-            odd.Found,
-            $"{channel.Name} is {odd.Found} in {Words(odd.Frames)}; {output.Layer} is planned as a cut-out.",
+            $"{odd.Verdict} everywhere",
+            $"{channel.Name} is {odd.Verdict} everywhere in {At(odd.Frames)}; {output.Layer} is planned as a cut-out.",
             Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name
         ) with
         {
-            Severity = odd.Found[0] == '0' ? Severity.Blocker : Severity,
+            Severity = odd.Verdict == 0 ? Severity.Blocker : Severity,
         };
 }

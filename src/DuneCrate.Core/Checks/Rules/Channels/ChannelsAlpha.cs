@@ -1,13 +1,16 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>Alpha is planned and absent; a warning when it came unplanned.</summary>
-public sealed class ChannelsAlpha : Rule
+public sealed class ChannelsAlpha : FileRule, IReplans
 {
+    private const string NoAlpha = "no alpha";
+
     public override string Id => "channels.alpha";
 
     public override string Title => "Alpha differs";
@@ -25,23 +28,44 @@ public sealed class ChannelsAlpha : Rule
         from odd in GroupByChannels(
             output,
             f =>
-                planned is not null ? (f.FindChannel(planned) is null ? "no alpha" : null)
+                planned is not null ? (f.FindChannel(planned) is null ? Verdict.Absent : (Verdict?)null)
                 : f.FindChannel("A") is null ? null
-                : "A"
+                : Verdict.Unplanned
         )
+        let absent = odd.Verdict == Verdict.Absent
         select About(
             output,
             odd.Frames,
-            planned ?? "no alpha",
-            odd.Found,
-            planned is not null
-                ? $"Alpha is missing in {Words(odd.Frames)}: the layer cannot be laid over anything."
-                : $"{Words(odd.Frames)} carry an alpha that is not planned.",
-            planned is not null ? Rerender(output, odd.Frames) : "Plan the alpha if it is to be used.",
-            planned is not null ? RemedyKind.Rerender : RemedyKind.Replan,
+            planned ?? NoAlpha,
+            absent ? NoAlpha : "A",
+            absent
+                ? $"Alpha is missing in {At(odd.Frames)}: the layer cannot be laid over anything."
+                : $"{Subject(odd.Frames, "carries", "carry")} an alpha that is not planned.",
+            absent ? Rerender(output, odd.Frames) : "Plan the alpha if it is to be used.",
+            absent ? RemedyKind.Rerender : RemedyKind.Replan,
             pass.Name
         ) with
         {
-            Severity = planned is not null ? Severity.Blocker : Severity.Warning,
+            Severity = absent ? Severity.Blocker : Severity.Warning,
         };
+
+    /// <summary>Plans the alpha that came, or the pass without the one that did not.</summary>
+    public Replan? Replan(ReplanCase at) =>
+        at.Pass.Channels.Any(c => ChannelNames.IsAlpha(c.Name)) ? at.WithoutAbsentChannels(ChannelNames.IsAlpha)
+        : at.Came?.FindChannel("A") is { } alpha
+            ? at.WithPass(
+                p =>
+                    p with
+                    {
+                        Channels = new OrderedDictionary<string, ChannelType>(p.Channels.Append(KeyValuePair.Create("A", alpha.Type))),
+                    },
+                $"{at.Finding.Pass} of {at.Output.Layer} has an alpha"
+            )
+        : null;
+
+    private enum Verdict
+    {
+        Absent,
+        Unplanned,
+    }
 }

@@ -1,12 +1,16 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>A channel that the plan does not hold and that stands in for none it does.</summary>
-public sealed class ChannelsExtra : Rule
+public sealed class ChannelsExtra : FileRule, IReplans
 {
     public override string Id => "channels.extra";
 
@@ -24,23 +28,62 @@ public sealed class ChannelsExtra : Rule
             output,
             odd.Frames,
             "planned channels only",
-            odd.Found,
-            $"{odd.Found} came and {(odd.Found.Contains(' ') ? "are" : "is")} not planned.",
+            odd.Verdict.ToString(),
+            $"{odd.Verdict} came and {Words.Are(odd.Verdict.Count)} not planned.",
             "Plan it if it is wanted; otherwise it only costs room.",
             RemedyKind.Replan
         );
 
-    private static string? Extra(CheckedOutput output, FileFacts facts)
+    private static NameList? Extra(CheckedOutput output, FileFacts facts)
     {
         var standIns = output
             .Passes.SelectMany(p =>
                 p.Channels.Where(c => facts.FindChannel(c.Name) is null).Select(c => ChannelMatch.Alias(output, p, c.Name, facts))
             )
             .ToHashSet();
-        string[] extra =
-        [
-            .. facts.Channels.Select(c => c.Name).Where(c => c != "A" && !ChannelMatch.IsPlanned(output, c) && !standIns.Contains(c)),
-        ];
-        return extra.Length == 0 ? null : string.Join(" ", extra);
+        return NameList.From(
+            facts.Channels.Select(c => c.Name).Where(c => c != "A" && !ChannelMatch.IsPlanned(output, c) && !standIns.Contains(c))
+        );
     }
+
+    /// <summary>Plans the channels: each in its pass, a file per pass in the pass that it holds.</summary>
+    public Replan? Replan(ReplanCase at)
+    {
+        PassCatalogue catalogue = at.Output.Catalogue;
+        ChannelFacts[] channels =
+        [
+            .. (at.Came?.Channels ?? [])
+                .Where(c => !ChannelMatch.IsPlanned(at.Output, c.Name) && c.Name != "A")
+                .OrderBy(c => PlaceOf(c.Name, catalogue)),
+        ];
+        return channels.Length == 0
+            ? null
+            : at.WithOutput(
+                output =>
+                    channels
+                        .GroupBy(c => at.Planned.Output.IsPerPass ? at.Planned.Passes[0].Pass : PlanGuess.PassOf(c.Name, catalogue))
+                        .Aggregate(output, WithChannels),
+                $"{string.Join(" ", channels.Select(c => c.Name))} planned in {at.Output.Key}"
+            );
+    }
+
+    private static OutputPlan WithChannels(OutputPlan output, IGrouping<string, ChannelFacts> added)
+    {
+        int index = output.Passes.ToList().FindIndex(p => p.Pass == added.Key);
+        PassPlan pass = index >= 0 ? output.Passes[index] : new PassPlan { Pass = added.Key };
+        pass = pass with
+        {
+            Off = false,
+            Channels = new OrderedDictionary<string, ChannelType>(
+                pass.Channels.Concat(added.Select(c => KeyValuePair.Create(c.Name, c.Type)))
+            ),
+        };
+        return output with { Passes = index >= 0 ? output.Passes.SetItem(index, pass) : output.Passes.Add(pass) };
+    }
+
+    /// <summary>Where the catalogue has a channel among those of its pass: red before green before blue.</summary>
+    private static int PlaceOf(string channel, PassCatalogue catalogue) =>
+        catalogue.Find(PlanGuess.PassOf(channel, catalogue))?.Channels.IndexOf(ChannelNames.LastOf(channel)) is >= 0 and int place
+            ? place
+            : int.MaxValue;
 }

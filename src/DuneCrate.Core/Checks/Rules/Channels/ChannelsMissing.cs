@@ -1,5 +1,7 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
@@ -7,7 +9,7 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>A planned channel is absent. Alpha has a rule of its own.</summary>
-public sealed class ChannelsMissing : Rule
+public sealed class ChannelsMissing : FileRule, IReplans
 {
     public override string Id => "channels.missing";
 
@@ -26,25 +28,23 @@ public sealed class ChannelsMissing : Rule
             output,
             odd.Frames,
             string.Join(" ", pass.Channels.Select(c => c.Name)),
-            $"without {odd.Found}",
-            $"{odd.Found} of {pass.Name} {(odd.Found.Contains(' ') ? "are" : "is")} missing in {Words(odd.Frames)}.",
+            $"without {odd.Verdict}",
+            $"{odd.Verdict} of {pass.Name} {Words.Are(odd.Verdict.Count)} missing in {At(odd.Frames)}.",
             Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name
         );
 
-    private static string? Absent(CheckedOutput output, CheckedPass pass, FileFacts facts)
-    {
-        string[] absent =
-        [
-            .. pass
-                .Channels.Select(c => c.Name)
+    private static NameList? Absent(CheckedOutput output, CheckedPass pass, FileFacts facts) =>
+        NameList.From(
+            pass.Channels.Select(c => c.Name)
                 .Where(c =>
                     !(ChannelNames.IsAlpha(c) && pass.Definition?.Kind == PassKind.Combined)
                     && facts.FindChannel(c) is null
                     && ChannelMatch.Alias(output, pass, c, facts) is null
-                ),
-        ];
-        return absent.Length == 0 ? null : string.Join(" ", absent);
-    }
+                )
+        );
+
+    /// <inheritdoc/>
+    public Replan? Replan(ReplanCase at) => at.WithoutAbsentChannels(c => !ChannelNames.IsAlpha(c));
 }

@@ -1,11 +1,12 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>A planned channel is there under an alias or a near name.</summary>
-public sealed class ChannelsName : Rule
+public sealed class ChannelsName : FileRule, IReplans
 {
     public override string Id => "channels.name";
 
@@ -28,10 +29,31 @@ public sealed class ChannelsName : Rule
             output,
             odd.Frames,
             channel.Name,
-            odd.Found,
-            $"{channel.Name} came as {odd.Found} in {Words(odd.Frames)}.",
-            $"Rename the channel at the renderer, or plan it as {odd.Found}.",
+            odd.Verdict,
+            $"{channel.Name} came as {odd.Verdict} in {At(odd.Frames)}.",
+            $"Rename the channel at the renderer, or plan it as {odd.Verdict}.",
             RemedyKind.Replan,
             pass.Name
         );
+
+    /// <summary>Plans the channels under the names that they came with.</summary>
+    public Replan? Replan(ReplanCase at)
+    {
+        if (at.Came is not { } came)
+        {
+            return null;
+        }
+
+        var names = at
+            .Pass.Channels.Where(c => came.FindChannel(c.Name) is null)
+            .Select(c => (c.Name, Came: ChannelMatch.Alias(at.Output, at.Pass, c.Name, came)))
+            .Where(c => c.Came is not null)
+            .ToDictionary(c => c.Name, c => c.Came!);
+        return names.Count == 0
+            ? null
+            : at.WithChannels(
+                c => KeyValuePair.Create(names.GetValueOrDefault(c.Key, c.Key), c.Value),
+                $"{at.Finding.Pass} of {at.Output.Layer} is stored as {string.Join(" ", names.Values)}"
+            );
+    }
 }

@@ -1,5 +1,7 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
@@ -7,7 +9,7 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>A channel is stored less precisely than planned; a note when more precisely.</summary>
-public sealed class ChannelsType : Rule
+public sealed class ChannelsType : FileRule, IReplans
 {
     public override string Id => "channels.type";
 
@@ -23,16 +25,16 @@ public sealed class ChannelsType : Rule
         from pass in output.Passes
         from planned in pass.Channels.Select(c => c.Type).Distinct()
         from odd in GroupByChannels(output, f => Differing(pass, planned, f))
-        let found = ChannelTypes.Find(odd.Found.Split(' ')[^1])!.Value
-        let loses = found.LosesAgainst(planned)
+        let loses = odd.Verdict.Type.LosesAgainst(planned)
+        let found = $"{odd.Verdict.Channels} as {odd.Verdict.Type.Name()}"
         select About(
             output,
             odd.Frames,
             planned.Name(),
-            odd.Found,
+            found,
             loses
-                ? $"{odd.Found.Replace(" as ", " is stored as ", StringComparison.Ordinal)} in {Words(odd.Frames)}; {planned.Name()} is planned."
-                : $"{odd.Found} is more precise than the planned {planned.Name()}: it costs room, nothing is lost.",
+                ? $"{odd.Verdict.Channels} {Words.Are(odd.Verdict.Channels.Count)} stored as {odd.Verdict.Type.Name()} in {At(odd.Frames)}; {planned.Name()} is planned."
+                : $"{found} {Words.Are(odd.Verdict.Channels.Count)} more precise than the planned {planned.Name()}: it costs room, nothing is lost.",
             loses ? Rerender(output, odd.Frames) : "Change the plan if it is wanted.",
             loses ? RemedyKind.Rerender : RemedyKind.Replan,
             pass.Name
@@ -41,7 +43,23 @@ public sealed class ChannelsType : Rule
             Severity = loses ? Severity.Blocker : Severity.Note,
         };
 
-    private static string? Differing(CheckedPass pass, ChannelType planned, FileFacts facts)
+    /// <summary>Plans the types that came.</summary>
+    public Replan? Replan(ReplanCase at)
+    {
+        if (at.Came is not { } came)
+        {
+            return null;
+        }
+
+        string[] types = [.. at.Pass.Channels.Select(c => (came.FindChannel(c.Name)?.Type ?? c.Type).Name()).Distinct()];
+        return at.WithChannels(
+            c => KeyValuePair.Create(c.Key, came.FindChannel(c.Key)?.Type ?? c.Value),
+            $"{at.Finding.Pass} of {at.Output.Layer} is stored as {string.Join(", ", types)}"
+        );
+    }
+
+    /// <summary>The channels of one other type; when there are several, those of the first.</summary>
+    private static Verdict? Differing(CheckedPass pass, ChannelType planned, FileFacts facts)
     {
         ChannelFacts[] odd =
         [
@@ -53,6 +71,8 @@ public sealed class ChannelsType : Rule
         ];
         return odd.Length == 0
             ? null
-            : $"{string.Join(" ", odd.Where(c => c.Type == odd[0].Type).Select(c => c.Name))} as {odd[0].Type.Name()}";
+            : new Verdict(new NameList([.. odd.Where(c => c.Type == odd[0].Type).Select(c => c.Name)]), odd[0].Type);
     }
+
+    private readonly record struct Verdict(NameList Channels, ChannelType Type);
 }

@@ -9,7 +9,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// <summary>
 /// A manifest that is no JSON of names and ids, or names whose hash (MurmurHash3, x86, 32 bit, taken as float) is not the id that stands beside them.
 /// </summary>
-public sealed class CryptoManifest : Rule
+public sealed class CryptoManifest : FileRule
 {
     public override string Id => "crypto.manifest";
 
@@ -35,8 +35,8 @@ public sealed class CryptoManifest : Rule
             output,
             odd.Frames,
             "names beside the ids they hash to",
-            odd.Found,
-            $"The manifest of {pass.Name} {odd.Found} in {Words(odd.Frames)}: names will select the wrong things.",
+            odd.Verdict,
+            $"The manifest of {pass.Name} {odd.Verdict} in {At(odd.Frames)}: names will select the wrong things.",
             Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name

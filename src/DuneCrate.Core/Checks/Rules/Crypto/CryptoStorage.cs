@@ -10,7 +10,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// <summary>
 /// A Cryptomatte that is not stored as 32-bit float, is packed with a lossy compression, or lacks its metadata (Cryptomatte specification 1.2: name, hash, conversion and manifest).
 /// </summary>
-public sealed class CryptoStorage : Rule
+public sealed class CryptoStorage : FileRule
 {
     public override string Id => "crypto.storage";
 
@@ -24,19 +24,19 @@ public sealed class CryptoStorage : Rule
         from output in context.Outputs
         from pass in output.Passes
         where pass.Definition?.Has(PassMeasures.Cryptomatte) == true
-        from odd in Group(output.Readable, f => Verdict(pass, f))
+        from odd in Group(output.Readable, f => Judge(pass, f))
         select About(
             output,
             odd.Frames,
             "32-bit float, lossless, with name, hash, conversion and manifest",
-            odd.Found,
-            $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}: no program will read it.",
+            odd.Verdict.ToString(),
+            $"{pass.Name} is {odd.Verdict} in {At(odd.Frames)}: no program will read it.",
             Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name
         );
 
-    private static string? Verdict(CheckedPass pass, CheckedFile file)
+    private static Fault? Judge(CheckedPass pass, CheckedFile file)
     {
         ChannelFacts[] ranks = [.. pass.Channels.Select(c => file.Find(c.Name)).OfType<ChannelFacts>()];
         if (ranks.Length == 0)
@@ -45,12 +45,21 @@ public sealed class CryptoStorage : Rule
         }
 
         PartFacts home = file.Facts.Parts.First(p => p.Channels.Any(c => c.Name == ranks[0].Name));
-        return ranks.FirstOrDefault(c => c.Type != ChannelType.Float) is { } other ? $"stored as {other.Type.Name()}"
-            : ExrCompression.Find(home.Compression)?.IsLossy == true ? $"packed with {home.Compression}, which is lossy"
+        return ranks.FirstOrDefault(c => c.Type != ChannelType.Float) is { } other ? new Fault(other.Type, null)
+            : ExrCompression.Find(home.Compression)?.IsLossy == true ? new Fault(null, home.Compression)
             : !(home.Cryptomattes ?? []).Any(m =>
                 ranks[0].Name.StartsWith(m.Name, StringComparison.Ordinal) && m.Hash is not null && m.Conversion is not null
             )
-                ? "without its metadata"
+                ? new Fault(null, null)
             : null;
+    }
+
+    /// <summary>What is wrong with how a Cryptomatte is stored: its type, else its compression, else its metadata.</summary>
+    private readonly record struct Fault(ChannelType? Type, string? Compression)
+    {
+        public override string ToString() =>
+            Type is { } type ? $"stored as {type.Name()}"
+            : Compression is not null ? $"packed with {Compression}, which is lossy"
+            : "without its metadata";
     }
 }

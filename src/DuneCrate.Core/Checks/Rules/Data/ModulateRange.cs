@@ -32,17 +32,17 @@ public sealed class ModulateRange : PixelRule
         from odd in Group(
             output.Files,
             f =>
-                Colours(pass, f).Any(c => c.Samples.Min < -tolerance || c.Samples.Max > 1 + tolerance) ? "outside 0 to 1"
+                Colours(pass, f).Any(c => c.Samples.Min < -tolerance || c.Samples.Max > 1 + tolerance) ? Verdict.OutsideItsRange
                 : Measured(pass, f)?.Ground is { Empty: > 0 } g && g.Dark > context.Threshold(this, Share) * g.Empty
-                    ? "not white where nothing is"
-                : null
+                    ? Verdict.NotWhiteWhereNothingIs
+                : (Verdict?)null
         )
         select About(
             output,
             odd.Frames,
             "0 to 1, white where nothing happens",
-            odd.Found,
-            $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}; multiplied over a picture it changes what it should not.",
+            Text(odd.Verdict),
+            $"{pass.Name} is {Text(odd.Verdict)} in {At(odd.Frames)}; multiplied over a picture it changes what it should not.",
             Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name
@@ -50,4 +50,12 @@ public sealed class ModulateRange : PixelRule
         {
             At = Measured(pass, odd.First)?.Ground?.At,
         };
+
+    private static string Text(Verdict verdict) => verdict == Verdict.OutsideItsRange ? "outside 0 to 1" : "not white where nothing is";
+
+    private enum Verdict
+    {
+        OutsideItsRange,
+        NotWhiteWhereNothingIs,
+    }
 }

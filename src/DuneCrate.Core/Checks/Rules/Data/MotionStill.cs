@@ -30,6 +30,9 @@ public sealed class MotionStill : PixelRule
 
     public override ImmutableArray<RuleThreshold> Thresholds => [Moved, Blocks];
 
+    /// <inheritdoc/>
+    public override EvidenceKind Evidence => EvidenceKind.Pair;
+
     public override IEnumerable<Finding> Check(CheckContext context)
     {
         (double moved, double blocks) = (context.Threshold(this, Moved), context.Threshold(this, Blocks));
@@ -61,7 +64,7 @@ public sealed class MotionStill : PixelRule
                         still,
                         "vectors",
                         "0 everywhere",
-                        $"{pass.Name} is 0 everywhere in {Words(still)} while the picture moves.",
+                        $"{pass.Name} is 0 everywhere in {At(still)} while the picture moves.",
                         $"Look whether motion was switched on. {Rerender(output, still)}",
                         RemedyKind.Rerender,
                         pass.Name

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
@@ -34,10 +35,10 @@ public sealed class NormalLength : PixelRule
             f =>
                 Measured(pass, f)?.Normal is { Covered: > 0 } n
                     ? IsEncoded(pass, f, n)
-                        ? "encoded as 0 to 1"
+                        ? Verdict.Encoded
                         : n.Off > context.Threshold(this, Share) * n.Covered
-                            ? "of other lengths"
-                            : null
+                            ? Verdict.OtherLengths
+                            : (Verdict?)null
                     : null
         )
         let normal = Measured(pass, odd.First)!.Normal!
@@ -45,13 +46,15 @@ public sealed class NormalLength : PixelRule
             output,
             odd.Frames,
             "unit length",
-            string.Create(CultureInfo.InvariantCulture, $"{odd.Found}, mean length {normal.MeanLength:0.###}"),
+            string.Create(CultureInfo.InvariantCulture, $"{Text(odd.Verdict)}, mean length {normal.MeanLength:0.###}"),
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"Normals are {odd.Found} in {Words(odd.Frames)}: {Percent((double)normal.Off / normal.Covered)} of the covered pixels are off."
+                $"Normals are {Text(odd.Verdict)} in {At(odd.Frames)}: {Words.Percent((double)normal.Off / normal.Covered)} of the covered pixels are off."
             ),
-            odd.Found[0] == 'e' ? "Write them as they are, from −1 to 1." : $"Switch filtering off for it. {Rerender(output, odd.Frames)}",
-            odd.Found[0] == 'e' ? RemedyKind.Look : RemedyKind.Rerender,
+            odd.Verdict == Verdict.Encoded
+                ? "Write them as they are, from −1 to 1."
+                : $"Switch filtering off for it. {Rerender(output, odd.Frames)}",
+            odd.Verdict == Verdict.Encoded ? RemedyKind.Look : RemedyKind.Rerender,
             pass.Name
         ) with
         {
@@ -60,4 +63,12 @@ public sealed class NormalLength : PixelRule
 
     private static bool IsEncoded(CheckedPass pass, CheckedFile file, NormalFacts normal) =>
         normal.Off * 2 > normal.Covered && Samples(pass, file).All(c => c.Samples.Min >= 0 && c.Samples.Max <= 1);
+
+    private static string Text(Verdict verdict) => verdict == Verdict.Encoded ? "encoded as 0 to 1" : "of other lengths";
+
+    private enum Verdict
+    {
+        Encoded,
+        OtherLengths,
+    }
 }

@@ -41,7 +41,7 @@ public sealed class UvRange : PixelRule
             string.Create(CultureInfo.InvariantCulture, $"up to {most:0.##}"),
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"{pass.Name} goes beyond 0 to 1 in {Words(frames)}, up to {most:0.##}: tiles, or a mistake."
+                $"{pass.Name} goes beyond 0 to 1 in {At(frames)}, up to {most:0.##}: tiles, or a mistake."
             ),
             "Tell the compositor when tiles are meant.",
             RemedyKind.Look,

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
@@ -41,8 +42,8 @@ public sealed class DepthFiltered : PixelRule
             output,
             frames,
             "distances of one side or the other at edges",
-            $"{Percent(share)} of edge pixels in between",
-            $"{pass.Name} is filtered in {Words(frames)}: {Percent(share)} of edge pixels are at a distance where nothing is.",
+            $"{Words.Percent(share)} of edge pixels in between",
+            $"{pass.Name} is filtered in {At(frames)}: {Words.Percent(share)} of edge pixels are at a distance where nothing is.",
             $"Switch filtering off for it. {Rerender(output, frames)}",
             RemedyKind.Rerender,
             pass.Name

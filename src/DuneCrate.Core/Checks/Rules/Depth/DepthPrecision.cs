@@ -33,7 +33,7 @@ public sealed class DepthPrecision : PixelRule
         where pass.Definition?.Has(PassMeasures.Depth) == true
         from odd in Group(
             output.Files,
-            f => Step(pass, f) > context.Threshold(this, Tolerance) ? f.Find(pass.Channels[0].Name)!.Type.Name() : null
+            f => Step(pass, f) > context.Threshold(this, Tolerance) ? f.Find(pass.Channels[0].Name)!.Type : (ChannelType?)null
         )
         let depth = Measured(pass, odd.First)!.Depth!
         select About(
@@ -43,7 +43,7 @@ public sealed class DepthPrecision : PixelRule
             string.Create(CultureInfo.InvariantCulture, $"{Step(pass, odd.First):0.####} at {depth.Farthest:0.##}"),
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"{pass.Name} is stored as {odd.Found}, whose steps are {Step(pass, odd.First):0.####} at the farthest distance {depth.Farthest:0.##}, in {Words(odd.Frames)}."
+                $"{pass.Name} is stored as {odd.Verdict.Name()}, whose steps are {Step(pass, odd.First):0.####} at the farthest distance {depth.Farthest:0.##}, in {At(odd.Frames)}."
             ),
             $"Store it as float. {Rerender(output, odd.Frames)}",
             RemedyKind.Rerender,

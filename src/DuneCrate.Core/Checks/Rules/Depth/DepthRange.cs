@@ -41,53 +41,64 @@ public sealed class DepthRange : PixelRule
         select About(
             output,
             frames,
-            Words(planned.Near, planned.Far),
+            Text(planned.Near, planned.Far),
             string.Create(CultureInfo.InvariantCulture, $"{least:0.###} to {most:0.###}"),
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"{pass.Name} runs from {least:0.###} to {most:0.###} in {Words(frames)}; {Words(planned.Near, planned.Far)} is planned."
+                $"{pass.Name} runs from {least:0.###} to {most:0.###} in {At(frames)}; {Text(planned.Near, planned.Far)} is planned."
             ),
             "Look whether camera and units are right, or change near and far in the plan.",
             RemedyKind.Look,
             pass.Name
         );
 
-    private static string Words(double? near, double? far) =>
+    private static string Text(double? near, double? far) =>
         string.Create(CultureInfo.InvariantCulture, $"{near ?? 0:0.###} to {(far is { } end ? $"{end:0.###}" : "any distance")}");
 
     private IEnumerable<Finding> Senseless(CheckContext context) =>
         from output in context.Outputs
         from pass in output.Passes
         where pass.Definition?.Has(PassMeasures.Depth) == true
-        from odd in Group(output.Files, f => Verdict(pass, f))
+        from odd in Group(output.Files, f => Judge(pass, f))
         select About(
             output,
             odd.Frames,
             "distances above 0 that differ",
-            odd.Found,
-            $"{pass.Name} is {odd.Found} in {Words(odd.Frames)}.",
+            Text(odd.Verdict),
+            $"{pass.Name} is {Text(odd.Verdict)} in {At(odd.Frames)}.",
             Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             pass.Name
         );
 
-    private static string? Verdict(CheckedPass pass, CheckedFile file)
+    private static Verdict? Judge(CheckedPass pass, CheckedFile file)
     {
         if (Samples(pass, file).Select(s => s.Samples).FirstOrDefault() is not { } z || z.Pixels == z.Nan + z.Inf)
         {
             return null;
         }
 
-        return z.Min == z.Max
-            ? z.Min == 0
-                ? "0 everywhere"
-                : "the same everywhere"
-            : z.Min < 0
-                ? "negative in places"
-                : z.Zero > 0 && z.Zero < z.Pixels / 1000
-                    ? "0 in places"
-                    : z.Zero > 0 && z.Percentiles is { Length: 9 } p && p[4] > 0
-                        ? "0 in places"
-                        : null;
+        bool isZeroAmongDistances = z.Zero > 0 && (z.Zero < z.Pixels / 1000 || (z.Percentiles is { Length: 9 } p && p[4] > 0));
+        return z.Min == z.Max ? (z.Min == 0 ? Verdict.ZeroEverywhere : Verdict.SameEverywhere)
+            : z.Min < 0 ? Verdict.Negative
+            : isZeroAmongDistances ? Verdict.ZeroInPlaces
+            : null;
+    }
+
+    private static string Text(Verdict verdict) =>
+        verdict switch
+        {
+            Verdict.ZeroEverywhere => "0 everywhere",
+            Verdict.SameEverywhere => "the same everywhere",
+            Verdict.Negative => "negative in places",
+            _ => "0 in places",
+        };
+
+    private enum Verdict
+    {
+        ZeroEverywhere,
+        SameEverywhere,
+        Negative,
+        ZeroInPlaces,
     }
 }

@@ -43,7 +43,7 @@ public sealed class FilesCopy : PixelRule
                     copies,
                     "a picture of its own",
                     $"that of frame {same[0][0].Frame}",
-                    $"{(copies.IsStill ? "Frame" : "Frames")} {copies} {Are(copies)} the same as {string.Join(", ", same.Select(s => s[0].Frame).Distinct().Take(4))}, byte for byte.",
+                    $"{Subject(copies, "is", "are")} the same as {string.Join(", ", same.Select(s => s[0].Frame).Distinct().Take(4))}, byte for byte.",
                     Rerender(output, copies),
                     RemedyKind.Rerender
                 );

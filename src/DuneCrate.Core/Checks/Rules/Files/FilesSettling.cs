@@ -7,7 +7,7 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>Empty or a few bytes, and changed not long ago: still being written, so not judged yet.</summary>
-public sealed class FilesSettling : Rule
+public sealed class FilesSettling : FileRule
 {
     public override string Id => "files.settling";
 
@@ -33,7 +33,7 @@ public sealed class FilesSettling : Rule
             settling,
             "a finished file",
             "a few bytes or none, or bytes that change",
-            $"{(settling.IsStill ? "Frame" : "Frames")} {settling} {Are(settling)} still being written, so not judged yet.",
+            $"{Subject(settling, "is", "are")} still being written, so not judged yet.",
             $"Wait, then check again; after {FilesUnreadable.GivenUpAfter.TotalMinutes:0} minutes without a change it counts as unreadable.",
             RemedyKind.Wait
         );

@@ -10,7 +10,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// <summary>
 /// A third of a sequence or less is older than all the rest by more than the rest took from its first file to its last, and by more than a minute.
 /// </summary>
-public sealed class FilesStale : Rule
+public sealed class FilesStale : FileRule
 {
     private static readonly RuleThreshold Least = new("seconds", 60, "seconds older at least");
 
@@ -41,7 +41,7 @@ public sealed class FilesStale : Rule
                         frames,
                         string.Create(CultureInfo.InvariantCulture, $"written from {byTime[old].Facts.Modified:yyyy-MM-dd HH:mm:ss} on"),
                         string.Create(CultureInfo.InvariantCulture, $"{byTime[old - 1].Facts.Modified:yyyy-MM-dd HH:mm:ss}"),
-                        $"{(frames.IsStill ? "Frame" : "Frames")} {frames} {Are(frames)} older than the rest of the sequence: left from an earlier render.",
+                        $"{Subject(frames, "is", "are")} older than the rest of the sequence: left from an earlier render.",
                         Rerender(output, frames),
                         RemedyKind.Rerender
                     );

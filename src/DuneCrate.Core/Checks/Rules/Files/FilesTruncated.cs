@@ -8,7 +8,7 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>Bytes or chunks are missing; says which lines of the picture are lost.</summary>
-public sealed class FilesTruncated : Rule
+public sealed class FilesTruncated : FileRule
 {
     public override string Id => "files.truncated";
 
@@ -26,8 +26,8 @@ public sealed class FilesTruncated : Rule
                 output,
                 bad.Frames,
                 "every line of the picture",
-                bad.Found,
-                $"{bad.First.Facts.Path} is damaged: {bad.Found}.",
+                bad.Verdict,
+                $"{bad.First.Facts.Path} is damaged: {bad.Verdict}.",
                 Rerender(output, bad.Frames),
                 RemedyKind.Rerender
             )
@@ -44,7 +44,7 @@ public sealed class FilesTruncated : Rule
                 mended,
                 "a finished chunk table",
                 $"{first.MendedChunks} entries missing in {first.Path}",
-                $"The chunk table of {Words(mended)} was never finished. {(pixels ? "Every line was found" : "The chunks were found")} by walking through the file, but other readers may refuse it.",
+                $"The chunk table of {At(mended)} was never finished. {(pixels ? "Every line was found" : "The chunks were found")} by walking through the file, but other readers may refuse it.",
                 $"{Rerender(output, mended)} Or waive it: the compositor then gets the file as it is.",
                 RemedyKind.Rerender
             ) with

@@ -9,7 +9,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// Not the format that the name says, a header that contradicts itself, a format that is not read, or a file of a few bytes that
 /// has held still for longer than <see cref="GivenUpAfter"/>.
 /// </summary>
-public sealed class FilesUnreadable : Rule
+public sealed class FilesUnreadable : FileRule
 {
     /// <summary>After this long without a change a file of a few bytes is not being written any more.</summary>
     public static readonly TimeSpan GivenUpAfter = TimeSpan.FromMinutes(10);
@@ -39,8 +39,8 @@ public sealed class FilesUnreadable : Rule
             output,
             bad.Frames,
             "a readable OpenEXR file",
-            bad.Found,
-            $"{bad.First.Facts.Path} cannot be {(bad.First.Facts.Readable ? "checked" : "read")}: {bad.Found}.",
+            bad.Verdict,
+            $"{bad.First.Facts.Path} cannot be {(bad.First.Facts.Readable ? "checked" : "read")}: {bad.Verdict}.",
             !unsupported ? Rerender(output, bad.Frames)
                 : bad.First.Facts.Trouble == ImageProblem.NotRead ? "Make the file readable where it lies, then check again."
                 : "Write it in a form that is read, or waive it: its pixels are not proved.",

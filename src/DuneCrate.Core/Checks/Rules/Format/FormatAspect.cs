@@ -1,6 +1,7 @@
 using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -8,7 +9,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// <summary>
 /// The pixel aspect ratio differs from the plan's by more than a thousandth.
 /// </summary>
-public sealed class FormatAspect : Rule
+public sealed class FormatAspect : FileRule, IReplans
 {
     public override string Id => "format.aspect";
 
@@ -24,18 +25,23 @@ public sealed class FormatAspect : Rule
         let planned = output.Planned!.Shot.PixelAspectRatio
         from odd in Group(
             output.Readable,
-            f =>
-                f.Facts.Parts.FirstOrDefault(p => Math.Abs(p.PixelAspectRatio - planned) > 1e-3) is { } part
-                    ? part.PixelAspectRatio.ToString("0.####", CultureInfo.InvariantCulture)
-                    : null
+            f => f.Facts.Parts.FirstOrDefault(p => Math.Abs(p.PixelAspectRatio - planned) > 1e-3)?.PixelAspectRatio
         )
         select About(
             output,
             odd.Frames,
-            planned.ToString("0.####", CultureInfo.InvariantCulture),
-            odd.Found,
-            $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "has" : "have")} pixels {odd.Found} as wide as high; {planned.ToString("0.####", CultureInfo.InvariantCulture)} is planned.",
+            Text(planned),
+            Text(odd.Verdict),
+            $"{Subject(odd.Frames, "has", "have")} pixels {Text(odd.Verdict)} as wide as high; {Text(planned)} is planned.",
             Rerender(output, odd.Frames),
             RemedyKind.Rerender
         );
+
+    /// <inheritdoc/>
+    public Replan? Replan(ReplanCase at) =>
+        at.FirstPart is { PixelAspectRatio: var ratio }
+            ? at.WithShot(s => s with { PixelAspectRatio = ratio }, $"pixels are {Text(ratio)} wide")
+            : null;
+
+    private static string Text(double ratio) => ratio.ToString("0.####", CultureInfo.InvariantCulture);
 }

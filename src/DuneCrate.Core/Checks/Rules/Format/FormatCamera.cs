@@ -1,12 +1,13 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>The header names a camera and it is not the plan's.</summary>
-public sealed class FormatCamera : Rule
+public sealed class FormatCamera : FileRule, IReplans
 {
     public override string Id => "format.camera";
 
@@ -25,12 +26,16 @@ public sealed class FormatCamera : Rule
             output,
             odd.Frames,
             planned,
-            odd.Found,
-            $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "was" : "were")} rendered through {odd.Found}; the shot's camera is {planned}.",
+            odd.Verdict,
+            $"{Subject(odd.Frames, "was", "were")} rendered through {odd.Verdict}; the shot's camera is {planned}.",
             Rerender(output, odd.Frames),
             RemedyKind.Rerender
         );
 
     private static string? Other(FileFacts facts, string planned) =>
         facts.Parts.Select(p => p.Camera).FirstOrDefault(c => c is { Length: > 0 } && c != planned);
+
+    /// <inheritdoc/>
+    public Replan? Replan(ReplanCase at) =>
+        at.FirstPart?.Camera is { } camera ? at.WithShot(s => s with { Camera = camera }, $"the camera is {camera}") : null;
 }

@@ -10,7 +10,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// The colour space that a header names, or its chromaticities (x and y of red, green, blue and white), are not the show's. Primaries from Rec. ITU-R BT.709, Rec. ITU-R BT.2020,
 /// SMPTE ST 2065-1 and the Academy's S-2014-004 (AP1).
 /// </summary>
-public sealed class FormatColour : Rule
+public sealed class FormatColour : FileRule
 {
     public override string Id => "format.colour";
 
@@ -40,8 +40,8 @@ public sealed class FormatColour : Rule
                 output,
                 odd.Frames,
                 space,
-                odd.Found,
-                $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "says" : "say")} {odd.Found} in the header; the show is in {space}.",
+                odd.Verdict,
+                $"{Subject(odd.Frames, "says", "say")} {odd.Verdict} in the header; the show is in {space}.",
                 "Find out which one is right before anything is graded.",
                 RemedyKind.Look
             );

@@ -1,5 +1,6 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
@@ -7,7 +8,7 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>Another compression than planned; a blocker when a lossy one meets data or identity passes.</summary>
-public sealed class FormatCompression : Rule
+public sealed class FormatCompression : FileRule, IReplans
 {
     public override string Id => "format.compression";
 
@@ -19,7 +20,7 @@ public sealed class FormatCompression : Rule
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
-        let exact = output.Passes.Any(p => p.Definition?.Kind is PassKind.Data or PassKind.Identity)
+        let exact = output.Passes.Any(p => p.Definition?.IsExact == true)
         let planned = output.Planned?.Output.Compression
         from odd in Group(
             output.Readable,
@@ -27,19 +28,25 @@ public sealed class FormatCompression : Rule
                 f.Facts.Parts.Select(p => p.Compression)
                     .FirstOrDefault(c => (planned is not null && c != planned) || (exact && ExrCompression.Find(c)?.IsLossy == true))
         )
-        let lossy = exact && ExrCompression.Find(odd.Found)?.IsLossy == true
+        let lossy = exact && ExrCompression.Find(odd.Verdict)?.IsLossy == true
         select About(
             output,
             odd.Frames,
             planned ?? "a lossless compression",
-            odd.Found,
+            odd.Verdict,
             lossy
-                ? $"{odd.Found} is lossy, and {output.Passes.First(p => p.Definition?.Kind is PassKind.Data or PassKind.Identity).Name} must keep exact values."
-                : $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} packed with {odd.Found}; {planned} is planned.",
+                ? $"{odd.Verdict} is lossy, and {output.Passes.First(p => p.Definition?.IsExact == true).Name} must keep exact values."
+                : $"{Subject(odd.Frames, "is", "are")} packed with {odd.Verdict}; {planned} is planned.",
             lossy ? Rerender(output, odd.Frames) : "Change the plan if it does not matter.",
             lossy ? RemedyKind.Rerender : RemedyKind.Replan
         ) with
         {
             Severity = lossy ? Severity.Blocker : Severity,
         };
+
+    /// <inheritdoc/>
+    public Replan? Replan(ReplanCase at) =>
+        at.FirstPart?.Compression is { } packing
+            ? at.WithOutput(o => o with { Compression = packing }, $"{at.Output.Key} is compressed with {packing}")
+            : null;
 }

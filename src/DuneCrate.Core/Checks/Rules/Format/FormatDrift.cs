@@ -10,7 +10,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// <summary>
 /// A field of the header (size, aspect, rate, camera, compression, colour) that changes along a sequence. What another rule says of the same frames is not said twice.
 /// </summary>
-public sealed class FormatDrift : Rule
+public sealed class FormatDrift : FileRule
 {
     public override string Id => "format.drift";
 

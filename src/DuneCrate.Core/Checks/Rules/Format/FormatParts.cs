@@ -1,5 +1,6 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rules;
@@ -9,7 +10,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// <summary>
 /// Parts or views that change along the sequence, or views where the plan knows of none.
 /// </summary>
-public sealed class FormatParts : Rule
+public sealed class FormatParts : FileRule
 {
     public override string Id => "format.parts";
 
@@ -28,17 +29,20 @@ public sealed class FormatParts : Rule
                 continue;
             }
 
-            string? usual = output.Readable.GroupBy(f => Text(f.Facts)).MaxBy(g => g.Count())?.Key;
+            Structure? usual = output.Readable.GroupBy(f => Structure.From(f.Facts)).MaxBy(g => g.Count())?.Key;
             foreach (
-                (string found, FrameSet frames, _) in Group(output.Readable, f => Text(f.Facts) is var text && text != usual ? text : null)
+                (Structure found, FrameSet frames, _) in Group(
+                    output.Readable,
+                    f => Structure.From(f.Facts) is var own && own != usual ? own : (Structure?)null
+                )
             )
             {
                 yield return About(
                     output,
                     frames,
-                    usual!,
-                    found,
-                    $"{(frames.IsStill ? "Frame" : "Frames")} {frames} {(frames.IsStill ? "has" : "have")} {found}; the rest of the sequence has {usual}.",
+                    $"{usual}",
+                    $"{found}",
+                    $"{Subject(frames, "has", "have")} {found}; the rest of the sequence has {usual}.",
                     Rerender(output, frames),
                     RemedyKind.Rerender
                 );
@@ -59,10 +63,13 @@ public sealed class FormatParts : Rule
         }
     }
 
-    private static string Text(FileFacts facts) =>
-        facts.Parts.Length == 1 && Views(facts).Length == 0
-            ? "1 part"
-            : $"{facts.Parts.Length} parts{(Views(facts) is { Length: > 0 } views ? $" and the views {views}" : "")}";
+    private readonly record struct Structure(int Parts, string Views)
+    {
+        public static Structure From(FileFacts facts) => new(facts.Parts.Length, FormatParts.Views(facts));
+
+        public override string ToString() =>
+            Views.Length == 0 ? Words.Count(Parts, "part") : $"{Words.Count(Parts, "part")} and the views {Views}";
+    }
 
     private static string Views(FileFacts facts) =>
         string.Join(", ", facts.Parts.Select(p => p.View).OfType<string>().Concat(facts.Parts.SelectMany(p => p.Views ?? [])).Distinct());

@@ -1,11 +1,12 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>The header carries a frame rate and it is another one. Rates are compared as fractions.</summary>
-public sealed class FormatRate : Rule
+public sealed class FormatRate : FileRule, IReplans
 {
     public override string Id => "format.rate";
 
@@ -21,15 +22,19 @@ public sealed class FormatRate : Rule
         let planned = output.Planned!.Shot.FrameRate
         from odd in Group(
             output.Readable,
-            f => f.Facts.Parts.Select(p => p.FrameRate).FirstOrDefault(r => r is { } rate && rate != planned)?.ToDisplay()
+            f => f.Facts.Parts.Select(p => p.FrameRate).FirstOrDefault(r => r is { } rate && rate != planned)
         )
         select About(
             output,
             odd.Frames,
             planned.ToDisplay(),
-            odd.Found,
-            $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {(odd.Frames.IsStill ? "says" : "say")} {odd.Found} in the header; the shot is {planned.ToDisplay()}.",
+            odd.Verdict.ToDisplay(),
+            $"{Subject(odd.Frames, "says", "say")} {odd.Verdict.ToDisplay()} in the header; the shot is {planned.ToDisplay()}.",
             "Find out which one is right: with a wrong rate everything drifts against sound and edit.",
             RemedyKind.Look
         );
+
+    /// <inheritdoc/>
+    public Replan? Replan(ReplanCase at) =>
+        at.FirstPart?.FrameRate is { } rate ? at.WithShot(s => s with { FrameRate = rate }, $"the shot runs at {rate.ToDisplay()}") : null;
 }

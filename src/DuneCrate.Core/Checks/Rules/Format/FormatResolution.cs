@@ -1,11 +1,14 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>The display window's size differs from the plan's.</summary>
-public sealed class FormatResolution : Rule
+public sealed class FormatResolution : FileRule, IReplans
 {
     public override string Id => "format.resolution";
 
@@ -20,20 +23,34 @@ public sealed class FormatResolution : Rule
         where output.Planned is not null
         let shot = output.Planned!.Shot
         let planned = $"{shot.Width} × {shot.Height}"
-        from odd in Group(
-            output.Readable,
-            f =>
-                f.Facts.Parts.FirstOrDefault(p => p.DisplayWindow.Width != shot.Width || p.DisplayWindow.Height != shot.Height) is { } part
-                    ? $"{part.DisplayWindow.Width} × {part.DisplayWindow.Height}"
-                    : null
-        )
+        from odd in Group(output.Readable, f => Other(f.Facts, shot))
         select About(
             output,
             odd.Frames,
             $"{planned} pixels",
-            $"{odd.Found} pixels",
-            $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} {odd.Found} pixels; {planned} is planned.",
+            $"{odd.Verdict} pixels",
+            $"{Subject(odd.Frames, "is", "are")} {odd.Verdict} pixels; {planned} is planned.",
             Rerender(output, odd.Frames),
             RemedyKind.Rerender
         );
+
+    /// <inheritdoc/>
+    public Replan? Replan(ReplanCase at) =>
+        at.FirstPart is { DisplayWindow: var window }
+            ? at.WithShot(
+                s => s with { Width = (int)window.Width, Height = (int)window.Height },
+                $"the shot is {new Size(window.Width, window.Height)}"
+            )
+            : null;
+
+    private static Size? Other(FileFacts facts, ShotPlan shot) =>
+        facts
+            .Parts.Select(p => new Size(p.DisplayWindow.Width, p.DisplayWindow.Height))
+            .Cast<Size?>()
+            .FirstOrDefault(s => s != new Size(shot.Width, shot.Height));
+
+    private readonly record struct Size(long Width, long Height)
+    {
+        public override string ToString() => $"{Width} × {Height}";
+    }
 }

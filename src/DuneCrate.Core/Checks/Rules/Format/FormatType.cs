@@ -10,7 +10,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// The content of a file is of another format than its name says, or its name has another extension than the plan. Frames that are there in the planned format too are for
 /// <see cref="FramesDuplicate"/>.
 /// </summary>
-public sealed class FormatType : Rule
+public sealed class FormatType : FileRule
 {
     public override string Id => "format.type";
 
@@ -23,17 +23,15 @@ public sealed class FormatType : Rule
     public override IEnumerable<Finding> Check(CheckContext context) =>
         (
             from output in context.Outputs
-            from odd in Group(
-                output.Files,
-                f => f.Facts.Format != IntakeFile.FormatOf(f.Facts.Path) ? RasterFile.Words(f.Facts.Format) : null
-            )
+            from odd in Group(output.Files, f => f.Facts.Format != IntakeFile.FormatOf(f.Facts.Path) ? f.Facts.Format : null)
+            let found = RasterFile.Words(odd.Verdict)
             let expected = RasterFile.Words(IntakeFile.FormatOf(odd.First.Facts.Path))
             select About(
                 output,
                 odd.Frames,
                 expected,
-                odd.Found,
-                $"{(odd.Frames.IsStill ? "Frame" : "Frames")} {odd.Frames} {Are(odd.Frames)} {odd.Found} under the name of {expected}.",
+                found,
+                $"{Subject(odd.Frames, "is", "are")} {found} under the name of {expected}.",
                 Rerender(output, odd.Frames),
                 RemedyKind.Rerender
             )
@@ -45,12 +43,12 @@ public sealed class FormatType : Rule
             select AboutStray(
                 stray,
                 stray.Sequence.Name.ToString(),
-                $"{(frames.IsStill ? "Frame" : "Frames")} {frames} came as {stray.Sequence.Name}; {stray.Nearest!.Key} is planned.",
+                $"{Subject(frames, "came", "came")} as {stray.Sequence.Name}; {stray.Nearest!.Key} is planned.",
                 RemedyKind.Rerender
             ) with
             {
                 Frames = frames,
-                Remedy = $"Re-render {Words(frames)} of {stray.Nearest!.Layer.Name} in the planned format.",
+                Remedy = $"Re-render {At(frames)} of {stray.Nearest!.Layer.Name} in the planned format.",
             }
         );
 }

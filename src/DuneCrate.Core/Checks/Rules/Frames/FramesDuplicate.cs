@@ -6,7 +6,7 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>Two files that claim one frame: two paddings (0012 and 012), two extensions or two versions in one output.</summary>
-public sealed class FramesDuplicate : Rule
+public sealed class FramesDuplicate : FileRule
 {
     public override string Id => "frames.duplicate";
 
@@ -45,7 +45,7 @@ public sealed class FramesDuplicate : Rule
             frames,
             "one file per frame",
             found,
-            $"Two files claim {Words(frames)}; a reader may take either.",
+            $"Two files claim {At(frames)}; a reader may take either.",
             "Keep the right one and move the other away.",
             RemedyKind.Look
         );

@@ -1,11 +1,12 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>Files at frames outside the plan.</summary>
-public sealed class FramesExtra : Rule
+public sealed class FramesExtra : FileRule, IReplans
 {
     public override string Id => "frames.extra";
 
@@ -25,8 +26,14 @@ public sealed class FramesExtra : Rule
             extra,
             output.Planned!.Frames.ToString(),
             output.Frames.ToString(),
-            $"{(extra.IsStill ? "Frame" : "Frames")} {extra} {Are(extra)} outside the planned {output.Planned!.Frames}.",
+            $"{Subject(extra, "is", "are")} outside the planned {output.Planned!.Frames}.",
             "Widen the plan's range, or leave them out of the crate.",
             RemedyKind.Replan
         );
+
+    /// <inheritdoc/>
+    public override FrameState StateOf(Finding finding) => FrameState.Unplanned;
+
+    /// <inheritdoc/>
+    public Replan? Replan(ReplanCase at) => at.WithFrames(at.Planned.Frames.Union(at.Finding.Frames));
 }

@@ -5,7 +5,7 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>Without a plan: frames missing inside first..last at the sequence's own step, the most frequent distance between neighbours.</summary>
-public sealed class FramesGap : Rule
+public sealed class FramesGap : FileRule
 {
     public override string Id => "frames.gap";
 
@@ -27,7 +27,7 @@ public sealed class FramesGap : Rule
                 gaps,
                 sequence.Frames.Union(gaps).ToString(),
                 sequence.Frames.ToString(),
-                $"{(gaps.IsStill ? "Frame" : "Frames")} {gaps} {Are(gaps)} missing inside {sequence.Frames.First} to {sequence.Frames.Last}.",
+                $"{Subject(gaps, "is", "are")} missing inside {sequence.Frames.First} to {sequence.Frames.Last}.",
                 Rerender(output, gaps),
                 RemedyKind.Rerender
             );

@@ -1,11 +1,12 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>Frames of the plan with no file. Frames that are there under a slip of the right name belong to <see cref="NamesTemplate"/>.</summary>
-public sealed class FramesMissing : Rule
+public sealed class FramesMissing : FileRule, IReplans
 {
     public override string Id => "frames.missing";
 
@@ -25,8 +26,14 @@ public sealed class FramesMissing : Rule
             missing,
             output.Planned!.Frames.ToString(),
             output.Frames.ToString(),
-            $"{(missing.IsStill ? "Frame" : "Frames")} {missing} {Are(missing)} missing: {output.Planned!.Frames.LongCount} planned, {output.Frames.Intersect(output.Planned!.Frames).LongCount} found.",
+            $"{Subject(missing, "is", "are")} missing: {output.Planned!.Frames.LongCount} planned, {output.Frames.Intersect(output.Planned!.Frames).LongCount} found.",
             Rerender(output, missing),
             RemedyKind.Rerender
         );
+
+    /// <inheritdoc/>
+    public override FrameState StateOf(Finding finding) => FrameState.Missing;
+
+    /// <inheritdoc/>
+    public Replan? Replan(ReplanCase at) => at.WithFrames(at.Planned.Frames.Except(at.Finding.Frames));
 }

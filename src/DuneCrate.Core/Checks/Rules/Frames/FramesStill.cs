@@ -1,12 +1,13 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>One file where a sequence is planned, or a sequence where a still is planned.</summary>
-public sealed class FramesStill : Rule
+public sealed class FramesStill : FileRule, IReplans
 {
     public override string Id => "frames.still";
 
@@ -35,4 +36,7 @@ public sealed class FramesStill : Rule
         );
 
     private static string Count(FrameSet frames) => frames.IsStill ? "a still" : $"{frames.LongCount} frames";
+
+    /// <inheritdoc/>
+    public Replan? Replan(ReplanCase at) => at.WithFrames(at.Output.Frames);
 }

@@ -41,7 +41,7 @@ public sealed class IdentityFiltered : PixelRule
             frames,
             "whole ids up to the edge",
             $"{bad.Max(f => Math.Max(f.Ids!.Fractional, f.Ids.Between)):N0} pixels in between",
-            $"{pass.Name} has values between ids at edges in {Words(frames)}: it was filtered and selects nothing.",
+            $"{pass.Name} has values between ids at edges in {At(frames)}: it was filtered and selects nothing.",
             $"Switch filtering off for it. {Rerender(output, frames)}",
             RemedyKind.Rerender,
             pass.Name

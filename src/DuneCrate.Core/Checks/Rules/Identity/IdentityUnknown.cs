@@ -12,6 +12,8 @@ public sealed class IdentityUnknown : PixelRule
     /// <summary>With more pixels in between, the ids were filtered, which another rule says.</summary>
     private const long MostBetween = 24;
 
+    private const int MostNamed = 8;
+
     public override string Id => "identity.unknown";
 
     public override string Title => "Ids that nobody planned";
@@ -30,16 +32,16 @@ public sealed class IdentityUnknown : PixelRule
             output.Files,
             f =>
                 Measured(pass, f)?.Ids is { Fractional: 0, Between: <= MostBetween } ids
-                && ids.Ids.Where(i => !planned!.Knows(i.Value)).Select(i => i.Value).ToArray() is { Length: > 0 } unknown
-                    ? string.Join(", ", unknown.Take(8))
+                    ? NameList.From(ids.Ids.Where(i => !planned!.Knows(i.Value)).Select(i => i.Value).Take(MostNamed))
                     : null
         )
+        let found = string.Join(", ", odd.Verdict.Names)
         select About(
             output,
             odd.Frames,
             planned!.Words,
-            odd.Found,
-            $"{pass.Name} shows {odd.Found} in {Words(odd.Frames)}, which the plan does not know.",
+            found,
+            $"{pass.Name} shows {found} in {At(odd.Frames)}, which the plan does not know.",
             "Give the items their ids in the plan, or render again.",
             RemedyKind.Replan,
             pass.Name

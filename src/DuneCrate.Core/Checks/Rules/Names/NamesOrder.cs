@@ -5,7 +5,7 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>The number stands after the extension: <c>name.exr.0001</c>.</summary>
-public sealed class NamesOrder : Rule
+public sealed class NamesOrder : FileRule
 {
     public override string Id => "names.order";
 

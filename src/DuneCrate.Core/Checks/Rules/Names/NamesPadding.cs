@@ -1,12 +1,13 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>Numbers written with other digits than planned, or than the rest of the sequence.</summary>
-public sealed class NamesPadding : Rule
+public sealed class NamesPadding : FileRule
 {
     public override string Id => "names.padding";
 
@@ -21,14 +22,14 @@ public sealed class NamesPadding : Rule
         where output.Name.Padding > 0
         from odd in Group(
             output.Files,
-            f => f.Digits == Math.Max(output.Name.Padding, FrameName.DigitsFor(f.Frame)) ? null : $"{f.Digits} digits"
+            f => f.Digits == Math.Max(output.Name.Padding, FrameName.DigitsFor(f.Frame)) ? null : (int?)f.Digits
         )
         select About(
             output,
             odd.Frames,
-            $"{output.Name.Padding} digits",
-            odd.Found,
-            $"{odd.First.Facts.Path} is written with {odd.Found} where {output.Name.Padding} are {(output.Planned is null ? "usual in it" : "planned")}.",
+            Words.Count(output.Name.Padding, "digit"),
+            Words.Count(odd.Verdict, "digit"),
+            $"{odd.First.Facts.Path} is written with {Words.Count(odd.Verdict, "digit")} where {output.Name.Padding} are {(output.Planned is null ? "usual in it" : "planned")}.",
             $"Rename to {output.Name.At(odd.First.Frame)}{(odd.Frames.IsStill ? "" : " and so on")}; the crate does it in any case.",
             RemedyKind.Rename
         );

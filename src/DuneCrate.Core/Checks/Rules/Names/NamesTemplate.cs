@@ -8,7 +8,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// A name that does not fit any template but is near an output's: at most 3 edits and a fifth of its letters away
 /// (Damerau-Levenshtein, optimal string alignment; the number left out).
 /// </summary>
-public sealed class NamesTemplate : Rule
+public sealed class NamesTemplate : FileRule
 {
     public override string Id => "names.template";
 

@@ -1,5 +1,6 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -7,7 +8,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// <summary>
 /// Frames of another version than the plan's stand where one output is expected: a v003 between v002s.
 /// </summary>
-public sealed class NamesVersion : Rule
+public sealed class NamesVersion : FileRule
 {
     public override string Id => "names.version";
 
@@ -24,7 +25,7 @@ public sealed class NamesVersion : Rule
                 AboutStray(
                     s,
                     s.Sequence.Name.ToString(),
-                    $"{s.Sequence.Name} is another version of {s.Nearest!.Key}: {Words(s.Sequence.Frames)}.",
+                    $"{s.Sequence.Name} is another version of {s.Nearest!.Key}: {At(s.Sequence.Frames)}.",
                     RemedyKind.Look
                 ) with
                 {

@@ -1,11 +1,13 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>A planned output without any file.</summary>
-public sealed class OutputsMissing : Rule
+public sealed class OutputsMissing : FileRule, IReplans
 {
     public override string Id => "outputs.missing";
 
@@ -16,15 +18,21 @@ public sealed class OutputsMissing : Rule
     public override string Question => "A planned output without any file";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        from lane in context.Outputs
-        where lane.Planned is not null && lane.Frames.IsEmpty && lane.Misnamed.IsEmpty
+        from output in context.Outputs
+        where output.Planned is not null && output.Frames.IsEmpty && output.Misnamed.IsEmpty
         select About(
-            lane,
-            lane.Planned!.Frames,
-            $"{lane.Planned!.Frames.LongCount} files",
+            output,
+            output.Planned!.Frames,
+            Words.Count(output.Planned!.Frames.LongCount, "file"),
             "none",
-            $"No file of {lane.Key} has come.",
-            Rerender(lane, lane.Planned!.Frames),
+            $"No file of {output.Key} has come.",
+            Rerender(output, output.Planned!.Frames),
             RemedyKind.Rerender
         );
+
+    /// <inheritdoc/>
+    public override FrameState StateOf(Finding finding) => FrameState.Missing;
+
+    /// <inheritdoc/>
+    public Replan? Replan(ReplanCase at) => at.WithoutPasses(at.Planned.Passes);
 }

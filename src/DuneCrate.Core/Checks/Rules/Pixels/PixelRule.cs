@@ -1,3 +1,4 @@
+using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
@@ -6,10 +7,13 @@ using DuneCrate.Core.Intake.Measures;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>What pixel rules share: the statistics of a pass in a file.</summary>
-public abstract class PixelRule : Rule
+public abstract class PixelRule : FileRule
 {
     /// <inheritdoc/>
     public override FactsDepth Depth => FactsDepth.Pixels;
+
+    /// <inheritdoc/>
+    public override EvidenceKind Evidence => EvidenceKind.Frame;
 
     /// <summary>The statistics of a pass's channels in a file, those that were read.</summary>
     protected static PassSamples Samples(CheckedPass pass, CheckedFile file) => new(file.Shape.Places(pass, colour: false), file.Facts);

@@ -1,5 +1,6 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
@@ -7,7 +8,7 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>A beauty with every pixel 0; for other passes a warning when the pass is 0 in every frame: planned for nothing, or hidden behind glass.</summary>
-public sealed class PixelsBlack : PixelRule
+public sealed class PixelsBlack : PixelRule, IReplans
 {
     public override string Id => "pixels.black";
 
@@ -37,7 +38,7 @@ public sealed class PixelsBlack : PixelRule
                         black,
                         "a picture",
                         "every pixel 0",
-                        $"The {pass.Name} is black in {Words(black)}.",
+                        $"The {pass.Name} is black in {At(black)}.",
                         $"Look whether the lights were on. {Rerender(output, black)}",
                         RemedyKind.Rerender,
                         pass.Name
@@ -62,4 +63,10 @@ public sealed class PixelsBlack : PixelRule
             }
         }
     }
+
+    /// <summary>A pass that is black in every frame is not planned any more; a black beauty is never what was wanted.</summary>
+    public Replan? Replan(ReplanCase at) =>
+        at.Finding.Frames.Equals(at.Output.Frames) && at.Finding.Severity != Severity.Blocker
+            ? at.WithoutPasses([.. at.Planned.Passes.Where(p => p.Pass == at.Finding.Pass)])
+            : null;
 }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
@@ -36,8 +37,8 @@ public sealed class PixelsClipped : PixelRule
             output,
             frames,
             "values above 1",
-            $"{Percent(share)} of pixels at exactly 1, none above",
-            $"{pass.Name} is cut off at 1 in {Words(frames)}: {Percent(share)} of pixels lie exactly there and none above. A view transform or an integer step was baked in.",
+            $"{Words.Percent(share)} of pixels at exactly 1, none above",
+            $"{pass.Name} is cut off at 1 in {At(frames)}: {Words.Percent(share)} of pixels lie exactly there and none above. A view transform or an integer step was baked in.",
             Rerender(output, frames),
             RemedyKind.Rerender,
             pass.Name

@@ -39,7 +39,7 @@ public sealed class PixelsConstant : PixelRule
             frames,
             "a picture",
             $"{values} all over",
-            $"{pass.Name} is {values} all over in {Words(frames)}.",
+            $"{pass.Name} is {values} all over in {At(frames)}.",
             Rerender(output, frames),
             RemedyKind.Rerender,
             pass.Name

@@ -41,26 +41,17 @@ public sealed class PixelsDepth : PixelRule
             odd.Frames,
             $"{type} values",
             $"{levels} levels on the 8-bit {Grid(first, odd.First)} grid",
-            $"{odd.Found} {(odd.Found.Contains(',') ? "say" : "says")} {type} and {(odd.Found.Contains(',') ? "hold" : "holds")} at most 256 levels in {Words(odd.Frames)}: 8-bit in disguise, it will band as soon as exposure moves.",
+            $"{string.Join(", ", odd.Verdict.Names)} {(odd.Verdict.Count == 1 ? "says" : "say")} {type} and {(odd.Verdict.Count == 1 ? "holds" : "hold")} at most 256 levels in {At(odd.Frames)}: 8-bit in disguise, it will band as soon as exposure moves.",
             Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             first.Name
         );
 
-    /// <summary>The passes of a file that lie on the grid, with commas between; null without any.</summary>
-    private static string? OnGrid(CheckedPass[] passes, CheckedFile file)
-    {
-        string? names = null;
-        foreach (CheckedPass pass in passes)
-        {
-            if (Grid(pass, file) is not null)
-            {
-                names = names is null ? pass.Name : $"{names}, {pass.Name}";
-            }
-        }
-
-        return names;
-    }
+    /// <summary>The passes of a file that lie on the grid; null without any, which is the rule and allocates nothing.</summary>
+    private static NameList? OnGrid(CheckedPass[] passes, CheckedFile file) =>
+        Array.Exists(passes, p => Grid(p, file) is not null)
+            ? NameList.From(passes.Where(p => Grid(p, file) is not null).Select(p => p.Name))
+            : null;
 
     private static string? Grid(CheckedPass pass, CheckedFile file)
     {

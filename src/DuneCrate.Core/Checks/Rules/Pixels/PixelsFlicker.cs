@@ -32,6 +32,9 @@ public sealed class PixelsFlicker : PixelRule
 
     public override bool IsSymptom => true;
 
+    /// <inheritdoc/>
+    public override EvidenceKind Evidence => EvidenceKind.Pair;
+
     public override IEnumerable<Finding> Check(CheckContext context)
     {
         foreach (CheckedOutput output in context.Outputs)
@@ -56,7 +59,7 @@ public sealed class PixelsFlicker : PixelRule
                         string.Create(CultureInfo.InvariantCulture, $"{means[odd[0]]:0.####}"),
                         string.Create(
                             CultureInfo.InvariantCulture,
-                            $"The brightness of {pass.Name} jumps in {Words(frames)}: {means[odd[0]]:0.####} where its neighbours are near {usual:0.####}."
+                            $"The brightness of {pass.Name} jumps in {At(frames)}: {means[odd[0]]:0.####} where its neighbours are near {usual:0.####}."
                         ),
                         $"Play it. {Rerender(output, frames)}",
                         RemedyKind.Rerender,

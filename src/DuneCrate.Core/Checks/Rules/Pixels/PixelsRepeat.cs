@@ -26,6 +26,9 @@ public sealed class PixelsRepeat : PixelRule
 
     public override string Question => "A picture identical to the frame before, where its neighbours change";
 
+    /// <inheritdoc/>
+    public override EvidenceKind Evidence => EvidenceKind.Pair;
+
     public override IEnumerable<Finding> Check(CheckContext context)
     {
         foreach (CheckedOutput output in context.Outputs)
@@ -44,7 +47,7 @@ public sealed class PixelsRepeat : PixelRule
                     repeats,
                     "a picture of its own",
                     "the frame before once more",
-                    $"{(repeats.IsStill ? "Frame" : "Frames")} {repeats} {(repeats.IsStill ? "is" : "are")} the same picture as the frame before, while the frames around move.",
+                    $"{Subject(repeats, "is", "are")} the same picture as the frame before, while the frames around move.",
                     Rerender(output, repeats),
                     RemedyKind.Rerender,
                     pass!.Name

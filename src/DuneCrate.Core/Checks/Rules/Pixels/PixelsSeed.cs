@@ -32,6 +32,9 @@ public sealed class PixelsSeed : PixelRule
     private const float Moved = 0.01f,
         LeastNoise = 0.004f;
 
+    /// <inheritdoc/>
+    public override EvidenceKind Evidence => EvidenceKind.Pair;
+
     public override IEnumerable<Finding> Check(CheckContext context)
     {
         foreach (CheckedOutput output in context.Outputs)
@@ -64,7 +67,7 @@ public sealed class PixelsSeed : PixelRule
                         frames,
                         "noise that changes",
                         string.Create(CultureInfo.InvariantCulture, $"correlation {worst:0.00} with the frame before"),
-                        $"The noise of {Words(frames)} is that of the frame before while the picture moves: the seed does not change.",
+                        $"The noise of {At(frames)} is that of the frame before while the picture moves: the seed does not change.",
                         $"Set the seed to change per frame. {Rerender(output, frames)}",
                         RemedyKind.Rerender,
                         pass.Name

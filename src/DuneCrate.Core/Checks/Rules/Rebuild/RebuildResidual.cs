@@ -2,6 +2,8 @@ using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rebuild;
@@ -15,13 +17,11 @@ namespace DuneCrate.Core.Checks.Rules;
 /// </summary>
 public sealed class RebuildResidual : PixelRule
 {
-    private const string Key = "rebuild.residual";
-
     private static readonly RuleThreshold Mean = new("mean", 0.005, "mean residual, as a share of the mean beauty");
     private static readonly RuleThreshold Off = new("pixels", 0.01, "share of pixels that are off");
     private static readonly RuleThreshold Blocker = new("blocker", 10, "times a limit above which it is a blocker");
 
-    public override string Id => Key;
+    public override string Id => "rebuild.residual";
 
     public override string Title => "Light passes do not reach the beauty";
 
@@ -31,8 +31,11 @@ public sealed class RebuildResidual : PixelRule
 
     public override ImmutableArray<RuleThreshold> Thresholds => [Mean, Off, Blocker];
 
+    /// <inheritdoc/>
+    public override EvidenceKind Evidence => EvidenceKind.Residual;
+
     /// <summary>Mean residual and share of pixels from which on a show takes it for a warning.</summary>
-    public static (double Mean, double Off) LimitsOf(ShowPlan show) => (Mean.Of(show.Rules, Key), Off.Of(show.Rules, Key));
+    public (double Mean, double Off) LimitsOf(ShowPlan show) => (ValueOf(Mean, show.Rules), ValueOf(Off, show.Rules));
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
@@ -45,32 +48,33 @@ public sealed class RebuildResidual : PixelRule
         {
             var measured = output.Files.Select(f => (File: f, Facts: context.Rebuild(output, f))).Where(m => m.Facts is not null).ToArray();
             foreach (
-                (string key, var frames, CheckedFile first) in Group(
+                (Verdict verdict, FrameSet frames, _) in Group(
                     measured.Select(m => m.File),
-                    f => Verdict(context.Rebuild(output, f)!, mean, off, blocker)
+                    f => Judge(context.Rebuild(output, f)!, mean, off, blocker)
                 )
             )
             {
                 RebuildFacts worst = measured
-                    .Where(m => frames.Contains(m.File.Frame) && Verdict(m.Facts!, mean, off, blocker) == key)
+                    .Where(m => frames.Contains(m.File.Frame) && Judge(m.Facts!, mean, off, blocker) == verdict)
                     .MaxBy(m => m.Facts!.MeanResidual)
                     .Facts!;
-                string guilty = worst.Guilty is { } term ? $"; {term} is most likely at fault" : "";
+                string guilty = verdict.Guilty is { } term ? $"; {term} is most likely at fault" : "";
+                string found = $"mean residual {Words.Percent(worst.MeanResidual)}";
                 yield return About(
                     output,
                     frames,
-                    $"mean residual up to {Percent(mean)}, up to {Percent(off)} of pixels off",
-                    $"mean residual {Percent(worst.MeanResidual)}, {Percent(worst.OffShare)} of pixels off",
+                    $"mean residual up to {Words.Percent(mean)}, up to {Words.Percent(off)} of pixels off",
+                    $"{found}, {Words.Percent(worst.OffShare)} of pixels off",
                     string.Create(
                         CultureInfo.InvariantCulture,
-                        $"The light passes do not sum to the beauty in {Words(frames)}: mean residual {Percent(worst.MeanResidual)}, worst {worst.MaxResidual:0.###} at {worst.Worst![0]}, {worst.Worst[1]}{guilty}."
+                        $"The light passes do not sum to the beauty in {At(frames)}: {found}, worst {worst.MaxResidual:0.###} at {worst.Worst![0]}, {worst.Worst[1]}{guilty}."
                     ),
                     $"Open the sum. {Rerender(output, frames)}",
                     RemedyKind.Rerender,
                     PassKeys.Beauty
                 ) with
                 {
-                    Severity = key.StartsWith("blocker", StringComparison.Ordinal) ? Severity.Blocker : Severity.Warning,
+                    Severity = verdict.IsBlocker ? Severity.Blocker : Severity.Warning,
                     At = worst.Worst,
                 };
             }
@@ -83,9 +87,12 @@ public sealed class RebuildResidual : PixelRule
     /// <summary>How many times its limit the worse of the two numbers is.</summary>
     private static double Times(RebuildFacts facts, double mean, double off) => Math.Max(facts.MeanResidual / mean, facts.OffShare / off);
 
-    private static string? Verdict(RebuildFacts facts, double mean, double off, double blocker)
+    private static Verdict? Judge(RebuildFacts facts, double mean, double off, double blocker)
     {
         double times = Times(facts, mean, off);
-        return times <= 1 || facts.Worst is null ? null : $"{(times > blocker ? "blocker" : "warning")} {facts.Guilty}";
+        return times <= 1 || facts.Worst is null ? null : new Verdict(times > blocker, facts.Guilty);
     }
+
+    /// <summary>How far off a frame is, and the term that is most likely at fault.</summary>
+    private readonly record struct Verdict(bool IsBlocker, string? Guilty);
 }

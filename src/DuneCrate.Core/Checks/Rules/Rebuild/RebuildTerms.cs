@@ -1,5 +1,7 @@
+using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
@@ -10,7 +12,7 @@ namespace DuneCrate.Core.Checks.Rules;
 /// <summary>
 /// A term of the family that the layer's sum uses is not planned, or two families are mixed, so that light is counted twice.
 /// </summary>
-public sealed class RebuildTerms : Rule
+public sealed class RebuildTerms : FileRule, IReplans
 {
     public override string Id => "rebuild.terms";
 
@@ -39,4 +41,17 @@ public sealed class RebuildTerms : Rule
             RemedyKind.Replan,
             PassKeys.Beauty
         );
+
+    /// <summary>The layer sums what its planned passes propose.</summary>
+    public Replan? Replan(ReplanCase at)
+    {
+        LayerPlan layer = at.Planned.Layer;
+        ImmutableArray<RebuildTerm> terms = RebuildSum.Propose(at.Output.Catalogue, layer.Passes.Select(p => p.Pass));
+        return terms.SequenceEqual(layer.Rebuild)
+            ? null
+            : at.WithLayer(
+                l => l with { Rebuild = terms },
+                $"the beauty of {layer.Name} is {(terms.IsEmpty ? "no sum" : string.Join(" + ", terms))}"
+            );
+    }
 }

@@ -81,7 +81,7 @@ public sealed class IdsModel(ShotViews desk, StorageRoots roots, PlanEditor plan
         );
 
     /// <summary>What does not meet.</summary>
-    public IEnumerable<PlanFinding> Broken => Sheet.Findings.Where(f => f.Rule is "plan.ids" or "plan.holdout");
+    public IEnumerable<PlanFinding> Broken => Sheet.Findings.Where(f => PlanRuleBook.Find(f.Rule)?.IsAboutIds == true);
 
     /// <summary>Whether a layer has masks that could be packed.</summary>
     public bool CanPack(LayerPlan layer) => !PackMattes.MasksOf(View.Plan, layer).IsEmpty;

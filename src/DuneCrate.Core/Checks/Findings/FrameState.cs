@@ -1,4 +1,6 @@
-namespace DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Checks.Reports;
+
+namespace DuneCrate.Core.Checks.Findings;
 
 /// <summary>What is known of one frame of an output, worst last.</summary>
 public enum FrameState

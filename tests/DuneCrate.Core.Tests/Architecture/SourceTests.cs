@@ -1,0 +1,115 @@
+using System.Text.RegularExpressions;
+using DuneCrate.Core.Checks.Rules;
+using DuneCrate.Core.Planning.Rules;
+using DuneCrate.Core.Rules;
+
+namespace DuneCrate.Core.Tests.Architecture;
+
+/// <summary>How the sources read: what a formatter and a compiler do not hold.</summary>
+public partial class SourceTests
+{
+    private const int LongestLine = 140,
+        MostLines = 400;
+
+    private static readonly string Root = FindRoot();
+
+    [Fact]
+    public void No_line_is_longer_than_the_editor_config_says()
+    {
+        Assert.Contains($"max_line_length = {LongestLine}", File.ReadAllText(Path.Combine(Root, ".editorconfig")));
+        Assert.Empty(
+            from file in Sources(".cs", ".cshtml", ".js")
+            from line in File.ReadLines(file).Index()
+            where line.Item.Length > LongestLine
+            select $"{Name(file)}:{line.Index + 1} has {line.Item.Length} characters"
+        );
+    }
+
+    [Fact]
+    public void No_file_has_more_lines_than_one_can_keep_in_mind() =>
+        Assert.Empty(Sources(".cs", ".cshtml", ".js").Where(f => File.ReadLines(f).Count() > MostLines).Select(Name));
+
+    [Fact]
+    public void A_file_holds_one_type_and_carries_its_name() =>
+        Assert.Empty(
+            from file in Sources(".cs")
+            where !file.EndsWith("Program.cs", StringComparison.Ordinal) && Name(file).StartsWith("src/", StringComparison.Ordinal)
+            let types = TopLevelType().Matches(File.ReadAllText(file)).Select(m => m.Groups[1].Value).ToArray()
+            let expected = Path.GetFileName(file).Replace(".cshtml.cs", "Model", StringComparison.Ordinal).Split('.')[0]
+            where types.Length != 1 || (types[0] != expected && types[0] != expected.Replace("Model", "PageModel", StringComparison.Ordinal))
+            select $"{Name(file)}: {string.Join(", ", types)}"
+        );
+
+    [Fact]
+    public void No_type_is_called_by_the_name_of_a_namespace()
+    {
+        var names = typeof(FrameSet).Assembly.GetTypes().Select(t => t.Namespace ?? "").SelectMany(n => n.Split('.')).ToHashSet();
+        Assert.Empty(typeof(FrameSet).Assembly.GetTypes().Where(t => !t.IsNested && names.Contains(t.Name)).Select(t => t.FullName));
+    }
+
+    [Fact]
+    public void A_rule_is_named_in_its_own_class_alone()
+    {
+        string[] ids = [.. RuleBook.All.Concat<Rule>(PlanRuleBook.All).Select(r => $"\"{r.Id}\"")];
+        Assert.Empty(
+            from file in Sources(".cs", ".cshtml", ".js")
+            where IsProduct(file)
+            let text = File.ReadAllText(file)
+            from id in ids
+            where text.Contains(id, StringComparison.Ordinal) && !text.Contains($"Id => {id}", StringComparison.Ordinal)
+            where id != "\"plan.json\""
+            select $"{Name(file)} names {id}"
+        );
+    }
+
+    [Fact]
+    public void A_pass_is_named_in_its_entry_alone()
+    {
+        // Words that are passes and other things, too.
+        string[] ambiguous = ["background", "alpha", "depth", "normal", "position", "volume", "shadow", "motion", "coat"];
+        string[] keys = [.. PassCatalogue.Shipped.Passes.Select(p => p.Stem).Except(ambiguous).Select(k => $"\"{k}\"")];
+        string[] entries = ["ShippedPasses.cs", "FormerKeys.cs", "PassKeys.cs"];
+        Assert.Empty(
+            from file in Sources(".cs", ".cshtml", ".js")
+            where IsProduct(file) && !entries.Contains(Path.GetFileName(file))
+            let text = File.ReadAllText(file)
+            from key in keys
+            where text.Contains(key, StringComparison.Ordinal)
+            select $"{Name(file)} names {key}"
+        );
+    }
+
+    /// <summary>Core, store, web and command line; the stand-ins play a renderer and know passes by name.</summary>
+    private static bool IsProduct(string file) =>
+        Name(file).StartsWith("src/", StringComparison.Ordinal)
+        && !Name(file).StartsWith("src/DuneCrate.StandIns/", StringComparison.Ordinal)
+        && !Name(file).Contains("/Demo/", StringComparison.Ordinal);
+
+    private static IEnumerable<string> Sources(params string[] endings) =>
+        ((string[])["src", "tests", "bench"])
+            .SelectMany(d => Directory.EnumerateFiles(Path.Combine(Root, d), "*.*", SearchOption.AllDirectories))
+            .Where(f => endings.Any(e => f.EndsWith(e, StringComparison.Ordinal)) && !Written().IsMatch(f));
+
+    private static string Name(string file) => Path.GetRelativePath(Root, file);
+
+    private static string FindRoot()
+    {
+        var folder = new DirectoryInfo(AppContext.BaseDirectory);
+        while (folder is not null && !File.Exists(Path.Combine(folder.FullName, "DuneCrate.slnx")))
+        {
+            folder = folder.Parent;
+        }
+
+        return folder?.FullName ?? throw new InvalidOperationException("The tests run outside the repository.");
+    }
+
+    /// <summary>Folders that tools write.</summary>
+    [GeneratedRegex(@"/(obj|bin|lib|Migrations|node_modules)/")]
+    private static partial Regex Written();
+
+    [GeneratedRegex(
+        @"^(?:\[.*\]\s*)?(?:(?:public|internal|static|sealed|abstract|partial|readonly|file|unsafe|ref) )*(?:record struct|record|class|struct|interface|enum) (\w+)",
+        RegexOptions.Multiline
+    )]
+    private static partial Regex TopLevelType();
+}
