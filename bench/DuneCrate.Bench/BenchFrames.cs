@@ -42,7 +42,8 @@ internal static class BenchFrames
     }
 
     /// <summary>
-    /// Renders two frames of a plan and writes them in turn for all of its frames, the later ones moved by a line each so that no two are the same;
+    /// Renders two frames of a plan and writes them in turn for all of its frames, the later ones moved by a line each so that no two are
+    /// the same;
     /// writes the plan beside them and returns the paths.
     /// </summary>
     public static string[] Write(Plan plan, string folder, string? source = null)

@@ -9,7 +9,8 @@ using Microsoft.Extensions.DependencyInjection;
 namespace DuneCrate.Bench;
 
 /// <summary>
-/// Header check from a warm disk: 5,000 files a second and more; the second check of an unchanged folder: 50,000 and more, from the facts cache, whose size a million
+/// Header check from a warm disk: 5,000 files a second and more; the second check of an unchanged folder: 50,000 and more, from the facts
+/// cache, whose size a million
 /// files is worked out from what these take.
 /// </summary>
 internal static class HeaderBench
@@ -58,7 +59,8 @@ internal static class HeaderBench
             )
             .A;
         Console.WriteLine(
-            $"  whole command, cold start   {whole.Seconds, 8:0.000} s   {Files / whole.Seconds, 9:N0} files a second   peak {whole.PeakMebibytes:0} MiB"
+            $"  whole command, cold start   {whole.Seconds, 8:0.000} s   {Files / whole.Seconds, 9:N0} files a second   peak "
+                + $"{whole.PeakMebibytes:0} MiB"
         );
     }
 

@@ -8,7 +8,8 @@ using DuneCrate.Core.Planning.Model;
 namespace DuneCrate.Bench;
 
 /// <summary>
-/// Every pixel of files of 32 channels, all statistics, measures, the rebuild and all pixel rules, as a whole command: against <c>oiiotool --stats</c> over the same
+/// Every pixel of files of 32 channels, all statistics, measures, the rebuild and all pixel rules, as a whole command: against <c>oiiotool
+/// --stats</c> over the same
 /// files, and against only reading and inflating every chunk on two threads.
 /// </summary>
 internal static class PixelBench
@@ -29,7 +30,8 @@ internal static class PixelBench
         Row("zip", files.Length, ours, theirs, 10);
         (Timed again, Timed inflate) = Timed.Side(() => Check(zip), () => Timed.Run(Environment.ProcessPath!, Own, "inflate", zip), 3);
         Console.WriteLine(
-            $"  zip     {files.Length, 5} {again.Seconds, 7:0.00} s   {inflate.Seconds, 7:0.00} s {again.Seconds / inflate.Seconds, 7:0.00} ×     2.5    against reading and inflating only, two threads"
+            $"  zip     {files.Length, 5} {again.Seconds, 7:0.00} s   {inflate.Seconds, 7:0.00} s "
+                + $"{again.Seconds / inflate.Seconds, 7:0.00} ×     2.5    against reading and inflating only, two threads"
         );
         foreach (string codec in OtherCodecs)
         {
@@ -108,7 +110,8 @@ internal static class PixelBench
 
         Timed large = Dune("check", folder, "--depth", "pixels", "--json", "-");
         Console.WriteLine(
-            $"  8K: 2 files of {window.Width} × {window.Height}, {Channels} half channels: {large.Seconds:0.0} s, peak {large.PeakMebibytes:0} MiB   (goal: under 2,560)"
+            $"  8K: 2 files of {window.Width} × {window.Height}, {Channels} half channels: {large.Seconds:0.0} s, peak "
+                + $"{large.PeakMebibytes:0} MiB   (goal: under 2,560)"
         );
     }
 
@@ -128,7 +131,8 @@ internal static class PixelBench
 
     private static void Row(string codec, int files, Timed ours, Timed theirs, double goal) =>
         Console.WriteLine(
-            $"  {codec, -7} {files, 5} {ours.Seconds, 7:0.00} s   {theirs.Seconds, 7:0.00} s {theirs.Seconds / ours.Seconds, 7:0.0} × {goal, 7:0}    {ours.PeakMebibytes, 5:0} MiB   {theirs.PeakMebibytes, 5:0} MiB"
+            $"  {codec, -7} {files, 5} {ours.Seconds, 7:0.00} s   {theirs.Seconds, 7:0.00} s {theirs.Seconds / ours.Seconds, 7:0.0} "
+                + $"× {goal, 7:0}    {ours.PeakMebibytes, 5:0} MiB   {theirs.PeakMebibytes, 5:0} MiB"
         );
 
     private static Timed Check(string folder) =>

@@ -66,7 +66,8 @@ internal static class Outcome
                 return Fail("there is not enough memory for that; check fewer files at once, or set Limits__MaxMemory.");
             case var e:
                 return Fail(
-                    $"that could not be done, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the command that you gave."
+                    $"that could not be done, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the "
+                        + $"command that you gave."
                 );
         }
     }

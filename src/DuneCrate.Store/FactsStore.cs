@@ -2,8 +2,6 @@ using System.Buffers.Binary;
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Data.Common;
-using System.IO.Hashing;
-using System.Text;
 using System.Text.Json;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
@@ -16,10 +14,11 @@ using Microsoft.Extensions.Caching.Memory;
 namespace DuneCrate.Store;
 
 /// <summary>
-/// The facts cache in the database. Header facts that are alike are stored once; a file of its own costs its name and a few numbers. Facts that are kept
+/// The facts cache in the database. Header facts that are alike are stored once; a file of its own costs its name and a few numbers. Facts
+/// that are kept
 /// are written in batches; <see cref="Flush"/> writes the rest. Safe to call from several threads.
 /// </summary>
-public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : IFactsCache, IDisposable
+public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : IFactsCache, IDisposable
 {
     /// <summary>Raised when the form or the meaning of facts changes, so that old ones are not believed.</summary>
     private const string Form = "6";
@@ -80,13 +79,17 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
         return found;
     }
 
-    /// <summary>The rows of a folder, or one of them, by name: read without a model between, since a check of an unchanged folder does little else (<c>bench/run headers</c>).</summary>
+    /// <summary>
+    /// The rows of a folder, or one of them, by name: read without a model between, since a check of an unchanged folder does little else
+    /// (<c>bench/run headers</c>).
+    /// </summary>
     private static Dictionary<string, FactsRow> Rows(DuneCrateContext context, int folder, string? name, bool withPixels)
     {
         context.Database.OpenConnection();
         using DbCommand read = context.Database.GetDbConnection().CreateCommand();
         read.CommandText =
-            $"SELECT Name, Bytes, Modified, ShapeId, RenderSeconds, Content{(withPixels ? ", Request, Pixels" : "")} FROM file_facts WHERE FolderId = $folder{(name is null ? "" : " AND Name = $name")}";
+            $"SELECT Name, Bytes, Modified, ShapeId, RenderSeconds, Content{(withPixels ? ", Request, Pixels" : "")} "
+            + $"FROM file_facts WHERE FolderId = $folder{(name is null ? "" : " AND Name = $name")}";
         foreach (
             (string parameter, object value) in new (string, object)[] { ("$folder", folder), ("$name", name ?? "") }.Take(
                 name is null ? 1 : 2
@@ -204,7 +207,10 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
         FlushWhenMany(_waiting.Count);
     }
 
-    /// <summary>Writes a batch. A disk that has no room now must not end the reading: what waits is tried again with the next batch, and the oldest of very many is given up.</summary>
+    /// <summary>
+    /// Writes a batch. A disk that has no room now must not end the reading: what waits is tried again with the next batch, and the oldest
+    /// of very many is given up.
+    /// </summary>
     private void FlushWhenMany(int count)
     {
         if (count < Batch)
@@ -308,7 +314,9 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
         transaction.Commit();
     }
 
-    /// <summary>Writes rows over older ones with one prepared command: many times as quick as through a change tracker (<c>bench/run headers</c>).</summary>
+    /// <summary>
+    /// Writes rows over older ones with one prepared command: many times as quick as through a change tracker (<c>bench/run headers</c>).
+    /// </summary>
     private static void Write(DuneCrateContext context, FactsRow[] rows)
     {
         context.Database.OpenConnection();
@@ -328,7 +336,8 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
         ];
         write.Transaction = transaction;
         write.CommandText =
-            $"INSERT OR REPLACE INTO file_facts ({string.Join(", ", columns.Select(c => c.Name))}) VALUES ({string.Join(", ", columns.Select(c => "$" + c.Name))})";
+            $"INSERT OR REPLACE INTO file_facts ({string.Join(", ", columns.Select(c => c.Name))}) "
+            + $"VALUES ({string.Join(", ", columns.Select(c => "$" + c.Name))})";
         foreach ((string name, _) in columns)
         {
             DbParameter parameter = write.CreateParameter();
@@ -348,143 +357,4 @@ public sealed class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : I
 
         transaction.Commit();
     }
-
-    /// <inheritdoc/>
-    public void Dispose()
-    {
-        _shapes.Dispose();
-        _shapeIds.Dispose();
-    }
-
-    private static string FolderOf(string path) => Path.GetDirectoryName(path) ?? "/";
-
-    private static string NameOf(string path) => Path.GetFileName(path);
-
-    private static bool IsUnchanged(IntakeFile file, FactsRow row) =>
-        row.Bytes == file.Bytes
-        && (
-            file.Content is { IsEmpty: false } content
-                ? row.Content is not null && content.AsSpan().SequenceEqual(row.Content)
-                : row.Modified == file.Modified.Ticks
-        );
-
-    private FileFacts? Answer(DuneCrateContext context, IntakeFile file, FactsRow row, FactsRequest request)
-    {
-        if (request.Depth == FactsDepth.Pixels)
-        {
-            return row is { Pixels: { } pixels, Content: { Length: ContentHash.Bytes } content } && row.Request == Key(request)
-                ? JsonSerializer.Deserialize<FileFacts>(PackedText.Unpack(pixels), FactsDocument.Compact)! with
-                {
-                    Content = [.. content],
-                }
-                : null;
-        }
-
-        if (Shape(context, row.ShapeId) is not { } shape)
-        {
-            return null;
-        }
-
-        ImmutableArray<PartFacts> parts =
-            row.RenderSeconds is { } seconds && !shape.Parts.IsEmpty
-                ? shape.Parts.SetItem(0, shape.Parts[0] with { RenderSeconds = seconds })
-                : shape.Parts;
-        return shape with { Path = file.Path, Bytes = file.Bytes, Modified = file.Modified, Parts = parts };
-    }
-
-    private FileFacts? Shape(DuneCrateContext context, int id)
-    {
-        if (!_shapes.TryGetValue(id, out FileFacts? shape) && context.FactShapes.AsNoTracking().FirstOrDefault(s => s.Id == id) is { } row)
-        {
-            shape = _shapes.Set(id, JsonSerializer.Deserialize<FileFacts>(PackedText.Unpack(row.Facts), FactsDocument.Compact)!, One);
-        }
-
-        return shape;
-    }
-
-    private FactsRow Row(DuneCrateContext context, int folder, IntakeFile file, FactsRequest request, FileFacts facts)
-    {
-        bool hasPixels = request.Depth == FactsDepth.Pixels;
-        return new FactsRow
-        {
-            FolderId = folder,
-            Name = NameOf(file.FullPath),
-            Bytes = file.Bytes,
-            Modified = file.Modified.Ticks,
-            ShapeId = ShapeId(context, HeaderOnly(facts)),
-            RenderSeconds = facts.Parts.IsEmpty ? null : facts.Parts[0].RenderSeconds,
-            Request = hasPixels ? Key(request) : null,
-            Pixels = hasPixels ? PackedText.Pack(JsonSerializer.Serialize(facts, FactsDocument.Compact)) : null,
-            Content =
-                !facts.Content.IsEmpty ? [.. facts.Content]
-                : !file.Content.IsEmpty ? [.. file.Content]
-                : null,
-        };
-    }
-
-    /// <summary>What is left of facts at header depth, without what differs from file to file.</summary>
-    private static FileFacts HeaderOnly(FileFacts facts) =>
-        facts with
-        {
-            Path = "",
-            Bytes = 0,
-            Modified = default,
-            Rebuild = null,
-            Parts =
-            [
-                .. facts.Parts.Select(
-                    (p, i) =>
-                        p with
-                        {
-                            RenderSeconds = i == 0 ? null : p.RenderSeconds,
-                            DeepSamples = null,
-                            Passes = null,
-                            Channels = [.. p.Channels.Select(c => c.Samples is null ? c : c with { Samples = null })],
-                        }
-                ),
-            ],
-        };
-
-    private int ShapeId(DuneCrateContext context, FileFacts shape)
-    {
-        string text = Form + JsonSerializer.Serialize(shape, FactsDocument.Compact);
-        long hash = unchecked((long)XxHash3.HashToUInt64(Encoding.UTF8.GetBytes(text)));
-        if (_shapeIds.TryGetValue(hash, out int id))
-        {
-            return id;
-        }
-
-        FactShapeRow? row = context.FactShapes.AsNoTracking().FirstOrDefault(s => s.Hash == hash);
-        if (row is null)
-        {
-            row = new FactShapeRow { Hash = hash, Facts = PackedText.Pack(text[Form.Length..]) };
-            using DuneCrateContext own = contexts.CreateDbContext();
-            own.FactShapes.Add(row);
-            own.SaveChanges();
-        }
-
-        return _shapeIds.Set(hash, row.Id, One);
-    }
-
-    private int? FolderId(DuneCrateContext context, string path, bool make)
-    {
-        if (_folders.TryGetValue(path, out int id))
-        {
-            return id;
-        }
-
-        FactFolderRow? row = context.FactFolders.AsNoTracking().FirstOrDefault(f => f.Path == path);
-        if (row is null && make)
-        {
-            row = new FactFolderRow { Path = path, Seen = Today };
-            using DuneCrateContext own = contexts.CreateDbContext();
-            own.FactFolders.Add(row);
-            own.SaveChanges();
-        }
-
-        return row is null ? null : _folders[path] = row.Id;
-    }
-
-    private static long Key(FactsRequest request) =>
-        unchecked((long)XxHash3.HashToUInt64(Encoding.UTF8.GetBytes($"{Form}:{request.Signature}")));
 }

@@ -5,14 +5,17 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Store;
 
-/// <summary>Plans with all their versions, what shows settle for their shots, templates and confirmations. Safe to call from several threads.</summary>
+/// <summary>
+/// Plans with all their versions, what shows settle for their shots, templates and confirmations. Safe to call from several threads.
+/// </summary>
 public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
 {
     /// <summary>Versions that are kept of a plan.</summary>
     public const int KeptRevisions = 1000;
 
     /// <summary>
-    /// Replaces the plan of a shot, if its revision still is the one before <paramref name="step"/>'s, and keeps the version. False when somebody else was
+    /// Replaces the plan of a shot, if its revision still is the one before <paramref name="step"/>'s, and keeps the version. False when
+    /// somebody else was
     /// faster; nothing was saved then.
     /// </summary>
     public async Task<bool> SaveAsync(Plan plan, PlanRevisionRow step, CancellationToken cancel = default)

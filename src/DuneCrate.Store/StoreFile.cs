@@ -4,7 +4,8 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Store;
 
 /// <summary>
-/// The database file: made, brought up to date and examined before anything uses it. An older one is copied, the copy is brought up to date and takes its place at once, so that a kill at
+/// The database file: made, brought up to date and examined before anything uses it. An older one is copied, the copy is brought up to date
+/// and takes its place at once, so that a kill at
 /// any moment leaves either the old or the new one. Readable by its owner only.
 /// </summary>
 internal static class StoreFile
@@ -67,7 +68,8 @@ internal static class StoreFile
 
     private static StoreException Damaged(string file, string found, Exception? cause) =>
         new(
-            $"The database {file} is damaged ({found}). Bring a backup back in its place, or move it away to begin with an empty one; frames and crates are not in it.",
+            $"The database {file} is damaged ({found}). Bring a backup back in its place, or move it away to begin with an empty "
+                + $"one; frames and crates are not in it.",
             cause
         );
 
@@ -82,7 +84,8 @@ internal static class StoreFile
             : [.. context.Database.GetAppliedMigrations()];
         return applied.FirstOrDefault(m => !known.Contains(m)) is { } newer
             ? throw new StoreException(
-                $"The database {file} was written by a newer version of Dune Crate (it knows {newer}). Start that version, or another data folder."
+                $"The database {file} was written by a newer version of Dune Crate (it knows {newer}). Start that version, or "
+                    + $"another data folder."
             )
             : applied.Length < known.Length;
     }
@@ -119,7 +122,8 @@ internal static class StoreFile
         if (new FileInfo(file + "-wal") is { Exists: true, Length: > 0 })
         {
             throw new StoreException(
-                $"{file}-wal holds changes that could not be taken into the database. Start the version that wrote it once more, then this one."
+                $"{file}-wal holds changes that could not be taken into the database. Start the version that wrote it once more, "
+                    + $"then this one."
             );
         }
 

@@ -19,10 +19,12 @@ namespace DuneCrate.Web;
 public static class DuneCrateApp
 {
     private const string ContentPolicy =
-        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'self'; form-action 'self'; base-uri 'none'; object-src 'none'";
+        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'self'; form-action "
+        + "'self'; base-uri 'none'; object-src 'none'";
 
     /// <summary>The application, ready to be started. The data folder is taken and the database brought up to date.</summary>
-    /// <exception cref="IOException">The data folder is in use, or the database cannot be used; the message says why and what to do.</exception>
+    /// <exception cref="IOException">The data folder is in use, or the database cannot be used; the message says why and what to
+    /// do.</exception>
     public static WebApplication Build(ServeOptions options)
     {
         var data = DataFolder.Take(options.DataFolder);

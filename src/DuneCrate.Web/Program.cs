@@ -83,7 +83,8 @@ static async Task<int> Run(Func<ServeOptions> options, CancellationToken cancel)
     catch (Exception e)
     {
         return Fail(
-            $"the application ended, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the command that you gave."
+            $"the application ended, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the command "
+                + $"that you gave."
         );
     }
 }

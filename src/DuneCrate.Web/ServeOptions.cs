@@ -22,7 +22,9 @@ public sealed record ServeOptions(
     /// <summary>Stands in a folder that the demo made: only such a folder is ever thrown away.</summary>
     private const string DemoMark = ".dune-crate-demo";
 
-    /// <summary>Whether there is a stand-in farm: in the demo, and nowhere else unless asked for, because it writes made-up frames.</summary>
+    /// <summary>
+    /// Whether there is a stand-in farm: in the demo, and nowhere else unless asked for, because it writes made-up frames.
+    /// </summary>
     public bool HasFarm { get; init; } = IsDemo;
 
     /// <summary>The demo in a folder of its own.</summary>
@@ -36,7 +38,8 @@ public sealed record ServeOptions(
         if (fresh && isThere && !File.Exists(mark))
         {
             throw new ArgumentException(
-                $"{folder} was not made by the demo (it has no {DemoMark}), so nothing in it is deleted. Delete it yourself if it is an older demo, or name another folder with --data."
+                $"{folder} was not made by the demo (it has no {DemoMark}), so nothing in it is deleted. Delete it yourself if it "
+                    + $"is an older demo, or name another folder with --data."
             );
         }
 
@@ -60,7 +63,8 @@ public sealed record ServeOptions(
     }
 
     /// <summary>Real folders. Each root is written NAME=DIR.</summary>
-    /// <exception cref="ArgumentException">A root is not written so, is named twice, or is no folder; or nothing is known of the address.</exception>
+    /// <exception cref="ArgumentException">A root is not written so, is named twice, or is no folder; or nothing is known of the
+    /// address.</exception>
     public static ServeOptions ForServe(string data, int port, string bind, IEnumerable<string> roots)
     {
         var folders = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);

@@ -151,7 +151,9 @@ public sealed class BrowserFixture : IAsyncLifetime
     /// <summary>The clipboard of the page, set and read as a spreadsheet would: events with tab-separated text.</summary>
     public string Clipboard(string kind, string text = "") =>
         Script<string>(
-            "const data = new DataTransfer(); data.setData('text/plain', arguments[1]); const event = new ClipboardEvent(arguments[0], { clipboardData: data, bubbles: true, cancelable: true }); document.activeElement.dispatchEvent(event); return data.getData('text/plain');",
+            "const data = new DataTransfer(); data.setData('text/plain', arguments[1]); const event = new "
+                + "ClipboardEvent(arguments[0], { clipboardData: data, bubbles: true, cancelable: true }); "
+                + "document.activeElement.dispatchEvent(event); return data.getData('text/plain');",
             kind,
             text
         );

@@ -74,12 +74,15 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         string Range() => browser.Script<string>("return document.querySelector('[data-range]').textContent");
         string Places() =>
             browser.Script<string>(
-                "return ['.lanes', '.legend', '#lane-cells', '.lane-says', 'footer'].map(s => { const b = document.querySelector(s)?.getBoundingClientRect(); return b && [b.left, b.top, b.width, b.height].join(); }).join(' ')"
+                "return ['.lanes', '.legend', '#lane-cells', '.lane-says', 'footer'].map(s => { const b = "
+                    + "document.querySelector(s)?.getBoundingClientRect(); return b && [b.left, b.top, b.width, b.height].join(); "
+                    + "}).join(' ')"
             );
         double Flag() =>
             Convert.ToDouble(
                 browser.Script<object>(
-                    "const f = document.querySelector('#lanes [data-flag]').getBoundingClientRect(), m = document.getElementById('lane-cells').getBoundingClientRect(); return (f.left - m.left) / m.width"
+                    "const f = document.querySelector('#lanes [data-flag]').getBoundingClientRect(), m = "
+                        + "document.getElementById('lane-cells').getBoundingClientRect(); return (f.left - m.left) / m.width"
                 )
             );
         void Painted(Action act)
@@ -104,7 +107,9 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
             browser.Script<object>(
                 """
                 const cells = document.querySelector('.lane .cells'), box = cells.getBoundingClientRect();
-                cells.dispatchEvent(new WheelEvent('wheel', { bubbles: true, cancelable: true, clientX: box.left + box.width / 2, clientY: box.top + 5, deltaY: -400 }));
+                cells.dispatchEvent(new WheelEvent('wheel', { 
+                  bubbles: true, cancelable: true, clientX: box.left + box.width / 2, 
+                  clientY: box.top + 5, deltaY: -400 }));
                 return null;
                 """
             )
@@ -128,7 +133,8 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         Assert.Equal("", browser.Script<string>("return document.querySelector('[data-range]').textContent"));
         Assert.True(
             browser.Script<bool>(
-                "const c = document.getElementById('lane-cells'); return c.getContext('2d').getImageData(0, 0, c.width, c.height).data.some(v => v > 0)"
+                "const c = document.getElementById('lane-cells'); return c.getContext('2d').getImageData(0, 0, c.width, "
+                    + "c.height).data.some(v => v > 0)"
             ),
             "nothing is drawn"
         );
@@ -137,7 +143,9 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         browser.Script<object>(
             """
             const cells = document.querySelector(".lane[data-layer='sub'] .cells"), box = cells.getBoundingClientRect();
-            cells.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, clientX: box.left + box.width * 1.5 / 4, clientY: box.top + 12 }));
+            cells.dispatchEvent(new PointerEvent('pointermove', { 
+              bubbles: true, clientX: box.left + box.width * 1.5 / 4, 
+              clientY: box.top + 12 }));
             return null;
             """
         );
@@ -220,7 +228,8 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
 
     private void Choose(string css, string value) =>
         browser.Script<object>(
-            "const s = document.querySelector(arguments[0]); s.value = arguments[1]; s.dispatchEvent(new Event('change', { bubbles: true })); return null;",
+            "const s = document.querySelector(arguments[0]); s.value = arguments[1]; s.dispatchEvent(new Event('change', { bubbles: "
+                + "true })); return null;",
             css,
             value
         );

@@ -45,7 +45,8 @@ public class PassSheetTests(BrowserFixture browser) : IClassFixture<BrowserFixtu
         PlanDocument
             .Read(
                 browser.Script<string>(
-                    "const x = new XMLHttpRequest(); x.open('GET', `/KELP/${arguments[0]}/plan?handler=Export`, false); x.send(); return x.responseText;",
+                    "const x = new XMLHttpRequest(); x.open('GET', `/KELP/${arguments[0]}/plan?handler=Export`, false); x.send(); "
+                        + "return x.responseText;",
                     code
                 )
             )

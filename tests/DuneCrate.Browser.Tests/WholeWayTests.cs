@@ -109,7 +109,10 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         Assert.Empty(browser.Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe).Select(l => l.Message));
     }
 
-    /// <summary>Pixels are numbered as in the data window, so that a held pixel stays itself; the picture's edge is drawn where pixels go on beyond it.</summary>
+    /// <summary>
+    /// Pixels are numbered as in the data window, so that a held pixel stays itself; the picture's edge is drawn where pixels go on beyond
+    /// it.
+    /// </summary>
     [Fact]
     public void Inside_overscan_the_edge_of_the_picture_is_drawn_and_pixels_keep_their_numbers()
     {
@@ -125,7 +128,8 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
             [
                 .. browser
                     .Script<IEnumerable<object>>(
-                        "const b = document.querySelector(arguments[0]).getBoundingClientRect(); return [b.left, b.top, b.width, b.height];",
+                        "const b = document.querySelector(arguments[0]).getBoundingClientRect(); return [b.left, b.top, b.width, "
+                            + "b.height];",
                         css
                     )
                     .Select(Convert.ToDouble),
@@ -152,7 +156,9 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         Assert.False(browser.Driver.FindElement(By.Id("frameline")).Displayed);
     }
 
-    /// <summary>News from the server loads the page anew, but neither a link that was just followed nor half-typed words are lost to it.</summary>
+    /// <summary>
+    /// News from the server loads the page anew, but neither a link that was just followed nor half-typed words are lost to it.
+    /// </summary>
     [Fact]
     public void News_waits_for_a_link_that_was_followed_and_for_words_half_typed()
     {

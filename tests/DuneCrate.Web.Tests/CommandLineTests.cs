@@ -133,7 +133,10 @@ public sealed class CommandLineTests : IDisposable
         Assert.Equal(1, Dune("crate", "--plan", plan, "--from", frames, "--to", At("out")).Code);
         File.WriteAllText(
             At("waive.json"),
-            """{"schema":"dune-crate.waivers/1","waivers":[{"rule":"pixels.nonfinite","layer":"sub","frames":"1002","by":"Ada Reed","reason":"covered"}]}"""
+            """
+            {"schema":"dune-crate.waivers/1","waivers":[{"rule":"pixels.nonfinite","layer":"sub","frames":"1002",
+            "by":"Ada Reed","reason":"covered"}]}
+            """
         );
         Assert.Equal(0, Dune("crate", "--plan", plan, "--from", frames, "--to", At("out"), "--waive", At("waive.json")).Code);
     }

@@ -12,7 +12,8 @@ namespace DuneCrate.Web.Tests;
 
 /// <summary>
 /// No plan, whichever way it comes in, leads outside the roots, and none makes a page break.
-/// Source: OWASP Application Security Verification Standard 4.0.3, V12.3.1 (file names are not used directly), V5.1.3 and V5.1.4 (validation on the server, of structure and range).
+/// Source: OWASP Application Security Verification Standard 4.0.3, V12.3.1 (file names are not used directly), V5.1.3 and V5.1.4
+/// (validation on the server, of structure and range).
 /// </summary>
 public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
 {
@@ -117,10 +118,17 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
     [InlineData("null")]
     [InlineData("not a document")]
     [InlineData(
-        """{"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"","frames":"","frameRate":"","width":0,"height":0,"version":""},"layers":[{"name":"","outputs":[{"template":"","padding":0}]}]}"""
+        """
+            {"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"","frames":"","frameRate":"","width":0,
+            "height":0,"version":""},"layers":[{"name":"","outputs":[{"template":"","padding":0}]}]}
+            """
     )]
     [InlineData(
-        """{"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"x","frames":"1-2147483647","frameRate":"24","width":64,"height":36},"layers":[{"name":"a","outputs":[{"template":"{layer}.{frame}.exr","padding":4,"passes":[{"pass":"beauty","channels":["R","G","B"],"type":"half"}]}]}]}"""
+        """
+            {"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"x","frames":"1-2147483647","frameRate":"24",
+            "width":64,"height":36},"layers":[{"name":"a","outputs":[{"template":"{layer}.{frame}.exr","padding":4,
+            "passes":[{"pass":"beauty","channels":["R","G","B"],"type":"half"}]}]}]}
+            """
     )]
     [InlineData("""{"schema":"dune-crate.plan/9","shot":null,"layers":null}""")]
     public async Task Whatever_stands_in_the_database_every_page_answers(string json)

@@ -6,7 +6,8 @@ using DuneCrate.Core.Planning.Edits;
 namespace DuneCrate.Web.Tests;
 
 /// <summary>
-/// What every answer carries and what no request gets past. Source: OWASP Application Security Verification Standard 4.0.3, V14.4 (security headers), V14.5.3 (hosts and origins), V3.4
+/// What every answer carries and what no request gets past. Source: OWASP Application Security Verification Standard 4.0.3, V14.4 (security
+/// headers), V14.5.3 (hosts and origins), V3.4
 /// (cookies), V7.4.1 (messages that give nothing away).
 /// </summary>
 public class GuardTests(AppFixture app) : IClassFixture<AppFixture>

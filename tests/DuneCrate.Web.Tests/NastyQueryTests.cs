@@ -3,7 +3,9 @@ using DuneCrate.Store;
 
 namespace DuneCrate.Web.Tests;
 
-/// <summary>Addresses that somebody shortened, edited or made up: every page answers with a page or says that it is not there; none breaks.</summary>
+/// <summary>
+/// Addresses that somebody shortened, edited or made up: every page answers with a page or says that it is not there; none breaks.
+/// </summary>
 public class NastyQueryTests(AppFixture app) : IClassFixture<AppFixture>
 {
     private static readonly string[] Pages =
@@ -37,7 +39,9 @@ public class NastyQueryTests(AppFixture app) : IClassFixture<AppFixture>
         "/KELP/NQ010/probe",
     ];
 
-    /// <summary>Values by what is wrong with them; every parameter that any page takes gets each, all together and the usual ones alone.</summary>
+    /// <summary>
+    /// Values by what is wrong with them; every parameter that any page takes gets each, all together and the usual ones alone.
+    /// </summary>
     public static TheoryData<string> Values() =>
         ["", "0", "-1", "99999999999999999999", "NaN", "../../etc/passwd", "<script>alert(1)</script>", "%00", "ä∅"];
 

@@ -109,8 +109,11 @@ public class PagesTests(AppFixture app) : IClassFixture<AppFixture>
     [Fact]
     public async Task A_plan_with_mistakes_is_refused_with_their_fields()
     {
-        string json =
-            """{"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"BP010","frames":"1-20","frameRate":"24","width":64,"height":36},"layers":[{"name":"sub","outputs":[{"template":"{layer}.exr","passes":[{"pass":"glimmer","channels":{"R":"half"}}]}]}]}""";
+        string json = """
+            {"schema":"dune-crate.plan/1","show":{"code":"KELP"},"shot":{"code":"BP010","frames":"1-20","frameRate":"24",
+            "width":64,"height":36},"layers":[{"name":"sub","outputs":[{"template":"{layer}.exr","passes":[{"pass":"glimmer",
+            "channels":{"R":"half"}}]}]}]}
+            """;
         (string text, _) = await app.PostAsync("/KELP/new-shot", "?handler=Import", ("Json", json));
         Assert.Contains("layers[0].outputs[0].template", text);
         Assert.Contains("no {frame}", text);

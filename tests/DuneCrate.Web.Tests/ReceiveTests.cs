@@ -55,7 +55,9 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
         Task TellAsync(string what) => app.PostAsync("/KELP/RC080/receive", "?handler=Job", ("job", job), ("what", what));
     }
 
-    /// <summary>Frames that are copied in while a page is open: the page is told, counts them, and reads the first one of each layer.</summary>
+    /// <summary>
+    /// Frames that are copied in while a page is open: the page is told, counts them, and reads the first one of each layer.
+    /// </summary>
     [Fact]
     public async Task Open_pages_hear_of_frames_that_land()
     {

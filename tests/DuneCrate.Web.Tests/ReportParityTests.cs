@@ -85,7 +85,9 @@ public class ReportParityTests(AppFixture app) : IClassFixture<AppFixture>
         }
     }
 
-    /// <summary>A report without what differs between two runs over the same files: where the folder is said to be, and how long it took.</summary>
+    /// <summary>
+    /// A report without what differs between two runs over the same files: where the folder is said to be, and how long it took.
+    /// </summary>
     private static JsonNode Comparable(string json)
     {
         JsonNode report = JsonNode.Parse(json)!;

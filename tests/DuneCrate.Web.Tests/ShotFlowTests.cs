@@ -133,7 +133,9 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Contains("cannot be summed", await app.GetAsync($"{At}stack?layer=sub&frame=1003"));
     }
 
-    /// <summary>8-bit pictures: shown as they are stored, since the view transform undoes the curve they are stored along; probed in 0..1.</summary>
+    /// <summary>
+    /// 8-bit pictures: shown as they are stored, since the view transform undoes the curve they are stored along; probed in 0..1.
+    /// </summary>
     [Fact]
     public async Task Pictures_that_are_not_OpenEXR_are_shown_and_probed()
     {

@@ -5,7 +5,10 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Web.Tests;
 
-/// <summary>What can be made anew is kept as long as people say, and no longer. Source: OWASP Application Security Verification Standard 4.0.3, V8.3.8 (retention).</summary>
+/// <summary>
+/// What can be made anew is kept as long as people say, and no longer. Source: OWASP Application Security Verification Standard 4.0.3,
+/// V8.3.8 (retention).
+/// </summary>
 public class UpkeepTests(AppFixture app) : IClassFixture<AppFixture>
 {
     [Fact]

@@ -11,7 +11,10 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Bench.Trial;
 
-/// <summary>Each folder in turn lies on a disk of its own that runs full: what cannot be done is said, nothing half done stays, and once there is room it works again without a restart.</summary>
+/// <summary>
+/// Each folder in turn lies on a disk of its own that runs full: what cannot be done is said, nothing half done stays, and once there is
+/// room it works again without a restart.
+/// </summary>
 internal static class FullDiskTrials
 {
     /// <summary>The database's disk.</summary>

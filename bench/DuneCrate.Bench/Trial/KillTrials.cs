@@ -250,9 +250,11 @@ internal static class KillTrials
             await context.Database.ExecuteSqlRawAsync(
                 """
                 INSERT INTO shows (Id, Code, Name, FrameRate, Width, Height) VALUES (1, 'KELP', 'The Kelp Post', '24/1', 640, 360);
-                INSERT INTO shots (Id, ShowId, Code, Folder, PlanJson, Revision, LastEvent, LastEventAt) VALUES (1, 1, 'KP010', '', '{{}}', 3, 'planned', '2026-05-04 12:00:00');
+                INSERT INTO shots (Id, ShowId, Code, Folder, PlanJson, Revision, LastEvent, LastEventAt)
+                VALUES (1, 1, 'KP010', '', '{{}}', 3, 'planned', '2026-05-04 12:00:00');
                 WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 200000)
-                INSERT INTO waivers (ShotId, Rule, Output, Pass, Frames, "By", Reason, At) SELECT 1, 'pixels.black', 'sub/KP010_sub.####.exr', 'beauty', i, 'Ada Reed', 'night', '2026-05-04 12:00:00' FROM n;
+                INSERT INTO waivers (ShotId, Rule, Output, Pass, Frames, "By", Reason, At)
+                SELECT 1, 'pixels.black', 'sub/KP010_sub.####.exr', 'beauty', i, 'Ada Reed', 'night', '2026-05-04 12:00:00' FROM n;
                 """
             );
         }

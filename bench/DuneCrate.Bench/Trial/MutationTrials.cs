@@ -6,7 +6,9 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Bench.Trial;
 
-/// <summary>Files of every format with some bytes changed, cut off or doubled, taken in by the server: each gives facts or a problem.</summary>
+/// <summary>
+/// Files of every format with some bytes changed, cut off or doubled, taken in by the server: each gives facts or a problem.
+/// </summary>
 internal static class MutationTrials
 {
     private const int Seed = 20261126;

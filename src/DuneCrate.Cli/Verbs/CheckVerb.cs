@@ -97,7 +97,8 @@ internal static class CheckVerb
         Terminal.Say(
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"{report.Sequences.Length} sequences, {s.Files} files, {s.Bytes:N0} bytes in {s.Seconds:0.0} s: {s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes"
+                $"{report.Sequences.Length} sequences, {s.Files} files, {s.Bytes:N0} bytes in {s.Seconds:0.0} s: {s.Blockers} "
+                    + $"blockers, {s.Warnings} warnings, {s.Notes} notes"
             )
         );
         foreach (RerunEntry entry in report.Rerun)

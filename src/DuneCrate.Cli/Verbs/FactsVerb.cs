@@ -71,7 +71,8 @@ internal static class FactsVerb
                 Terminal.Say(
                     string.Create(
                         CultureInfo.InvariantCulture,
-                        $"  part {part.Index}  {part.DisplayWindow.Width} × {part.DisplayWindow.Height}  {part.Compression}  {part.FrameRate?.ToDisplay() ?? "no rate"}  {part.Camera ?? "no camera"}"
+                        $"  part {part.Index}  {part.DisplayWindow.Width} × {part.DisplayWindow.Height}  {part.Compression}  "
+                            + $"{part.FrameRate?.ToDisplay() ?? "no rate"}  {part.Camera ?? "no camera"}"
                     )
                 );
                 foreach (ChannelFacts channel in part.Channels)

@@ -31,7 +31,9 @@ internal static class Shared
         return depth;
     }
 
-    /// <summary>What files may claim and cost: the environment variables <c>Limits__MaxPixels</c> and so on, as for the web application.</summary>
+    /// <summary>
+    /// What files may claim and cost: the environment variables <c>Limits__MaxPixels</c> and so on, as for the web application.
+    /// </summary>
     public static ReadLimits Limits() => ReadLimits.Default.With(name => Environment.GetEnvironmentVariable($"Limits__{name}"));
 
     /// <summary><c>--root NAME=DIR</c></summary>

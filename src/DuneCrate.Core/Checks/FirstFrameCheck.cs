@@ -11,7 +11,8 @@ using DuneCrate.Core.Storage;
 namespace DuneCrate.Core.Checks;
 
 /// <summary>
-/// Checks the first whole frame of a layer as soon as it is there: camera, size, channels, types, range. A mistake is seen after one frame and not after ten hours.
+/// Checks the first whole frame of a layer as soon as it is there: camera, size, channels, types, range. A mistake is seen after one frame
+/// and not after ten hours.
 /// </summary>
 public static class FirstFrameCheck
 {

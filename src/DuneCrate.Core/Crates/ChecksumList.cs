@@ -5,7 +5,10 @@ using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
 
-/// <summary>The list of checksums of a crate, in the form that <c>sha256sum -c</c> takes. Source: GNU coreutils manual, md5sum invocation and sha2 utilities.</summary>
+/// <summary>
+/// The list of checksums of a crate, in the form that <c>sha256sum -c</c> takes. Source: GNU coreutils manual, md5sum invocation and sha2
+/// utilities.
+/// </summary>
 public sealed class ChecksumList
 {
     /// <summary>Name of the file.</summary>
@@ -24,7 +27,9 @@ public sealed class ChecksumList
     /// <summary>Adds a file.</summary>
     public void Add(string path, string sum) => _sums.Add(path, sum);
 
-    /// <summary>SHA-256 of the lines about what the crate carries, in lower-case hexadecimal digits: what the manifest holds the list to.</summary>
+    /// <summary>
+    /// SHA-256 of the lines about what the crate carries, in lower-case hexadecimal digits: what the manifest holds the list to.
+    /// </summary>
     public string Digest() => Digest(Text(_sums.Where(s => s.Key is not (CrateManifest.FileName or PackingSlip.FileName))));
 
     /// <summary>SHA-256 of a text in UTF-8, in lower-case hexadecimal digits.</summary>

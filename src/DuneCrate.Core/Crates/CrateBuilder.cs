@@ -5,13 +5,15 @@ using System.Security.Cryptography;
 using System.Text;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
 
 /// <summary>
-/// Seals crates. Everything is copied and hashed into a hidden folder beside the crate's place, held against what the check read, flushed to disk, read back against its checksums, and
+/// Seals crates. Everything is copied and hashed into a hidden folder beside the crate's place, held against what the check read, flushed
+/// to disk, read back against its checksums, and
 /// then renamed: at no moment is there half a crate under the crate's name.
 /// </summary>
 public static class CrateBuilder
@@ -41,7 +43,10 @@ public static class CrateBuilder
         Finding[] blockers = [.. report.Findings.Where(f => f.Blocks)];
         Finding[] settling = [.. report.Findings.Where(f => f.RemedyKind == RemedyKind.Wait)];
         return blockers.Length > 0
-                ? $"{blockers.Length} {(blockers.Length == 1 ? "finding blocks" : "findings block")} the crate: {string.Join("; ", blockers.Take(4).Select(f => $"{f.Rule} {f.Layer} {f.Frames}"))}{(blockers.Length > 4 ? " …" : "")}. Mend them, or waive them by name and reason."
+                ? $"{Words.Count(blockers.Length, "finding blocks", "findings block")} the crate: "
+                    + $"{string.Join("; ", blockers.Take(4).Select(f => $"{f.Rule} {f.Layer} {f.Frames}"))}"
+                    + $"{(blockers.Length > 4 ? " …" : "")}. "
+                    + "Mend them, or waive them by name and reason."
             : settling.Length > 0 ? $"{settling.Sum(f => f.Frames.LongCount)} files are still being written. Wait, check again, then seal."
             : null;
     }
@@ -53,8 +58,10 @@ public static class CrateBuilder
     /// <param name="id">A word of its own, by which whoever asks knows the crate again.</param>
     /// <param name="progress">Told after every file.</param>
     /// <param name="cancel">Stops; nothing is left.</param>
-    /// <exception cref="CrateRefusedException">Something blocks, a file is not what was checked, or what was written does not read back.</exception>
-    /// <exception cref="IOException">The disk is full or a file cannot be read or written; the message says when something is left.</exception>
+    /// <exception cref="CrateRefusedException">Something blocks, a file is not what was checked, or what was written does not read
+    /// back.</exception>
+    /// <exception cref="IOException">The disk is full or a file cannot be read or written; the message says when something is
+    /// left.</exception>
     /// <exception cref="OperationCanceledException">It was stopped, and nothing is left.</exception>
     public static SealedCrate Seal(
         CrateContents contents,
@@ -127,7 +134,9 @@ public static class CrateBuilder
         }
     }
 
-    /// <summary>The crate that was sealed under a word of its own, if it is there; for whoever was killed before he could note it.</summary>
+    /// <summary>
+    /// The crate that was sealed under a word of its own, if it is there; for whoever was killed before he could note it.
+    /// </summary>
     public static SealedCrate? Find(StoragePath destination, string shot, Guid id)
     {
         string prefix = $"{shot}_crate_v";
@@ -227,7 +236,9 @@ public static class CrateBuilder
         )
         {
             throw new CrateRefusedException(
-                $"{file.From} is not what was checked: {(copied != file.Bytes ? $"it has {copied} bytes instead of {file.Bytes}" : "its content has changed")}. Check again, then seal."
+                $"{file.From} is not what was checked: "
+                    + $"{(copied != file.Bytes ? $"it has {copied} bytes instead of {file.Bytes}" : "its content has changed")}. "
+                    + "Check again, then seal."
             );
         }
 
@@ -287,7 +298,9 @@ public static class CrateBuilder
         }
     }
 
-    /// <summary>Whether the process that made a folder still runs; a process that began after the folder was last changed only has its number.</summary>
+    /// <summary>
+    /// Whether the process that made a folder still runs; a process that began after the folder was last changed only has its number.
+    /// </summary>
     private static bool IsRunning(string process, FileStamp folder) =>
         Directory.Exists($"/proc/{process}") && Directory.GetLastWriteTimeUtc($"/proc/{process}") <= folder.Modified.AddSeconds(1);
 }

@@ -36,7 +36,10 @@ public sealed record CrateManifest
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Id { get; init; }
 
-    /// <summary>SHA-256 of the lines of SHA256SUMS that are not about crate.json and slip.html: ties the list of checksums to this document. Null in crates of earlier versions.</summary>
+    /// <summary>
+    /// SHA-256 of the lines of SHA256SUMS that are not about crate.json and slip.html: ties the list of checksums to this document. Null in
+    /// crates of earlier versions.
+    /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Contents { get; init; }
 

@@ -5,7 +5,10 @@ using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
 
-/// <summary>Reads crates back against their manifest and checksums. Whatever a crate holds, the answer is what is whole and what is not; no link in it is followed.</summary>
+/// <summary>
+/// Reads crates back against their manifest and checksums. Whatever a crate holds, the answer is what is whole and what is not; no link in
+/// it is followed.
+/// </summary>
 public static class CrateVerifier
 {
     /// <summary>Reads a crate back.</summary>
@@ -99,7 +102,9 @@ public static class CrateVerifier
         }
     }
 
-    /// <summary>The list of checksums, held against what the manifest and the application know of it; empty when it cannot be read.</summary>
+    /// <summary>
+    /// The list of checksums, held against what the manifest and the application know of it; empty when it cannot be read.
+    /// </summary>
     private static ChecksumList Sums(StoragePath crate, CrateManifest manifest, string? sumsDigest, ConcurrentBag<string> problems)
     {
         string text;

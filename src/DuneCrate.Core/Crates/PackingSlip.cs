@@ -13,9 +13,12 @@ public static class PackingSlip
     public const string FileName = "slip.html";
 
     private const string Style = """
-        body{font:14px/1.45 "Helvetica Neue",Arial,sans-serif;color:#26231d;background:#fbf7ef;margin:2rem auto;max-width:62rem;padding:0 1rem;font-variant-numeric:tabular-nums}
+        body{font:14px/1.45 "Helvetica Neue",Arial,sans-serif;color:#26231d;background:#fbf7ef;
+        margin:2rem auto;max-width:62rem;padding:0 1rem;font-variant-numeric:tabular-nums}
         h1{font-size:1.5rem;margin:0}h2{font-size:1.05rem;margin:1.6rem 0 .4rem}p{margin:.3rem 0;max-width:46rem}
-        table{border-collapse:collapse;width:100%}th,td{text-align:left;vertical-align:top;padding:.35rem .6rem .35rem 0;border-top:1px solid #d9cdb7}th{color:#5f5748;font-weight:600}
+        table{border-collapse:collapse;width:100%}
+        th,td{text-align:left;vertical-align:top;padding:.35rem .6rem .35rem 0;border-top:1px solid #d9cdb7}
+        th{color:#5f5748;font-weight:600}
         code{font-family:"DejaVu Sans Mono",Menlo,monospace;font-size:.88em}.lead{color:#5f5748}
         @media print{body{background:#fff;margin:0;max-width:none;font-size:11px}tr{break-inside:avoid}}
         """;
@@ -25,16 +28,19 @@ public static class PackingSlip
     {
         var page = new HtmlDocument();
         page.Add(
-            $"<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{crate.Name}</title><style>{new Markup(Style)}</style></head><body>\n"
+            $"<!doctype html>\n<html lang=\"en\"><head><meta "
+                + $"charset=\"utf-8\"><title>{crate.Name}</title><style>{new Markup(Style)}</style></head><body>\n"
         );
         page.Add($"<h1>{crate.Show.Name} · {crate.Shot} · v{crate.Version:000}</h1>\n");
         string overscan = crate.Overscan > 0 ? $" and {crate.Overscan} pixels of overscan on every side" : "";
         page.Add(
-            $"<p class=\"lead\">Frames <code>{crate.Frames}</code> at {crate.FrameRate.ToDisplay()}, {crate.Width} × {crate.Height}{overscan}, pixel aspect {crate.PixelAspectRatio:0.###}. "
+            $"<p class=\"lead\">Frames <code>{crate.Frames}</code> at {crate.FrameRate.ToDisplay()}, {crate.Width} × "
+                + $"{crate.Height}{overscan}, pixel aspect {crate.PixelAspectRatio:0.###}. "
         );
         page.Add($"Sealed {crate.Sealed:yyyy-MM-dd HH:mm} UTC.</p>\n");
         page.Add(
-            $"<p>Colour is scene-linear: put the view transform last, and only for looking. Shown raw it looks too dark; that is the transform missing. "
+            $"<p>Colour is scene-linear: put the view transform last, and only for looking. Shown raw it looks too dark; that is "
+                + $"the transform missing. "
         );
         page.Add($"Set the project to the frame rate above before reading anything.</p>\n");
         Table(
@@ -54,7 +60,8 @@ public static class PackingSlip
         Table(
             page,
             "Passes that are not stacked",
-            "Light passes rebuild the beauty. Masks, data and ids drive operations and are never seen; read them without a colour transform and without filtering.",
+            "Light passes rebuild the beauty. Masks, data and ids drive operations and are never seen; read them without a colour "
+                + "transform and without filtering.",
             crate.Passes.Where(p => p.Place is null),
             "Kind",
             p => p.Kind.ToString().ToLowerInvariant()
@@ -72,7 +79,8 @@ public static class PackingSlip
         }
 
         page.Add(
-            $"<h2>Proof</h2>\n<p>Every file is listed in <code>SHA256SUMS</code>; <code>sha256sum -c SHA256SUMS</code> in this folder checks them all.</p>\n</body></html>\n"
+            $"<h2>Proof</h2>\n<p>Every file is listed in <code>SHA256SUMS</code>; <code>sha256sum -c SHA256SUMS</code> in this "
+                + $"folder checks them all.</p>\n</body></html>\n"
         );
         return page.ToString();
     }
@@ -87,7 +95,8 @@ public static class PackingSlip
     )
     {
         page.Add(
-            $"<h2>{title}</h2>\n<p>{lead}</p>\n<table><tr><th>{firstHead}</th><th>Pass</th><th>Layer</th><th>Operation</th><th>Files and channels</th><th>To know</th></tr>\n"
+            $"<h2>{title}</h2>\n<p>{lead}</p>\n<table><tr><th>{firstHead}</th><th>Pass</th><th>Layer</th><th>Operation</th><th>Files "
+                + $"and channels</th><th>To know</th></tr>\n"
         );
         foreach (CratePass pass in passes)
         {
@@ -96,7 +105,9 @@ public static class PackingSlip
             string alpha = pass.Alpha == AlphaMode.None ? "" : $"; alpha {pass.Alpha.ToString().ToLowerInvariant()}";
             string channels = string.Join(", ", pass.Channels.Select(c => $"{c.Key} {c.Value.Name()}"));
             page.Add(
-                $"<tr><td>{first(pass)}</td><td>{pass.TradeName}</td><td>{pass.Layer}</td><td>{operation}</td><td><code>{pass.Files}</code> <code>{pass.Frames}</code>, {pass.Extent}"
+                $"<tr><td>{first(pass)}</td><td>{pass.TradeName}</td><td>{pass.Layer}</td><td>{operation}</td>"
+                    + $"<td><code>{pass.Files}</code> "
+                    + $"<code>{pass.Frames}</code>, {pass.Extent}"
             );
             page.Add($"<br>{channels}; {pass.ColourSpace}{alpha}</td><td>{pass.Remark}</td></tr>\n");
         }

@@ -5,7 +5,8 @@ using CsvHelper.Configuration;
 namespace DuneCrate.Core.Documents;
 
 /// <summary>
-/// Comma-separated values (RFC 4180) for spreadsheets. A cell that a spreadsheet would take for a formula gets an apostrophe before it, which spreadsheets do not show. Source: OWASP,
+/// Comma-separated values (RFC 4180) for spreadsheets. A cell that a spreadsheet would take for a formula gets an apostrophe before it,
+/// which spreadsheets do not show. Source: OWASP,
 /// <em>CSV Injection</em>.
 /// </summary>
 public static class CsvText

@@ -8,7 +8,9 @@ using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Documents;
 
-/// <summary>How every document of the product is written: camel case, two spaces, enumerations as lower-case names, NaN and infinity never.</summary>
+/// <summary>
+/// How every document of the product is written: camel case, two spaces, enumerations as lower-case names, NaN and infinity never.
+/// </summary>
 public static class DocumentJson
 {
     /// <summary>The options for documents.</summary>
@@ -26,10 +28,15 @@ public static class DocumentJson
     /// <summary>The same without line breaks, for storage.</summary>
     public static readonly JsonSerializerOptions Compact = new(Options) { WriteIndented = false };
 
-    /// <summary>The same for text that stands in a page: <c>&lt;</c> is written as <c>\u003c</c>, so that nothing in it can end the element.</summary>
+    /// <summary>
+    /// The same for text that stands in a page: <c>&lt;</c> is written as <c>\u003c</c>, so that nothing in it can end the element.
+    /// </summary>
     public static readonly JsonSerializerOptions InPage = new(Compact) { Encoder = JavaScriptEncoder.Default };
 
-    /// <summary>Reads a document that somebody else may have written: an entry of a list that is null is refused like any other value that does not fit.</summary>
+    /// <summary>
+    /// Reads a document that somebody else may have written: an entry of a list that is null is refused like any other value that does not
+    /// fit.
+    /// </summary>
     /// <exception cref="JsonException">The text is no such document; the exception says where.</exception>
     public static T Read<T>(string json)
         where T : class
@@ -48,7 +55,9 @@ public static class DocumentJson
         }
     }
 
-    /// <summary>What a document's type cannot do without must be there: without this a list that is left out would be no list at all.</summary>
+    /// <summary>
+    /// What a document's type cannot do without must be there: without this a list that is left out would be no list at all.
+    /// </summary>
     private static void AskForParameters(JsonTypeInfo type)
     {
         foreach (

@@ -6,7 +6,8 @@ using System.Text;
 namespace DuneCrate.Core.Documents;
 
 /// <summary>
-/// Writes a page for people. Its literal text is markup; every value put into it is escaped unless it is <see cref="Markup"/>. Source: OWASP Application Security Verification Standard
+/// Writes a page for people. Its literal text is markup; every value put into it is escaped unless it is <see cref="Markup"/>. Source:
+/// OWASP Application Security Verification Standard
 /// 4.0.3, V5.3.3 (output encoding by default).
 /// </summary>
 public sealed class HtmlDocument

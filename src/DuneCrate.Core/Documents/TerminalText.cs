@@ -3,10 +3,15 @@ using System.Text;
 
 namespace DuneCrate.Core.Documents;
 
-/// <summary>Text from files and people as it may stand on a terminal: what would move the cursor, change colours or turn the reading direction is shown and not done.</summary>
+/// <summary>
+/// Text from files and people as it may stand on a terminal: what would move the cursor, change colours or turn the reading direction is
+/// shown and not done.
+/// </summary>
 public static class TerminalText
 {
-    /// <summary>The text with every control and direction character shown as <c>\u001b</c>; line breaks stay when they are asked for.</summary>
+    /// <summary>
+    /// The text with every control and direction character shown as <c>\u001b</c>; line breaks stay when they are asked for.
+    /// </summary>
     public static string Clean(string text, bool keepsLines = false)
     {
         if (!text.Any(c => IsHarmful(c, keepsLines)))

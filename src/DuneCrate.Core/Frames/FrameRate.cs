@@ -90,7 +90,8 @@ public readonly record struct FrameRate
     public bool AllowsDropFrame => Denominator == 1001 && Numerator is 30000 or 60000;
 
     /// <summary>
-    /// Drop-frame timecode <c>hh:mm:ss;ff</c> of the <paramref name="index"/>-th frame (from 0): the first two numbers of every minute (four at
+    /// Drop-frame timecode <c>hh:mm:ss;ff</c> of the <paramref name="index"/>-th frame (from 0): the first two numbers of every minute
+    /// (four at
     /// 60000/1001) are passed over, except in every tenth minute, so that an hour of timecode is an hour of the clock (SMPTE ST 12-1, 5.2).
     /// </summary>
     /// <exception cref="InvalidOperationException">The rate has no drop-frame count.</exception>

@@ -34,8 +34,10 @@ public readonly record struct FrameRun(int First, int Last, long Step)
     }
 
     /// <summary>
-    /// The frames that two runs share: again a run, whose step is the least common multiple. Its frames solve x ≡ First (mod Step), x ≡ other.First (mod other.Step), by the Chinese
-    /// remainder theorem with the extended Euclidean algorithm (Knuth, <em>The Art of Computer Programming</em>, volume 2, 4.3.2 and 4.5.2).
+    /// The frames that two runs share: again a run, whose step is the least common multiple. Its frames solve x ≡ First (mod Step), x ≡
+    /// other.First (mod other.Step), by the Chinese
+    /// remainder theorem with the extended Euclidean algorithm (Knuth, <em>The Art of Computer Programming</em>, volume 2, 4.3.2 and
+    /// 4.5.2).
     /// </summary>
     internal FrameRun? Shared(FrameRun other)
     {

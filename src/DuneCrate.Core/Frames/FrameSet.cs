@@ -15,7 +15,8 @@ namespace DuneCrate.Core.Frames;
 /// <remarks>
 /// Two sets are equal when they hold the same frames; there is one canonical list of runs for every set. A stepped run is
 /// written only from three frames on. The default and empty value is <see cref="Empty"/>, written as an empty text.
-/// Operations work on runs and cost what the runs cost, but where steps interleave: then frames are told one by one, at most <see cref="MostListed"/> of them.
+/// Operations work on runs and cost what the runs cost, but where steps interleave: then frames are told one by one, at most
+/// <see cref="MostListed"/> of them.
 /// Safe to share between threads.
 /// </remarks>
 [JsonConverter(typeof(FrameSetJsonConverter))]
@@ -26,6 +27,9 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
 
     /// <summary>Frames of interleaved steps that are told one by one at most; sets beyond it are refused.</summary>
     public const int MostListed = 1 << 22;
+
+    private static FrameSet OfRuns(List<FrameRun> runs) =>
+        FrameRuns.Canonical(runs) is { IsEmpty: false } canonical ? new FrameSet(canonical) : Empty;
 
     private FrameSet(ImmutableArray<FrameRun> runs)
     {
@@ -69,10 +73,10 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(last, first);
         ArgumentOutOfRangeException.ThrowIfLessThan(step, 1);
-        var builder = new RunBuilder();
+        var builder = new FrameRunBuilder();
         int end = (int)(first + ((long)last - first) / step * step);
         builder.Add(new FrameRun(first, end, end == first ? 1 : step));
-        return builder.ToSet();
+        return new FrameSet(builder.ToRuns());
     }
 
     /// <summary>The set of the given frames, in any order, repeats ignored.</summary>
@@ -80,7 +84,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     {
         int[] sorted = [.. frames];
         Array.Sort(sorted);
-        var builder = new RunBuilder();
+        var builder = new FrameRunBuilder();
         for (int i = 0; i < sorted.Length; i++)
         {
             if (i == 0 || sorted[i] != sorted[i - 1])
@@ -89,7 +93,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
             }
         }
 
-        return builder.ToSet();
+        return new FrameSet(builder.ToRuns());
     }
 
     /// <summary>Reads the text form.</summary>
@@ -114,7 +118,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
 
         try
         {
-            set = FromRuns(runs);
+            set = OfRuns(runs);
             problem = null;
             return true;
         }
@@ -218,7 +222,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     public FrameSet Union(FrameSet other) =>
         IsEmpty ? other
         : other.IsEmpty ? this
-        : FromRuns([.. Runs, .. other.Runs]);
+        : OfRuns([.. Runs, .. other.Runs]);
 
     /// <summary>The frames of both sets.</summary>
     public FrameSet Intersect(FrameSet other)
@@ -243,7 +247,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
             }
         }
 
-        return FromRuns(found);
+        return OfRuns(found);
     }
 
     /// <summary>The frames of any of the sets: for many sets at once, quicker than one after the other.</summary>
@@ -255,7 +259,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
         {
             0 => Empty,
             1 => some[0],
-            _ => FromRuns([.. some.SelectMany(s => s.Runs)]),
+            _ => OfRuns([.. some.SelectMany(s => s.Runs)]),
         };
     }
 
@@ -272,7 +276,8 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
         int first = 0;
         foreach (FrameRun run in Runs)
         {
-            // Runs of a set neither overlap nor interleave: each one taken leaves pieces before it that are done, and at most one behind it.
+            // Runs of a set neither overlap nor interleave: each one taken leaves pieces before it that are done, and at most one behind
+            // it.
             FrameRun? rest = run;
             while (first < other.Runs.Length && other.Runs[first].Last < run.First)
             {
@@ -281,7 +286,7 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
 
             for (int i = first; rest is { } open && i < other.Runs.Length && other.Runs[i].First <= run.Last; i++)
             {
-                rest = Subtract(open, other.Runs[i], left);
+                rest = FrameRuns.Subtract(open, other.Runs[i], left);
             }
 
             if (rest is { } whole)
@@ -290,194 +295,10 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
             }
         }
 
-        return FromRuns(left);
+        return OfRuns(left);
     }
 
-    /// <summary>Takes a run out of another: adds what is left before its end, and returns what is left behind it.</summary>
-    private static FrameRun? Subtract(FrameRun run, FrameRun taken, List<FrameRun> left)
-    {
-        if (run.Shared(taken) is not { } gone)
-        {
-            return run;
-        }
-
-        if (run.First < gone.First && run.Within(run.First, gone.First - 1L) is { } before)
-        {
-            left.Add(before);
-        }
-
-        long stride = gone.Count == 1 ? run.Step : gone.Step;
-        if (gone.Count <= stride / run.Step)
-        {
-            // Few and far apart: the stretches between them.
-            for (long at = gone.First; at < gone.Last; at += stride)
-            {
-                if (run.Within(at + 1, at + stride - 1) is { } between)
-                {
-                    left.Add(between);
-                }
-            }
-        }
-        else
-        {
-            // Many and near: what keeps the same distance behind each of them.
-            for (long phase = run.Step; phase < stride; phase += run.Step)
-            {
-                long end = gone.Last - stride + phase;
-                left.Add(new FrameRun((int)(gone.First + phase), (int)end, end == gone.First + phase ? 1 : stride));
-            }
-        }
-
-        return run.Last > gone.Last ? run.Within(gone.Last + 1L, run.Last) : null;
-    }
-
-    /// <summary>The canonical set of any runs. Unbroken runs are joined as runs; frames of steps are told one by one only where steps interleave with each other.</summary>
-    private static FrameSet FromRuns(List<FrameRun> runs)
-    {
-        List<FrameRun> solid = Joined(runs.Where(r => r.Step == 1)),
-            stepped = [];
-        long told = 0;
-        foreach (FrameRun run in runs.Where(r => r.Step > 1))
-        {
-            Cut(run, solid, stepped, ref told);
-        }
-
-        var builder = new RunBuilder();
-        stepped.Sort((a, b) => a.First != b.First ? a.First.CompareTo(b.First) : a.Last.CompareTo(b.Last));
-        int s = 0;
-        for (int i = 0; i < stepped.Count; )
-        {
-            int end = stepped[i].Last,
-                j = i + 1;
-            while (j < stepped.Count && stepped[j].First <= end)
-            {
-                end = Math.Max(end, stepped[j].Last);
-                j++;
-            }
-
-            // Stepped runs are cut where unbroken ones begin: those before a cluster are fed before it, none lies inside.
-            for (; s < solid.Count && solid[s].First < stepped[i].First; s++)
-            {
-                builder.Add(solid[s]);
-            }
-
-            if (j == i + 1)
-            {
-                builder.Add(stepped[i]);
-            }
-            else
-            {
-                Interleave(stepped, i, j, builder, ref told);
-            }
-
-            i = j;
-        }
-
-        for (; s < solid.Count; s++)
-        {
-            builder.Add(solid[s]);
-        }
-
-        return builder.ToSet();
-    }
-
-    /// <summary>Unbroken runs, ascending, with those joined that touch or overlap.</summary>
-    private static List<FrameRun> Joined(IEnumerable<FrameRun> runs)
-    {
-        var joined = new List<FrameRun>();
-        foreach (FrameRun run in runs.OrderBy(r => r.First))
-        {
-            if (joined.Count > 0 && run.First <= joined[^1].Last + 1L)
-            {
-                joined[^1] = new FrameRun(joined[^1].First, Math.Max(joined[^1].Last, run.Last), 1);
-            }
-            else
-            {
-                joined.Add(run);
-            }
-        }
-
-        return joined;
-    }
-
-    /// <summary>The pieces of a stepped run that lie between unbroken ones.</summary>
-    private static void Cut(FrameRun run, List<FrameRun> solid, List<FrameRun> pieces, ref long told)
-    {
-        FrameRun? rest = run;
-        int i = FirstEndingFrom(solid, run.First);
-        for (; rest is { } open && i < solid.Count && solid[i].First <= open.Last; i++)
-        {
-            if (++told > MostListed)
-            {
-                throw TooMany();
-            }
-
-            if (open.First < solid[i].First && open.Within(open.First, solid[i].First - 1L) is { } before)
-            {
-                pieces.Add(before);
-            }
-
-            rest = open.Last > solid[i].Last ? open.Within(solid[i].Last + 1L, open.Last) : null;
-        }
-
-        if (rest is { } whole)
-        {
-            pieces.Add(whole);
-        }
-    }
-
-    /// <summary>The place of the first run that does not end before a frame.</summary>
-    private static int FirstEndingFrom(List<FrameRun> runs, int frame)
-    {
-        int low = 0,
-            high = runs.Count;
-        while (low < high)
-        {
-            int middle = (low + high) / 2;
-            (low, high) = runs[middle].Last < frame ? (middle + 1, high) : (low, middle);
-        }
-
-        return low;
-    }
-
-    /// <summary>Feeds a cluster of interleaved steps frame by frame.</summary>
-    private static void Interleave(List<FrameRun> runs, int from, int to, RunBuilder builder, ref long told)
-    {
-        long count = 0;
-        for (int i = from; i < to; i++)
-        {
-            count += runs[i].Count;
-        }
-
-        if ((told += count) > MostListed)
-        {
-            throw TooMany();
-        }
-
-        int[] frames = new int[count];
-        int next = 0;
-        for (int i = from; i < to; i++)
-        {
-            foreach (int frame in Expand(runs[i]))
-            {
-                frames[next++] = frame;
-            }
-        }
-
-        Array.Sort(frames);
-        for (int i = 0; i < frames.Length; i++)
-        {
-            if (i == 0 || frames[i] != frames[i - 1])
-            {
-                builder.Add(new FrameRun(frames[i], frames[i], 1));
-            }
-        }
-    }
-
-    private static OverflowException TooMany() =>
-        new($"Steps that interleave in more than {MostListed:N0} frames are not told apart; look for a digit too many.");
-
-    private static IEnumerable<int> Expand(FrameRun run)
+    internal static IEnumerable<int> Expand(FrameRun run)
     {
         for (long frame = run.First; frame <= run.Last; frame += run.Step)
         {
@@ -517,77 +338,5 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
         }
 
         return text.ToString();
-    }
-
-    /// <summary>
-    /// Builds the canonical runs from disjoint ascending pieces, as if frame after frame were fed to one greedy rule:
-    /// extend the open run while the distance stays the same; a pair at a distance above 1 is two single frames.
-    /// </summary>
-    private sealed class RunBuilder
-    {
-        private readonly ImmutableArray<FrameRun>.Builder _done = ImmutableArray.CreateBuilder<FrameRun>();
-        private long _first,
-            _last,
-            _step,
-            _count;
-
-        public void Add(FrameRun run)
-        {
-            for (long frame = run.First; frame <= run.Last; frame += run.Step)
-            {
-                Feed(frame);
-                if (_count >= 2 && _step == run.Step && run.Count > 1)
-                {
-                    _count += (run.Last - frame) / run.Step;
-                    _last = run.Last;
-                    return;
-                }
-            }
-        }
-
-        private void Feed(long frame)
-        {
-            if (_count == 1)
-            {
-                (_step, _last, _count) = (frame - _last, frame, 2);
-            }
-            else if (_count >= 2 && frame - _last == _step)
-            {
-                (_last, _count) = (frame, _count + 1);
-            }
-            else if (_count == 2 && _step != 1)
-            {
-                Emit(_first, _first, 1);
-                (_first, _step, _last) = (_last, frame - _last, frame);
-            }
-            else
-            {
-                Close();
-                (_first, _last, _step, _count) = (frame, frame, 1, 1);
-            }
-        }
-
-        private void Close()
-        {
-            if (_count == 2 && _step != 1)
-            {
-                Emit(_first, _first, 1);
-                Emit(_last, _last, 1);
-            }
-            else if (_count > 0)
-            {
-                Emit(_first, _last, _count == 1 ? 1 : _step);
-            }
-
-            _count = 0;
-        }
-
-        private void Emit(long first, long last, long step) => _done.Add(new FrameRun((int)first, (int)last, step));
-
-        public FrameSet ToSet()
-        {
-            Close();
-            return _done.Count == 0 && Empty is not null ? Empty : new FrameSet(_done.ToImmutable());
-        }
     }
 }

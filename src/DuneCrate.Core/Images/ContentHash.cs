@@ -6,7 +6,8 @@ using Microsoft.Win32.SafeHandles;
 namespace DuneCrate.Core.Images;
 
 /// <summary>
-/// XXH3 (128 bit) of a whole file, made of the same bytes that a reader takes from it: blocks that are read on are hashed as they come, what a reader passes over is read at the
+/// XXH3 (128 bit) of a whole file, made of the same bytes that a reader takes from it: blocks that are read on are hashed as they come,
+/// what a reader passes over is read at the
 /// end. Names the content that facts are about. One thread at a time.
 /// </summary>
 public sealed class ContentHash

@@ -49,13 +49,16 @@ internal static class HalfLine
         }
     }
 
-    /// <summary>Normal halves, each with its sign repeated above it: sign and magnitude to their places, the exponent to its new bias.</summary>
+    /// <summary>
+    /// Normal halves, each with its sign repeated above it: sign and magnitude to their places, the exponent to its new bias.
+    /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static Vector256<uint> Moved(Vector256<int> half) =>
         ((half << 13) & Vector256.Create(unchecked((int)0x8fffe000))).AsUInt32() + Vector256.Create(ExponentShift);
 
     /// <summary>
-    /// Moves sign, exponent and mantissa to their places. Numbers too small for a normal half are made by subtracting from a power of two, which lets
+    /// Moves sign, exponent and mantissa to their places. Numbers too small for a normal half are made by subtracting from a power of two,
+    /// which lets
     /// the adder normalise them; the exponent of infinities and NaNs is raised twice.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
@@ -93,7 +96,8 @@ internal static class HalfLine
     }
 
     /// <summary>
-    /// Adds just below half a step, or half of one where the last bit that stays is odd, and cuts off; numbers too small for a normal half are rounded by adding 0.5, whose
+    /// Adds just below half a step, or half of one where the last bit that stays is odd, and cuts off; numbers too small for a normal half
+    /// are rounded by adding 0.5, whose
     /// steps are those of the smallest halves.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]

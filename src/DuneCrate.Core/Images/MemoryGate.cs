@@ -1,7 +1,8 @@
 namespace DuneCrate.Core.Images;
 
 /// <summary>
-/// Memory that reading pictures may take at once, over all who read. Whoever needs more than is left waits for his turn; whoever needs more than there is at all is refused. Those
+/// Memory that reading pictures may take at once, over all who read. Whoever needs more than is left waits for his turn; whoever needs more
+/// than there is at all is refused. Those
 /// who hold a share must not ask for a second one. Safe to use from any thread.
 /// </summary>
 /// <param name="total">Bytes in all.</param>

@@ -8,7 +8,8 @@ using DuneCrate.Core.Storage;
 namespace DuneCrate.Core.Images;
 
 /// <summary>
-/// Channels of a picture of any format, line by line from the top as floats, with no more than a band of it in memory. 8- and 16-bit samples stand for 0..1. One thread at a time.
+/// Channels of a picture of any format, line by line from the top as floats, with no more than a band of it in memory. 8- and 16-bit
+/// samples stand for 0..1. One thread at a time.
 /// </summary>
 public sealed class PictureLines : IDisposable
 {
@@ -40,7 +41,8 @@ public sealed class PictureLines : IDisposable
     /// <param name="format">What its name promises: exr, png, tiff, jpeg or tga.</param>
     /// <param name="channels">Names of channels.</param>
     /// <param name="limits">Bounds on what it may claim.</param>
-    /// <exception cref="ImageException">The file cannot be read, has none of the channels, or has them in parts of different windows.</exception>
+    /// <exception cref="ImageException">The file cannot be read, has none of the channels, or has them in parts of different
+    /// windows.</exception>
     /// <exception cref="IOException">The file cannot be opened.</exception>
     public static PictureLines Open(StoragePath path, string format, IReadOnlyCollection<string> channels, ReadLimits limits) =>
         format == "exr" ? OpenExr(path, channels, limits.Exr) : OpenRaster(path, format, channels, limits.Rasters);

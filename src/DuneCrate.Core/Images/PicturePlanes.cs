@@ -3,9 +3,11 @@ using System.Collections.Immutable;
 namespace DuneCrate.Core.Images;
 
 /// <summary>Channels of a picture of any format, in memory.</summary>
-/// <param name="Planes">By channel: pixels of <paramref name="Window"/> shrunk by <paramref name="Shrink"/>, row-major, top line first; 8- and 16-bit samples stand for 0..1. Lost lines are 0.</param>
+/// <param name="Planes">By channel: pixels of <paramref name="Window"/> shrunk by <paramref name="Shrink"/>, row-major, top line first; 8-
+/// and 16-bit samples stand for 0..1. Lost lines are 0.</param>
 /// <param name="Window">The part of the data window that was read.</param>
-/// <param name="Shrink">How many pixels across and down one sample stands for: 1 for every pixel. The last of a line or column may stand for fewer.</param>
+/// <param name="Shrink">How many pixels across and down one sample stands for: 1 for every pixel. The last of a line or column may stand
+/// for fewer.</param>
 /// <param name="IsEncoded">Whether colours are stored along the sRGB curve, as 8- and 16-bit pictures have them (common practice).</param>
 /// <param name="Problem">What is lost, or null.</param>
 public sealed record PicturePlanes(
@@ -28,7 +30,8 @@ public sealed record PicturePlanes(
     /// <summary>Reads the channels that are asked for, as far as the file has them.</summary>
     /// <param name="lines">The picture, opened for these channels and not read yet.</param>
     /// <param name="shrink">How many pixels one sample is to stand for, across and down.</param>
-    /// <param name="isMean">Whether a sample is the mean of its pixels, as colour wants it; else the first of them, since means of data and ids are values that are nowhere.</param>
+    /// <param name="isMean">Whether a sample is the mean of its pixels, as colour wants it; else the first of them, since means of data and
+    /// ids are values that are nowhere.</param>
     /// <param name="box">The part to read, in data window coordinates; the whole window when null.</param>
     /// <param name="cancel">Stops.</param>
     /// <exception cref="ImageException">The pixels are of a kind that is not read.</exception>

@@ -25,7 +25,8 @@ public sealed record ReadLimits
     public MemoryGate Memory { get; init; } = new(UsualMemory);
 
     /// <summary>
-    /// These limits with those that a configuration names: MaxHeaderBytes, MaxParts, MaxAttributes, MaxChannels, MaxPixels, MaxWidth, MaxChunkBytes, MaxExpansion, SecondsPerFile,
+    /// These limits with those that a configuration names: MaxHeaderBytes, MaxParts, MaxAttributes, MaxChannels, MaxPixels, MaxWidth,
+    /// MaxChunkBytes, MaxExpansion, SecondsPerFile,
     /// MaxMemory.
     /// </summary>
     /// <param name="setting">The text of a name, or null when it is not set.</param>

@@ -6,7 +6,8 @@ using DuneCrate.Core.Planning.Model;
 namespace DuneCrate.Core.Intake;
 
 /// <summary>
-/// What has come of a plan, from names, sizes and times alone: no file is opened. A file that changed within <see cref="IntakeRun.Settling"/>, or is too small for a
+/// What has come of a plan, from names, sizes and times alone: no file is opened. A file that changed within
+/// <see cref="IntakeRun.Settling"/>, or is too small for a
 /// picture, is still being written and left alone.
 /// </summary>
 public static class ArrivalBoard

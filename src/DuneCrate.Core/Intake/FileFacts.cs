@@ -34,11 +34,15 @@ public sealed record FileFacts
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public FrameSet? LostLines { get; init; }
 
-    /// <summary>Chunks that the file's own table does not give and that were found by walking through it. Other readers may stop at them.</summary>
+    /// <summary>
+    /// Chunks that the file's own table does not give and that were found by walking through it. Other readers may stop at them.
+    /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public int MendedChunks { get; init; }
 
-    /// <summary>XXH3 (128 bit) of the whole file as it was read for these facts; empty at header depth, and when the file was written to meanwhile.</summary>
+    /// <summary>
+    /// XXH3 (128 bit) of the whole file as it was read for these facts; empty at header depth, and when the file was written to meanwhile.
+    /// </summary>
     [JsonIgnore]
     public ImmutableArray<byte> Content { get; init; } = [];
 
@@ -49,7 +53,9 @@ public sealed record FileFacts
     /// <summary>The parts.</summary>
     public ImmutableArray<PartFacts> Parts { get; init; } = [];
 
-    /// <summary>How far the light passes are from the beauty, when all of them are in this file and the plan says what sums to what.</summary>
+    /// <summary>
+    /// How far the light passes are from the beauty, when all of them are in this file and the plan says what sums to what.
+    /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public RebuildFacts? Rebuild { get; init; }
 

@@ -12,7 +12,8 @@ public static class FolderListing
     public const int MostFiles = 5_000_000;
 
     /// <summary>
-    /// Every file with a picture's name below <paramref name="folder"/>, ordered by path. Hidden names and links to folders are passed over; links to files are followed for size
+    /// Every file with a picture's name below <paramref name="folder"/>, ordered by path. Hidden names and links to folders are passed
+    /// over; links to files are followed for size
     /// and time.
     /// </summary>
     /// <param name="folder">The folder.</param>

@@ -51,7 +51,8 @@ internal static class HeaderFacts
     }
 
     /// <summary>
-    /// A channel's name without its view, which stands before the last part of the name: <c>diffuse.right.R</c>. Source: <em>Storing Multi-View Images in
+    /// A channel's name without its view, which stands before the last part of the name: <c>diffuse.right.R</c>. Source: <em>Storing
+    /// Multi-View Images in
     /// OpenEXR Files</em>.
     /// </summary>
     private static string WithoutView(string channel, ImmutableArray<string> views)

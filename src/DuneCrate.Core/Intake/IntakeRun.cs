@@ -8,7 +8,9 @@ using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Intake;
 
-/// <summary>Takes a folder in: lists it, finds sequences, reads facts on all cores. Stopping loses nothing that the cache was told.</summary>
+/// <summary>
+/// Takes a folder in: lists it, finds sequences, reads facts on all cores. Stopping loses nothing that the cache was told.
+/// </summary>
 public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
 {
     /// <summary>A file that changed this recently and looks incomplete is looked at again before it is judged.</summary>

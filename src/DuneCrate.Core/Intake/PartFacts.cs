@@ -69,7 +69,10 @@ public sealed record PartFacts
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public long? DeepSamples { get; init; }
 
-    /// <summary>premultiplied, straight or unspecified, where the format says; null for OpenEXR, whose colour is premultiplied by convention, and without alpha.</summary>
+    /// <summary>
+    /// premultiplied, straight or unspecified, where the format says; null for OpenEXR, whose colour is premultiplied by convention, and
+    /// without alpha.
+    /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Alpha { get; init; }
 

@@ -9,7 +9,8 @@ using DuneCrate.Core.Rebuild;
 namespace DuneCrate.Core.Intake;
 
 /// <summary>
-/// Takes the decoded lines of one picture, band by band from the top, and gathers the statistics of every channel, what the passes' measures say and, when asked,
+/// Takes the decoded lines of one picture, band by band from the top, and gathers the statistics of every channel, what the passes'
+/// measures say and, when asked,
 /// the rebuild: everything that rules want of pixels, in one pass. Holds one line as floats. Benchmark: bench/run pixels.
 /// </summary>
 internal sealed class PixelScan : IDisposable
@@ -51,7 +52,10 @@ internal sealed class PixelScan : IDisposable
         _line = needed.Length > 0 ? new ScanLine(channels, window, _offsets, needed) : null;
     }
 
-    /// <summary>Takes a band: lines of the window's width, in each line the channels one after the other. Channel by channel, so that counts stay in the cache.</summary>
+    /// <summary>
+    /// Takes a band: lines of the window's width, in each line the channels one after the other. Channel by channel, so that counts stay in
+    /// the cache.
+    /// </summary>
     public void AddBand(ReadOnlySpan<byte> lines, PixelBox band)
     {
         for (int c = 0; c < _statistics.Length; c++)

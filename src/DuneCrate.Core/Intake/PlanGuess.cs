@@ -7,7 +7,8 @@ using DuneCrate.Core.Planning.Model;
 namespace DuneCrate.Core.Intake;
 
 /// <summary>
-/// A plan made from what lies in a folder: every sequence with channels becomes an output, in the layer that its first folder names; passes by the catalogue and
+/// A plan made from what lies in a folder: every sequence with channels becomes an output, in the layer that its first folder names; passes
+/// by the catalogue and
 /// its aliases; range, size, rate, camera and compression from the headers, where most files agree.
 /// </summary>
 public static class PlanGuess
@@ -100,7 +101,9 @@ public static class PlanGuess
     private static string TemplateOf(FileSequence sequence) =>
         sequence.IsStill ? sequence.Name.Prefix : $"{sequence.Name.Prefix}{{frame}}{sequence.Name.Suffix}";
 
-    /// <summary>First to last at the sequence's own step: what is missing was planned, too. Not so with a stray number far away from all others.</summary>
+    /// <summary>
+    /// First to last at the sequence's own step: what is missing was planned, too. Not so with a stray number far away from all others.
+    /// </summary>
     private static FrameSet Filled(FileSequence sequence) =>
         sequence.Frames.Union(sequence.Gaps()) is { LongCount: <= PlanLimits.MaxFrames } filled ? filled : sequence.Frames;
 

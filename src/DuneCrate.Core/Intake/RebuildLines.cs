@@ -1,13 +1,14 @@
 using System.Collections.Immutable;
 using System.Numerics.Tensors;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Intake;
 
-/// <summary>The beauty and the terms of a rebuild, line by line from the top, from however many files they lie in. One thread at a time.</summary>
+/// <summary>
+/// The beauty and the terms of a rebuild, line by line from the top, from however many files they lie in. One thread at a time.
+/// </summary>
 public sealed class RebuildLines : IDisposable
 {
     private readonly (PictureLines Picture, float[][] Lines)[] _files;

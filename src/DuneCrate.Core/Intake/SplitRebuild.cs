@@ -11,7 +11,8 @@ using DuneCrate.Core.Storage;
 namespace DuneCrate.Core.Intake;
 
 /// <summary>
-/// Measures the rebuild of layers whose beauty and light passes lie in several files (file per pass), frame by frame. Files are read side by side, a band of each at a time; what was
+/// Measures the rebuild of layers whose beauty and light passes lie in several files (file per pass), frame by frame. Files are read side
+/// by side, a band of each at a time; what was
 /// measured is remembered for as long as all files involved stay the same.
 /// </summary>
 internal sealed class SplitRebuild(

@@ -21,7 +21,9 @@ public sealed record FileSequence(FrameName Name, ImmutableArray<SequenceFile> F
         return IsStill ? [] : Files.Where(f => f.Digits != Math.Max(padding, FrameName.DigitsFor(f.Frame)));
     }
 
-    /// <summary>Frames missing inside first..last at the sequence's own step, which is the most frequent distance between neighbours.</summary>
+    /// <summary>
+    /// Frames missing inside first..last at the sequence's own step, which is the most frequent distance between neighbours.
+    /// </summary>
     public FrameSet Gaps()
     {
         if (Frames.LongCount < 3)

@@ -49,7 +49,8 @@ public static class SequenceFinder
     /// </summary>
     public static ImmutableArray<FileSequence> Find(IEnumerable<string> paths)
     {
-        // Every number of every name belongs to a group of names that differ in it alone; groups are numbered, so that names are hashed once.
+        // Every number of every name belongs to a group of names that differ in it alone; groups are numbered, so that names are hashed
+        // once.
         var numbers = new Dictionary<Slot, int>(new SamePlace());
         var groups = new List<Group>();
         var candidates = new List<(Slot Slot, int Group)>();

@@ -1,6 +1,8 @@
 namespace DuneCrate.Core.Passes;
 
-/// <summary>What OpenEXR's names of channels say: <c>layer.last</c> (<em>Technical Introduction to OpenEXR</em>, layers and channels).</summary>
+/// <summary>
+/// What OpenEXR's names of channels say: <c>layer.last</c> (<em>Technical Introduction to OpenEXR</em>, layers and channels).
+/// </summary>
 public static class ChannelNames
 {
     /// <summary>What stands behind the last dot, or all of it without one: <c>R</c> of <c>direct_diffuse.R</c>.</summary>

@@ -43,7 +43,9 @@ public sealed class PassCatalogue
             )
             .ToString("x16", System.Globalization.CultureInfo.InvariantCulture);
 
-    /// <summary>This catalogue with more passes (one of a known key replaces it) and more aliases (alias to key; unknown keys are passed over).</summary>
+    /// <summary>
+    /// This catalogue with more passes (one of a known key replaces it) and more aliases (alias to key; unknown keys are passed over).
+    /// </summary>
     public PassCatalogue With(IEnumerable<PassDefinition> additions, IEnumerable<KeyValuePair<string, string>> aliases)
     {
         var added = additions.DistinctBy(p => p.Stem).ToDictionary(p => p.Stem);

@@ -3,7 +3,8 @@ using System.Collections.Immutable;
 namespace DuneCrate.Core.Passes;
 
 /// <summary>
-/// One entry of the pass catalogue: everything that the product knows about a pass. Plan, rules, measures, estimates, stack and slip read it
+/// One entry of the pass catalogue: everything that the product knows about a pass. Plan, rules, measures, estimates, stack and slip read
+/// it
 /// here and name no pass themselves but those in <see cref="PassKeys"/>. Immutable.
 /// </summary>
 public sealed record PassDefinition
@@ -63,7 +64,9 @@ public sealed record PassDefinition
     /// <summary>Keys of the coarser passes that hold the same light, and must not stand in one sum with it.</summary>
     public ImmutableArray<string> PartOf { get; init; } = [];
 
-    /// <summary>The other half, without which it does not make a whole: direct and indirect, albedo and irradiance; null for none.</summary>
+    /// <summary>
+    /// The other half, without which it does not make a whole: direct and indirect, albedo and irradiance; null for none.
+    /// </summary>
     public string? Counterpart { get; init; }
 
     /// <summary>Passes that make up for it in a sum where it is not planned.</summary>

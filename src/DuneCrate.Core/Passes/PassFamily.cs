@@ -1,6 +1,8 @@
 namespace DuneCrate.Core.Passes;
 
-/// <summary>How finely a light pass splits the light, finest first; passes of one family sum to the beauty together. Common practice.</summary>
+/// <summary>
+/// How finely a light pass splits the light, finest first; passes of one family sum to the beauty together. Common practice.
+/// </summary>
 public enum PassFamily
 {
     /// <summary>Not a share of a split: goes with every family.</summary>

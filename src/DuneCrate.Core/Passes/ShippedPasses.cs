@@ -192,7 +192,8 @@ internal static class ShippedPasses
             {
                 SpoiltBy = [ItemTrait.Transparent, ItemTrait.CutOut],
                 Remark =
-                    "White background, no alpha of its own; transparent and cut-out objects darken it wrongly; render it with global illumination off.",
+                    "White background, no alpha of its own; transparent and cut-out objects darken it wrongly; render it with "
+                    + "global illumination off.",
                 ReceiverRemark = "White where nothing is near: multiply it over the beauty of its layer, at part strength.",
             },
             Pass(Modulate, "shadow", "shadow", "shd shadow_cast") with

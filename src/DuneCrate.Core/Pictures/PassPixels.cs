@@ -4,7 +4,9 @@ using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Pictures;
 
-/// <summary>The pixels of one pass at one frame: its channels in the plan's order, each width × height floats, row-major, top line first.</summary>
+/// <summary>
+/// The pixels of one pass at one frame: its channels in the plan's order, each width × height floats, row-major, top line first.
+/// </summary>
 /// <param name="Pass">Key of the pass.</param>
 /// <param name="Definition">Its entry in the catalogue, or null.</param>
 /// <param name="Window">The part of the data window that was read.</param>

@@ -20,7 +20,8 @@ public sealed record Picture(int Width, int Height, byte[] Rgb)
     }
 
     /// <summary>
-    /// A piece of the picture enlarged without smoothing, with a frame around one pixel: the pixel stands in the middle, or as near to it as the picture's edges allow.
+    /// A piece of the picture enlarged without smoothing, with a frame around one pixel: the pixel stands in the middle, or as near to it
+    /// as the picture's edges allow.
     /// </summary>
     /// <param name="x">Column of the pixel, 0 at the left; brought into the picture.</param>
     /// <param name="y">Line of the pixel, 0 at the top; brought into the picture.</param>

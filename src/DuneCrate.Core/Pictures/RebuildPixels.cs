@@ -5,7 +5,10 @@ using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Pictures;
 
-/// <summary>Beauty, sum and residual of one frame, as pictures' planes; and the numbers, which are of every pixel however much the planes are shrunk.</summary>
+/// <summary>
+/// Beauty, sum and residual of one frame, as pictures' planes; and the numbers, which are of every pixel however much the planes are
+/// shrunk.
+/// </summary>
 /// <param name="Window">The data window.</param>
 /// <param name="Shrink">How many pixels across and down one sample stands for.</param>
 /// <param name="Sum">Red, green and blue of Σ terms: means of the pixels that a sample stands for.</param>

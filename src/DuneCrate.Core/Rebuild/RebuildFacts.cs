@@ -2,7 +2,9 @@ using System.Collections.Immutable;
 
 namespace DuneCrate.Core.Rebuild;
 
-/// <summary>How far the light passes are from the beauty in one frame, over all pixels and three colours; samples that are no numbers are left out.</summary>
+/// <summary>
+/// How far the light passes are from the beauty in one frame, over all pixels and three colours; samples that are no numbers are left out.
+/// </summary>
 public sealed record RebuildFacts
 {
     /// <summary>Mean of |beauty − sum| over the mean of |beauty|; 0 when both are black, 1 when only the beauty is.</summary>

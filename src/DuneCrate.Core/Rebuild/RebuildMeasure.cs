@@ -48,7 +48,9 @@ public sealed class RebuildMeasure
         );
     }
 
-    /// <summary>Takes one line: <paramref name="beauty"/>[colour] and <paramref name="terms"/>[term][colour], each of the measure's width.</summary>
+    /// <summary>
+    /// Takes one line: <paramref name="beauty"/>[colour] and <paramref name="terms"/>[term][colour], each of the measure's width.
+    /// </summary>
     public void AddLine(float[][] beauty, float[][][] terms, int x, int y)
     {
         bool anyOff = false;
@@ -82,7 +84,8 @@ public sealed class RebuildMeasure
     }
 
     /// <summary>
-    /// Residual of a line, 0 where it is no number; adds |beauty| and |residual| to the sums, says whether any pixel is off and returns the greatest |residual|.
+    /// Residual of a line, 0 where it is no number; adds |beauty| and |residual| to the sums, says whether any pixel is off and returns the
+    /// greatest |residual|.
     /// All in one go over the line.
     /// Benchmark: bench/run pixels.
     /// </summary>

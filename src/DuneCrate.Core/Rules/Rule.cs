@@ -3,7 +3,8 @@ using System.Collections.Immutable;
 namespace DuneCrate.Core.Rules;
 
 /// <summary>
-/// One check, of a plan before the render or of files after it: a stable id, a default severity and one clear question. A rule opens no file,
+/// One check, of a plan before the render or of files after it: a stable id, a default severity and one clear question. A rule opens no
+/// file,
 /// and everything about it stands in its class. Immutable; safe to share between threads.
 /// </summary>
 public abstract class Rule

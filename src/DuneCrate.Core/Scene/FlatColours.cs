@@ -4,7 +4,9 @@ using DuneCrate.Core.Images;
 
 namespace DuneCrate.Core.Scene;
 
-/// <summary>Flat colours for material ids: written #rrggbb, chosen far apart so that a selection by colour takes one and not its neighbour.</summary>
+/// <summary>
+/// Flat colours for material ids: written #rrggbb, chosen far apart so that a selection by colour takes one and not its neighbour.
+/// </summary>
 public static class FlatColours
 {
     /// <summary>Below this CIEDE2000 difference two colours are too near to be selected apart. Common practice.</summary>
@@ -45,7 +47,8 @@ public static class FlatColours
             : 0;
 
     /// <summary>
-    /// <paramref name="count"/> colours, each as far as possible from those kept and those chosen before it (farthest-point choice). Always the
+    /// <paramref name="count"/> colours, each as far as possible from those kept and those chosen before it (farthest-point choice). Always
+    /// the
     /// same for the same input. Beyond the grid's 210 colours none is left.
     /// </summary>
     public static ImmutableArray<string> FarApart(IReadOnlyCollection<string> kept, int count)

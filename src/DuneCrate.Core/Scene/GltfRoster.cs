@@ -45,7 +45,8 @@ public static class GltfRoster
         if (model.LogicalNodes.Count > RosterLimits.MaxNodes)
         {
             throw new FormatException(
-                $"it has {model.LogicalNodes.Count:N0} nodes, more than the {RosterLimits.MaxNodes:N0} that are read. Export what the shot shows"
+                $"it has {model.LogicalNodes.Count:N0} nodes, more than the {RosterLimits.MaxNodes:N0} that are read. Export what "
+                    + $"the shot shows"
             );
         }
 
@@ -76,7 +77,10 @@ public static class GltfRoster
         return [.. found.Select(i => i with { Name = Unique(Clean(i.Name), i.Kind, taken) })];
     }
 
-    /// <summary>Nodes stand in trees; whoever walks them relies on it. Source: glTF 2.0 specification, 3.5.2: the hierarchy is a set of disjoint strict trees.</summary>
+    /// <summary>
+    /// Nodes stand in trees; whoever walks them relies on it. Source: glTF 2.0 specification, 3.5.2: the hierarchy is a set of disjoint
+    /// strict trees.
+    /// </summary>
     private static void CheckTrees(IReadOnlyList<Node> nodes)
     {
         var seen = new HashSet<Node>();

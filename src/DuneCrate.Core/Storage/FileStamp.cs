@@ -1,6 +1,8 @@
 namespace DuneCrate.Core.Storage;
 
-/// <summary>What the file system says of a file at a moment. Two equal stamps of one open file mean that nobody wrote to it in between.</summary>
+/// <summary>
+/// What the file system says of a file at a moment. Two equal stamps of one open file mean that nobody wrote to it in between.
+/// </summary>
 /// <param name="Kind">What it is.</param>
 /// <param name="Length">Size in bytes.</param>
 /// <param name="ModifiedTicks">Time of the last change of its content, in ticks of 100 ns, UTC.</param>

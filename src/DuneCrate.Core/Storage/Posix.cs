@@ -5,8 +5,10 @@ using Microsoft.Win32.SafeHandles;
 namespace DuneCrate.Core.Storage;
 
 /// <summary>
-/// The few system calls that .NET has no method for: opening without blocking and without following, asking an open handle what it is, and moving, making and deleting relative
-/// to an open folder. Source: the Linux manual pages open(2), openat(2), statx(2), renameat2(2), unlinkat(2), mkdirat(2). Linux on x64 and arm64.
+/// The few system calls that .NET has no method for: opening without blocking and without following, asking an open handle what it is, and
+/// moving, making and deleting relative
+/// to an open folder. Source: the Linux manual pages open(2), openat(2), statx(2), renameat2(2), unlinkat(2), mkdirat(2). Linux on x64 and
+/// arm64.
 /// </summary>
 internal static partial class Posix
 {
@@ -53,7 +55,10 @@ internal static partial class Posix
         Loop = 40,
         Stale = 116;
 
-    /// <summary>A handle that can be asked about and opened again, and nothing else: opening it has no effect on pipes and devices. Links are followed.</summary>
+    /// <summary>
+    /// A handle that can be asked about and opened again, and nothing else: opening it has no effect on pipes and devices. Links are
+    /// followed.
+    /// </summary>
     public static SafeFileHandle OpenPath(string path) => Opened(openat(AtFdCwd, path, PathOnly | CloseOnExec, 0), path);
 
     /// <summary>The same for a name in an open folder; a link itself is what is opened.</summary>

@@ -2,7 +2,9 @@ using Microsoft.Win32.SafeHandles;
 
 namespace DuneCrate.Core.Storage;
 
-/// <summary>A person's file, open for reading: a regular file in a root, as was checked on the open handle. Belongs to one thread at a time.</summary>
+/// <summary>
+/// A person's file, open for reading: a regular file in a root, as was checked on the open handle. Belongs to one thread at a time.
+/// </summary>
 public sealed class StorageFile : IDisposable
 {
     internal StorageFile(StoragePath path, SafeFileHandle handle) =>

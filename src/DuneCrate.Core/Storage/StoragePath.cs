@@ -4,10 +4,13 @@ using Microsoft.Win32.SafeHandles;
 namespace DuneCrate.Core.Storage;
 
 /// <summary>
-/// A path under a root. It cannot be made otherwise than from the root's top by steps that lead down, and what it opens, writes, moves or deletes is checked again where that
-/// happens: reading follows links as long as they end in a root, writing follows none. Two are equal when root and path are. Immutable; safe to share between threads.
+/// A path under a root. It cannot be made otherwise than from the root's top by steps that lead down, and what it opens, writes, moves or
+/// deletes is checked again where that
+/// happens: reading follows links as long as they end in a root, writing follows none. Two are equal when root and path are. Immutable;
+/// safe to share between threads.
 /// </summary>
-/// <remarks>Source of the cases that are refused: OWASP Application Security Verification Standard 4.0.3, V12.3 (file execution and path traversal).</remarks>
+/// <remarks>Source of the cases that are refused: OWASP Application Security Verification Standard 4.0.3, V12.3 (file execution and path
+/// traversal).</remarks>
 public sealed class StoragePath : IEquatable<StoragePath>
 {
     internal StoragePath(StorageRoot root, string relative)
@@ -39,7 +42,8 @@ public sealed class StoragePath : IEquatable<StoragePath>
 
     /// <summary>A path below this one.</summary>
     /// <param name="relative">Steps with <c>/</c> between them; empty for this path.</param>
-    /// <exception cref="StorageException">It is absolute, has a step that is empty, <c>.</c> or <c>..</c>, or a character that no name can have.</exception>
+    /// <exception cref="StorageException">It is absolute, has a step that is empty, <c>.</c> or <c>..</c>, or a character that no name can
+    /// have.</exception>
     public StoragePath At(string relative) =>
         TryAt(relative, out StoragePath? path, out string? problem) ? path : throw new StorageException(relative, problem);
 
@@ -99,7 +103,10 @@ public sealed class StoragePath : IEquatable<StoragePath>
     /// <summary>Whether a folder stands there that may be listed through this path.</summary>
     public bool IsFolder => Look()?.Kind == FileKind.Folder;
 
-    /// <summary>Opens a file for reading. Links are followed; where they end must lie in a root, and only a regular file is opened: both are checked on the open handle.</summary>
+    /// <summary>
+    /// Opens a file for reading. Links are followed; where they end must lie in a root, and only a regular file is opened: both are checked
+    /// on the open handle.
+    /// </summary>
     /// <exception cref="StorageException">It is no regular file or lies outside the roots.</exception>
     /// <exception cref="IOException">There is no such file, or the disk refuses.</exception>
     /// <exception cref="UnauthorizedAccessException">The file may not be read.</exception>
@@ -188,7 +195,9 @@ public sealed class StoragePath : IEquatable<StoragePath>
     /// <exception cref="IOException">A step is a link or no folder, or the disk refuses.</exception>
     public void CreateFolder() => WalkTo(Relative, make: true).Dispose();
 
-    /// <summary>Everything below the folder that is no folder, as paths relative to it, with what it is: links are told and not followed. By name.</summary>
+    /// <summary>
+    /// Everything below the folder that is no folder, as paths relative to it, with what it is: links are told and not followed. By name.
+    /// </summary>
     /// <exception cref="IOException">A folder cannot be listed.</exception>
     public IEnumerable<(string Path, FileStamp Stamp)> Everything()
     {
@@ -215,7 +224,10 @@ public sealed class StoragePath : IEquatable<StoragePath>
         return new FileStream(Posix.CreateNew(folder, Name, Display), FileAccess.Write, 0);
     }
 
-    /// <summary>Writes a whole file: under a name of its own first, which then takes the place of whatever had this name. At no moment is there half of it.</summary>
+    /// <summary>
+    /// Writes a whole file: under a name of its own first, which then takes the place of whatever had this name. At no moment is there half
+    /// of it.
+    /// </summary>
     /// <exception cref="IOException">A step is a link, or the disk refuses; what was there before is there still.</exception>
     /// <param name="write">Writes the content.</param>
     /// <param name="isLasting">Whether it must last through a power failure once this returns, which takes some milliseconds.</param>
@@ -270,7 +282,9 @@ public sealed class StoragePath : IEquatable<StoragePath>
         Posix.Delete(folder, Name, isFolder: false, Display);
     }
 
-    /// <summary>Deletes the folder with everything in it; links in it are deleted and never followed. Nothing happens when it is not there.</summary>
+    /// <summary>
+    /// Deletes the folder with everything in it; links in it are deleted and never followed. Nothing happens when it is not there.
+    /// </summary>
     /// <exception cref="IOException">A step is a link, or the disk refuses.</exception>
     public void DeleteFolder()
     {

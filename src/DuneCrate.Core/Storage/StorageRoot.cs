@@ -3,7 +3,8 @@ using System.Collections.Immutable;
 namespace DuneCrate.Core.Storage;
 
 /// <summary>
-/// A folder that people's files lie in. Paths under it are made from its <see cref="Top"/> and cannot leave it; links may lead to it and to the roots that were made together with
+/// A folder that people's files lie in. Paths under it are made from its <see cref="Top"/> and cannot leave it; links may lead to it and to
+/// the roots that were made together with
 /// it, and nowhere else. Immutable; safe to share between threads.
 /// </summary>
 public sealed class StorageRoot

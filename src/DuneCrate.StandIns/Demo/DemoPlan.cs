@@ -9,7 +9,8 @@ using DuneCrate.StandIns.Renderer;
 namespace DuneCrate.StandIns.Demo;
 
 /// <summary>
-/// The stand-in's plan as a wrangler would leave it: with the roster of <em>The Kelp Post</em>, roles, ids, mask names, render settings, and the
+/// The stand-in's plan as a wrangler would leave it: with the roster of <em>The Kelp Post</em>, roles, ids, mask names, render settings,
+/// and the
 /// submarine's occlusion in a layer of its own that is based on it, without the glass.
 /// </summary>
 public static class DemoPlan

@@ -7,7 +7,8 @@ using DuneCrate.StandIns.Renderer;
 namespace DuneCrate.StandIns.Farm;
 
 /// <summary>
-/// The stand-in for a render farm: takes orders, renders them one after the other in the background, frame by frame across the layers, and can be paused, cancelled and made to
+/// The stand-in for a render farm: takes orders, renders them one after the other in the background, frame by frame across the layers, and
+/// can be paused, cancelled and made to
 /// fail. Safe to call from several threads.
 /// </summary>
 public sealed class FarmQueue : IDisposable

@@ -3,7 +3,9 @@ using DuneCrate.Core.Frames;
 
 namespace DuneCrate.StandIns.Renderer;
 
-/// <summary>Something that goes wrong on demand: a kind, the layer (with <c>layer.pass</c> the output that holds the pass), and the frames.</summary>
+/// <summary>
+/// Something that goes wrong on demand: a kind, the layer (with <c>layer.pass</c> the output that holds the pass), and the frames.
+/// </summary>
 public sealed record Fault(string Kind, string Layer, string? Pass, FrameSet Frames)
 {
     /// <summary>The kinds, with what they do.</summary>

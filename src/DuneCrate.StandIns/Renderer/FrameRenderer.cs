@@ -5,7 +5,8 @@ using DuneCrate.Core.Images.Cryptomatte;
 namespace DuneCrate.StandIns.Renderer;
 
 /// <summary>
-/// Renders one layer at one frame into planes of a float for each pixel of a window, top line first, by channel name. The window may go beyond the picture. Colour is filtered over
+/// Renders one layer at one frame into planes of a float for each pixel of a window, top line first, by channel name. The window may go
+/// beyond the picture. Colour is filtered over
 /// 2 × 2 samples; data and identity are taken at the pixel's centre, unfiltered. The light passes sum to the beauty by construction.
 /// </summary>
 internal static class FrameRenderer
@@ -25,7 +26,9 @@ internal static class FrameRenderer
     ];
     private static readonly float[] CryptoIds = [.. KelpScene.Items.Select(i => CryptomatteHash.ToFloat(CryptomatteHash.OfName(i.Name)))];
 
-    /// <summary>Renders. <paramref name="layer"/> is sub, kelp or seabed; sub and kelp hold each other out. Hidden items are not there.</summary>
+    /// <summary>
+    /// Renders. <paramref name="layer"/> is sub, kelp or seabed; sub and kelp hold each other out. Hidden items are not there.
+    /// </summary>
     public static Dictionary<string, float[]> Render(
         string shot,
         int frame,

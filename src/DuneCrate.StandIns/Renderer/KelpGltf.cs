@@ -5,7 +5,8 @@ using System.Text.Json.Nodes;
 namespace DuneCrate.StandIns.Renderer;
 
 /// <summary>
-/// <em>The Kelp Post</em> as a glTF 2.0 scene with KHR_lights_punctual, KHR_materials_transmission and KHR_materials_emissive_strength: what an
+/// <em>The Kelp Post</em> as a glTF 2.0 scene with KHR_lights_punctual, KHR_materials_transmission and KHR_materials_emissive_strength:
+/// what an
 /// outside scene tool would export, for trying the roster. Every ellipsoid is an octahedron; frames 1001 and 1002 make the animation.
 /// </summary>
 public static class KelpGltf

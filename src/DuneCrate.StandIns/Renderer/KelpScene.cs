@@ -125,7 +125,10 @@ internal sealed class KelpScene
         _clusters.Add(new Cluster(low, high, first, _shapes.Count));
     }
 
-    /// <summary>The nearest hit of the shapes that <paramref name="layers"/> allows; with <paramref name="anyHit"/> the first opaque one found, for shadows.</summary>
+    /// <summary>
+    /// The nearest hit of the shapes that <paramref name="layers"/> allows; with <paramref name="anyHit"/> the first opaque one found, for
+    /// shadows.
+    /// </summary>
     public Hit Trace(Vector3 from, Vector3 direction, LayerMask layers, int skip = NoShape, bool anyHit = false)
     {
         float best = Far;

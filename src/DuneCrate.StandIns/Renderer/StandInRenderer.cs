@@ -19,7 +19,9 @@ public static class StandInRenderer
     /// <summary>Most pixels of a picture; every pass of one is in memory at once.</summary>
     private const long MostPixels = 40_000_000;
 
-    /// <summary>What a made-up render machine takes per pass and megapixel; written into headers so that the same input gives the same bytes.</summary>
+    /// <summary>
+    /// What a made-up render machine takes per pass and megapixel; written into headers so that the same input gives the same bytes.
+    /// </summary>
     private const float SecondsPerMegapixel = 9;
 
     /// <summary>Renders frames of a plan into a folder.</summary>
@@ -44,7 +46,8 @@ public static class StandInRenderer
         if (window.Width * window.Height > MostPixels)
         {
             throw new ArgumentException(
-                $"{window.Width} × {window.Height} pixels are more than the stand-in renders; it is for pictures of up to {MostPixels / 1_000_000} million."
+                $"{window.Width} × {window.Height} pixels are more than the stand-in renders; it is for pictures of up to "
+                    + $"{MostPixels / 1_000_000} million."
             );
         }
 

@@ -1,6 +1,8 @@
 namespace DuneCrate.Store.Rows;
 
-/// <summary>Remembered facts of one file. What its header says lies in a <see cref="FactShapeRow"/> that the files of a sequence share.</summary>
+/// <summary>
+/// Remembered facts of one file. What its header says lies in a <see cref="FactShapeRow"/> that the files of a sequence share.
+/// </summary>
 public sealed class FactsRow
 {
     /// <summary>The folder.</summary>

@@ -5,7 +5,8 @@ using Microsoft.AspNetCore.Razor.TagHelpers;
 namespace DuneCrate.Web.Forms;
 
 /// <summary>
-/// Gives every field for text the length that its text may have, so that the browser takes no more and the page says so there; what is sent all the same is refused by the same limits
+/// Gives every field for text the length that its text may have, so that the browser takes no more and the page says so there; what is sent
+/// all the same is refused by the same limits
 /// in the core. A field that says <c>maxlength</c> itself keeps it.
 /// </summary>
 /// <remarks>Source: OWASP Application Security Verification Standard 4.0.3, V5.1.4 (structured data is validated by length, too).</remarks>

@@ -3,7 +3,10 @@ namespace DuneCrate.Web.Jobs;
 /// <summary>Work beside the pages.</summary>
 public static class Background
 {
-    /// <summary>Does one piece of work. What it throws is logged and goes no further: one failure, such as a full disk under the database, must not end the application.</summary>
+    /// <summary>
+    /// Does one piece of work. What it throws is logged and goes no further: one failure, such as a full disk under the database, must not
+    /// end the application.
+    /// </summary>
     public static async Task DoAsync(ILogger log, string what, Func<Task> work, CancellationToken ending)
     {
         try

@@ -13,7 +13,9 @@ using DuneCrate.Web.Shots;
 
 namespace DuneCrate.Web.Jobs;
 
-/// <summary>Seals and reads back crates, one after the other. Every seal checks every pixel first; unchanged files are known already.</summary>
+/// <summary>
+/// Seals and reads back crates, one after the other. Every seal checks every pixel first; unchanged files are known already.
+/// </summary>
 public sealed class CrateQueue(
     ShowStore store,
     FactsStore facts,

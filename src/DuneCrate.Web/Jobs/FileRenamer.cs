@@ -15,7 +15,8 @@ using DuneCrate.Web.Roots;
 namespace DuneCrate.Web.Jobs;
 
 /// <summary>
-/// Renames a shot's files and remembers how, so that it can be taken back also after a restart. The record is on the disk before the first file moves, and stays until every file has
+/// Renames a shot's files and remembers how, so that it can be taken back also after a restart. The record is on the disk before the first
+/// file moves, and stays until every file has
 /// its old name again. After either the folder is checked.
 /// </summary>
 public sealed class FileRenamer(

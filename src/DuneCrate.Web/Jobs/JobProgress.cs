@@ -2,7 +2,9 @@ using System.Diagnostics;
 
 namespace DuneCrate.Web.Jobs;
 
-/// <summary>Live progress of one piece of background work, and the way to stop it. Written by the work, read by pages. Safe to use from any thread.</summary>
+/// <summary>
+/// Live progress of one piece of background work, and the way to stop it. Written by the work, read by pages. Safe to use from any thread.
+/// </summary>
 public sealed class JobProgress
 {
     // Never disposed: it has no timer, and a stop may come at any moment, also after the end.

@@ -3,7 +3,8 @@ using System.Collections.Immutable;
 namespace DuneCrate.Web.Jobs;
 
 /// <summary>
-/// Pieces of work that wait or run, by the id of what they work on. Several may be asked for on the same thing: each ends for itself, so that what still waits is never
+/// Pieces of work that wait or run, by the id of what they work on. Several may be asked for on the same thing: each ends for itself, so
+/// that what still waits is never
 /// taken for done. Safe to use from any thread.
 /// </summary>
 public class RunningJobs

@@ -5,8 +5,10 @@ using Microsoft.Extensions.Caching.Memory;
 namespace DuneCrate.Web.Jobs;
 
 /// <summary>
-/// What is costly to make, made once however many ask at the same time, and kept as long as there is room: the framework's memory cache bounded by size, with one maker for each key.
-/// When everybody who asked has left, the making is stopped. Safe to use from any thread. (The framework's hybrid cache serializes every value to learn its size; pictures of a hundred
+/// What is costly to make, made once however many ask at the same time, and kept as long as there is room: the framework's memory cache
+/// bounded by size, with one maker for each key.
+/// When everybody who asked has left, the making is stopped. Safe to use from any thread. (The framework's hybrid cache serializes every
+/// value to learn its size; pictures of a hundred
 /// megabytes are not for that.)
 /// </summary>
 /// <param name="most">Size of everything that is kept.</param>

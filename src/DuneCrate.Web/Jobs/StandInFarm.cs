@@ -11,7 +11,8 @@ using DuneCrate.Web.Live;
 namespace DuneCrate.Web.Jobs;
 
 /// <summary>
-/// The stand-in farm at work for shots: its frames land in the shot's folder, and when an order is done they are checked by themselves. Only the demo has it: on real folders made-up
+/// The stand-in farm at work for shots: its frames land in the shot's folder, and when an order is done they are checked by themselves.
+/// Only the demo has it: on real folders made-up
 /// frames would do harm.
 /// </summary>
 public sealed class StandInFarm : IDisposable

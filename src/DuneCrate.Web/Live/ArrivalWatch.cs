@@ -15,7 +15,8 @@ using DuneCrate.Web.Shots;
 namespace DuneCrate.Web.Live;
 
 /// <summary>
-/// Watches the folders of shots that somebody looks at, by change notices and by looking every few seconds, since network file systems give none. Only names, sizes and times
+/// Watches the folders of shots that somebody looks at, by change notices and by looking every few seconds, since network file systems give
+/// none. Only names, sizes and times
 /// are read, and once the first whole frame of each layer; never while a page waits. Pages are told when something has changed.
 /// </summary>
 public sealed class ArrivalWatch(
@@ -35,7 +36,8 @@ public sealed class ArrivalWatch(
     private readonly ConcurrentDictionary<int, WatchedFolder> _watched = new();
 
     /// <summary>
-    /// What had come of a shot when it was last looked at; null when nobody has looked yet. A look is begun when the last is some seconds old, and the shot's pages are told of what it
+    /// What had come of a shot when it was last looked at; null when nobody has looked yet. A look is begun when the last is some seconds
+    /// old, and the shot's pages are told of what it
     /// shows.
     /// </summary>
     public ArrivalView? Of(ShotRow shot, StoragePath? folder)
@@ -192,7 +194,8 @@ public sealed class ArrivalWatch(
         + string.Join(
             '|',
             view.Layers.Select(l =>
-                $"{l.Layer} {l.Landed} {l.State} {string.Join(',', l.Outputs.Select(o => $"{o.Landed}/{o.Settling}"))} {(view.First.TryGetValue(l.Layer, out var f) ? f.Frame : -1)}"
+                $"{l.Layer} {l.Landed} {l.State} {string.Join(',', l.Outputs.Select(o => $"{o.Landed}/{o.Settling}"))} "
+                + $"{(view.First.TryGetValue(l.Layer, out var f) ? f.Frame : -1)}"
             )
         );
 }

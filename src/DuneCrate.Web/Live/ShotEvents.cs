@@ -7,7 +7,10 @@ using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Web.Live;
 
-/// <summary>Tells the open pages of a shot what happened, as server-sent events. Pages that listen slowly miss the oldest ones; each event says enough to catch up.</summary>
+/// <summary>
+/// Tells the open pages of a shot what happened, as server-sent events. Pages that listen slowly miss the oldest ones; each event says
+/// enough to catch up.
+/// </summary>
 public sealed class ShotEvents
 {
     private const int MostWaiting = 64;

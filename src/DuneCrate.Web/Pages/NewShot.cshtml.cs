@@ -175,7 +175,8 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews des
             [
                 new PlanProblem(
                     "",
-                    $"{file.FileName} has {file.Length >> 20} MiB, and a plan has at most {PlanDocument.MaxBytes >> 20}; is it another file?"
+                    $"{file.FileName} has {file.Length >> 20} MiB, and a plan has at most {PlanDocument.MaxBytes >> 20}; is it "
+                        + $"another file?"
                 ),
             ];
             return Page();

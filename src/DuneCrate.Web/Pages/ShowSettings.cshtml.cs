@@ -16,7 +16,9 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Pages;
 
-/// <summary>What holds for all shots of a show: rate, size, naming, catalogue, aliases, rules, render settings, preflight list, templates.</summary>
+/// <summary>
+/// What holds for all shots of a show: rate, size, naming, catalogue, aliases, rules, render settings, preflight list, templates.
+/// </summary>
 public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotViews desk) : PageModel
 {
     private readonly Dictionary<string, string> _problems = [];
@@ -172,7 +174,8 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
         string.Join(
             '\n',
             passes.Select(p =>
-                $"{p.Key} | {p.Name} | {p.Kind.ToString().ToLowerInvariant()} | {string.Join(' ', p.Channels)} | {p.Type.Name()} | {p.Operation}{(p.Remark.Length > 0 ? $" | {p.Remark}" : "")}"
+                $"{p.Key} | {p.Name} | {p.Kind.ToString().ToLowerInvariant()} | {string.Join(' ', p.Channels)} | "
+                + $"{p.Type.Name()} | {p.Operation}{(p.Remark.Length > 0 ? $" | {p.Remark}" : "")}"
             )
         );
 
@@ -189,7 +192,9 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
             )
             {
                 _problems["passes"] =
-                    $"'{line}' cannot be read; write key | name | kind | channels | type | operation, such as caustics | caustics | light | R G B | half | plus. Kinds: {string.Join(", ", Enum.GetNames<PassKind>()).ToLowerInvariant()}.";
+                    $"'{line}' cannot be read; write key | name | kind | channels | type | operation, "
+                    + "such as glints | glints | light | R G B | half | plus. "
+                    + $"Kinds: {string.Join(", ", Enum.GetNames<PassKind>()).ToLowerInvariant()}.";
                 continue;
             }
 

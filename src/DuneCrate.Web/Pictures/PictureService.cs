@@ -13,8 +13,10 @@ using DuneCrate.Web.Shots;
 namespace DuneCrate.Web.Pictures;
 
 /// <summary>
-/// Reads pixels for pages and keeps the last ones, so that exposure and flipping answer at once. Large pictures shrink while they are read. As many are read at once as there are cores,
-/// within a bound on memory; those who ask for the same share it; when everybody has left, the reading stops. Safe to call from several threads.
+/// Reads pixels for pages and keeps the last ones, so that exposure and flipping answer at once. Large pictures shrink while they are read.
+/// As many are read at once as there are cores,
+/// within a bound on memory; those who ask for the same share it; when everybody has left, the reading stops. Safe to call from several
+/// threads.
 /// </summary>
 public sealed class PictureService : IDisposable
 {
@@ -47,7 +49,10 @@ public sealed class PictureService : IDisposable
     /// <param name="What">Channels and shrinking.</param>
     private sealed record PictureKey(StoragePath File, FileStamp Stamp, string What);
 
-    /// <summary>The file that holds a pass at a frame, with what the file system says of it; null when it has not come or lies outside the shot's folder.</summary>
+    /// <summary>
+    /// The file that holds a pass at a frame, with what the file system says of it; null when it has not come or lies outside the shot's
+    /// folder.
+    /// </summary>
     private static (StoragePath Path, FileStamp Stamp)? FileOf(ShotView shot, PlannedOutput output, int frame) =>
         shot.Folder?.TryAt(output.Name.At(frame), out StoragePath? path, out _) == true && path.Look() is { Kind: FileKind.Regular } stamp
             ? (path, stamp)
@@ -152,7 +157,8 @@ public sealed class PictureService : IDisposable
     }
 
     /// <summary>
-    /// The samples of every pass of a layer at one pixel, in data window coordinates, by pass; passes whose file has not come or cannot be read are left out.
+    /// The samples of every pass of a layer at one pixel, in data window coordinates, by pass; passes whose file has not come or cannot be
+    /// read are left out.
     /// Whole numbers of 8 and 16 bits stand for 0..1.
     /// </summary>
     /// <exception cref="PicturesBusyException">Too many wait.</exception>
@@ -283,7 +289,10 @@ public sealed class PictureService : IDisposable
         return RebuildPixels.Compute(recipe, lines, shrink, stop);
     }
 
-    /// <summary>How many pixels one sample stands for, so that a picture fits the bound, and a small one is not read larger than twice the width it is shown at.</summary>
+    /// <summary>
+    /// How many pixels one sample stands for, so that a picture fits the bound, and a small one is not read larger than twice the width it
+    /// is shown at.
+    /// </summary>
     private static int Shrink(PixelBox window, int width)
     {
         int shrink = width > 0 ? (int)Math.Max(1, window.Width / (2L * width)) : 1;

@@ -11,8 +11,10 @@ using DuneCrate.Web.Shots;
 namespace DuneCrate.Web.Planning;
 
 /// <summary>
-/// Changes plans. A change made on an older version is brought onto the newest one; where both touched the same thing nothing is saved and the
-/// conflict is named. Undo and redo take back one's own steps, under whatever others did since. Changes of one shot take turns, so that none is refused
+/// Changes plans. A change made on an older version is brought onto the newest one; where both touched the same thing nothing is saved and
+/// the
+/// conflict is named. Undo and redo take back one's own steps, under whatever others did since. Changes of one shot take turns, so that
+/// none is refused
 /// for being slow; those of different shots never wait for each other.
 /// </summary>
 public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk, ShotEvents events)

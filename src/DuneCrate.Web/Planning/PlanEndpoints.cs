@@ -135,7 +135,8 @@ public static class PlanEndpoints
                 ? Results.Json(
                     new
                     {
-                        problem = $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} after you opened it, so your change was not made. What you see now is theirs; make yours once more if it still holds.",
+                        problem = $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} after you opened it, so "
+                            + "your change was not made. What you see now is theirs; make yours once more if it still holds.",
                         model,
                     },
                     DocumentJson.Options,

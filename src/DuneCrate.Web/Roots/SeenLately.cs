@@ -3,7 +3,8 @@ using System.Collections.Concurrent;
 namespace DuneCrate.Web.Roots;
 
 /// <summary>
-/// Answers from what was seen last, at once, and looks anew beside when that is old: for disks, which may be slow or gone. One look at a time for each key. Safe to use from any thread.
+/// Answers from what was seen last, at once, and looks anew beside when that is old: for disks, which may be slow or gone. One look at a
+/// time for each key. Safe to use from any thread.
 /// </summary>
 /// <param name="freshness">How old an answer may be before a new look is begun.</param>
 /// <param name="look">Looks; what it throws leaves the answer as it was.</param>

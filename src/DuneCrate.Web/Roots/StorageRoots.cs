@@ -4,7 +4,8 @@ using DuneCrate.Core.Storage;
 namespace DuneCrate.Web.Roots;
 
 /// <summary>
-/// The folders that people may name paths under. Nothing outside them is ever opened for a path that came from a page. What pages ask of disks is answered from what was seen last and
+/// The folders that people may name paths under. Nothing outside them is ever opened for a path that came from a page. What pages ask of
+/// disks is answered from what was seen last and
 /// looked up beside them, so that no page waits for a disk.
 /// </summary>
 public sealed class StorageRoots
@@ -91,7 +92,9 @@ public sealed class StorageRoots
             );
     }
 
-    /// <summary>Room left on the disk of a root (of the first one when none is named) as it was lately, in bytes; null while it is not known.</summary>
+    /// <summary>
+    /// Room left on the disk of a root (of the first one when none is named) as it was lately, in bytes; null while it is not known.
+    /// </summary>
     public long? FreeBytes(string? root) =>
         _roots.ContainsKey(root ?? "") ? _free.Get(root!)
         : Names.FirstOrDefault() is { } first ? _free.Get(first)

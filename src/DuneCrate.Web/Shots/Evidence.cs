@@ -1,7 +1,6 @@
 using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Intake;
 
 namespace DuneCrate.Web.Shots;
 

@@ -4,7 +4,9 @@ using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Web.Shots;
 
-/// <summary>Which findings and lanes a page shows, and in which order: kept in the address, so that what is seen can be sent to a colleague.</summary>
+/// <summary>
+/// Which findings and lanes a page shows, and in which order: kept in the address, so that what is seen can be sent to a colleague.
+/// </summary>
 /// <param name="Filter">What is looked at.</param>
 /// <param name="Order">In which order.</param>
 public sealed record FindingQuery(FindingFilter Filter, FindingOrder Order)

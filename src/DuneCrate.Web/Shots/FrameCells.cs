@@ -6,8 +6,10 @@ using DuneCrate.Core.Frames;
 namespace DuneCrate.Web.Shots;
 
 /// <summary>
-/// A lane's runs as the frame map draws them, short enough for hundreds of thousands of cells: groups with <c>;</c> between, each a letter for the state and its runs with
-/// <c>,</c> between; a run is the frames left out since the run before (or since the first frame of the map) and, after <c>+</c>, the frames that follow its first, both to base 36.
+/// A lane's runs as the frame map draws them, short enough for hundreds of thousands of cells: groups with <c>;</c> between, each a letter
+/// for the state and its runs with
+/// <c>,</c> between; a run is the frames left out since the run before (or since the first frame of the map) and, after <c>+</c>, the
+/// frames that follow its first, both to base 36.
 /// Everything that is planned or found comes first as good; what is not good lies over it.
 /// </summary>
 public static class FrameCells

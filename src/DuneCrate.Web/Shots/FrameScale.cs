@@ -3,7 +3,9 @@ using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Web.Shots;
 
-/// <summary>Frames to percentages of a width, the same for ruler and lanes. Each frame is a slot; first and last belong to the scale.</summary>
+/// <summary>
+/// Frames to percentages of a width, the same for ruler and lanes. Each frame is a slot; first and last belong to the scale.
+/// </summary>
 public sealed class FrameScale(FrameSet frames)
 {
     private const int MostTicks = 120,

@@ -1,9 +1,7 @@
 using System.Runtime.CompilerServices;
-using System.Text.Json;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
@@ -16,7 +14,8 @@ using DuneCrate.Web.Roots;
 namespace DuneCrate.Web.Shots;
 
 /// <summary>
-/// Lays out what pages show of a shot: plan, newest report with waivers, lanes, crates. Parsed documents are kept within a bound and worked out once however many ask, so that a page costs
+/// Lays out what pages show of a shot: plan, newest report with waivers, lanes, crates. Parsed documents are kept within a bound and worked
+/// out once however many ask, so that a page costs
 /// a few small queries. No disk is asked.
 /// </summary>
 public sealed class ShotViews(
@@ -83,7 +82,8 @@ public sealed class ShotViews(
     public void Keep(int checkId, IntakeResult intake) => _intakes.Keep(checkId, intake);
 
     /// <summary>
-    /// The intake behind a report, when it is at hand; else it is begun to be taken again from what is remembered of the files, and null says that it is not there yet.
+    /// The intake behind a report, when it is at hand; else it is begun to be taken again from what is remembered of the files, and null
+    /// says that it is not there yet.
     /// </summary>
     public IntakeResult? IntakeOf(ShotView view)
     {
@@ -202,7 +202,9 @@ public sealed class ShotViews(
         return views;
     }
 
-    /// <summary>Every shot of every show in a few words, by key of the show: one query, and more for those alone that changed since the last time.</summary>
+    /// <summary>
+    /// Every shot of every show in a few words, by key of the show: one query, and more for those alone that changed since the last time.
+    /// </summary>
     public async Task<ILookup<int, YardShot>> YardAsync(CancellationToken cancel)
     {
         var shots = new List<YardShot>();

@@ -83,7 +83,8 @@ public sealed record TrendStrip(string Label, string Shown, string Path, Immutab
             bool joins = i > 0 && values[i].Frame - values[i - 1].Frame <= 1;
             path.Append(
                 CultureInfo.InvariantCulture,
-                $"{(joins ? 'L' : 'M')}{X(values[i].Frame):0.#} {Height - Margin - (Height - 2 * Margin) * (values[i].Value - least) / span:0.#}"
+                $"{(joins ? 'L' : 'M')}{X(values[i].Frame):0.#} "
+                    + $"{Height - Margin - (Height - 2 * Margin) * (values[i].Value - least) / span:0.#}"
             );
         }
 

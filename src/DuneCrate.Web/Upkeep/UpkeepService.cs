@@ -4,7 +4,10 @@ using DuneCrate.Web.Jobs;
 
 namespace DuneCrate.Web.Upkeep;
 
-/// <summary>Forgets what can be made anew and is older than people want it kept: old checks, and facts of files that nobody asks for. Once a day, and when a person asks.</summary>
+/// <summary>
+/// Forgets what can be made anew and is older than people want it kept: old checks, and facts of files that nobody asks for. Once a day,
+/// and when a person asks.
+/// </summary>
 public sealed class UpkeepService(ShowStore store, FactsStore facts, ILogger<UpkeepService> log) : BackgroundService
 {
     private static readonly TimeSpan Pace = TimeSpan.FromDays(1),

@@ -36,7 +36,8 @@ public partial class SourceTests
             where !file.EndsWith("Program.cs", StringComparison.Ordinal) && Name(file).StartsWith("src/", StringComparison.Ordinal)
             let types = TopLevelType().Matches(File.ReadAllText(file)).Select(m => m.Groups[1].Value).ToArray()
             let expected = Path.GetFileName(file).Replace(".cshtml.cs", "Model", StringComparison.Ordinal).Split('.')[0]
-            where types.Length != 1 || (types[0] != expected && types[0] != expected.Replace("Model", "PageModel", StringComparison.Ordinal))
+            where
+                types.Length != 1 || (types[0] != expected && types[0] != expected.Replace("Model", "PageModel", StringComparison.Ordinal))
             select $"{Name(file)}: {string.Join(", ", types)}"
         );
 
@@ -108,7 +109,8 @@ public partial class SourceTests
     private static partial Regex Written();
 
     [GeneratedRegex(
-        @"^(?:\[.*\]\s*)?(?:(?:public|internal|static|sealed|abstract|partial|readonly|file|unsafe|ref) )*(?:record struct|record|class|struct|interface|enum) (\w+)",
+        @"^(?:\[.*\]\s*)?(?:(?:public|internal|static|sealed|abstract|partial|readonly|file|unsafe|ref) )*"
+            + @"(?:record struct|record|class|struct|interface|enum) (\w+)",
         RegexOptions.Multiline
     )]
     private static partial Regex TopLevelType();

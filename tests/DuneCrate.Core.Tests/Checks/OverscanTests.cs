@@ -37,7 +37,9 @@ public sealed class OverscanTests : IDisposable
     public void Planned_overscan_is_no_finding_at_any_depth() =>
         Assert.DoesNotContain(Check(With, FactsDepth.Pixels).Findings, f => f.Severity != Severity.Note);
 
-    /// <summary>The windows as the reference library's exrheader reads them. Source: OpenEXR file layout, dataWindow and displayWindow.</summary>
+    /// <summary>
+    /// The windows as the reference library's exrheader reads them. Source: OpenEXR file layout, dataWindow and displayWindow.
+    /// </summary>
     [Fact]
     public void The_stand_in_writes_the_windows_that_are_planned()
     {

@@ -153,7 +153,9 @@ public class ReplanTests
         Replan change = RuleBook.Replan(black, context)!;
         Assert.True(change.After.Layers[0].FindPass("emission")!.Off);
         Assert.DoesNotContain(change.After.Layers[0].Passes, p => p.Pass == "emission");
-        Assert.Null(RuleBook.Replan(black with { Frames = FrameSet.Single(1001) }, context)); // Black in one frame is a fault of that frame.
+
+        // Black in one frame is a fault of that frame.
+        Assert.Null(RuleBook.Replan(black with { Frames = FrameSet.Single(1001) }, context));
         Assert.Null(RuleBook.Replan(black with { Severity = Severity.Blocker }, context));
     }
 
@@ -166,7 +168,9 @@ public class ReplanTests
         CheckedOutput lane = context.Outputs[0];
         Assert.Null(RuleBook.Replan(Found("pixels.nonfinite", lane, "beauty", FrameSet.Single(1001)), context));
         Assert.False(RuleBook.CanReplan(Found("files.truncated", lane, null, FrameSet.Single(1001))));
-        Assert.Null(RuleBook.Replan(Found("frames.missing", lane, null, lane.Planned!.Frames), context)); // Nothing would be left of the output.
+
+        // Nothing would be left of the output.
+        Assert.Null(RuleBook.Replan(Found("frames.missing", lane, null, lane.Planned!.Frames), context));
         Assert.Null(RuleBook.Replan(Found("frames.extra", lane, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context));
         Assert.Null(RuleBook.Replan(Found("outputs.unplanned", lane, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context));
         Assert.Null(RuleBook.Replan(Found("format.camera", lane, null, FrameSet.Empty), context));

@@ -152,7 +152,10 @@ public class ReportTests
         using var folder = new TempFolder();
         File.WriteAllText(
             folder["good.json"],
-            """{"schema":"dune-crate.waivers/1","waivers":[{"rule":"frames.extra","layer":"sub","frames":"1","by":"Ada Reed","reason":"handles"}]}"""
+            """
+            {"schema":"dune-crate.waivers/1","waivers":[{"rule":"frames.extra","layer":"sub","frames":"1","by":"Ada Reed",
+            "reason":"handles"}]}
+            """
         );
         File.WriteAllText(
             folder["nobody.json"],

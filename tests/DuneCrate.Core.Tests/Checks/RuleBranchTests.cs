@@ -10,7 +10,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Tests.Checks;
 
 /// <summary>
-/// What rules can find beside the faults of <see cref="RuleFaultTableTests"/>: each further answer of a rule, with the words for it; and what looks like a fault and is none.
+/// What rules can find beside the faults of <see cref="RuleFaultTableTests"/>: each further answer of a rule, with the words for it; and
+/// what looks like a fault and is none.
 /// </summary>
 public sealed class RuleBranchTests : IDisposable
 {

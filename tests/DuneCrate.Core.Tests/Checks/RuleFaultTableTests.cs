@@ -9,7 +9,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Tests.Checks;
 
 /// <summary>
-/// Rule × fault, by files that are spoiled by hand: each rule fires on its fault, in the right layer and frames. That all rules are silent on clean frames, and find
+/// Rule × fault, by files that are spoiled by hand: each rule fires on its fault, in the right layer and frames. That all rules are silent
+/// on clean frames, and find
 /// the stand-in's own faults and nothing else, is in <see cref="RulesTests"/>.
 /// </summary>
 public sealed class RuleFaultTableTests : IDisposable

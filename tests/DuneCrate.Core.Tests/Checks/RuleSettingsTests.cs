@@ -32,7 +32,10 @@ public class RuleSettingsTests
         Type[] classes = [.. typeof(Rule).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(Rule)) && !t.IsAbstract)];
         Assert.Equal(
             classes.Order(Comparer<Type>.Create((a, b) => string.CompareOrdinal(a.Name, b.Name))),
-            RuleBook.All.Concat<Rule>(PlanRuleBook.All).Select(r => r.GetType()).Order(Comparer<Type>.Create((a, b) => string.CompareOrdinal(a.Name, b.Name)))
+            RuleBook
+                .All.Concat<Rule>(PlanRuleBook.All)
+                .Select(r => r.GetType())
+                .Order(Comparer<Type>.Create((a, b) => string.CompareOrdinal(a.Name, b.Name)))
         );
     }
 

@@ -271,7 +271,8 @@ public class RulesTests
             Tool.Oiio(
                 file,
                 "--ch",
-                "R,G,B,A,direct_diffuse.R,direct_diffuse.G,direct_diffuse.B,indirect_diffuse.R,indirect_diffuse.G,indirect_diffuse.B,specular.R=0,specular.G=0,specular.B=0",
+                "R,G,B,A,direct_diffuse.R,direct_diffuse.G,direct_diffuse.B,indirect_diffuse.R,"
+                    + "indirect_diffuse.G,indirect_diffuse.B,specular.R=0,specular.G=0,specular.B=0",
                 "-d",
                 "half",
                 "--compression",
@@ -305,7 +306,8 @@ public class RulesTests
             RuleBook.All,
             r =>
                 Assert.Matches(
-                    "^(frames|outputs|names|files|format|channels|pixels|alpha|depth|normal|uv|motion|modulate|identity|crypto|rebuild)\\.[a-z-]+$",
+                    "^(frames|outputs|names|files|format|channels|pixels|"
+                        + "alpha|depth|normal|uv|motion|modulate|identity|crypto|rebuild)\\.[a-z-]+$",
                     r.Id
                 )
         );

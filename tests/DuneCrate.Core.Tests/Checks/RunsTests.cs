@@ -97,7 +97,9 @@ public class RunsTests
         Assert.Null(PlanGuess.From(Disk.TakeIn(folder.Path, null, FactsDepth.Header), new ShowPlan { Code = "KELP" }, "KP010"));
     }
 
-    /// <summary>Median absolute deviation of 1 1 2 2 4 6 9 is 1 about the median 2: the usual worked example of the statistic; times 1.4826.</summary>
+    /// <summary>
+    /// Median absolute deviation of 1 1 2 2 4 6 9 is 1 about the median 2: the usual worked example of the statistic; times 1.4826.
+    /// </summary>
     [Fact]
     public void The_scaled_deviation_is_the_published_one() => Assert.Equal(1.4826, Outliers.ScaledDeviation([1, 1, 2, 2, 4, 6, 9]), 1e-12);
 

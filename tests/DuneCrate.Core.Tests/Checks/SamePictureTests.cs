@@ -9,7 +9,10 @@ using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Tests.Checks;
 
-/// <summary>Frames that are the same picture: which of them are slips, which are holds. A letter is a picture, a dot a flat one, a blank a missing frame.</summary>
+/// <summary>
+/// Frames that are the same picture: which of them are slips, which are holds. A letter is a picture, a dot a flat one, a blank a missing
+/// frame.
+/// </summary>
 public class SamePictureTests
 {
     private static readonly Lazy<FileFacts> File = new(() =>

@@ -5,7 +5,9 @@ using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
 
-/// <summary>The summary of a show: numbers add up, what is waived is left out, what is handed over is listed, and the three forms say the same.</summary>
+/// <summary>
+/// The summary of a show: numbers add up, what is waived is left out, what is handed over is listed, and the three forms say the same.
+/// </summary>
 public class ShowReportTests
 {
     private static readonly Plan Planned = new()

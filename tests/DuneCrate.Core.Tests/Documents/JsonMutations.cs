@@ -2,7 +2,9 @@ using System.Text.Json.Nodes;
 
 namespace DuneCrate.Core.Tests.Documents;
 
-/// <summary>Documents that somebody edited by hand: every value in turn left out, emptied or replaced by what does not belong there.</summary>
+/// <summary>
+/// Documents that somebody edited by hand: every value in turn left out, emptied or replaced by what does not belong there.
+/// </summary>
 internal static class JsonMutations
 {
     /// <summary>The values that stand in, by name; null for leaving the value out.</summary>
@@ -42,7 +44,10 @@ internal static class JsonMutations
         }
     }
 
-    /// <summary>Holds that each changed document is used, or refused in the way that <paramref name="use"/> takes for a refusal: without any other exception.</summary>
+    /// <summary>
+    /// Holds that each changed document is used, or refused in the way that <paramref name="use"/> takes for a refusal: without any other
+    /// exception.
+    /// </summary>
     public static void AllAreUsed(string document, string change, Action<string> use)
     {
         var broken = new List<string>();
@@ -57,7 +62,8 @@ internal static class JsonMutations
             catch (Exception e) when (e is not Xunit.Sdk.XunitException)
             {
                 broken.Add(
-                    $"{path} is {change}: {e.GetType().Name} {e.Message} {e.StackTrace?.Split('\n').FirstOrDefault(l => l.Contains("DuneCrate.Core."))?.Trim()}"
+                    $"{path} is {change}: {e.GetType().Name} {e.Message} "
+                        + $"{e.StackTrace?.Split('\n').FirstOrDefault(l => l.Contains("DuneCrate.Core."))?.Trim()}"
                 );
             }
         }

@@ -6,7 +6,10 @@ using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Documents;
 
-/// <summary>What people type and paste: some thousand texts of each field's own characters in any order. Each is read or refused with words, and what is read is the same when it is written and read again.</summary>
+/// <summary>
+/// What people type and paste: some thousand texts of each field's own characters in any order. Each is read or refused with words, and
+/// what is read is the same when it is written and read again.
+/// </summary>
 public class MangledTextTests
 {
     private const int Texts = 4000;

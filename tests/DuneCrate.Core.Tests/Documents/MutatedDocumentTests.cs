@@ -12,7 +12,9 @@ using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Documents;
 
-/// <summary>What comes from outside and does not fit is refused with words, or it is a document that everything works on; nothing breaks in between.</summary>
+/// <summary>
+/// What comes from outside and does not fit is refused with words, or it is a document that everything works on; nothing breaks in between.
+/// </summary>
 public sealed class MutatedDocumentTests : IDisposable
 {
     private static readonly Plan Whole = WholePlan();
@@ -161,11 +163,17 @@ public sealed class MutatedDocumentTests : IDisposable
         "layers[0]"
     )]
     [InlineData(
-        """{ "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001", "width": 64, "height": 36 }, "layers": [{ "name": "sub", "outputs": [null] }] }""",
+        """
+            { "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001", "width": 64, "height": 36 },
+            "layers": [{ "name": "sub", "outputs": [null] }] }
+            """,
         "layers[0].outputs[0]"
     )]
     [InlineData(
-        """{ "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001", "width": 64, "height": 36 }, "layers": [{ "name": "sub", "changes": [null] }] }""",
+        """
+            { "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001", "width": 64, "height": 36 },
+            "layers": [{ "name": "sub", "changes": [null] }] }
+            """,
         "layers[0].changes[0]"
     )]
     [InlineData("null", "")]

@@ -10,7 +10,9 @@ using DuneCrate.Core.Tests.Checks;
 
 namespace DuneCrate.Core.Tests.Documents;
 
-/// <summary>What the product writes fits the JSON Schemas that ship in docs/schemas, by the judgement of npm's ajv (JSON Schema draft 2020-12).</summary>
+/// <summary>
+/// What the product writes fits the JSON Schemas that ship in docs/schemas, by the judgement of npm's ajv (JSON Schema draft 2020-12).
+/// </summary>
 public sealed class SchemaTests : IDisposable
 {
     private readonly TempFolder _folder = new();
@@ -154,8 +156,10 @@ public sealed class SchemaTests : IDisposable
     [Fact]
     public void The_waivers_of_the_guide_fit_their_schema_and_are_read()
     {
-        const string text =
-            """{ "schema": "dune-crate.waivers/1", "waivers": [ { "rule": "frames.missing", "layer": "sub", "frames": "1001-1004", "by": "a wrangler", "reason": "cut from the edit" } ] }""";
+        const string text = """
+            { "schema": "dune-crate.waivers/1", "waivers": [ { "rule": "frames.missing", "layer": "sub",
+            "frames": "1001-1004", "by": "a wrangler", "reason": "cut from the edit" } ] }
+            """;
         Assert.Equal("", Complaint("waivers", text));
         File.WriteAllText(_folder["waivers.json"], text);
         Assert.Single(WaiverDocument.ReadFile(Disk.File(_folder["waivers.json"])));

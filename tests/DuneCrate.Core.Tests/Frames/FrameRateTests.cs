@@ -47,7 +47,8 @@ public class FrameRateTests
     public void Numbers_below_one_are_refused() => Assert.Throws<ArgumentOutOfRangeException>(() => new FrameRate(0, 1));
 
     /// <summary>
-    /// SMPTE ST 12-1 drop-frame count at 30000/1001: numbers 00 and 01 of every minute but the tenth are passed over; 17,982 frames make ten minutes and 107,892
+    /// SMPTE ST 12-1 drop-frame count at 30000/1001: numbers 00 and 01 of every minute but the tenth are passed over; 17,982 frames make
+    /// ten minutes and 107,892
     /// an hour of timecode (18 × 6 numbers dropped from 108,000).
     /// </summary>
     [Theory]

@@ -6,7 +6,8 @@ using DuneCrate.Core.Rebuild;
 namespace DuneCrate.Core.Tests.Images;
 
 /// <summary>
-/// Reading takes bounded memory and time, whatever a picture claims. Source: OWASP Application Security Verification Standard 4.0.3, V12.1.1 to V12.1.3 (size, decompression bombs,
+/// Reading takes bounded memory and time, whatever a picture claims. Source: OWASP Application Security Verification Standard 4.0.3,
+/// V12.1.1 to V12.1.3 (size, decompression bombs,
 /// quotas). The pictures are written by Debian's oiiotool.
 /// </summary>
 public sealed class BudgetTests : IDisposable

@@ -8,7 +8,8 @@ using DuneCrate.Core.Images.Statistics;
 namespace DuneCrate.Core.Tests.Images;
 
 /// <summary>
-/// The steps of the codecs one by one: each undone by its other half, and where a plain program of the same step is a few lines, equal to that. What whole files hold is
+/// The steps of the codecs one by one: each undone by its other half, and where a plain program of the same step is a few lines, equal to
+/// that. What whole files hold is
 /// compared with the reference library in <see cref="ExrAgainstToolsTests"/>.
 /// </summary>
 public class CodecTests
@@ -46,7 +47,9 @@ public class CodecTests
             skewed = [.. even.Select(v => random.Next(20) > 0 ? (ushort)7 : v)];
         byte[] packed = new byte[200_000];
         int length = Huffman16Encoder.Encode(even, packed);
-        Assert.InRange(length, 20_000, 20_800); // Eight bits a word and the table: the entropy of 256 equal values is 8 bits (Shannon 1948).
+
+        // Eight bits a word and the table: the entropy of 256 equal values is 8 bits (Shannon 1948).
+        Assert.InRange(length, 20_000, 20_800);
         Assert.InRange(Huffman16Encoder.Encode(skewed, packed), 1, length / 4);
     }
 
@@ -134,7 +137,8 @@ public class CodecTests
             .Byte.Array[0, 600]
             .Sample(lines =>
             {
-                // Technical Introduction to OpenEXR: even places first, then odd ones; each byte is what it exceeds the byte before by, plus 128.
+                // Technical Introduction to OpenEXR: even places first, then odd ones; each byte is what it exceeds the byte before by,
+                // plus 128.
                 byte[] halves = [.. lines.Where((_, i) => i % 2 == 0), .. lines.Where((_, i) => i % 2 == 1)],
                     plain = [.. halves];
                 for (int i = plain.Length - 1; i > 0; i--)

@@ -5,7 +5,9 @@ using DuneCrate.Core.Intake;
 
 namespace DuneCrate.Core.Tests.Images;
 
-/// <summary>What no command line tool writes: small files that Fixtures/make.cpp made with the reference library, committed with it.</summary>
+/// <summary>
+/// What no command line tool writes: small files that Fixtures/make.cpp made with the reference library, committed with it.
+/// </summary>
 public class ExrFixtureTests
 {
     /// <summary>Paths of all fixtures.</summary>
@@ -115,7 +117,8 @@ public class ExrFixtureTests
     }
 
     /// <summary>
-    /// Before version 2 of its block DWA had no table of channel rules but fixed names. The block of a newer file whose channels have those names is
+    /// Before version 2 of its block DWA had no table of channel rules but fixed names. The block of a newer file whose channels have those
+    /// names is
     /// the same without the table, and the reference library reads it.
     /// </summary>
     [Fact]

@@ -3,7 +3,10 @@ using DuneCrate.Core.Intake;
 
 namespace DuneCrate.Core.Tests.Images;
 
-/// <summary>Every compression, sample type and layout that Debian's tools write, against what the reference library and oiiotool make of the same file.</summary>
+/// <summary>
+/// Every compression, sample type and layout that Debian's tools write, against what the reference library and oiiotool make of the same
+/// file.
+/// </summary>
 public class ExrReadingTests(ToolPictures pictures) : IClassFixture<ToolPictures>
 {
     [Theory]
@@ -51,8 +54,10 @@ public class ExrReadingTests(ToolPictures pictures) : IClassFixture<ToolPictures
     }
 
     /// <summary>
-    /// To the bit, but for DWA: its cosine transform is summed in float, and the order of the sums is each reader's own. Where the sum falls beside a
-    /// rounding boundary of half, the value in DWA's own curve is the next half, which is up to 0.4 % of the sample: allowed in one sample of a thousand.
+    /// To the bit, but for DWA: its cosine transform is summed in float, and the order of the sums is each reader's own. Where the sum
+    /// falls beside a
+    /// rounding boundary of half, the value in DWA's own curve is the next half, which is up to 0.4 % of the sample: allowed in one sample
+    /// of a thousand.
     /// </summary>
     private static void AssertSame(ExrImage expected, ExrImage found, string what, bool rounds)
     {

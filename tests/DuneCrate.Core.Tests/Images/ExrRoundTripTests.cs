@@ -137,7 +137,9 @@ public class ExrRoundTripTests
         string longName = new string('k', 200) + ".R";
         ExrImage image = TestImages.Make(PixelBox.OfSize(3, 3), ExrCompression.Zip, (longName, ChannelType.Half));
         string path = TestImages.Write(folder, "a.exr", image);
-        Assert.Equal(0x400, BitConverter.ToInt32(File.ReadAllBytes(path), 4) & 0x400); // Long-name flag: OpenEXR File Layout, version field.
+
+        // Long-name flag: OpenEXR File Layout, version field.
+        Assert.Equal(0x400, BitConverter.ToInt32(File.ReadAllBytes(path), 4) & 0x400);
         AssertSame(image, path);
     }
 

@@ -4,7 +4,10 @@ using DuneCrate.Core.Images.Exr.Codecs;
 
 namespace DuneCrate.Core.Tests.Images;
 
-/// <summary>Whole lines of halves against .NET's own <see cref="Half"/>, which converts one number at a time as IEEE 754-2019 says (rounding to nearest, ties to even).</summary>
+/// <summary>
+/// Whole lines of halves against .NET's own <see cref="Half"/>, which converts one number at a time as IEEE 754-2019 says (rounding to
+/// nearest, ties to even).
+/// </summary>
 public class HalfLineTests
 {
     private static ushort Rounded(float value) => BitConverter.HalfToUInt16Bits((Half)value);

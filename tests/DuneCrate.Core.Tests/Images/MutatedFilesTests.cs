@@ -8,7 +8,8 @@ using NetVips;
 namespace DuneCrate.Core.Tests.Images;
 
 /// <summary>
-/// 20,000 files with some bytes changed, cut off or doubled, over every compression, layout and format, always the same ones: each gives facts or a problem.
+/// 20,000 files with some bytes changed, cut off or doubled, over every compression, layout and format, always the same ones: each gives
+/// facts or a problem.
 /// </summary>
 [Collection(Alone.Name)]
 public sealed class MutatedFilesTests : IDisposable
@@ -82,7 +83,9 @@ public sealed class MutatedFilesTests : IDisposable
         for (long known = greatest; value > known && Interlocked.CompareExchange(ref greatest, value, known) != known; known = greatest) { }
     }
 
-    /// <summary>Small pictures: the committed fixtures, which the reference library wrote, and one of each kind that we or libvips write.</summary>
+    /// <summary>
+    /// Small pictures: the committed fixtures, which the reference library wrote, and one of each kind that we or libvips write.
+    /// </summary>
     private IEnumerable<(string Name, byte[] Bytes)> Seeds()
     {
         foreach (string path in ExrFixtureTests.All.Concat(ToolSeeds()))

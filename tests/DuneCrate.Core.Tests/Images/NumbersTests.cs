@@ -112,7 +112,8 @@ public class NumbersTests
     [Fact]
     public void Rle_runs_as_the_format_says()
     {
-        // Technical Introduction to OpenEXR: count n ≥ 0 repeats the next byte n + 1 times, n < 0 copies −n bytes. Bytes are differences + 128, even places first.
+        // Technical Introduction to OpenEXR: count n ≥ 0 repeats the next byte n + 1 times, n
+        // < 0 copies −n bytes. Bytes are differences + 128, even places first.
         byte[] lines = new byte[6];
         new RleCodec().Decode(new byte[] { 0, 10, 4, 128 }, lines, new byte[6], default);
         Assert.Equal(new byte[] { 10, 10, 10, 10, 10, 10 }, lines);

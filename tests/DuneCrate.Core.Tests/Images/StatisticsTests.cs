@@ -5,7 +5,8 @@ using DuneCrate.Core.Images.Statistics;
 namespace DuneCrate.Core.Tests.Images;
 
 /// <summary>
-/// Statistics that are gathered line by line from counts, against the plainest program over all samples at once. Percentiles by nearest rank: the least sample at or below which at least
+/// Statistics that are gathered line by line from counts, against the plainest program over all samples at once. Percentiles by nearest
+/// rank: the least sample at or below which at least
 /// the share of all samples lies (Hyndman and Fan 1996, definition 1); deviation of the population.
 /// </summary>
 public class StatisticsTests

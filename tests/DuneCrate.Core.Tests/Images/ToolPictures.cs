@@ -92,7 +92,9 @@ public sealed class ToolPictures : IDisposable
         ]);
     }
 
-    /// <summary>What oiiotool says of every file, by path; whole numbers left out, because it shows them in two decimals of their range.</summary>
+    /// <summary>
+    /// What oiiotool says of every file, by path; whole numbers left out, because it shows them in two decimals of their range.
+    /// </summary>
     public IReadOnlyDictionary<string, Dictionary<string, ToolStats>> Stats { get; }
 
     /// <summary>The combinations as test data.</summary>
@@ -113,7 +115,9 @@ public sealed class ToolPictures : IDisposable
     /// <summary>The path of one of them.</summary>
     public string this[string type, string compression, string layout] => _folder[$"{type}.{compression}.{layout}.exr"];
 
-    /// <summary>The same samples uncompressed, part by part, as the reference library decodes them: nothing is left to be decoded.</summary>
+    /// <summary>
+    /// The same samples uncompressed, part by part, as the reference library decodes them: nothing is left to be decoded.
+    /// </summary>
     public static string[] Plain(string path, int parts)
     {
         string stem = path[..^".exr".Length];

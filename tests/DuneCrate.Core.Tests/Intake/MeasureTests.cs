@@ -1,6 +1,4 @@
 using System.Buffers.Binary;
-using System.Collections.Immutable;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
@@ -9,10 +7,11 @@ using DuneCrate.Core.Intake.Measures;
 namespace DuneCrate.Core.Tests.Intake;
 
 /// <summary>
-/// What is measured of passes in one go, many pixels at once, against the plainest program that does the same: pixel by pixel over the whole picture. The definitions are
+/// What is measured of passes in one go, many pixels at once, against the plainest program that does the same: pixel by pixel over the
+/// whole picture. The definitions are
 /// those of RULES.md; the pictures are random, of odd sizes, with windows that do not begin at 0.
 /// </summary>
-public sealed class MeasureTests : IDisposable
+public sealed partial class MeasureTests : IDisposable
 {
     private readonly TempFolder _folder = new();
 
@@ -190,7 +189,8 @@ public sealed class MeasureTests : IDisposable
             );
         }
 
-        // A column of blocks begins at the whole part of column × width / 32, a row of blocks holds the lines whose number × 18 / height has its whole part.
+        // A column of blocks begins at the whole part of column × width / 32, a row of blocks holds the lines whose number × 18 / height
+        // has its whole part.
         int BlockOf(int i) =>
             i / width * 18 / height * 32
             + Enumerable.Range(0, 32).Last(c => c * width / 32 <= i % width && (c + 1) * width / 32 > i % width);
@@ -291,154 +291,6 @@ public sealed class MeasureTests : IDisposable
         Assert.InRange(facts.Farthest, 10.875 * (1 - 1 / 128.0), 10.875 * (1 + 1 / 128.0));
     }
 
-    [Theory]
-    [MemberData(nameof(Sizes))]
-    public void Normals_have_a_length(int width, int height, int seed)
-    {
-        var random = new Random(seed);
-        Picture picture = new(width, height, random, "normal.X", "normal.Y", "normal.Z") { Type = ChannelType.Float };
-        for (int i = 0; i < picture.Size; i++)
-        {
-            float length = random.Next(5) switch
-            {
-                0 => 0,
-                1 => 0.9f,
-                2 => 1.05f,
-                _ => 1,
-            };
-            double turn = random.NextDouble() * 6;
-            (picture[0][i], picture[1][i], picture[2][i]) = (
-                length * (float)Math.Cos(turn),
-                length * (float)Math.Sin(turn) * 0.6f,
-                length * (float)Math.Sin(turn) * 0.8f
-            );
-        }
-
-        NormalFacts facts = Measure(picture, "normal").Facts.Normal!;
-        double[] lengths =
-        [
-            .. Enumerable
-                .Range(0, picture.Size)
-                .Select(i => Math.Sqrt(Square(picture[0][i]) + Square(picture[1][i]) + Square(picture[2][i]))),
-        ];
-        int[] off = [.. Enumerable.Range(0, picture.Size).Where(i => lengths[i] >= 0.5 && Math.Abs(lengths[i] - 1) > 0.02)];
-        Assert.Equal((lengths.Count(l => l >= 0.5), off.Length), (facts.Covered, facts.Off));
-        Assert.Equal(lengths.Where(l => l >= 0.5).Average(), facts.MeanLength, 1e-4);
-        Assert.Equal(off.Length == 0 ? null : picture.At(off[0]), facts.At);
-
-        static double Square(double v) => v * v;
-    }
-
-    [Theory]
-    [MemberData(nameof(Sizes))]
-    public void Ids_are_counted_and_what_lies_between_two_is_found(int width, int height, int seed)
-    {
-        var random = new Random(seed);
-        Picture picture = new(width, height, random, "object_id.Y") { Type = ChannelType.Float };
-        picture[0] = Plane(
-            picture,
-            i =>
-                random.Next(9) == 0 ? 3.5f
-                : i / 3 % 2 == 0 ? 2
-                : 7
-        );
-        IdFacts facts = Measure(picture, "object_id").Facts.Ids!;
-        Assert.Equal(
-            picture[0]
-                .GroupBy(v => v)
-                .OrderByDescending(g => g.Count())
-                .ThenBy(g => g.Key)
-                .Select(g => (g.Key.ToString("R", System.Globalization.CultureInfo.InvariantCulture), (long)g.Count())),
-            facts.Ids.Select(i => (i.Value, i.Pixels))
-        );
-        int[] between =
-        [
-            .. Enumerable
-                .Range(0, picture.Size)
-                .Where(i => i % width > 0 && i % width < width - 1 && IsBetween(picture[0][i - 1], picture[0][i], picture[0][i + 1])),
-        ];
-        Assert.Equal((picture[0].Count(v => v == 3.5f), between.Length), (facts.Fractional, facts.Between));
-        Assert.Equal(between.Length == 0 ? null : picture.At(between[0]), facts.At);
-
-        static bool IsBetween(float left, float value, float right) =>
-            value != left && value != right && left != right && value >= Math.Min(left, right) && value <= Math.Max(left, right);
-    }
-
-    [Theory]
-    [MemberData(nameof(Sizes))]
-    public void Ranks_fall_and_coverages_sum_to_one(int width, int height, int seed)
-    {
-        var random = new Random(seed);
-        Picture picture = new(width, height, random, "CryptoObject00.R", "CryptoObject00.G", "CryptoObject00.B", "CryptoObject00.A")
-        {
-            Type = ChannelType.Float,
-        };
-        float[] ids =
-        [
-            BitConverter.UInt32BitsToSingle(0x4a1f7c3b),
-            BitConverter.UInt32BitsToSingle(0x3f9d22e1),
-            BitConverter.UInt32BitsToSingle(0x01c0ffee),
-        ];
-        for (int i = 0; i < picture.Size; i++)
-        {
-            (float first, float second) = random.Next(8) switch
-            {
-                0 => (0.4f, 0.6f),
-                1 => (0.9f, 0.3f),
-                2 => (0f, 0f),
-                3 or 4 => (0.7f, 0.3f),
-                _ => (1f, 0f),
-            };
-            (picture[0][i], picture[1][i], picture[2][i], picture[3][i]) = (ids[random.Next(2)], first, ids[2], second);
-        }
-
-        CryptoFacts facts = Measure(picture, "cryptomatte.object").Facts.Crypto!;
-        int[] rising = [.. Enumerable.Range(0, picture.Size).Where(i => picture[3][i] > picture[1][i] + 1e-4f)],
-            over = [.. Enumerable.Range(0, picture.Size).Where(i => picture[1][i] + picture[3][i] > 1.001f)];
-        Assert.Equal((rising.Length, over.Length), (facts.Rising, facts.Over));
-        var counts = Enumerable
-            .Range(0, picture.Size)
-            .SelectMany(i => new (float Id, float Cover)[] { (picture[0][i], picture[1][i]), (picture[2][i], picture[3][i]) })
-            .Where(r => r.Cover > 0)
-            .GroupBy(r => BitConverter.SingleToUInt32Bits(r.Id))
-            .ToDictionary(g => g.Key.ToString("x8", System.Globalization.CultureInfo.InvariantCulture), g => (long)g.Count());
-        Assert.Equal(counts.OrderBy(c => c.Key), facts.Ids.ToDictionary(i => i.Value, i => i.Pixels).OrderBy(c => c.Key));
-        Assert.Equal(rising.Concat(over).Any() ? picture.At(rising.Concat(over).Min()) : null, facts.At);
-    }
-
-    [Theory]
-    [MemberData(nameof(Sizes))]
-    public void So_many_percent_of_the_samples_lie_below_a_percentile(int width, int height, int seed)
-    {
-        double[] shares = [0.001, 0.01, 0.05, 0.25, 0.5, 0.75, 0.95, 0.99, 0.999];
-        Picture picture = new(width, height, new Random(seed), "R", "G", "B");
-        SampleStatistics samples = Measure(picture, "beauty").Samples[0];
-        float[] values = picture["R"];
-        Assert.All(
-            shares.Zip(samples.Percentiles),
-            p =>
-            {
-                Assert.True(values.Count(v => v < p.Second) <= p.First * values.Length + 1, $"{p.First}: too many below {p.Second}");
-                Assert.True(values.Count(v => v <= p.Second) >= p.First * values.Length - 1, $"{p.First}: too few up to {p.Second}");
-            }
-        );
-    }
-
-    [Fact]
-    public void Samples_that_are_no_numbers_disturb_no_measure()
-    {
-        Picture picture = new(40, 24, new Random(3), "R", "G", "B", "A");
-        picture["A"] = Plane(picture, _ => 1);
-        picture["R"][45] = float.NaN;
-        picture["G"][90] = float.PositiveInfinity;
-        PassFacts facts = Measure(picture, "beauty").Facts;
-        Assert.True(double.IsFinite(facts.Fireflies!.Worst));
-        Assert.All(
-            Enumerable.Range(0, 32 * 18),
-            b => Assert.True(Half.IsFinite(BinaryPrimitives.ReadHalfLittleEndian(facts.Picture!.Blocks.AsSpan(2 * b))))
-        );
-    }
-
     private (PassFacts Facts, SampleStatistics[] Samples) Measure(Picture picture, string pass)
     {
         string path = _folder["a.0001.exr"];
@@ -467,55 +319,4 @@ public sealed class MeasureTests : IDisposable
     private static float Max(params float[] values) => values.Max();
 
     public void Dispose() => _folder.Dispose();
-
-    /// <summary>Random planes of values that halves hold exactly, in a window that begins at −3, 7.</summary>
-    private sealed class Picture
-    {
-        private readonly Dictionary<string, float[]> _planes;
-        private readonly int _width,
-            _height;
-
-        public Picture(int width, int height, Random random, params string[] names)
-        {
-            (_width, _height, Names) = (width, height, names);
-            _planes = names.ToDictionary(
-                n => n,
-                _ => Enumerable.Range(0, width * height).Select(_ => Round(0.1f + random.NextSingle() * 2)).ToArray()
-            );
-        }
-
-        public string[] Names { get; }
-
-        public ChannelType Type { get; init; } = ChannelType.Half;
-
-        public ExrCompression Compression { get; init; } = ExrCompression.Zip;
-
-        public int Size => _width * _height;
-
-        public float[] this[string name]
-        {
-            get => _planes[name];
-            set => _planes[name] = value;
-        }
-
-        public float[] this[int channel]
-        {
-            get => _planes[Names[channel]];
-            set => _planes[Names[channel]] = value;
-        }
-
-        public int[] At(int place) => [place % _width - 3, place / _width + 7];
-
-        public ExrImage ToImage()
-        {
-            var window = new PixelBox(-3, 7, _width - 4, _height + 6);
-            foreach (string name in Names.Where(_ => Type == ChannelType.Half))
-            {
-                _planes[name] = [.. _planes[name].Select(Round)];
-            }
-
-            var part = new ExrPart(Names.Select(n => new ExrChannel(n, Type)), window, window, Compression, []);
-            return new ExrImage(part, _planes.ToImmutableDictionary());
-        }
-    }
 }

@@ -4,7 +4,8 @@ using DuneCrate.Core.Tests.Planning;
 namespace DuneCrate.Core.Tests.Passes;
 
 /// <summary>
-/// Adding a pass is an entry in <c>ShippedPasses</c> and a line here. Values: common practice of the trade, listed in the project's table of passes.
+/// Adding a pass is an entry in <c>ShippedPasses</c> and a line here. Values: common practice of the trade, listed in the project's table
+/// of passes.
 /// </summary>
 public class ShippedPassesTests
 {

@@ -58,7 +58,8 @@ public sealed class FormerNamesTests : IDisposable
     public void A_file_of_its_own_keeps_the_word_that_the_plan_first_gave_its_pass()
     {
         const string json = """
-            { "schema": "dune-crate.plan/1", "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001", "frameRate": "24", "width": 8, "height": 8 },
+            { "schema": "dune-crate.plan/1", "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001",
+              "frameRate": "24", "width": 8, "height": 8 },
               "layers": [ { "name": "sub", "outputs": [ { "template": "{layer}/{pass}.{frame}.exr", "passes": [
                 { "pass": "diffuse_direct", "channels": { "R": "half", "G": "half", "B": "half" } },
                 { "pass": "zdepth", "channels": { "Z": "float" } },

@@ -10,13 +10,17 @@ public class PlanDocumentTests
     private const string Example = """
         { "schema": "dune-crate.plan/1", "later": 1,
           "show":  { "code": "KELP", "name": "The Kelp Post", "later": 2 },
-          "shot":  { "code": "KP010", "frames": "1001-1048", "frameRate": "24/1", "width": 640, "height": 360, "pixelAspectRatio": 1.0, "camera": "cam_main", "later": { "deep": [1, 2] } },
-          "layers": [ { "name": "sub", "frames": "1001-1048", "alpha": "premultiplied", "later": "x", "rebuild": ["direct_diffuse", ["albedo", "irradiance"]],
+          "shot":  { "code": "KP010", "frames": "1001-1048", "frameRate": "24/1", "width": 640, "height": 360,
+            "pixelAspectRatio": 1.0, "camera": "cam_main", "later": { "deep": [1, 2] } },
+          "layers": [ { "name": "sub", "frames": "1001-1048", "alpha": "premultiplied", "later": "x",
+            "rebuild": ["direct_diffuse", ["albedo", "irradiance"]],
             "outputs": [ { "template": "{layer}/{shot}_{layer}.{frame}.exr", "padding": 4, "compression": "zip", "later": null,
               "passes": [ { "pass": "beauty", "later": true, "channels": { "R": "half", "G": "half", "B": "half", "A": "half" } },
-                { "pass": "depth", "channels": { "Z": "float" } }, { "pass": "albedo", "channels": { "albedo.R": "half", "albedo.G": "half", "albedo.B": "half" } },
+                { "pass": "depth", "channels": { "Z": "float" } }, { "pass": "albedo", "channels": { "albedo.R": "half",
+                  "albedo.G": "half", "albedo.B": "half" } },
                 { "pass": "irradiance", "channels": { "irradiance.R": "half", "irradiance.G": "half", "irradiance.B": "half" } },
-                { "pass": "direct_diffuse", "channels": { "direct_diffuse.R": "half", "direct_diffuse.G": "half", "direct_diffuse.B": "half" } } ] } ] } ] }
+                { "pass": "direct_diffuse", "channels": { "direct_diffuse.R": "half", "direct_diffuse.G": "half",
+                  "direct_diffuse.B": "half" } } ] } ] } ] }
         """;
 
     [Fact]

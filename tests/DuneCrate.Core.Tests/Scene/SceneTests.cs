@@ -41,7 +41,10 @@ public class SceneTests
     {
         SceneItem camera = Assert.Single(
             Read(
-                """{"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":[{"name":"lens","camera":0}],"cameras":[{"type":"perspective","perspective":{"yfov":0.66,"znear":0.01}}]}"""
+                """
+                {"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":[{"name":"lens","camera":0}],
+                "cameras":[{"type":"perspective","perspective":{"yfov":0.66,"znear":0.01}}]}
+                """
             )
         );
         Assert.Equal((ItemKind.Camera, "perspective, vertical field of view 37.82°"), (camera.Kind, camera.Note));
@@ -56,7 +59,9 @@ public class SceneTests
         Assert.Equal(
             note,
             Read(
-                "{\"asset\":{\"version\":\"2.0\"},\"extensionsUsed\":[\"KHR_lights_punctual\"],\"scene\":0,\"scenes\":[{\"nodes\":[0]}],\"nodes\":[{\"name\":\"l\",\"extensions\":{\"KHR_lights_punctual\":{\"light\":0}}}],\"extensions\":{\"KHR_lights_punctual\":{\"lights\":[{\"type\":\""
+                "{\"asset\":{\"version\":\"2.0\"},\"extensionsUsed\":[\"KHR_lights_punctual\"],\"scene\":0,\"scenes\":[{\"nodes\":[0]}],"
+                    + "\"nodes\":[{\"name\":\"l\",\"extensions\":{\"KHR_lights_punctual\":{\"light\":0}}}],"
+                    + "\"extensions\":{\"KHR_lights_punctual\":{\"lights\":[{\"type\":\""
                     + type
                     + "\",\"intensity\":40"
                     + more
@@ -121,7 +126,8 @@ public class SceneTests
         Assert.Contains(says, Assert.Throws<FormatException>(() => RosterTable.Read(text)).Message);
 
     /// <summary>
-    /// Pairs 1, 4, 7, 8, 13, 17, 19, 21, 24, 25, 27, 31, 34 of table 1 in Sharma, Wu, Dalal, "The CIEDE2000 Color-Difference Formula: Implementation
+    /// Pairs 1, 4, 7, 8, 13, 17, 19, 21, 24, 25, 27, 31, 34 of table 1 in Sharma, Wu, Dalal, "The CIEDE2000 Color-Difference Formula:
+    /// Implementation
     /// Notes, Supplementary Test Data, and Mathematical Observations", Color Research and Application 30 (2005).
     /// </summary>
     [Theory]

@@ -7,7 +7,8 @@ namespace DuneCrate.Core.Tests.Storage;
 
 /// <summary>
 /// Nothing is opened, written, moved or deleted outside the roots, whatever a path says and whatever links stand on the way.
-/// Sources: OWASP Application Security Verification Standard 4.0.3, V12.3.1 to V12.3.4 (path traversal, inclusion and disclosure of files) and V5.1.3 (allow lists);
+/// Sources: OWASP Application Security Verification Standard 4.0.3, V12.3.1 to V12.3.4 (path traversal, inclusion and disclosure of files)
+/// and V5.1.3 (allow lists);
 /// the spellings of traversal are from published lists, from memory.
 /// </summary>
 public sealed class StoragePathTests : IDisposable

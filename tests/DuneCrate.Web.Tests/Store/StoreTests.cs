@@ -38,8 +38,10 @@ public sealed class StoreTests : IDisposable
             await context.Database.ExecuteSqlRawAsync(
                 """
                 INSERT INTO shows (Id, Code, Name, FrameRate, Width, Height) VALUES (1, 'KELP', 'The Kelp Post', '24/1', 640, 360);
-                INSERT INTO shots (Id, ShowId, Code, Folder, PlanJson, Revision, LastEvent, LastEventAt) VALUES (1, 1, 'KP010', '', '{{}}', 3, 'planned', '2026-05-04 12:00:00');
-                INSERT INTO waivers (Id, ShotId, Rule, Output, Pass, Frames, "By", Reason, At) VALUES (1, 1, 'pixels.black', 'sub/KP010_sub.####.exr', 'beauty', '1001-1004', 'Ada Reed', 'night', '2026-05-04 12:00:00');
+                INSERT INTO shots (Id, ShowId, Code, Folder, PlanJson, Revision, LastEvent, LastEventAt)
+                VALUES (1, 1, 'KP010', '', '{{}}', 3, 'planned', '2026-05-04 12:00:00');
+                INSERT INTO waivers (Id, ShotId, Rule, Output, Pass, Frames, "By", Reason, At)
+                VALUES (1, 1, 'pixels.black', 'sub/KP010_sub.####.exr', 'beauty', '1001-1004', 'Ada Reed', 'night', '2026-05-04 12:00:00');
                 """
             );
         }

@@ -1,6 +1,8 @@
 namespace DuneCrate.Core.Checks.Findings;
 
-/// <summary>A finding that was handed to a person with a note. It stays with them while rule, output and pass do, whatever becomes of its frames.</summary>
+/// <summary>
+/// A finding that was handed to a person with a note. It stays with them while rule, output and pass do, whatever becomes of its frames.
+/// </summary>
 /// <param name="Rule">The rule's id.</param>
 /// <param name="Output">The output.</param>
 /// <param name="Pass">The pass, or null.</param>

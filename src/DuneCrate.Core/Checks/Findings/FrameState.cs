@@ -1,5 +1,3 @@
-using DuneCrate.Core.Checks.Reports;
-
 namespace DuneCrate.Core.Checks.Findings;
 
 /// <summary>What is known of one frame of an output, worst last.</summary>

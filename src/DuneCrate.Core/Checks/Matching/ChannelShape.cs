@@ -4,7 +4,8 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Checks.Matching;
 
 /// <summary>
-/// The channels that files of one output have in common: most frames of a sequence have the same, so that rules about names and types are asked once for all of them, and a channel is
+/// The channels that files of one output have in common: most frames of a sequence have the same, so that rules about names and types are
+/// asked once for all of them, and a channel is
 /// found by name without a search.
 /// </summary>
 public sealed class ChannelShape
@@ -25,10 +26,13 @@ public sealed class ChannelShape
         }
     }
 
-    /// <summary>Where the channels of a pass are in such files, those that are there; without alpha when <paramref name="colour"/> is set.</summary>
+    /// <summary>
+    /// Where the channels of a pass are in such files, those that are there; without alpha when <paramref name="colour"/> is set.
+    /// </summary>
     internal ChannelPlace[] Places(CheckedPass pass, bool colour)
     {
-        // Rules ask side by side: each works on the array that it saw and puts a larger one in its place. Whoever comes later finds the same places, so it does no harm when
+        // Rules ask side by side: each works on the array that it saw and puts a larger one in its place. Whoever comes later finds the
+        // same places, so it does no harm when
         // some are worked out twice.
         ref ChannelPlace[]?[] shared = ref colour ? ref _colours : ref _places;
         ChannelPlace[]?[] known = Volatile.Read(ref shared);

@@ -5,7 +5,8 @@ using DuneCrate.Core.Intake;
 namespace DuneCrate.Core.Checks.Matching;
 
 /// <summary>
-/// The statistics of a pass's channels in one file, those that were read, in the plan's order. Rules ask them for every pass of every frame, so the questions are answered
+/// The statistics of a pass's channels in one file, those that were read, in the plan's order. Rules ask them for every pass of every
+/// frame, so the questions are answered
 /// without allocation (<c>bench/run report</c>).
 /// </summary>
 public readonly struct PassSamples : IEnumerable<(string Channel, SampleStatistics Samples)>

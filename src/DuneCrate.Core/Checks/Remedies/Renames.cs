@@ -35,7 +35,10 @@ public static class Renames
         ];
     }
 
-    /// <summary>Gives files below a folder their new names; when one cannot be moved, those before it are moved back. No link is followed, and no name that is taken is written over.</summary>
+    /// <summary>
+    /// Gives files below a folder their new names; when one cannot be moved, those before it are moved back. No link is followed, and no
+    /// name that is taken is written over.
+    /// </summary>
     /// <returns>What could not be done, and what of it could not be taken back either.</returns>
     public static RenameOutcome Apply(StoragePath folder, ImmutableArray<Rename> renames)
     {
@@ -57,7 +60,8 @@ public static class Renames
     }
 
     /// <summary>
-    /// Gives files their old names again, whatever of the renaming had been done: those that have their old name have it still, those that are gone are passed over.
+    /// Gives files their old names again, whatever of the renaming had been done: those that have their old name have it still, those that
+    /// are gone are passed over.
     /// </summary>
     /// <returns>Those that still have their new names, and why.</returns>
     public static RenameOutcome Back(StoragePath folder, ImmutableArray<Rename> renames)

@@ -93,7 +93,9 @@ public sealed class ReplanCase(Finding finding, CheckContext context)
         );
     }
 
-    /// <summary>The finding's pass without channels that did not come: without any left it is switched off; null when all of them came.</summary>
+    /// <summary>
+    /// The finding's pass without channels that did not come: without any left it is switched off; null when all of them came.
+    /// </summary>
     /// <param name="which">Which of its channels are in question.</param>
     public Replan? WithoutAbsentChannels(Func<string, bool> which)
     {

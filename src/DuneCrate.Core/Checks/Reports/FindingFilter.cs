@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Rules;
 

@@ -1,5 +1,3 @@
-using DuneCrate.Core.Checks.Findings;
-
 namespace DuneCrate.Core.Checks.Reports;
 
 /// <summary>In which order findings are listed. Within one order they stay as the report has them.</summary>

@@ -15,7 +15,8 @@ public static class FrameMap
         [.. PlannedOutput.From(plan).Select(o => Lane(o, report))];
 
     /// <summary>
-    /// The lanes that a filter leaves, and of their frames those in question; frames that are there and not in question are good. A filter for nothing leaves all.
+    /// The lanes that a filter leaves, and of their frames those in question; frames that are there and not in question are good. A filter
+    /// for nothing leaves all.
     /// </summary>
     public static ImmutableArray<FrameMapRow> Only(ImmutableArray<FrameMapRow> lanes, CheckReport? report, FindingFilter filter)
     {
@@ -52,7 +53,9 @@ public static class FrameMap
         return [.. left];
     }
 
-    /// <summary>A lane whose runs keep the chosen frames; the others are good where they are there, and left out where they are not.</summary>
+    /// <summary>
+    /// A lane whose runs keep the chosen frames; the others are good where they are there, and left out where they are not.
+    /// </summary>
     private static FrameMapRow Quiet(FrameMapRow lane, Func<FrameStateRun, FrameSet> keep)
     {
         FrameSet good = FrameSet.Empty;

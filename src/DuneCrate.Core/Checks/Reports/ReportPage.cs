@@ -13,7 +13,8 @@ public static class ReportPage
     private const string Style = """
         body{font:14px/1.45 system-ui,sans-serif;color:#2b2a26;background:#f7f3ea;margin:2rem auto;max-width:1100px;padding:0 1rem}
         h1{font-size:1.3rem;margin:0}h2{font-size:1.05rem;margin:1.6rem 0 .4rem}
-        table{border-collapse:collapse;width:100%;background:#fffdf7}th,td{text-align:left;padding:.3rem .55rem;border-bottom:1px solid #ddd4c0;vertical-align:top}
+        table{border-collapse:collapse;width:100%;background:#fffdf7}
+        th,td{text-align:left;padding:.3rem .55rem;border-bottom:1px solid #ddd4c0;vertical-align:top}
         th{font-weight:600;color:#5d584b}code{font:12.5px ui-monospace,monospace}.num{text-align:right;font-variant-numeric:tabular-nums}
         .blocker{color:#8f2417}.warning{color:#7a4f00}.note{color:#3f5566}.dim{color:#6a6557}b{white-space:nowrap}
         @media print{body{margin:0;background:#fff}tr{break-inside:avoid}}
@@ -29,7 +30,8 @@ public static class ReportPage
         HtmlDocument page = Begin(title);
         string read = report.Depth == FactsDepth.Pixels ? "every pixel" : "names, sizes and headers";
         page.Add(
-            $"<p>{s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes in {s.Files:N0} files, {s.Bytes / 1048576.0:N1} MiB; read: {read}."
+            $"<p>{s.Blockers} blockers, {s.Warnings} warnings, {s.Notes} notes in {s.Files:N0} files, {s.Bytes / 1048576.0:N1} MiB; "
+                + $"read: {read}."
         );
         string when = taken is { } at ? string.Create(CultureInfo.InvariantCulture, $", {at:yyyy-MM-dd HH:mm} UTC") : "";
         page.Add($" <span class=\"dim\">{report.Root}{when}</span></p>\n");
@@ -47,7 +49,8 @@ public static class ReportPage
             foreach (RerunEntry entry in report.Rerun)
             {
                 page.Add(
-                    $"<tr><td><b>{entry.Layer}</b></td><td><code>{Breakable(entry.Frames)}</code></td><td class=\"num\">{entry.Frames.LongCount}</td></tr>\n"
+                    $"<tr><td><b>{entry.Layer}</b></td><td><code>{Breakable(entry.Frames)}</code></td><td "
+                        + $"class=\"num\">{entry.Frames.LongCount}</td></tr>\n"
                 );
             }
 
@@ -55,12 +58,14 @@ public static class ReportPage
         }
 
         page.Add(
-            $"<h2>Sequences</h2>\n<table><tr><th>Name</th><th>Layer</th><th>Frames</th><th>Missing</th><th class=\"num\">Files</th><th class=\"num\">MiB</th><th>Size</th></tr>\n"
+            $"<h2>Sequences</h2>\n<table><tr><th>Name</th><th>Layer</th><th>Frames</th><th>Missing</th><th "
+                + $"class=\"num\">Files</th><th class=\"num\">MiB</th><th>Size</th></tr>\n"
         );
         foreach (SequenceSummary q in report.Sequences)
         {
             page.Add(
-                $"<tr><td><code>{q.Name}</code></td><td>{q.Layer}</td><td><code>{Breakable(q.Frames)}</code></td><td><code>{Breakable(q.Missing)}</code></td>"
+                $"<tr><td><code>{q.Name}</code></td><td>{q.Layer}</td><td><code>{Breakable(q.Frames)}</code></td>"
+                    + $"<td><code>{Breakable(q.Missing)}</code></td>"
             );
             page.Add(
                 $"<td class=\"num\">{q.Files}</td><td class=\"num\">{q.Bytes / 1048576.0:N1}</td><td>{q.Width} × {q.Height}</td></tr>\n"
@@ -73,7 +78,8 @@ public static class ReportPage
     /// <summary>A page up to its heading.</summary>
     internal static HtmlDocument Begin(string title) =>
         new HtmlDocument().Add(
-            $"<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{title}</title><style>\n{new Markup(Style)}</style></head><body>\n<h1>{title}</h1>\n"
+            $"<!doctype html>\n<html lang=\"en\"><head><meta "
+                + $"charset=\"utf-8\"><title>{title}</title><style>\n{new Markup(Style)}</style></head><body>\n<h1>{title}</h1>\n"
         );
 
     /// <summary>A frame set that may break over lines.</summary>
@@ -88,13 +94,15 @@ public static class ReportPage
         }
 
         page.Add(
-            $"<h2>{title}</h2>\n<table><tr><th>Severity</th><th>What</th><th>Frames</th><th>Expected</th><th>Found</th><th>What to do</th></tr>\n"
+            $"<h2>{title}</h2>\n<table><tr><th>Severity</th><th>What</th><th>Frames</th><th>Expected</th><th>Found</th><th>What to "
+                + $"do</th></tr>\n"
         );
         foreach (Finding f in findings)
         {
             string severity = f.Severity.ToString().ToLowerInvariant();
             page.Add(
-                $"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(f.Rule)?.Title ?? f.Rule}</b> <span class=\"dim\">{f.Rule}</span><br>{f.Message}"
+                $"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(f.Rule)?.Title ?? f.Rule}</b> <span "
+                    + $"class=\"dim\">{f.Rule}</span><br>{f.Message}"
             );
             page.Add($"<br><code>{f.Output}</code></td><td><code>{Breakable(f.Frames)}</code></td><td>{f.Expected}</td><td>{f.Found}</td>");
             page.Add($"<td>{(f.Waived is { } w ? $"Accepted by {w.By}: {w.Reason}" : f.Remedy)}");

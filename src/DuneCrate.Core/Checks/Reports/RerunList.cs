@@ -7,7 +7,8 @@ using DuneCrate.Core.Frames;
 namespace DuneCrate.Core.Checks.Reports;
 
 /// <summary>
-/// The document <c>dune-crate.rerun/1</c>: frames that must be rendered again, per layer, cut into the portions that a farm gives to one machine.
+/// The document <c>dune-crate.rerun/1</c>: frames that must be rendered again, per layer, cut into the portions that a farm gives to one
+/// machine.
 /// </summary>
 /// <param name="Shot">Code of the shot, or null.</param>
 /// <param name="Chunk">Most frames of one portion; 0 for whole layers.</param>

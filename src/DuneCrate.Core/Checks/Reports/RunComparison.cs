@@ -4,7 +4,9 @@ using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Core.Checks.Reports;
 
-/// <summary>Two checks of one shot, finding by finding: what is new, still there and fixed. Findings are the same when rule, output and pass are.</summary>
+/// <summary>
+/// Two checks of one shot, finding by finding: what is new, still there and fixed. Findings are the same when rule, output and pass are.
+/// </summary>
 public static class RunComparison
 {
     /// <summary>Compares; in the order new, still, fixed, then as the reports have them.</summary>

@@ -6,11 +6,15 @@ using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Core.Checks.Reports;
 
-/// <summary>The document <c>dune-crate.show-report/1</c>: where all shots of a show stand, and what is wrong across them. Made from plans and reports alone. Immutable.</summary>
+/// <summary>
+/// The document <c>dune-crate.show-report/1</c>: where all shots of a show stand, and what is wrong across them. Made from plans and
+/// reports alone. Immutable.
+/// </summary>
 /// <param name="Show">The show's code.</param>
 /// <param name="Name">The show's name.</param>
 /// <param name="Shots">A line per shot, by code.</param>
-/// <param name="Rules">What is found across the shots: the worst first, then what is found in most shots. Waived findings are left out.</param>
+/// <param name="Rules">What is found across the shots: the worst first, then what is found in most shots. Waived findings are left
+/// out.</param>
 /// <param name="Hands">What is in whose hands, by person.</param>
 /// <param name="Totals">Everything together.</param>
 public sealed record ShowReport(

@@ -16,21 +16,26 @@ public static class ShowReportPage
             $"<p>{t.Checked} of {t.Shots} shots checked; {t.Here:N0} of {t.Planned:N0} planned files are here, {t.Missing:N0} are missing; "
         );
         page.Add(
-            $"{t.Blockers} blockers, {t.Warnings} warnings, {t.Notes} notes, {t.Waived} waived; {t.Rerun:N0} frames to render again; {t.Bytes / 1048576.0:N1} MiB in {t.Files:N0} files.</p>\n"
+            $"{t.Blockers} blockers, {t.Warnings} warnings, {t.Notes} notes, {t.Waived} waived; {t.Rerun:N0} frames to render "
+                + $"again; {t.Bytes / 1048576.0:N1} MiB in {t.Files:N0} files.</p>\n"
         );
         page.Add(
-            $"<h2>Shots</h2>\n<table><tr><th>Shot</th><th>Checked</th><th class=\"num\">Planned</th><th class=\"num\">Missing</th><th class=\"num\">Blockers</th>"
+            $"<h2>Shots</h2>\n<table><tr><th>Shot</th><th>Checked</th><th class=\"num\">Planned</th><th "
+                + $"class=\"num\">Missing</th><th class=\"num\">Blockers</th>"
         );
         page.Add(
-            $"<th class=\"num\">Warnings</th><th class=\"num\">Waived</th><th class=\"num\">To render again</th><th class=\"num\">MiB</th><th>Crate</th></tr>\n"
+            $"<th class=\"num\">Warnings</th><th class=\"num\">Waived</th><th class=\"num\">To render again</th><th "
+                + $"class=\"num\">MiB</th><th>Crate</th></tr>\n"
         );
         foreach (ShotLine s in report.Shots)
         {
             page.Add(
-                $"<tr><td><b>{s.Shot}</b></td><td>{When(s)}</td><td class=\"num\">{s.Planned}</td><td class=\"num\">{s.Missing}</td><td class=\"num\">{s.Blockers}</td>"
+                $"<tr><td><b>{s.Shot}</b></td><td>{When(s)}</td><td class=\"num\">{s.Planned}</td><td "
+                    + $"class=\"num\">{s.Missing}</td><td class=\"num\">{s.Blockers}</td>"
             );
             page.Add(
-                $"<td class=\"num\">{s.Warnings}</td><td class=\"num\">{s.Waived}</td><td class=\"num\">{s.Rerun}</td><td class=\"num\">{s.Bytes / 1048576.0:N1}</td><td>{s.Crate}</td></tr>\n"
+                $"<td class=\"num\">{s.Warnings}</td><td class=\"num\">{s.Waived}</td><td class=\"num\">{s.Rerun}</td><td "
+                    + $"class=\"num\">{s.Bytes / 1048576.0:N1}</td><td>{s.Crate}</td></tr>\n"
             );
         }
 
@@ -42,13 +47,15 @@ public static class ShowReportPage
         else
         {
             page.Add(
-                $"<table><tr><th>Severity</th><th>What</th><th class=\"num\">Findings</th><th class=\"num\">Frames</th><th>Shots</th></tr>\n"
+                $"<table><tr><th>Severity</th><th>What</th><th class=\"num\">Findings</th><th "
+                    + $"class=\"num\">Frames</th><th>Shots</th></tr>\n"
             );
             foreach (RuleLine r in report.Rules)
             {
                 string severity = r.Severity.ToString().ToLowerInvariant();
                 page.Add(
-                    $"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(r.Rule)?.Title ?? r.Rule}</b> <span class=\"dim\">{r.Rule}</span></td>"
+                    $"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(r.Rule)?.Title ?? r.Rule}</b> <span "
+                        + $"class=\"dim\">{r.Rule}</span></td>"
                 );
                 page.Add(
                     $"<td class=\"num\">{r.Findings}</td><td class=\"num\">{r.Frames}</td><td>{string.Join(", ", r.Shots)}</td></tr>\n"
@@ -64,7 +71,8 @@ public static class ShowReportPage
             foreach ((string to, HandedFinding f) in report.Hands.SelectMany(h => h.Findings.Select(f => (h.To, f))))
             {
                 page.Add(
-                    $"<tr><td><b>{to}</b></td><td>{f.Shot}</td><td>{RuleBook.Find(f.Rule)?.Title ?? f.Rule} <code>{f.Output}{(f.Pass is null ? "" : " " + f.Pass)}</code></td>"
+                    $"<tr><td><b>{to}</b></td><td>{f.Shot}</td><td>{RuleBook.Find(f.Rule)?.Title ?? f.Rule} "
+                        + $"<code>{f.Output}{(f.Pass is null ? "" : " " + f.Pass)}</code></td>"
                 );
                 page.Add($"<td><code>{ReportPage.Breakable(f.Frames)}</code></td><td>{f.Note}</td></tr>\n");
             }
@@ -80,6 +88,7 @@ public static class ShowReportPage
             ? "not yet"
             : string.Create(
                 CultureInfo.InvariantCulture,
-                $"{at:yyyy-MM-dd HH:mm} UTC, {(shot.Depth == "pixels" ? "every pixel" : "headers")}{(shot.Stale ? "; the plan changed since" : "")}"
+                $"{at:yyyy-MM-dd HH:mm} UTC, {(shot.Depth == "pixels" ? "every pixel" : "headers")}"
+                    + $"{(shot.Stale ? "; the plan changed since" : "")}"
             );
 }

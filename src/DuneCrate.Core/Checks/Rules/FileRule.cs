@@ -8,7 +8,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// One check of files after the render: a rule that reads facts. Its class holds its question, thresholds, verdict, the state it gives a frame,
+/// One check of files after the render: a rule that reads facts. Its class holds its question, thresholds, verdict, the state it gives a
+/// frame,
 /// the pictures that show it and, as <see cref="Remedies.IReplans"/>, the change of the plan that settles it. To add one, write a class in
 /// the folder of its family and name it in <see cref="RuleBook"/>.
 /// </summary>
@@ -17,7 +18,10 @@ public abstract class FileRule : Rule
     /// <summary>What must have been read for it.</summary>
     public virtual FactsDepth Depth => FactsDepth.Header;
 
-    /// <summary>Whether what it sees is often the consequence of something else: then it keeps still about frames of which another rule speaks already.</summary>
+    /// <summary>
+    /// Whether what it sees is often the consequence of something else: then it keeps still about frames of which another rule speaks
+    /// already.
+    /// </summary>
     public virtual bool IsSymptom => false;
 
     /// <summary>Which pictures show what it found.</summary>

@@ -1,7 +1,8 @@
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Values that jump out of a series. Source of the factor: for normal data the median absolute deviation times 1.4826 (1 / Φ⁻¹(3/4)) estimates the standard
+/// Values that jump out of a series. Source of the factor: for normal data the median absolute deviation times 1.4826 (1 / Φ⁻¹(3/4))
+/// estimates the standard
 /// deviation; Rousseeuw and Croux, <em>Alternatives to the Median Absolute Deviation</em> (1993).
 /// </summary>
 public static class Outliers
@@ -28,7 +29,8 @@ public static class Outliers
         [.. Enumerable.Range(0, values.Count).Select(i => Median(Around(values, i, window)))];
 
     /// <summary>
-    /// Places of the values that are off the median of the window around them by more than so many scaled deviations of that window, and by more than a share of the
+    /// Places of the values that are off the median of the window around them by more than so many scaled deviations of that window, and by
+    /// more than a share of the
     /// median: what rises, falls or swings slowly spreads its own window and is passed over.
     /// </summary>
     public static IEnumerable<int> Find(IReadOnlyList<double> values, int window, double deviations, double share)

@@ -12,7 +12,9 @@ public static class CryptomatteHash
     /// <summary>MurmurHash3_x86_32 with seed 0 of the name's UTF-8 bytes.</summary>
     public static uint OfName(string name) => Murmur3(Encoding.UTF8.GetBytes(name), 0);
 
-    /// <summary>The hash's bits as a float; when its exponent would be all zeros or all ones the lowest bit of the exponent is flipped.</summary>
+    /// <summary>
+    /// The hash's bits as a float; when its exponent would be all zeros or all ones the lowest bit of the exponent is flipped.
+    /// </summary>
     public static float ToFloat(uint hash)
     {
         uint exponent = (hash >> 23) & 255;

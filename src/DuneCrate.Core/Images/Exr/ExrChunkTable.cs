@@ -3,7 +3,8 @@ using System.Buffers.Binary;
 namespace DuneCrate.Core.Images.Exr;
 
 /// <summary>
-/// Where the chunks of a file are. A table that was never finished (zeros, or offsets that cannot be) is made whole again by walking the chunks one after
+/// Where the chunks of a file are. A table that was never finished (zeros, or offsets that cannot be) is made whole again by walking the
+/// chunks one after
 /// the other, as they say themselves which they are. Source: <em>OpenEXR File Layout</em>, offset tables.
 /// </summary>
 internal static class ExrChunkTable
@@ -15,7 +16,8 @@ internal static class ExrChunkTable
         PartNumberBytes = 4;
 
     /// <summary>
-    /// Goes through a file's chunks from <paramref name="at"/> on and notes each in the tables where there is no usable offset. Stops at the first thing that
+    /// Goes through a file's chunks from <paramref name="at"/> on and notes each in the tables where there is no usable offset. Stops at
+    /// the first thing that
     /// is no chunk. Returns how many entries it mended.
     /// </summary>
     public static int Mend(
@@ -64,7 +66,9 @@ internal static class ExrChunkTable
             _ => DeepTileHead,
         };
 
-    /// <summary>What a chunk's head says: its part, its index there, and all its bytes with the head; null when it says nothing possible.</summary>
+    /// <summary>
+    /// What a chunk's head says: its part, its index there, and all its bytes with the head; null when it says nothing possible.
+    /// </summary>
     private static (int Part, int Index, long Bytes)? Parse(IReadOnlyList<ExrPart> parts, bool isMultiPart, ReadOnlySpan<byte> head)
     {
         int number = isMultiPart

@@ -3,7 +3,8 @@ using System.Collections.Immutable;
 namespace DuneCrate.Core.Images.Exr;
 
 /// <summary>
-/// The chunks of a part: blocks of lines, or tiles level by level, row by row. Only level 0 is the picture; statistics and pictures are made of
+/// The chunks of a part: blocks of lines, or tiles level by level, row by row. Only level 0 is the picture; statistics and pictures are
+/// made of
 /// it. Source: <em>OpenEXR File Layout</em>, chunk layout. Immutable.
 /// </summary>
 public sealed class ExrChunks

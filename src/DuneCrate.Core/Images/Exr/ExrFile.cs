@@ -11,7 +11,7 @@ namespace DuneCrate.Core.Images.Exr;
 /// An OpenEXR file opened for reading. Opening reads the headers and the chunk tables and nothing else; chunks are then read
 /// one at a time. An instance belongs to one thread at a time.
 /// </summary>
-public sealed class ExrFile : IDisposable
+public sealed partial class ExrFile : IDisposable
 {
     private const int FirstRead = 16 << 10,
         ReadAheadBytes = 1 << 20;
@@ -70,7 +70,8 @@ public sealed class ExrFile : IDisposable
     public ImmutableArray<ExrPart> Parts { get; }
 
     /// <summary>
-    /// For each part the file offset of every chunk, in the order of <see cref="ExrPart.Chunks"/>. Not checked: an offset of a damaged file may be 0 or beyond its end.
+    /// For each part the file offset of every chunk, in the order of <see cref="ExrPart.Chunks"/>. Not checked: an offset of a damaged file
+    /// may be 0 or beyond its end.
     /// </summary>
     public ImmutableArray<ImmutableArray<long>> ChunkTables { get; }
 
@@ -78,7 +79,8 @@ public sealed class ExrFile : IDisposable
     public int MendedChunks { get; }
 
     /// <summary>Opens a file.</summary>
-    /// <exception cref="ImageException">The file is not OpenEXR, contradicts itself, ends inside its header, or exceeds the limits.</exception>
+    /// <exception cref="ImageException">The file is not OpenEXR, contradicts itself, ends inside its header, or exceeds the
+    /// limits.</exception>
     /// <exception cref="IOException">The file cannot be opened or read, is no regular file, or lies outside the roots.</exception>
     /// <exception cref="UnauthorizedAccessException">The file may not be read.</exception>
     public static ExrFile Open(StoragePath path, ExrLimits limits)
@@ -103,7 +105,8 @@ public sealed class ExrFile : IDisposable
     public static ExrFile Read(StorageFile file, ExrLimits limits, ContentHash? content) => new(file, limits, content);
 
     /// <summary>
-    /// The lines of a part's picture (inclusive, in data window coordinates) that cannot be there: one of their chunks was never written or begins
+    /// The lines of a part's picture (inclusive, in data window coordinates) that cannot be there: one of their chunks was never written or
+    /// begins
     /// beyond the end of the file. From the chunk table alone.
     /// </summary>
     public IEnumerable<(int First, int Last)> LinesBeyondEnd(ExrPart part)
@@ -124,7 +127,9 @@ public sealed class ExrFile : IDisposable
     /// <exception cref="ImageException">It would exceed the limits.</exception>
     public int BandBytes(ExrPart part, int band) => Checked(new ExrChunkShape(part, part.Chunks.BandBox(band)).Bytes);
 
-    /// <summary>Memory that reading a part band by band takes: the band, what it is unpacked through, a row of tiles, and what is read ahead.</summary>
+    /// <summary>
+    /// Memory that reading a part band by band takes: the band, what it is unpacked through, a row of tiles, and what is read ahead.
+    /// </summary>
     /// <exception cref="ImageException">A band would exceed the limits.</exception>
     public long ReadingBytes(ExrPart part) => (part.Tiling is null ? 2L : 4L) * LargestBand(part) + ReadAheadBytes;
 
@@ -134,7 +139,8 @@ public sealed class ExrFile : IDisposable
         BandBytes(part, 0) is var first && part.IsSubsampled && part.Chunks.BandCount > 1 ? Math.Max(first, BandBytes(part, 1)) : first;
 
     /// <summary>
-    /// Reads and unpacks a band of whole lines: one chunk of a scan-line part, a row of tiles of a tiled one. <paramref name="lines"/> must hold at least
+    /// Reads and unpacks a band of whole lines: one chunk of a scan-line part, a row of tiles of a tiled one. <paramref name="lines"/> must
+    /// hold at least
     /// <see cref="BandBytes"/>; what is used is returned, arranged as <see cref="ExrChunkShape"/> says.
     /// </summary>
     /// <exception cref="ImageException">A chunk is missing, damaged, or of a kind that is not read.</exception>
@@ -172,7 +178,8 @@ public sealed class ExrFile : IDisposable
     }
 
     /// <summary>
-    /// Reads and unpacks one chunk, arranged as <see cref="ExrChunkShape"/> says; the part of <paramref name="lines"/> that is used is returned.
+    /// Reads and unpacks one chunk, arranged as <see cref="ExrChunkShape"/> says; the part of <paramref name="lines"/> that is used is
+    /// returned.
     /// </summary>
     /// <exception cref="ImageException">The chunk is missing, damaged, or of a kind that is not read.</exception>
     public Span<byte> ReadChunk(ExrPart part, int index, Span<byte> lines)
@@ -233,76 +240,6 @@ public sealed class ExrFile : IDisposable
         }
 
         return target;
-    }
-
-    /// <summary>Samples of a deep part by walking the tables of counts of its level 0; null when one of them cannot be read.</summary>
-    public long? CountDeepSamples(ExrPart part, CancellationToken cancel = default)
-    {
-        if (!part.IsDeep || part.Compression.Codec is not { } codec || part.Compression.Code > 3)
-        {
-            return null;
-        }
-
-        long samples = 0;
-        for (int i = 0; i < part.Chunks.Count && part.Chunks[i] is { LevelX: 0, LevelY: 0 } chunk; i++)
-        {
-            cancel.ThrowIfCancellationRequested();
-            long offset = ChunkTables[part.Index][i];
-            int headSize = ExrChunkTable.HeadBytes(part, _isMultiPart);
-            int pixels = (int)(chunk.Box.Width * chunk.Box.Height);
-            if (
-                !ExrChunkTable.IsUsable(offset, Length, _tablesEnd)
-                || pixels * 4L > _limits.MaxChunkBytes
-                || Ahead(offset, headSize) is var head && head.Length < headSize
-            )
-            {
-                return null;
-            }
-
-            long packedSize = BinaryPrimitives.ReadInt64LittleEndian(Ahead(offset, headSize)[(headSize - 24)..]);
-            if (
-                packedSize < 0
-                || packedSize > pixels * 4L
-                || AheadMemory(offset + headSize, (int)packedSize) is var packed && packed.Length < packedSize
-            )
-            {
-                return null;
-            }
-
-            Grow(ref _tile, pixels * 4);
-            Grow(ref _scratch, pixels * 4);
-            Span<byte> counts = _tile.AsSpan(0, pixels * 4);
-            try
-            {
-                if (packedSize == counts.Length)
-                {
-                    AheadMemory(offset + headSize, (int)packedSize).Span.CopyTo(counts);
-                }
-                else
-                {
-                    codec.Decode(AheadMemory(offset + headSize, (int)packedSize), counts, _scratch.AsSpan(0, pixels * 4), default);
-                }
-            }
-            catch (InvalidDataException)
-            {
-                return null;
-            }
-
-            // Counts add up along each line.
-            ReadOnlySpan<int> sums = MemoryMarshal.Cast<byte, int>(counts);
-            for (int y = 1; y <= chunk.Box.Height; y++)
-            {
-                int ofLine = sums[y * (int)chunk.Box.Width - 1];
-                if (ofLine < 0)
-                {
-                    return null;
-                }
-
-                samples += ofLine;
-            }
-        }
-
-        return samples;
     }
 
     private long Offset(ExrPart part, int index)

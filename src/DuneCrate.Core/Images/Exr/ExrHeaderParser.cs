@@ -93,7 +93,9 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
         return MakePart(index, singleType, attributes.ToImmutable());
     }
 
-    /// <summary>Corners within half of what an int holds, as the reference library asks, so that arithmetic on coordinates never overflows.</summary>
+    /// <summary>
+    /// Corners within half of what an int holds, as the reference library asks, so that arithmetic on coordinates never overflows.
+    /// </summary>
     private static bool IsNear(PixelBox box) => box.MinX > -(1 << 30) && box.MinY > -(1 << 30) && box.MaxX < 1 << 30 && box.MaxY < 1 << 30;
 
     private readonly ExrPart MakePart(int index, string singleType, ImmutableArray<ExrAttribute> attributes)
@@ -153,7 +155,9 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
         return part;
     }
 
-    /// <summary>Width and height of tiles as two 32-bit numbers, then level mode in the low and rounding in the high half of a byte.</summary>
+    /// <summary>
+    /// Width and height of tiles as two 32-bit numbers, then level mode in the low and rounding in the high half of a byte.
+    /// </summary>
     private readonly ExrTiling Tiling(ExrAttribute attribute)
     {
         ReadOnlySpan<byte> value = attribute.Value.Span;

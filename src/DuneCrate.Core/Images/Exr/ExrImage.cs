@@ -111,7 +111,9 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
         }
     }
 
-    /// <summary>The samples of all channels at one pixel, read without the rest of the picture. Coordinates as in the data window.</summary>
+    /// <summary>
+    /// The samples of all channels at one pixel, read without the rest of the picture. Coordinates as in the data window.
+    /// </summary>
     /// <exception cref="ImageException">The chunk is lost or of a kind that is not read.</exception>
     public static IReadOnlyDictionary<string, float> Probe(ExrFile file, ExrPart part, int x, int y)
     {
@@ -174,7 +176,9 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
         }
     }
 
-    /// <summary>Converts floats to samples as stored: rounding to nearest even for half (IEEE 754), towards zero within 0..2^32−1 for uint.</summary>
+    /// <summary>
+    /// Converts floats to samples as stored: rounding to nearest even for half (IEEE 754), towards zero within 0..2^32−1 for uint.
+    /// </summary>
     public static void FromFloats(ReadOnlySpan<float> floats, ChannelType type, Span<byte> samples)
     {
         if (type == ChannelType.Half)

@@ -102,7 +102,9 @@ public sealed class ExrPart
     /// <summary>Bytes of one pixel over all channels.</summary>
     public int BytesPerPixel { get; }
 
-    /// <summary>For each channel the bytes of the channels before it, per pixel; times the width it is the channel's place in a line.</summary>
+    /// <summary>
+    /// For each channel the bytes of the channels before it, per pixel; times the width it is the channel's place in a line.
+    /// </summary>
     internal ImmutableArray<int> PixelOffsets { get; }
 
     /// <summary>Bytes of one unpacked line without subsampled channels.</summary>
@@ -129,7 +131,8 @@ public sealed class ExrPart
         IsDeep ? "deep pixels are not checked"
         : Type is not ("scanlineimage" or "tiledimage") ? $"parts of the type {Type} are not known"
         : Compression.Codec is null
-            ? $"the compression {Compression.Name} is newer than this product; write one of {string.Join(", ", ExrCompression.All.Select(c => c.Name))}"
+            ? $"the compression {Compression.Name} is newer than this product; "
+                + $"write one of {string.Join(", ", ExrCompression.All.Select(c => c.Name))}"
         : null;
 
     /// <summary>The attribute of a name, or null.</summary>

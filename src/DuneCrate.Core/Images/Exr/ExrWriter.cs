@@ -10,8 +10,11 @@ namespace DuneCrate.Core.Images.Exr;
 /// </summary>
 public static class ExrWriter
 {
-    /// <summary>Writes a file under a name of its own and then gives it its name; an existing one is replaced only by a whole one.</summary>
-    /// <exception cref="NotSupportedException">A part is tiled, deep, or uses a compression that is not written; nothing has changed then.</exception>
+    /// <summary>
+    /// Writes a file under a name of its own and then gives it its name; an existing one is replaced only by a whole one.
+    /// </summary>
+    /// <exception cref="NotSupportedException">A part is tiled, deep, or uses a compression that is not written; nothing has changed
+    /// then.</exception>
     /// <exception cref="IOException">The disk refuses; what was there before is there still.</exception>
     public static void Write(StoragePath path, params IReadOnlyList<ExrImage> images)
     {

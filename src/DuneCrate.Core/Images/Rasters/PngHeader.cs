@@ -2,7 +2,9 @@ using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Images.Rasters;
 
-/// <summary>The header of a PNG. Source: W3C, <em>Portable Network Graphics (PNG) Specification</em>, third edition, sections 5 and 11.</summary>
+/// <summary>
+/// The header of a PNG. Source: W3C, <em>Portable Network Graphics (PNG) Specification</em>, third edition, sections 5 and 11.
+/// </summary>
 internal static class PngHeader
 {
     private const int MostChunks = 4096;

@@ -5,7 +5,8 @@ using DuneCrate.Core.Storage;
 namespace DuneCrate.Core.Images.Rasters;
 
 /// <summary>
-/// A picture that is not OpenEXR: PNG, TIFF, JPEG or TGA, told apart by its first bytes (TGA, which has none, by its name). Headers are parsed here;
+/// A picture that is not OpenEXR: PNG, TIFF, JPEG or TGA, told apart by its first bytes (TGA, which has none, by its name). Headers are
+/// parsed here;
 /// pixels of the first three come from libvips, those of TGA from <see cref="TgaReader"/>. One thread at a time.
 /// </summary>
 public static class RasterFile
@@ -82,7 +83,8 @@ public static class RasterFile
             ? header with
             {
                 Unsupported =
-                    $"it must be unpacked as a whole, which takes {header.HeldBytes >> 20} MiB; at most {limits.MaxHeldBytes >> 20} MiB are used",
+                    $"it must be unpacked as a whole, which takes {header.HeldBytes >> 20} MiB; at most {limits.MaxHeldBytes >> 20} "
+                    + $"MiB are used",
             }
             : header;
     }

@@ -18,7 +18,9 @@ public sealed record RasterHeader
     /// <summary>Type of every sample; 8- and 16-bit ones stand for 0..1.</summary>
     public required ChannelType Type { get; init; }
 
-    /// <summary>Names in the order in which a pixel's samples lie: R G B A, Y A, C M Y K, and extra1 … for what the format does not name.</summary>
+    /// <summary>
+    /// Names in the order in which a pixel's samples lie: R G B A, Y A, C M Y K, and extra1 … for what the format does not name.
+    /// </summary>
     public required ImmutableArray<string> Channels { get; init; }
 
     /// <summary>Compression in the format's own words, lower case.</summary>
@@ -42,7 +44,10 @@ public sealed record RasterHeader
     /// <summary>Bytes of a pixel: every channel.</summary>
     internal int PixelBytes => Channels.Length * Type.Bytes();
 
-    /// <summary>Bytes that a decoder must hold at once beside the lines it gives: the whole picture of interlaced and progressive files, a strip of others.</summary>
+    /// <summary>
+    /// Bytes that a decoder must hold at once beside the lines it gives: the whole picture of interlaced and progressive files, a strip of
+    /// others.
+    /// </summary>
     internal long HeldBytes { get; init; }
 
     /// <summary>Why the pixels are not read, or null when they are.</summary>

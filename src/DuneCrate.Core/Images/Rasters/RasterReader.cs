@@ -1,7 +1,8 @@
 namespace DuneCrate.Core.Images.Rasters;
 
 /// <summary>
-/// The pixels of a picture that is not OpenEXR, from top to bottom, some lines at a time; in each line the channels lie one after the other. One thread at a time.
+/// The pixels of a picture that is not OpenEXR, from top to bottom, some lines at a time; in each line the channels lie one after the
+/// other. One thread at a time.
 /// </summary>
 internal abstract class RasterReader(RasterHeader header, string path) : IDisposable
 {
@@ -28,7 +29,8 @@ internal abstract class RasterReader(RasterHeader header, string path) : IDispos
     /// <summary>Reads the band that begins at a line; bands are asked for from the top.</summary>
     /// <param name="y">Its first line: a multiple of <see cref="BandLines"/>.</param>
     /// <param name="cancel">Stops; decoding in a library is stopped too.</param>
-    /// <exception cref="ImageException">The pixels cannot be read, or end early: then with <see cref="ImageProblem.Truncated"/>.</exception>
+    /// <exception cref="ImageException">The pixels cannot be read, or end early: then with
+    /// <see cref="ImageProblem.Truncated"/>.</exception>
     public ReadOnlySpan<byte> Read(int y, CancellationToken cancel)
     {
         cancel.ThrowIfCancellationRequested();

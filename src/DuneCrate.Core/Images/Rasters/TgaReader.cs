@@ -5,7 +5,8 @@ using DuneCrate.Core.Storage;
 namespace DuneCrate.Core.Images.Rasters;
 
 /// <summary>
-/// TGA: true colour of 24 and 32 bits and grey of 8, plain and run-length encoded, from any corner. Source: Truevision, <em>TGA FILE FORMAT SPECIFICATION</em>, version 2.0.
+/// TGA: true colour of 24 and 32 bits and grey of 8, plain and run-length encoded, from any corner. Source: Truevision, <em>TGA FILE FORMAT
+/// SPECIFICATION</em>, version 2.0.
 /// </summary>
 internal sealed class TgaReader : RasterReader
 {
@@ -120,7 +121,8 @@ internal sealed class TgaReader : RasterReader
     public override void Dispose() { }
 
     /// <summary>
-    /// Goes to the line of a number in the file's own order. Lines of packed pictures are found by walking through the packets once, so that pictures that begin at the bottom need not
+    /// Goes to the line of a number in the file's own order. Lines of packed pictures are found by walking through the packets once, so
+    /// that pictures that begin at the bottom need not
     /// be held. False when the file ends before it.
     /// </summary>
     private bool TryGoTo(int number, CancellationToken cancel)

@@ -82,11 +82,16 @@ internal abstract class ChannelStatistics
             }
             : result;
 
-    /// <summary>A value that the 99.9th percentile of the whole picture will not fall below, from what was seen so far; 0 when nothing can be said.</summary>
+    /// <summary>
+    /// A value that the 99.9th percentile of the whole picture will not fall below, from what was seen so far; 0 when nothing can be said.
+    /// </summary>
     /// <param name="ofPixels">Samples of the whole picture.</param>
     public virtual float BrightBound(long ofPixels) => 0;
 
-    /// <summary>The greatest value below the greatest one (for float within 1/128 of itself) and the samples at the greatest; (0, 0) when nothing can be said.</summary>
+    /// <summary>
+    /// The greatest value below the greatest one (for float within 1/128 of itself) and the samples at the greatest; (0, 0) when nothing
+    /// can be said.
+    /// </summary>
     public virtual (double Below, long AtLargest) BelowLargest() => (0, 0);
 
     /// <summary>The two topmost values of counts by ascending pattern.</summary>

@@ -94,7 +94,8 @@ internal sealed class FloatStatistics : ChannelStatistics
     }
 
     /// <summary>
-    /// Counts by sign, 0, 1 and above, and by the upper half of the bits; marks the levels met until one sample is off both grids. Equal neighbours are counted together.
+    /// Counts by sign, 0, 1 and above, and by the upper half of the bits; marks the levels met until one sample is off both grids. Equal
+    /// neighbours are counted together.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void CountKinds(ReadOnlySpan<float> values)

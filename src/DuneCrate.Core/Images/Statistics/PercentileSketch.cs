@@ -46,7 +46,8 @@ internal static class PercentileSketch
     }
 
     /// <summary>
-    /// The least pattern among the positive ones above which at least <paramref name="enough"/> samples lie, or 0: a bound that the percentile of the whole
+    /// The least pattern among the positive ones above which at least <paramref name="enough"/> samples lie, or 0: a bound that the
+    /// percentile of the whole
     /// picture cannot fall below, whatever is still to come.
     /// </summary>
     public static int BoundFromTop(ReadOnlySpan<int> counts, int largest, long enough)

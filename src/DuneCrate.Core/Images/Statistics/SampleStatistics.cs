@@ -40,7 +40,8 @@ public sealed record SampleStatistics
     public long AboveOne { get; init; }
 
     /// <summary>
-    /// The values below which 0.1, 1, 5, 25, 50, 75, 95, 99 and 99.9 percent of the finite samples lie: exact for half and 8- and 16-bit, within
+    /// The values below which 0.1, 1, 5, 25, 50, 75, 95, 99 and 99.9 percent of the finite samples lie: exact for half and 8- and 16-bit,
+    /// within
     /// 1/128 of the value for float. Empty without samples and for 32-bit whole numbers.
     /// </summary>
     public System.Collections.Immutable.ImmutableArray<double> Percentiles { get; init; } = [];

@@ -4,7 +4,8 @@ using DuneCrate.Core.Images.Statistics;
 namespace DuneCrate.Core.Intake.Measures;
 
 /// <summary>
-/// How colour goes with alpha: colour where alpha is 0 (emission, reflection and volume taken off, which may shine there), and colour above alpha at soft edges,
+/// How colour goes with alpha: colour where alpha is 0 (emission, reflection and volume taken off, which may shine there), and colour above
+/// alpha at soft edges,
 /// which premultiplied colour rarely and straight colour usually has.
 /// </summary>
 internal sealed class AlphaMeasure(int[] colour, int alpha, int[][] glow, int width) : PassMeasure

@@ -2,7 +2,10 @@ using System.Numerics.Tensors;
 
 namespace DuneCrate.Core.Intake.Measures;
 
-/// <summary>Means over 32 × 18 blocks of a picture, row by row from the top; pictures smaller than that leave blocks without pixels, whose mean is 0.</summary>
+/// <summary>
+/// Means over 32 × 18 blocks of a picture, row by row from the top; pictures smaller than that leave blocks without pixels, whose mean is
+/// 0.
+/// </summary>
 internal sealed class BlockSums(int width, int height)
 {
     /// <summary>Blocks across.</summary>

@@ -4,7 +4,8 @@ using DuneCrate.Core.Images.Statistics;
 namespace DuneCrate.Core.Intake.Measures;
 
 /// <summary>
-/// Ranks of a Cryptomatte: pairs of id and coverage, coverage falling from rank to rank and summing to at most 1. Source: Cryptomatte specification 1.2.
+/// Ranks of a Cryptomatte: pairs of id and coverage, coverage falling from rank to rank and summing to at most 1. Source: Cryptomatte
+/// specification 1.2.
 /// </summary>
 internal sealed class CryptoMeasure(int[] ranks) : PassMeasure
 {
@@ -21,7 +22,10 @@ internal sealed class CryptoMeasure(int[] ranks) : PassMeasure
 
     public override IEnumerable<int> Needs => ranks;
 
-    /// <summary>Channel indices in the order id, coverage, id, coverage …, from names such as CryptoObject00.R; the picture for people (name without number) is left out.</summary>
+    /// <summary>
+    /// Channel indices in the order id, coverage, id, coverage …, from names such as CryptoObject00.R; the picture for people (name without
+    /// number) is left out.
+    /// </summary>
     public static int[] Ranks(IEnumerable<(string Name, int Channel)> channels)
     {
         const string Order = "RGBA";

@@ -5,8 +5,10 @@ using DuneCrate.Core.Images.Statistics;
 namespace DuneCrate.Core.Intake.Measures;
 
 /// <summary>
-/// Distances and their edges. An edge pixel has two pixels of one distance (within 1 %) to its left and two of another (more than 5 % away) to its right; it is
-/// clean when its own distance is one of the two (within 2 % of the step), and lies where nothing is when it is between them. Two pixels in between, one nearer to each
+/// Distances and their edges. An edge pixel has two pixels of one distance (within 1 %) to its left and two of another (more than 5 % away)
+/// to its right; it is
+/// clean when its own distance is one of the two (within 2 % of the step), and lies where nothing is when it is between them. Two pixels in
+/// between, one nearer to each
 /// side, are an edge that a wider filter made.
 /// </summary>
 internal sealed class DepthMeasure(int depth) : PassMeasure
@@ -15,7 +17,10 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
         Step = 0.05f,
         Side = 0.02f;
 
-    /// <summary>Where two pixels as far apart as an edge's neighbours differ by less than this share, no edge is: a ramp has half of its step, more than <see cref="Step"/>, between them.</summary>
+    /// <summary>
+    /// Where two pixels as far apart as an edge's neighbours differ by less than this share, no edge is: a ramp has half of its step, more
+    /// than <see cref="Step"/>, between them.
+    /// </summary>
     private const float Suspect = 0.4f * Step;
 
     /// <summary>The greatest distance stands for the background when nothing lies between it and this share of it.</summary>

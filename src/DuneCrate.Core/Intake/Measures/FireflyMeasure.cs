@@ -3,8 +3,10 @@ using DuneCrate.Core.Images.Statistics;
 namespace DuneCrate.Core.Intake.Measures;
 
 /// <summary>
-/// Counts lone bright pixels: in some colour above 8 × the median of the eight neighbours and above the frame's 99.9th percentile. The percentile is known only
-/// when the frame has gone by, so pixels are held against a bound that it cannot fall below, and the few that pass are held against it in the end.
+/// Counts lone bright pixels: in some colour above 8 × the median of the eight neighbours and above the frame's 99.9th percentile. The
+/// percentile is known only
+/// when the frame has gone by, so pixels are held against a bound that it cannot fall below, and the few that pass are held against it in
+/// the end.
 /// </summary>
 internal abstract class FireflyMeasure(int[] colour) : PassMeasure
 {
@@ -16,7 +18,9 @@ internal abstract class FireflyMeasure(int[] colour) : PassMeasure
     /// <summary>The colour channels, each once.</summary>
     protected int[] Channels { get; } = [.. colour.Distinct()];
 
-    /// <summary>Looks at one pixel of the colour <paramref name="c"/> for sure; <paramref name="around"/> are its neighbours, and are sorted.</summary>
+    /// <summary>
+    /// Looks at one pixel of the colour <paramref name="c"/> for sure; <paramref name="around"/> are its neighbours, and are sorted.
+    /// </summary>
     protected void Judge(int c, float value, Span<float> around, int x, int y)
     {
         around.Sort();

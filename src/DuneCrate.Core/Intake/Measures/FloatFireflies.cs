@@ -44,7 +44,8 @@ internal sealed class FloatFireflies(int[] colour, int width, long pixels) : Fir
     }
 
     /// <summary>
-    /// Looks through a line with the ones above and below it. When a pixel exceeds 8 × the mean of its fourth and fifth neighbour in order of size, at least four
+    /// Looks through a line with the ones above and below it. When a pixel exceeds 8 × the mean of its fourth and fifth neighbour in order
+    /// of size, at least four
     /// neighbours lie below an eighth of it: that is asked of eight pixels at once, and only of those that exceed the bound.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]

@@ -7,7 +7,8 @@ using DuneCrate.Core.Images.Statistics;
 namespace DuneCrate.Core.Intake.Measures;
 
 /// <summary>
-/// Lone bright pixels of half channels, sixteen pixels at once on the samples as they are stored: positive halves are in the order of their bits, and an eighth is three
+/// Lone bright pixels of half channels, sixteen pixels at once on the samples as they are stored: positive halves are in the order of their
+/// bits, and an eighth is three
 /// steps of the exponent. What passes is looked at as floats.
 /// Benchmark: bench/run pixels.
 /// </summary>
@@ -74,8 +75,10 @@ internal sealed class HalfFireflies(int[] colour, int width, long pixels) : Fire
     }
 
     /// <summary>
-    /// Looks through a line with the ones above and below it; returns how many vectors held something above the bound. When a pixel exceeds 8 × the mean of its fourth and
-    /// fifth neighbour in order of size, at least four neighbours lie below an eighth of it. Below the smallest normal halves an eighth is taken too large, which only lets more pass.
+    /// Looks through a line with the ones above and below it; returns how many vectors held something above the bound. When a pixel exceeds
+    /// 8 × the mean of its fourth and
+    /// fifth neighbour in order of size, at least four neighbours lie below an eighth of it. Below the smallest normal halves an eighth is
+    /// taken too large, which only lets more pass.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private int Test(int c, ReadOnlySpan<ushort> above, ReadOnlySpan<ushort> middle, ReadOnlySpan<ushort> below, int minX, int y)

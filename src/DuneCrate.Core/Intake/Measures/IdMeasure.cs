@@ -5,7 +5,10 @@ using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Intake.Measures;
 
-/// <summary>The ids or flat colours met in an identity pass, and the pixels that lie between two of them. Whole numbers in 8 or 16 bits are taken as such.</summary>
+/// <summary>
+/// The ids or flat colours met in an identity pass, and the pixels that lie between two of them. Whole numbers in 8 or 16 bits are taken as
+/// such.
+/// </summary>
 internal sealed class IdMeasure(int[] channels, ChannelType type) : PassMeasure
 {
     private const int Most = 256;

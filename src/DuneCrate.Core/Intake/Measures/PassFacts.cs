@@ -3,7 +3,8 @@ using System.Text.Json.Serialization;
 namespace DuneCrate.Core.Intake.Measures;
 
 /// <summary>
-/// What the pixels of one pass say beyond the statistics of its channels: measured while the file is decoded, so that no rule has to open it again.
+/// What the pixels of one pass say beyond the statistics of its channels: measured while the file is decoded, so that no rule has to open
+/// it again.
 /// What does not concern the pass is null.
 /// </summary>
 public sealed record PassFacts

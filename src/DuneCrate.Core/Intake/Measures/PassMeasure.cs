@@ -6,7 +6,8 @@ namespace DuneCrate.Core.Intake.Measures;
 
 /// <summary>
 /// Measures one thing of one pass while its lines go by, from the top down. To add one, write a class
-/// beside this one, give <see cref="PassFacts"/> a field for its result and <see cref="PassMeasures"/> a name, and make it in <see cref="Create"/>.
+/// beside this one, give <see cref="PassFacts"/> a field for its result and <see cref="PassMeasures"/> a name, and make it in
+/// <see cref="Create"/>.
 /// </summary>
 internal abstract class PassMeasure
 {

@@ -6,7 +6,10 @@ namespace DuneCrate.Core.Planning.Edits;
 /// <summary>A new shot's plan made from another's: everything is kept but what belongs to the one shot.</summary>
 public static class PlanCopy
 {
-    /// <summary>The plan for another shot. Ranges of layers and passes are moved along with the shot's first frame and cut to the new range; the test frame is forgotten.</summary>
+    /// <summary>
+    /// The plan for another shot. Ranges of layers and passes are moved along with the shot's first frame and cut to the new range; the
+    /// test frame is forgotten.
+    /// </summary>
     public static Plan Create(Plan source, string code, FrameSet frames, string camera)
     {
         int shift = source.Shot.Frames.IsEmpty || frames.IsEmpty ? 0 : frames.First - source.Shot.Frames.First;

@@ -44,7 +44,8 @@ public abstract record PlanEdit
 
     /// <summary>The plan after it. Layers based on another follow.</summary>
     /// <exception cref="PlanEditException">
-    /// The change cannot be made, or would make something wrong in the plan that was not wrong before; says at which field and why. What a rule of the plan tells of may come of an edit,
+    /// The change cannot be made, or would make something wrong in the plan that was not wrong before; says at which field and why. What a
+    /// rule of the plan tells of may come of an edit,
     /// and never of a plan that is brought in.
     /// </exception>
     public Plan Apply(Plan plan)

@@ -3,7 +3,9 @@ using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Planning.Edits;
 
-/// <summary>The whole plan replaced, by an import, a template or an earlier version. The shot keeps its code and the show is the show.</summary>
+/// <summary>
+/// The whole plan replaced, by an import, a template or an earlier version. The shot keeps its code and the show is the show.
+/// </summary>
 public sealed record ReplacePlan(Plan With, string What) : PlanEdit
 {
     /// <inheritdoc/>

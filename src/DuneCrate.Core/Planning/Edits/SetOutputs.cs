@@ -8,7 +8,9 @@ using DuneCrate.Core.Planning.Sheet;
 
 namespace DuneCrate.Core.Planning.Edits;
 
-/// <summary>Sets name, padding and compression of outputs of one kind in some layers, or in all of them; what is null stays as it is.</summary>
+/// <summary>
+/// Sets name, padding and compression of outputs of one kind in some layers, or in all of them; what is null stays as it is.
+/// </summary>
 public sealed record SetOutputs(ImmutableArray<string> Layers, PassHome? Home) : PlanEdit
 {
     /// <summary>Name template. It must hold {pass} for files per pass and must not for shared ones.</summary>

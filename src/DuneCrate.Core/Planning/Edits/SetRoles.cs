@@ -11,7 +11,8 @@ public sealed record SetRoles(ImmutableArray<string> Items, ImmutableArray<strin
     /// <inheritdoc/>
     [JsonIgnore]
     public override string Description =>
-        $"{(Items is [var one] ? one : Items.IsDefaultOrEmpty ? "every item" : $"{Items.Length} items")} {Role.Words()} in {Listed(Layers, "all layers")}";
+        $"{(Items is [var one] ? one : Items.IsDefaultOrEmpty ? "every item" : $"{Items.Length} items")} "
+        + $"{Role.Words()} in {Listed(Layers, "all layers")}";
 
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)

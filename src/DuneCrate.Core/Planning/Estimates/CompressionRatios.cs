@@ -3,7 +3,8 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Planning.Estimates;
 
 /// <summary>
-/// What share of its raw size a pass takes when nothing has been measured: the catalogue's share, with a factor for the compression. Rough values from
+/// What share of its raw size a pass takes when nothing has been measured: the catalogue's share, with a factor for the compression. Rough
+/// values from
 /// pictures of the stand-in (docs/estimates.md); a test frame replaces them.
 /// </summary>
 public static class CompressionRatios

@@ -13,7 +13,8 @@ namespace DuneCrate.Core.Planning.Estimates;
 public sealed record PlanEstimate
 {
     /// <summary>
-    /// Bytes that every file has besides its pixels and attributes: magic and version 8, the end of the header, and 16 for each chunk's table entry and
+    /// Bytes that every file has besides its pixels and attributes: magic and version 8, the end of the header, and 16 for each chunk's
+    /// table entry and
     /// size. Source: <em>OpenEXR File Layout</em>.
     /// </summary>
     private const double HeaderBytes = 500,
@@ -91,7 +92,9 @@ public sealed record PlanEstimate
     public static double RawBytes(PassPlan pass, PixelBox window) =>
         (double)window.Width * window.Height * pass.Channels.Values.Sum(t => t.Bytes());
 
-    /// <summary>What a test frame's file says of the passes in it: packed over raw bytes by "layer/pass", the file shared out by the usual ratios.</summary>
+    /// <summary>
+    /// What a test frame's file says of the passes in it: packed over raw bytes by "layer/pass", the file shared out by the usual ratios.
+    /// </summary>
     /// <param name="plan">The plan of the test frame: its size, its one frame.</param>
     /// <param name="output">The output.</param>
     /// <param name="bytes">Bytes of its file.</param>

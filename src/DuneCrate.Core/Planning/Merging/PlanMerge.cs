@@ -4,7 +4,9 @@ using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Planning.Merging;
 
-/// <summary>Two people's changes to one plan brought together, a change taken back while others went on, layers that follow their base.</summary>
+/// <summary>
+/// Two people's changes to one plan brought together, a change taken back while others went on, layers that follow their base.
+/// </summary>
 public static class PlanMerge
 {
     /// <summary>What belongs to a layer itself and never follows its base.</summary>

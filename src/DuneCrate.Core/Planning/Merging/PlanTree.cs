@@ -93,7 +93,9 @@ internal static class PlanTree
         layer["passes"] = passes;
     }
 
-    /// <summary>Puts the passes back. An output that a merge took away while a pass of the other side still needs it is made anew.</summary>
+    /// <summary>
+    /// Puts the passes back. An output that a merge took away while a pass of the other side still needs it is made anew.
+    /// </summary>
     private static void Nest(JsonObject layer)
     {
         var homes = new OrderedDictionary<string, JsonObject>(

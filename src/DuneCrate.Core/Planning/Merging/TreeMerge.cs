@@ -4,13 +4,16 @@ namespace DuneCrate.Core.Planning.Merging;
 
 /// <summary>
 /// Three-way merge of trees: what only one side changed is taken from it; where both changed the same thing differently it is a
-/// conflict and the caller's choice decides. Plain lists, such as a sum, are merged term by term between people; a layer that has one of its own keeps it whole. Members of lists keep the order of the side that changed it.
+/// conflict and the caller's choice decides. Plain lists, such as a sum, are merged term by term between people; a layer that has one of
+/// its own keeps it whole. Members of lists keep the order of the side that changed it.
 /// </summary>
 internal sealed class TreeMerge(bool preferMine)
 {
     private readonly List<string> _conflicts = [];
 
-    /// <summary>Where both sides changed the same thing differently, as paths such as <c>layers/sub/outputs/…/depth/channels/Z</c>.</summary>
+    /// <summary>
+    /// Where both sides changed the same thing differently, as paths such as <c>layers/sub/outputs/…/depth/channels/Z</c>.
+    /// </summary>
     public IReadOnlyList<string> Conflicts => _conflicts;
 
     /// <summary>Merges; the result shares no node with the inputs.</summary>

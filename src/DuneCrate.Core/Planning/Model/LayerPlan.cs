@@ -20,7 +20,9 @@ public sealed record LayerPlan
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Group { get; init; }
 
-    /// <summary>The layer that this one follows but for its differences; null for none. What is written here is always the whole layer.</summary>
+    /// <summary>
+    /// The layer that this one follows but for its differences; null for none. What is written here is always the whole layer.
+    /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? BasedOn { get; init; }
 

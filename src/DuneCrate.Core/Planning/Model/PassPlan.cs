@@ -11,7 +11,9 @@ public sealed record PassPlan
     /// <summary>Key in the catalogue.</summary>
     public required string Pass { get; init; }
 
-    /// <summary>What <c>{pass}</c> stands for in names of files, when that is not the key: the name that the plan first gave the pass.</summary>
+    /// <summary>
+    /// What <c>{pass}</c> stands for in names of files, when that is not the key: the name that the plan first gave the pass.
+    /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? FileWord { get; init; }
 

@@ -6,7 +6,8 @@ namespace DuneCrate.Core.Planning.Model;
 public static class PassPlanDefaults
 {
     /// <summary>
-    /// A pass with the catalogue's channels, named as OpenEXR has it (<c>R G B A</c> and <c>Z</c> at the root, <c>pass.R</c> in a layer), at
+    /// A pass with the catalogue's channels, named as OpenEXR has it (<c>R G B A</c> and <c>Z</c> at the root, <c>pass.R</c> in a layer),
+    /// at
     /// the catalogue's usual type.
     /// </summary>
     /// <exception cref="ArgumentException">The catalogue holds no such pass.</exception>

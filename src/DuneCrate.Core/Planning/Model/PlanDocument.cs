@@ -44,7 +44,8 @@ public static class PlanDocument
     }
 
     /// <summary>
-    /// A plan as it was kept, however it came to be there: what pages and work can use of it, and what is wrong with it. What cannot be used is left out of it and never of what is kept.
+    /// A plan as it was kept, however it came to be there: what pages and work can use of it, and what is wrong with it. What cannot be
+    /// used is left out of it and never of what is kept.
     /// </summary>
     /// <param name="json">The text that was kept.</param>
     /// <param name="show">What the show settles now.</param>

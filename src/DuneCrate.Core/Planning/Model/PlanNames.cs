@@ -4,7 +4,8 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Planning.Model;
 
 /// <summary>
-/// Reads the names in a plan as the product's own: a pass that is called by an alias gets its key, a render setting that had another name gets
+/// Reads the names in a plan as the product's own: a pass that is called by an alias gets its key, a render setting that had another name
+/// gets
 /// its name of today. Channels, and the files of passes that have files of their own, keep the names that the plan gave them.
 /// </summary>
 public static class PlanNames

@@ -9,7 +9,8 @@ using DuneCrate.Core.Storage;
 namespace DuneCrate.Core.Planning.Model;
 
 /// <summary>
-/// What must hold for a plan to be usable at all, wherever it came from: a form, a file, an edit or the database. Each problem names its field. Source of the cases: OWASP Application
+/// What must hold for a plan to be usable at all, wherever it came from: a form, a file, an edit or the database. Each problem names its
+/// field. Source of the cases: OWASP Application
 /// Security Verification Standard 4.0.3, V5.1 (input validation) and V12.3 (paths).
 /// </summary>
 public static class PlanValidation
@@ -234,7 +235,8 @@ public static class PlanValidation
         {
             find(
                 $"{at}.template",
-                $"{frames.LongCount} frames are planned and the name has no {{frame}}: every frame would overwrite the one before. Write …{{frame}}.exr."
+                $"{frames.LongCount} frames are planned and the name has no {{frame}}: every frame would overwrite the one before. "
+                    + $"Write …{{frame}}.exr."
             );
         }
 

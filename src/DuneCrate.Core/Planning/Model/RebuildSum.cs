@@ -5,7 +5,8 @@ using DuneCrate.Core.Scene;
 namespace DuneCrate.Core.Planning.Model;
 
 /// <summary>
-/// Which passes sum to the beauty. The catalogue says how finely each splits the light and which coarser ones hold the same light; two of those
+/// Which passes sum to the beauty. The catalogue says how finely each splits the light and which coarser ones hold the same light; two of
+/// those
 /// in one sum count it twice.
 /// </summary>
 public static class RebuildSum
@@ -13,7 +14,9 @@ public static class RebuildSum
     /// <summary>A term with the entry that says what light is in it: of a product that of its irradiance.</summary>
     private readonly record struct Share(RebuildTerm Term, PassDefinition Pass);
 
-    /// <summary>Proposes the sum for what is planned: the finest split that is whole; empty without a beauty or with fewer than two terms.</summary>
+    /// <summary>
+    /// Proposes the sum for what is planned: the finest split that is whole; empty without a beauty or with fewer than two terms.
+    /// </summary>
     public static ImmutableArray<RebuildTerm> Propose(PassCatalogue catalogue, IEnumerable<string> passes)
     {
         var planned = passes.ToHashSet();
@@ -74,7 +77,8 @@ public static class RebuildSum
     }
 
     /// <summary>
-    /// Terms that a layer's sum lacks: half of a pair (direct diffuse without indirect diffuse), or, with a roster, a share of the light that
+    /// Terms that a layer's sum lacks: half of a pair (direct diffuse without indirect diffuse), or, with a roster, a share of the light
+    /// that
     /// an item shown in the layer gives.
     /// </summary>
     public static string[] MissingIn(Plan plan, LayerPlan layer)

@@ -3,7 +3,9 @@ using System.Text.Json.Serialization;
 
 namespace DuneCrate.Core.Planning.Model;
 
-/// <summary>One addend of the rebuild: a pass, or the product of two (albedo × irradiance). Written as a text or an array of texts.</summary>
+/// <summary>
+/// One addend of the rebuild: a pass, or the product of two (albedo × irradiance). Written as a text or an array of texts.
+/// </summary>
 [JsonConverter(typeof(RebuildTermJsonConverter))]
 public readonly record struct RebuildTerm
 {

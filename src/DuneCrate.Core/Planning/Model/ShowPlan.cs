@@ -103,7 +103,10 @@ public sealed record ShowPlan
         };
     }
 
-    /// <summary>These settings with the passes and aliases that another plan's show adds and this one lacks: nothing that is brought in becomes unknown.</summary>
+    /// <summary>
+    /// These settings with the passes and aliases that another plan's show adds and this one lacks: nothing that is brought in becomes
+    /// unknown.
+    /// </summary>
     public ShowPlan WithAdditionsOf(ShowPlan other)
     {
         PassAddition[] passes = [.. (other.Passes ?? []).Where(p => !Catalogue.Passes.Any(known => known.Key == p.Key))];

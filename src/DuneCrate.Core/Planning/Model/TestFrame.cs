@@ -16,7 +16,9 @@ public sealed record TestFrame
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public OrderedDictionary<string, long>? Bytes { get; init; }
 
-    /// <summary>Packed over raw bytes of each pass, by "layer/pass": what is left of a measurement when passes move to other files.</summary>
+    /// <summary>
+    /// Packed over raw bytes of each pass, by "layer/pass": what is left of a measurement when passes move to other files.
+    /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public OrderedDictionary<string, double>? Ratios { get; init; }
 

@@ -27,7 +27,8 @@ public sealed class PlanCollision : PlanRule
             second.Layer.Name,
             second.Passes.FirstOrDefault()?.Pass,
             "template",
-            $"{first.Layer.Name} and {(first.Layer == second.Layer ? "another output of it" : second.Layer.Name)} both write {second.Key}: each overwrites the other.",
+            $"{first.Layer.Name} and {(first.Layer == second.Layer ? "another output of it" : second.Layer.Name)} both write "
+                + $"{second.Key}: each overwrites the other.",
             "Put {layer} or {pass} into the name.",
             new SetOutputs([second.Layer.Name], home)
             {

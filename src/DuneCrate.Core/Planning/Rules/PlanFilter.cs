@@ -1,4 +1,3 @@
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Sheet;
@@ -48,7 +47,8 @@ public sealed class PlanFilter : PlanRule
                         layer.Name,
                         pass.Pass,
                         "filter",
-                        $"{layer.Name} renders data through the pixel filter {filter}: {pass.Pass} will hold values at edges that belong to nothing.",
+                        $"{layer.Name} renders data through the pixel filter {filter}: {pass.Pass} will hold values at edges that "
+                            + $"belong to nothing.",
                         "Set the pixel filter of data to none.",
                         new SetSettings([layer.Name], "filter_data", "none")
                     );

@@ -6,7 +6,9 @@ using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Planning.Rules;
 
-/// <summary>Emitters behind transparent items: their light reaches the camera through the refraction pass, so the emission pass lacks it.</summary>
+/// <summary>
+/// Emitters behind transparent items: their light reaches the camera through the refraction pass, so the emission pass lacks it.
+/// </summary>
 public sealed class PlanHiddenEmission : SceneRule
 {
     public override string Id => "plan.hidden-emission";
@@ -30,7 +32,8 @@ public sealed class PlanHiddenEmission : SceneRule
             layer.Name,
             PassKeys.Emission,
             null,
-            $"{Words.List(behind.Select(i => i.Name))} {(behind.Length == 1 ? "stands" : "stand")} behind {Words.List(behind.Select(i => i.Behind!).Distinct())}: emission of {layer.Name} will lack that light.",
+            $"{Words.List(behind.Select(i => i.Name))} {(behind.Length == 1 ? "stands" : "stand")} behind "
+                + $"{Words.List(behind.Select(i => i.Behind!).Distinct())}: emission of {layer.Name} will lack that light.",
             "Plan a matte for it, so that it can be lifted out of refraction.",
             new SeveralEdits(
                 [

@@ -32,7 +32,9 @@ public sealed class PlanHoldout : SceneRule
             layer.Name,
             masks[0],
             "roles",
-            $"{Words.List(crossing.Select(c => c.Item))} of {Words.List(crossing.Select(c => c.Layer).Distinct())} may pass in front of {layer.Name} and {(crossing.Length == 1 ? "is" : "are")} no holdout in it: {Words.List(masks)} will be wrong there.",
+            $"{Words.List(crossing.Select(c => c.Item))} of {Words.List(crossing.Select(c => c.Layer).Distinct())} may pass in front of "
+                + $"{layer.Name} and {Words.Are(crossing.Length)} "
+                + $"no holdout in it: {Words.List(masks)} will be wrong there.",
             $"Make {(crossing.Length == 1 ? "it a holdout" : "them holdouts")}.",
             new SetRoles([.. crossing.Select(c => c.Item)], [layer.Name], ItemRole.Holdout)
         );

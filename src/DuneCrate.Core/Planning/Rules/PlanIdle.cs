@@ -1,3 +1,4 @@
+using System.Globalization;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
@@ -43,8 +44,10 @@ public sealed class PlanIdle : SceneRule
                         layer.Name,
                         null,
                         setting,
-                        FormattableString.Invariant(
-                            $"{layer.Name} renders with {value:0.##} {RenderSettings.Find(setting)!.Words}, and nothing that it shows {trait.Verb()}."
+                        string.Create(
+                            CultureInfo.InvariantCulture,
+                            $"{layer.Name} renders with {value:0.##} {RenderSettings.Find(setting)!.Words}, and nothing that it "
+                                + $"shows {trait.Verb()}."
                         ),
                         $"Set it to {cheap}.",
                         new SetSettings([layer.Name], setting, cheap)

@@ -1,3 +1,4 @@
+using System.Globalization;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Edits;
@@ -69,8 +70,10 @@ public sealed class PlanIds : SceneRule
                 "colours",
                 near.d == 0
                     ? $"{near.A.Name} and {near.B.Name} have the same flat colour {near.A.Colour}."
-                    : FormattableString.Invariant(
-                        $"The flat colours of {near.A.Name} and {near.B.Name} differ by {near.d:0.#} (CIEDE2000); below {nearest:0.#} a selection takes both."
+                    : string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"The flat colours of {near.A.Name} and {near.B.Name} differ by {near.d:0.#} (CIEDE2000); below "
+                            + $"{nearest:0.#} a selection takes both."
                     ),
                 "Assign colours anew.",
                 near.d == 0
@@ -98,7 +101,8 @@ public sealed class PlanIds : SceneRule
                             layer.Name,
                             pass.Pass,
                             "ids",
-                            $"{pass.Pass} of {layer.Name} asks for {(missing.Length == 1 ? "id" : "ids")} {FrameSet.From(missing)}, which no item that it shows carries.",
+                            $"{pass.Pass} of {layer.Name} asks for {(missing.Length == 1 ? "id" : "ids")} {FrameSet.From(missing)}, "
+                                + "which no item that it shows carries.",
                             "Ask for the ids that are carried, or give the items theirs.",
                             new SetAskedIds(layer.Name, pass.Pass, FrameSet.From(carried).ToString())
                         );

@@ -1,6 +1,5 @@
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images.Exr;
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Sheet;
 using DuneCrate.Core.Rules;

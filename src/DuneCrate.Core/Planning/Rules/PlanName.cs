@@ -40,7 +40,8 @@ public sealed class PlanName : PlanRule
                         layer.Name,
                         pass,
                         "template",
-                        $"{frames.LongCount} frames are planned and the name {output.Template} has no {{frame}}: every frame would overwrite the one before.",
+                        $"{frames.LongCount} frames are planned and the name {output.Template} has no {{frame}}: every frame would "
+                            + $"overwrite the one before.",
                         $"Name it {mended}.",
                         new SetOutputs([layer.Name], home) { Template = mended }
                     );

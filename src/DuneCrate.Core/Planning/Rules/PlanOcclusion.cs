@@ -36,7 +36,9 @@ public sealed class PlanOcclusion : SceneRule
                     layer.Name,
                     PassKeys.Occlusion,
                     "roles",
-                    $"{Words.List(wrong.Select(i => i.Name))} {Words.Are(wrong.Length)} transparent or cut out and {(wrong.Length == 1 ? "darkens" : "darken")} the occlusion of {layer.Name} as if solid.",
+                    $"{Words.List(wrong.Select(i => i.Name))} {Words.Are(wrong.Length)} transparent or cut out and "
+                        + $"{(wrong.Length == 1 ? "darkens" : "darken")} "
+                        + $"the occlusion of {layer.Name} as if solid.",
                     isAlone
                         ? $"Hide {Words.Them(wrong.Length)} in this layer."
                         : $"Render the occlusion in a layer of its own, without {Words.Them(wrong.Length)}.",

@@ -7,7 +7,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Planning.Rules;
 
 /// <summary>
-/// Light passes that do not make up the beauty: a term of the family that they fit is not planned, a term is off, or two families are mixed,
+/// Light passes that do not make up the beauty: a term of the family that they fit is not planned, a term is off, or two families are
+/// mixed,
 /// which counts light twice.
 /// </summary>
 public sealed class PlanRebuild : PlanRule
@@ -65,7 +66,8 @@ public sealed class PlanRebuild : PlanRule
                     layer.Name,
                     missing[0],
                     "rebuild",
-                    $"The light passes of {layer.Name} do not make a whole: {Words.List(missing)} {Words.Are(missing.Length)} not planned, and the scene has what fills {Words.Them(missing.Length)}.",
+                    $"The light passes of {layer.Name} do not make a whole: {Words.List(missing)} {Words.Are(missing.Length)} not "
+                        + $"planned, and the scene has what fills {Words.Them(missing.Length)}.",
                     $"Plan {Words.List(missing)}.",
                     new WriteCells([.. missing.Select(p => new CellText(layer.Name, p, "x"))])
                 );

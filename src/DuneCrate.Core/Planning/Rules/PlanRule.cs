@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Rules;
 

@@ -48,7 +48,9 @@ public readonly record struct SheetCell
     /// <summary>A pass planned as the catalogue has it.</summary>
     public static SheetCell Planned => new() { IsPlanned = true };
 
-    /// <summary>Reads a cell's text, or says what is wrong with it. Nothing, a dot and a dash mean not planned; x and yes mean planned as usual.</summary>
+    /// <summary>
+    /// Reads a cell's text, or says what is wrong with it. Nothing, a dot and a dash mean not planned; x and yes mean planned as usual.
+    /// </summary>
     public static bool TryParse(string? text, out SheetCell cell, [NotNullWhen(false)] out string? problem)
     {
         cell = default;

@@ -3,7 +3,9 @@ using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Planning.Sheet;
 
-/// <summary>The pass sheet as a table: a line per pass that any layer plans, a column per layer, cells as <see cref="SheetCell"/> writes them.</summary>
+/// <summary>
+/// The pass sheet as a table: a line per pass that any layer plans, a column per layer, cells as <see cref="SheetCell"/> writes them.
+/// </summary>
 public static class SheetTable
 {
     /// <summary>The passes that any layer plans, in the catalogue's order; members of a family in alphabetical order.</summary>

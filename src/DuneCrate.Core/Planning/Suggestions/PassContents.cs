@@ -66,7 +66,8 @@ public sealed record PassContents(
     {
         if (definition?.Kind is PassKind.Mask or PassKind.Identity && Crossing(plan, layer) is { IsEmpty: false } crossing)
         {
-            yield return $"{Words.List(crossing.Select(c => c.Item))} {(crossing.Length == 1 ? "passes" : "pass")} in front and {Words.Are(crossing.Length)} no holdout here: the mask will be wrong.";
+            yield return $"{Words.List(crossing.Select(c => c.Item))} {(crossing.Length == 1 ? "passes" : "pass")} in front and "
+                + $"{Words.Are(crossing.Length)} no holdout here: the mask will be wrong.";
         }
 
         SceneItem[] spoiling = [.. seen.Where(i => definition?.SpoiltBy.Any(i.Is) == true)];

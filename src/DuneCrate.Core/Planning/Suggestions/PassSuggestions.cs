@@ -7,7 +7,9 @@ using DuneCrate.Core.Scene;
 
 namespace DuneCrate.Core.Planning.Suggestions;
 
-/// <summary>Proposes passes from the traits of what a layer shows. Common practice; passes that are planned, or off, are not proposed.</summary>
+/// <summary>
+/// Proposes passes from the traits of what a layer shows. Common practice; passes that are planned, or off, are not proposed.
+/// </summary>
 public static class PassSuggestions
 {
     /// <summary>Every suggestion for layers that are rendered, in the order of the layers.</summary>

@@ -129,7 +129,8 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
         if (Find(key) is not { } finding || revision != View.Row.Revision || await ReplanAsync(finding, cancel) is not { } replan)
         {
             return await SayAsync(
-                "That finding is not in the newest report any more, or the plan has changed meanwhile; nothing was changed. Look at it anew.",
+                "That finding is not in the newest report any more, or the plan has changed meanwhile; nothing was changed. Look at "
+                    + "it anew.",
                 cancel
             );
         }
@@ -144,7 +145,8 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
         {
             return await SayAsync(
                 outcome.Problem
-                    ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Look at it anew.",
+                    ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Look "
+                        + "at it anew.",
                 cancel
             );
         }
@@ -199,7 +201,10 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
 
     private Finding? Find(string key) => View.Report?.Findings.FirstOrDefault(f => f.Key == key);
 
-    /// <summary>The change of the plan that would settle a finding; null when there is none. Waits for what the check found, which is no part of a page.</summary>
+    /// <summary>
+    /// The change of the plan that would settle a finding; null when there is none. Waits for what the check found, which is no part of a
+    /// page.
+    /// </summary>
     private async Task<Replan?> ReplanAsync(Finding finding, CancellationToken cancel)
     {
         if (!RuleBook.CanReplan(finding) || View.Reported is not { } check || View.Folder is not { } folder)

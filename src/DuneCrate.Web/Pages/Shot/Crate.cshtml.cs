@@ -46,7 +46,9 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
     /// <summary>Name of the next crate's folder.</summary>
     public string NextName => CrateBuilder.NameOf(View.Row.Code, NextNumber);
 
-    /// <summary>One above the highest version that was sealed from here; one that somebody else put beside them makes the crate's own higher still.</summary>
+    /// <summary>
+    /// One above the highest version that was sealed from here; one that somebody else put beside them makes the crate's own higher still.
+    /// </summary>
     private int NextNumber =>
         1
         + View.Crates.Select(c =>
@@ -136,7 +138,8 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
     }
 
     /// <summary>
-    /// The whole crate as a zip, stored without compression since pictures are packed already; written as it is read. No link is followed. A crate that holds what it should not, or that
+    /// The whole crate as a zip, stored without compression since pictures are packed already; written as it is read. No link is followed.
+    /// A crate that holds what it should not, or that
     /// cannot be read to its end, gives no whole zip.
     /// </summary>
     public async Task<IActionResult> OnGetZipAsync(int id, CancellationToken cancel)

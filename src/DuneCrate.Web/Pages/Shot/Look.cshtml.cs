@@ -1,3 +1,4 @@
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Web.Shots;
@@ -23,6 +24,8 @@ public sealed class LookModel(ShotViews desk) : ShotPage(desk)
     /// <summary>What sort of pass it is, in words.</summary>
     public string Kind =>
         Definition is { } pass
-            ? $"{pass.Kind.ToString().ToLowerInvariant()}, {string.Join(" ", Planned?.Channels.Values.Distinct().Select(t => t.Name()) ?? [])}{(pass.IsColour ? ", shown through sRGB" : ", shown without a view transform")}"
+            ? $"{Words.Choice(pass.Kind)}, "
+                + $"{string.Join(" ", Planned?.Channels.Values.Distinct().Select(t => t.Name()) ?? [])}"
+                + $"{(pass.IsColour ? ", shown through sRGB" : ", shown without a view transform")}"
             : "";
 }

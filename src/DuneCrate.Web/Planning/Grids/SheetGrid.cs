@@ -14,7 +14,7 @@ namespace DuneCrate.Web.Planning.Grids;
 /// <summary>The pass sheet: passes down, layers across.</summary>
 internal static class SheetGrid
 {
-    private static readonly string[] KindOrder = [.. Enum.GetValues<PassKind>().Select(Words)];
+    private static readonly string[] KindOrder = [.. Enum.GetValues<PassKind>().Select(GroupName)];
 
     public static GridModel Create(Plan plan, int revision, PlanEstimate estimate, ImmutableArray<PlanFinding> findings)
     {
@@ -45,7 +45,7 @@ internal static class SheetGrid
                     r.Key,
                     r.Definition.TradeName,
                     r.Key,
-                    Words(r.Definition.Kind),
+                    GroupName(r.Definition.Kind),
                     r.Definition.Remark,
                     plan.Layers.Sum(l => estimate.PassBytes.GetValueOrDefault((l.Name, r.Key))) is > 0 and var bytes
                         ? ByteSize.Text(bytes)
@@ -63,7 +63,9 @@ internal static class SheetGrid
             Feet = Feet(plan, estimate),
             Summary = string.Create(
                 CultureInfo.InvariantCulture,
-                $"{plan.Layers.Length} {(plan.Layers.Length == 1 ? "layer" : "layers")}, {plan.Layers.Sum(l => l.Passes.Count())} passes, {estimate.Files:N0} files, about {ByteSize.Text(estimate.Bytes)}{(estimate.Hours is { } hours ? $", {hours:0.#} h on {estimate.Machines}" : "")}"
+                $"{Words.Count(plan.Layers.Length, "layer")}, {Words.Count(plan.Layers.Sum(l => l.Passes.Count()), "pass", "passes")}, "
+                    + $"{Words.Count(estimate.Files, "file")}, about {ByteSize.Text(estimate.Bytes)}"
+                    + $"{(estimate.Hours is { } hours ? $", {hours:0.#} h on {estimate.Machines}" : "")}"
             ),
         };
     }
@@ -78,7 +80,7 @@ internal static class SheetGrid
                     ? planned.Where(p => plan.Catalogue.Find(p) == d).Order(StringComparer.Ordinal).Select(p => (p, d))
                     : [(d.Key, d)]
             )
-            .OrderBy(r => Array.IndexOf(KindOrder, Words(r.Item2.Kind)));
+            .OrderBy(r => Array.IndexOf(KindOrder, GroupName(r.Item2.Kind)));
     }
 
     private static GridCell Cell(
@@ -112,7 +114,8 @@ internal static class SheetGrid
                 .Select(f => f.Message)
                 .Concat(
                     own.Select(d =>
-                        $"differs from {layer.BasedOn}: {(d.Before.Length == 0 ? "added" : d.After.Length == 0 ? "taken out" : $"{d.Before} → {d.After}")}"
+                        $"differs from {layer.BasedOn}: "
+                        + $"{(d.Before.Length == 0 ? "added" : d.After.Length == 0 ? "taken out" : $"{d.Before} → {d.After}")}"
                     )
                 )
         );
@@ -188,7 +191,7 @@ internal static class SheetGrid
     internal static string Worst(IEnumerable<PlanFinding> findings) =>
         findings.Select(f => (Severity?)f.Severity).Min() is { } worst ? worst.ToString().ToLowerInvariant() : "";
 
-    internal static string Words(PassKind kind) =>
+    internal static string GroupName(PassKind kind) =>
         kind switch
         {
             PassKind.Combined => "The finished picture",

@@ -115,7 +115,8 @@ public sealed class RasterAgainstToolsTests : IDisposable
         string path = Write(name, channels, arguments);
         using Image picture = Image.NewFromFile(path);
 
-        // Columns of vips_stats: minimum, maximum, sum, sum of squares, mean, deviation of the sample (n − 1); the first row is of all bands.
+        // Columns of vips_stats: minimum, maximum, sum, sum of squares, mean, deviation of the sample (n − 1); the first row is of all
+        // bands.
         double[] stats =
         [
             .. Enumerable

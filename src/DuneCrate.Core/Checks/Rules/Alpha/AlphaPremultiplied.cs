@@ -10,7 +10,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Planned premultiplied: colour where alpha is 0, emission, reflection and volume excepted. Planned straight: colour that never exceeds alpha at soft edges.
+/// Planned premultiplied: colour where alpha is 0, emission, reflection and volume excepted. Planned straight: colour that never exceeds
+/// alpha at soft edges.
 /// </summary>
 public sealed class AlphaPremultiplied : PixelRule
 {
@@ -44,7 +45,8 @@ public sealed class AlphaPremultiplied : PixelRule
             $"{Words.Choice(output.Planned!.Layer.Alpha)} colour",
             Words.Choice(odd.Verdict),
             odd.Verdict == Verdict.ColourWhereAlphaIs0
-                ? $"{pass.Name} has colour where alpha is 0 in {At(odd.Frames)}: {alpha.Lit:N0} of {alpha.Empty:N0} pixels. It was written straight, or something shines there that no pass says."
+                ? $"{pass.Name} has colour where alpha is 0 in {At(odd.Frames)}: {alpha.Lit:N0} of {alpha.Empty:N0} pixels. It was "
+                    + $"written straight, or something shines there that no pass says."
                 : $"{pass.Name} never exceeds its alpha at soft edges in {At(odd.Frames)}: it was written premultiplied.",
             "Find out which one it is: read the wrong way it has dark or bright rims.",
             RemedyKind.Look,

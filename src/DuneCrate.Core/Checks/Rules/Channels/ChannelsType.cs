@@ -33,8 +33,10 @@ public sealed class ChannelsType : FileRule, IReplans
             planned.Name(),
             found,
             loses
-                ? $"{odd.Verdict.Channels} {Words.Are(odd.Verdict.Channels.Count)} stored as {odd.Verdict.Type.Name()} in {At(odd.Frames)}; {planned.Name()} is planned."
-                : $"{found} {Words.Are(odd.Verdict.Channels.Count)} more precise than the planned {planned.Name()}: it costs room, nothing is lost.",
+                ? $"{odd.Verdict.Channels} {Words.Are(odd.Verdict.Channels.Count)} stored as {odd.Verdict.Type.Name()} in "
+                    + $"{At(odd.Frames)}; {planned.Name()} is planned."
+                : $"{found} {Words.Are(odd.Verdict.Channels.Count)} more precise than the planned {planned.Name()}: it costs room, "
+                    + $"nothing is lost.",
             loses ? Rerender(output, odd.Frames) : "Change the plan if it is wanted.",
             loses ? RemedyKind.Rerender : RemedyKind.Replan,
             pass.Name

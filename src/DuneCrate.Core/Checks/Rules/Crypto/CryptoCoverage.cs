@@ -46,7 +46,8 @@ public sealed class CryptoCoverage : PixelRule
             ),
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"{pass.Name} is out of order in {At(frames)}: {worst.Rising:N0} pixels have rising ranks, {worst.Over:N0} sum to more than 1."
+                $"{pass.Name} is out of order in {At(frames)}: {worst.Rising:N0} pixels have rising ranks, {worst.Over:N0} sum to "
+                    + $"more than 1."
             ),
             Rerender(output, frames),
             RemedyKind.Rerender,

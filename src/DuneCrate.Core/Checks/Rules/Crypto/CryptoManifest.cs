@@ -7,7 +7,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// A manifest that is no JSON of names and ids, or names whose hash (MurmurHash3, x86, 32 bit, taken as float) is not the id that stands beside them.
+/// A manifest that is no JSON of names and ids, or names whose hash (MurmurHash3, x86, 32 bit, taken as float) is not the id that stands
+/// beside them.
 /// </summary>
 public sealed class CryptoManifest : FileRule
 {

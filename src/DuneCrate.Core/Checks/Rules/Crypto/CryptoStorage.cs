@@ -8,7 +8,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// A Cryptomatte that is not stored as 32-bit float, is packed with a lossy compression, or lacks its metadata (Cryptomatte specification 1.2: name, hash, conversion and manifest).
+/// A Cryptomatte that is not stored as 32-bit float, is packed with a lossy compression, or lacks its metadata (Cryptomatte specification
+/// 1.2: name, hash, conversion and manifest).
 /// </summary>
 public sealed class CryptoStorage : FileRule
 {

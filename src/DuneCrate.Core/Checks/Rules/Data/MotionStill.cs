@@ -9,7 +9,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Motion vectors are 0 everywhere, and the layer's picture differs from the frame before by more than 2 % in more than a twentieth of its blocks.
+/// Motion vectors are 0 everywhere, and the layer's picture differs from the frame before by more than 2 % in more than a twentieth of its
+/// blocks.
 /// </summary>
 public sealed class MotionStill : PixelRule
 {

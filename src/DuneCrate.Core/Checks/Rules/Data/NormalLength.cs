@@ -10,7 +10,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Normals off unit length by more than 2 % in more than a share of the covered pixels; all axes within 0..1 means that they were encoded for an integer format.
+/// Normals off unit length by more than 2 % in more than a share of the covered pixels; all axes within 0..1 means that they were encoded
+/// for an integer format.
 /// </summary>
 public sealed class NormalLength : PixelRule
 {
@@ -49,7 +50,8 @@ public sealed class NormalLength : PixelRule
             string.Create(CultureInfo.InvariantCulture, $"{Text(odd.Verdict)}, mean length {normal.MeanLength:0.###}"),
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"Normals are {Text(odd.Verdict)} in {At(odd.Frames)}: {Words.Percent((double)normal.Off / normal.Covered)} of the covered pixels are off."
+                $"Normals are {Text(odd.Verdict)} in {At(odd.Frames)}: {Words.Percent((double)normal.Off / normal.Covered)} of the "
+                    + $"covered pixels are off."
             ),
             odd.Verdict == Verdict.Encoded
                 ? "Write them as they are, from −1 to 1."

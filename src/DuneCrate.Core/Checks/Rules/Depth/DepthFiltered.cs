@@ -9,7 +9,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Share of edge pixels whose distance lies between both sides and on neither. A filtered edge is a distance where nothing is (common practice).
+/// Share of edge pixels whose distance lies between both sides and on neither. A filtered edge is a distance where nothing is (common
+/// practice).
 /// </summary>
 public sealed class DepthFiltered : PixelRule
 {

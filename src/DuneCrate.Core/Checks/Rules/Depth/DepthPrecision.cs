@@ -8,7 +8,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// The distance between two neighbouring values at the farthest distance: 2^(floor(log2 d) − 10) for half, 2^(floor(log2 d) − 23) for float (IEEE 754). What
+/// The distance between two neighbouring values at the farthest distance: 2^(floor(log2 d) − 10) for half, 2^(floor(log2 d) − 23) for float
+/// (IEEE 754). What
 /// another rule says of the same frames is not said twice.
 /// </summary>
 public sealed class DepthPrecision : PixelRule
@@ -43,7 +44,8 @@ public sealed class DepthPrecision : PixelRule
             string.Create(CultureInfo.InvariantCulture, $"{Step(pass, odd.First):0.####} at {depth.Farthest:0.##}"),
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"{pass.Name} is stored as {odd.Verdict.Name()}, whose steps are {Step(pass, odd.First):0.####} at the farthest distance {depth.Farthest:0.##}, in {At(odd.Frames)}."
+                $"{pass.Name} is stored as {odd.Verdict.Name()}, whose steps are {Step(pass, odd.First):0.####} at the farthest "
+                    + $"distance {depth.Farthest:0.##}, in {At(odd.Frames)}."
             ),
             $"Store it as float. {Rerender(output, odd.Frames)}",
             RemedyKind.Rerender,

@@ -8,7 +8,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Every distance is the background's, all are equal, or some are zero or negative; or, where the plan says near and far, distances beyond them. What stands for
+/// Every distance is the background's, all are equal, or some are zero or negative; or, where the plan says near and far, distances beyond
+/// them. What stands for
 /// the background does not count. Far is met within 1/64, twice what the farthest distance is known to.
 /// </summary>
 public sealed class DepthRange : PixelRule

@@ -7,7 +7,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Frames whose sizes and decoded pictures are the same in every channel, while most of the sequence changes. Flat pictures are alike by nature; whether a frame that is the same as
+/// Frames whose sizes and decoded pictures are the same in every channel, while most of the sequence changes. Flat pictures are alike by
+/// nature; whether a frame that is the same as
 /// the one before is a hold is for <see cref="PixelsRepeat"/> to say.
 /// </summary>
 public sealed class FilesCopy : PixelRule
@@ -43,7 +44,8 @@ public sealed class FilesCopy : PixelRule
                     copies,
                     "a picture of its own",
                     $"that of frame {same[0][0].Frame}",
-                    $"{Subject(copies, "is", "are")} the same as {string.Join(", ", same.Select(s => s[0].Frame).Distinct().Take(4))}, byte for byte.",
+                    $"{Subject(copies, "is", "are")} the same as "
+                        + $"{string.Join(", ", same.Select(s => s[0].Frame).Distinct().Take(4))}, byte for byte.",
                     Rerender(output, copies),
                     RemedyKind.Rerender
                 );

@@ -34,7 +34,8 @@ public sealed class FilesSettling : FileRule
             "a finished file",
             "a few bytes or none, or bytes that change",
             $"{Subject(settling, "is", "are")} still being written, so not judged yet.",
-            $"Wait, then check again; after {FilesUnreadable.GivenUpAfter.TotalMinutes:0} minutes without a change it counts as unreadable.",
+            $"Wait, then check again; after {FilesUnreadable.GivenUpAfter.TotalMinutes:0} minutes without a change it counts as "
+                + $"unreadable.",
             RemedyKind.Wait
         );
 }

@@ -9,7 +9,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Size off the running median of 9 by more than 6 scaled median absolute deviations (× 1.4826, which makes it a standard deviation for normal data) and by more than a share of the median. What
+/// Size off the running median of 9 by more than 6 scaled median absolute deviations (× 1.4826, which makes it a standard deviation for
+/// normal data) and by more than a share of the median. What
 /// another rule says of the same frames is not said twice.
 /// </summary>
 public sealed class FilesSize : FileRule
@@ -58,7 +59,8 @@ public sealed class FilesSize : FileRule
                     $"{found:N0} bytes",
                     string.Create(
                         CultureInfo.InvariantCulture,
-                        $"{Subject(odd, "is", "are")} far from the size of the neighbours: {found:N0} bytes at frame {odd.First}, usually {usual:N0}."
+                        $"{Subject(odd, "is", "are")} far from the size of the neighbours: {found:N0} bytes at frame {odd.First}, "
+                            + $"usually {usual:N0}."
                     ),
                     "Open one of them beside its neighbour.",
                     RemedyKind.Look

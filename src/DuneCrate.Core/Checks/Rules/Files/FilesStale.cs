@@ -8,7 +8,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// A third of a sequence or less is older than all the rest by more than the rest took from its first file to its last, and by more than a minute.
+/// A third of a sequence or less is older than all the rest by more than the rest took from its first file to its last, and by more than a
+/// minute.
 /// </summary>
 public sealed class FilesStale : FileRule
 {

@@ -44,7 +44,8 @@ public sealed class FilesTruncated : FileRule
                 mended,
                 "a finished chunk table",
                 $"{first.MendedChunks} entries missing in {first.Path}",
-                $"The chunk table of {At(mended)} was never finished. {(pixels ? "Every line was found" : "The chunks were found")} by walking through the file, but other readers may refuse it.",
+                $"The chunk table of {At(mended)} was never finished. {(pixels ? "Every line was found" : "The chunks were found")} "
+                    + "by walking through the file, but other readers may refuse it.",
                 $"{Rerender(output, mended)} Or waive it: the compositor then gets the file as it is.",
                 RemedyKind.Rerender
             ) with

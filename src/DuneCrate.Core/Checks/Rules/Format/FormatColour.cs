@@ -7,7 +7,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// The colour space that a header names, or its chromaticities (x and y of red, green, blue and white), are not the show's. Primaries from Rec. ITU-R BT.709, Rec. ITU-R BT.2020,
+/// The colour space that a header names, or its chromaticities (x and y of red, green, blue and white), are not the show's. Primaries from
+/// Rec. ITU-R BT.709, Rec. ITU-R BT.2020,
 /// SMPTE ST 2065-1 and the Academy's S-2014-004 (AP1).
 /// </summary>
 public sealed class FormatColour : FileRule

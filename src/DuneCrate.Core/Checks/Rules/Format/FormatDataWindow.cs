@@ -10,7 +10,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// The data window leaves out a part of the display window (a crop: what is outside counts as empty), goes beyond it by more than the plan's overscan, or by
+/// The data window leaves out a part of the display window (a crop: what is outside counts as empty), goes beyond it by more than the
+/// plan's overscan, or by
 /// less. Formats without windows cannot carry overscan and are not asked for it.
 /// </summary>
 public sealed class FormatDataWindow : FileRule, IReplans
@@ -68,8 +69,8 @@ public sealed class FormatDataWindow : FileRule, IReplans
             Window.Overscan when planned > 0 =>
                 $"{who} more pixels outside the picture than the {planned} planned on every side: {windows}.",
             Window.Overscan => $"{who} pixels outside the picture: {windows}.",
-            _ =>
-                $"{who} {(part.DataWindow == part.DisplayWindow ? "no" : "not all of the")} overscan; {planned} pixels are planned on every side: {windows}.",
+            _ => $"{who} {(part.DataWindow == part.DisplayWindow ? "no" : "not all of the")} overscan; {planned} pixels are planned "
+                + $"on every side: {windows}.",
         };
     }
 

@@ -8,7 +8,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// A field of the header (size, aspect, rate, camera, compression, colour) that changes along a sequence. What another rule says of the same frames is not said twice.
+/// A field of the header (size, aspect, rate, camera, compression, colour) that changes along a sequence. What another rule says of the
+/// same frames is not said twice.
 /// </summary>
 public sealed class FormatDrift : FileRule
 {

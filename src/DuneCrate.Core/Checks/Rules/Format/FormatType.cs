@@ -7,7 +7,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// The content of a file is of another format than its name says, or its name has another extension than the plan. Frames that are there in the planned format too are for
+/// The content of a file is of another format than its name says, or its name has another extension than the plan. Frames that are there in
+/// the planned format too are for
 /// <see cref="FramesDuplicate"/>.
 /// </summary>
 public sealed class FormatType : FileRule

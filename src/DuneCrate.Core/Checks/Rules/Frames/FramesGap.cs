@@ -4,7 +4,9 @@ using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
-/// <summary>Without a plan: frames missing inside first..last at the sequence's own step, the most frequent distance between neighbours.</summary>
+/// <summary>
+/// Without a plan: frames missing inside first..last at the sequence's own step, the most frequent distance between neighbours.
+/// </summary>
 public sealed class FramesGap : FileRule
 {
     public override string Id => "frames.gap";

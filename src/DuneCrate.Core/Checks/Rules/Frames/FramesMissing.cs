@@ -5,7 +5,9 @@ using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
-/// <summary>Frames of the plan with no file. Frames that are there under a slip of the right name belong to <see cref="NamesTemplate"/>.</summary>
+/// <summary>
+/// Frames of the plan with no file. Frames that are there under a slip of the right name belong to <see cref="NamesTemplate"/>.
+/// </summary>
 public sealed class FramesMissing : FileRule, IReplans
 {
     public override string Id => "frames.missing";
@@ -26,7 +28,8 @@ public sealed class FramesMissing : FileRule, IReplans
             missing,
             output.Planned!.Frames.ToString(),
             output.Frames.ToString(),
-            $"{Subject(missing, "is", "are")} missing: {output.Planned!.Frames.LongCount} planned, {output.Frames.Intersect(output.Planned!.Frames).LongCount} found.",
+            $"{Subject(missing, "is", "are")} missing: {output.Planned!.Frames.LongCount} planned, "
+                + $"{output.Frames.Intersect(output.Planned!.Frames).LongCount} found.",
             Rerender(output, missing),
             RemedyKind.Rerender
         );

@@ -5,7 +5,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Ids (or flat colours, within 1/255) that are in the picture and neither in the pass's list nor on an item of the scene; 0 and black are the background.
+/// Ids (or flat colours, within 1/255) that are in the picture and neither in the pass's list nor on an item of the scene; 0 and black are
+/// the background.
 /// </summary>
 public sealed class IdentityUnknown : PixelRule
 {

@@ -5,7 +5,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// A name that is an output's but for letter case. Two names in one folder that differ only in case are a blocker: some file systems take them for one file.
+/// A name that is an output's but for letter case. Two names in one folder that differ only in case are a blocker: some file systems take
+/// them for one file.
 /// </summary>
 public sealed class NamesCase : FileRule
 {

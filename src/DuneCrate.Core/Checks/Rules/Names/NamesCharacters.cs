@@ -5,7 +5,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Characters outside the portable file name set: A–Z a–z 0–9 . _ - (IEEE Std 1003.1, 3.282). Spaces and letters with accents break scripts and other file systems.
+/// Characters outside the portable file name set: A–Z a–z 0–9 . _ - (IEEE Std 1003.1, 3.282). Spaces and letters with accents break scripts
+/// and other file systems.
 /// </summary>
 public sealed class NamesCharacters : FileRule
 {
@@ -43,7 +44,8 @@ public sealed class NamesCharacters : FileRule
                 Expected = "A–Z a–z 0–9 . _ -",
                 Found = string.Join(' ', n.Odd.Select(Shown)),
                 Message =
-                    $"{n.First} has {string.Join(' ', n.Odd.Select(Shown))} in its name, which scripts and other file systems stumble over.",
+                    $"{n.First} has {string.Join(' ', n.Odd.Select(Shown))} in its name, which scripts and other file systems "
+                    + $"stumble over.",
                 Remedy = "Name it without; the crate's own names are clean in any case.",
             });
 

@@ -29,7 +29,8 @@ public sealed class NamesPadding : FileRule
             odd.Frames,
             Words.Count(output.Name.Padding, "digit"),
             Words.Count(odd.Verdict, "digit"),
-            $"{odd.First.Facts.Path} is written with {Words.Count(odd.Verdict, "digit")} where {output.Name.Padding} are {(output.Planned is null ? "usual in it" : "planned")}.",
+            $"{odd.First.Facts.Path} is written with {Words.Count(odd.Verdict, "digit")} where "
+                + $"{output.Name.Padding} are {(output.Planned is null ? "usual in it" : "planned")}.",
             $"Rename to {output.Name.At(odd.First.Frame)}{(odd.Frames.IsStill ? "" : " and so on")}; the crate does it in any case.",
             RemedyKind.Rename
         );

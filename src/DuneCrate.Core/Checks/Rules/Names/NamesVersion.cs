@@ -1,6 +1,5 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;

@@ -7,7 +7,9 @@ using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
-/// <summary>A beauty with every pixel 0; for other passes a warning when the pass is 0 in every frame: planned for nothing, or hidden behind glass.</summary>
+/// <summary>
+/// A beauty with every pixel 0; for other passes a warning when the pass is 0 in every frame: planned for nothing, or hidden behind glass.
+/// </summary>
 public sealed class PixelsBlack : PixelRule, IReplans
 {
     public override string Id => "pixels.black";

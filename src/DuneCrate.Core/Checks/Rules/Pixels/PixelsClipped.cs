@@ -38,7 +38,8 @@ public sealed class PixelsClipped : PixelRule
             frames,
             "values above 1",
             $"{Words.Percent(share)} of pixels at exactly 1, none above",
-            $"{pass.Name} is cut off at 1 in {At(frames)}: {Words.Percent(share)} of pixels lie exactly there and none above. A view transform or an integer step was baked in.",
+            $"{pass.Name} is cut off at 1 in {At(frames)}: {Words.Percent(share)} of pixels lie exactly there and none above. A "
+                + $"view transform or an integer step was baked in.",
             Rerender(output, frames),
             RemedyKind.Rerender,
             pass.Name

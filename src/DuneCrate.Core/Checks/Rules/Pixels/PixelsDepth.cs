@@ -41,7 +41,9 @@ public sealed class PixelsDepth : PixelRule
             odd.Frames,
             $"{type} values",
             $"{levels} levels on the 8-bit {Grid(first, odd.First)} grid",
-            $"{string.Join(", ", odd.Verdict.Names)} {(odd.Verdict.Count == 1 ? "says" : "say")} {type} and {(odd.Verdict.Count == 1 ? "holds" : "hold")} at most 256 levels in {At(odd.Frames)}: 8-bit in disguise, it will band as soon as exposure moves.",
+            $"{string.Join(", ", odd.Verdict.Names)} {(odd.Verdict.Count == 1 ? "says" : "say")} {type} "
+                + $"and {(odd.Verdict.Count == 1 ? "holds" : "hold")} "
+                + $"at most 256 levels in {At(odd.Frames)}: 8-bit in disguise, it will band as soon as exposure moves.",
             Rerender(output, odd.Frames),
             RemedyKind.Rerender,
             first.Name

@@ -43,7 +43,8 @@ public sealed class PixelsFireflies : PixelRule
             string.Create(CultureInfo.InvariantCulture, $"up to {bad.Max(f => f.Facts!.Count)}, worst {worst.Facts!.Worst:0.##}"),
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"Fireflies in {pass.Name}, {At(frames)}: up to {bad.Max(f => f.Facts!.Count)} a frame; the brightest is {worst.Facts!.Worst:0.##} at {worst.Facts!.At![0]}, {worst.Facts!.At![1]} of frame {worst.Frame}."
+                $"Fireflies in {pass.Name}, {At(frames)}: up to {bad.Max(f => f.Facts!.Count)} a frame; the brightest is "
+                    + $"{worst.Facts!.Worst:0.##} at {worst.Facts!.At![0]}, {worst.Facts!.At![1]} of frame {worst.Frame}."
             ),
             $"Raise samples or clamp. {Rerender(output, frames)}",
             RemedyKind.Rerender,

@@ -9,7 +9,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Mean of a frame off the running median of 7 by more than 6 scaled median absolute deviations and by more than 2 % (in pictures of few pixels, where single edges weigh more, 5 / √pixels). What another rule says of the same frames is not said twice.
+/// Mean of a frame off the running median of 7 by more than 6 scaled median absolute deviations and by more than 2 % (in pictures of few
+/// pixels, where single edges weigh more, 5 / √pixels). What another rule says of the same frames is not said twice.
 /// </summary>
 public sealed class PixelsFlicker : PixelRule
 {
@@ -59,7 +60,8 @@ public sealed class PixelsFlicker : PixelRule
                         string.Create(CultureInfo.InvariantCulture, $"{means[odd[0]]:0.####}"),
                         string.Create(
                             CultureInfo.InvariantCulture,
-                            $"The brightness of {pass.Name} jumps in {At(frames)}: {means[odd[0]]:0.####} where its neighbours are near {usual:0.####}."
+                            $"The brightness of {pass.Name} jumps in {At(frames)}: {means[odd[0]]:0.####} where its neighbours are "
+                                + $"near {usual:0.####}."
                         ),
                         $"Play it. {Rerender(output, frames)}",
                         RemedyKind.Rerender,

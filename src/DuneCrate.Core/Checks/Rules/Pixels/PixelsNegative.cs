@@ -39,7 +39,8 @@ public sealed class PixelsNegative : PixelRule
             string.Create(CultureInfo.InvariantCulture, $"down to {least:0.####}"),
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"{pass.Name} is negative in {At(frames)}, down to {least:0.####}: {bad.Sum(f => Samples(pass, f).Sum(c => c.Samples.Negative)):N0} samples."
+                $"{pass.Name} is negative in {At(frames)}, down to {least:0.####}: "
+                    + $"{bad.Sum(f => Samples(pass, f).Sum(c => c.Samples.Negative)):N0} samples."
             ),
             Rerender(output, frames),
             RemedyKind.Rerender,

@@ -40,7 +40,8 @@ public sealed class PixelsNonFinite : PixelRule
                     frames,
                     "finite numbers",
                     $"{nan} NaN, {inf} infinite",
-                    $"{nan} NaN and {inf} infinite samples in {At(frames)}; the first is {channel} at {at[0]}, {at[1]} of frame {bad[0].Frame}, all inside {box[0]}, {box[1]} to {box[2]}, {box[3]}.",
+                    $"{nan} NaN and {inf} infinite samples in {At(frames)}; the first is {channel} at {at[0]}, {at[1]} of frame "
+                        + $"{bad[0].Frame}, all inside {box[0]}, {box[1]} to {box[2]}, {box[3]}.",
                     Rerender(output, frames),
                     RemedyKind.Rerender,
                     pass.Name

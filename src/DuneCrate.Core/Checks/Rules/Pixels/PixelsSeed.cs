@@ -11,7 +11,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Correlation of the noise of two successive frames above 0.9 in blocks whose mean moved by more than 1 %, over a fifth of the picture or more: the renderer's seed does not change. The noise is each
+/// Correlation of the noise of two successive frames above 0.9 in blocks whose mean moved by more than 1 %, over a fifth of the picture or
+/// more: the renderer's seed does not change. The noise is each
 /// sample less the mean of its two neighbours, over the block's brightness.
 /// </summary>
 public sealed class PixelsSeed : PixelRule

@@ -67,7 +67,8 @@ public sealed class RebuildResidual : PixelRule
                     $"{found}, {Words.Percent(worst.OffShare)} of pixels off",
                     string.Create(
                         CultureInfo.InvariantCulture,
-                        $"The light passes do not sum to the beauty in {At(frames)}: {found}, worst {worst.MaxResidual:0.###} at {worst.Worst![0]}, {worst.Worst[1]}{guilty}."
+                        $"The light passes do not sum to the beauty in {At(frames)}: {found}, worst {worst.MaxResidual:0.###} at "
+                            + $"{worst.Worst![0]}, {worst.Worst[1]}{guilty}."
                     ),
                     $"Open the sum. {Rerender(output, frames)}",
                     RemedyKind.Rerender,

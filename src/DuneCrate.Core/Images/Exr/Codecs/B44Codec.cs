@@ -7,7 +7,8 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
-/// Blocks of 4 × 4 halves in 14 bytes: a first value and 15 differences of 6 bits under a common shift; flat blocks in 3 bytes (B44A writes them). Other types are
+/// Blocks of 4 × 4 halves in 14 bytes: a first value and 15 differences of 6 bits under a common shift; flat blocks in 3 bytes (B44A writes
+/// them). Other types are
 /// stored as they are. Read only. Source: <em>Technical Introduction to OpenEXR</em>, B44; bit layout from the reference implementation.
 /// </summary>
 public sealed class B44Codec : IExrCodec
@@ -133,8 +134,10 @@ public sealed class B44Codec : IExrCodec
     }
 
     /// <summary>
-    /// The 4 × 4 values of a block, two rows in each vector. The first eight bytes are the first value (16 bits), the shift (6), the differences down the first column (3 × 6)
-    /// and those from it to the second (4 × 6); the last six bytes are the differences to the third and to the fourth column. The second argument begins two bytes before them.
+    /// The 4 × 4 values of a block, two rows in each vector. The first eight bytes are the first value (16 bits), the shift (6), the
+    /// differences down the first column (3 × 6)
+    /// and those from it to the second (4 × 6); the last six bytes are the differences to the third and to the fourth column. The second
+    /// argument begins two bytes before them.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static (Vector128<ushort> Upper, Vector128<ushort> Lower) Unpack(ulong head, ulong tail)
@@ -168,7 +171,9 @@ public sealed class B44Codec : IExrCodec
         return (Vector128.CreateScalarUnsafe(lanes).AsUInt16() << shift) - Vector128.Create((ushort)bias);
     }
 
-    /// <summary>Halves from the order-preserving form that blocks are packed in: positive numbers have the top bit set, negative ones are inverted.</summary>
+    /// <summary>
+    /// Halves from the order-preserving form that blocks are packed in: positive numbers have the top bit set, negative ones are inverted.
+    /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static Vector128<ushort> Ordered(Vector128<ushort> packed)
     {

@@ -7,7 +7,8 @@ namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
 /// The reordering that RLE and ZIP share: bytes at even places first, then those at odd places, and each byte replaced by its
-/// difference to the one before plus 128. Source: <em>OpenEXR File Layout</em> and <em>Technical Introduction to OpenEXR</em>, data compression.
+/// difference to the one before plus 128. Source: <em>OpenEXR File Layout</em> and <em>Technical Introduction to OpenEXR</em>, data
+/// compression.
 /// </summary>
 internal static class BytePrediction
 {
@@ -32,7 +33,8 @@ internal static class BytePrediction
     }
 
     /// <summary>
-    /// Turns halves of differences back into lines: running sums of (byte − 128), with the first byte as it is. Both halves are summed at once, the second from the
+    /// Turns halves of differences back into lines: running sums of (byte − 128), with the first byte as it is. Both halves are summed at
+    /// once, the second from the
     /// total of the first on. Adding 128 and subtracting it are the same modulo 256, and equal to flipping the top bit.
     /// </summary>
     public static void Join(ReadOnlySpan<byte> halves, Span<byte> lines)
@@ -111,7 +113,9 @@ internal static class BytePrediction
         return i;
     }
 
-    /// <summary>Running sums inside a vector, by log-step shifts in each half of it and the lower half's total added to the upper.</summary>
+    /// <summary>
+    /// Running sums inside a vector, by log-step shifts in each half of it and the lower half's total added to the upper.
+    /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static Vector256<byte> RunningSum(Vector256<byte> v)
     {

@@ -8,15 +8,20 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
-/// The cosine blocks of DWA: coefficients as halves, first value apart, the others in zigzag order with runs of zeros; inverse transform; from luminance and
-/// colour differences (BT.709 weights) to red, green, blue; from the perceptual curve to scene-linear. Arithmetic in binary32, results rounded to half.
+/// The cosine blocks of DWA: coefficients as halves, first value apart, the others in zigzag order with runs of zeros; inverse transform;
+/// from luminance and
+/// colour differences (BT.709 weights) to red, green, blue; from the perceptual curve to scene-linear. Arithmetic in binary32, results
+/// rounded to half.
 /// </summary>
 internal static class DwaBlocks
 {
     private const ushort EndOfBlock = 0xff00;
     private const float MeanOnly = 3.535536e-01f * 3.535536e-01f;
 
-    /// <summary>Places of the zigzag order (ITU-T T.81, figure A.6), lines and columns exchanged: the transform begins with the lines, eight of them side by side.</summary>
+    /// <summary>
+    /// Places of the zigzag order (ITU-T T.81, figure A.6), lines and columns exchanged: the transform begins with the lines, eight of them
+    /// side by side.
+    /// </summary>
     private static readonly byte[] ZigZag =
     [
         .. new byte[]
@@ -91,11 +96,14 @@ internal static class DwaBlocks
     /// <summary>Halves as floats.</summary>
     private static readonly float[] Floats = [.. Enumerable.Range(0, 65536).Select(b => (float)BitConverter.UInt16BitsToHalf((ushort)b))];
 
-    /// <summary>From the perceptual curve to scene-linear, half to half: x^2.2 up to 1, then 9.02501329156^(x − 1); not finite gives 0.</summary>
+    /// <summary>
+    /// From the perceptual curve to scene-linear, half to half: x^2.2 up to 1, then 9.02501329156^(x − 1); not finite gives 0.
+    /// </summary>
     private static readonly ushort[] ToLinear = [.. Enumerable.Range(0, 65536).Select(Linear)];
 
     /// <summary>
-    /// Decodes one channel, or three together, into their planes, and takes what it used off <paramref name="ac"/> and <paramref name="dc"/>.
+    /// Decodes one channel, or three together, into their planes, and takes what it used off <paramref name="ac"/> and
+    /// <paramref name="dc"/>.
     /// </summary>
     /// <exception cref="InvalidDataException">The coefficients end early.</exception>
     public static void Decode(
@@ -174,7 +182,9 @@ internal static class DwaBlocks
         dc = dc[(blocks * channels.Length)..];
     }
 
-    /// <summary>Reads the other coefficients into their places; returns the place in zigzag order of the last that is not a run, 0 for none.</summary>
+    /// <summary>
+    /// Reads the other coefficients into their places; returns the place in zigzag order of the last that is not a run, 0 for none.
+    /// </summary>
     private static int Coefficients(ref ReadOnlySpan<ushort> ac, scoped Span<float> block)
     {
         int place = 1,
@@ -217,7 +227,8 @@ internal static class DwaBlocks
     }
 
     /// <summary>
-    /// Inverse 8 × 8 cosine transform: lines, then columns, eight at once. <paramref name="block"/> has a column of coefficients after the other, <paramref name="rows"/>
+    /// Inverse 8 × 8 cosine transform: lines, then columns, eight at once. <paramref name="block"/> has a column of coefficients after the
+    /// other, <paramref name="rows"/>
     /// gets lines, <paramref name="pitch"/> floats from one to the next.
     /// Benchmark: bench/run pixels.
     /// </summary>

@@ -5,7 +5,9 @@ using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
-/// <summary>Channels by the last part of their name and their type → how they are packed, and which of red, green, blue they are (−1: none).</summary>
+/// <summary>
+/// Channels by the last part of their name and their type → how they are packed, and which of red, green, blue they are (−1: none).
+/// </summary>
 internal sealed record DwaRules(ImmutableArray<(string Suffix, ChannelType Type, DwaScheme Scheme, int Colour, bool IgnoresCase)> Rules)
 {
     private const int MostRules = 1024;
@@ -28,7 +30,9 @@ internal sealed record DwaRules(ImmutableArray<(string Suffix, ChannelType Type,
         ("a", ChannelType.Float, DwaScheme.RunLength, -1, true),
     ]);
 
-    /// <summary>Reads the rules at the head of a version 2 chunk: their size in bytes with the size itself, then name, packed byte and type of each.</summary>
+    /// <summary>
+    /// Reads the rules at the head of a version 2 chunk: their size in bytes with the size itself, then name, packed byte and type of each.
+    /// </summary>
     /// <exception cref="InvalidDataException">They contradict themselves.</exception>
     public static DwaRules Read(ReadOnlySpan<byte> from, out int used)
     {

@@ -6,8 +6,10 @@ using System.Runtime.InteropServices;
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
-/// The canonical Huffman code over 16-bit words that PIZ and DWA use, with one code for runs of the word before. Layout: smallest and largest symbol, an unused
-/// word, the number of bits, an unused word (32 bits each), packed code lengths, then the bits, highest first. The largest symbol is the run code. Codes have at
+/// The canonical Huffman code over 16-bit words that PIZ and DWA use, with one code for runs of the word before. Layout: smallest and
+/// largest symbol, an unused
+/// word, the number of bits, an unused word (32 bits each), packed code lengths, then the bits, highest first. The largest symbol is the
+/// run code. Codes have at
 /// most 58 bits; longer codes have smaller values. The layout is the reference implementation's.
 /// </summary>
 internal static class Huffman16Decoder
@@ -124,7 +126,9 @@ internal static class Huffman16Decoder
         return at;
     }
 
-    /// <summary>Canonical codes: <paramref name="bases"/>[l] is the first code of length l; symbols of one length stand in ascending order.</summary>
+    /// <summary>
+    /// Canonical codes: <paramref name="bases"/>[l] is the first code of length l; symbols of one length stand in ascending order.
+    /// </summary>
     private static void Prepare(
         byte[] lengths,
         int first,
@@ -191,7 +195,8 @@ internal static class Huffman16Decoder
     }
 
     /// <summary>
-    /// What the next bits begin with, up to three words at once. From the lowest bit: the bits of all of them (6), how many (2; 0 for a run, a longer code or none), the
+    /// What the next bits begin with, up to three words at once. From the lowest bit: the bits of all of them (6), how many (2; 0 for a
+    /// run, a longer code or none), the
     /// bits of the first code (6; 0 for a longer code or none), then the words, 16 bits each.
     /// </summary>
     private static ulong Entry(ReadOnlySpan<int> single, int tableBits, int bits, int runCode)

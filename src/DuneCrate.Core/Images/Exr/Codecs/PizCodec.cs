@@ -7,7 +7,8 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
-/// A table of the values that occur, a wavelet transform per channel, and Huffman coding: the values as 16-bit words, 32-bit samples as two interleaved grids.
+/// A table of the values that occur, a wavelet transform per channel, and Huffman coding: the values as 16-bit words, 32-bit samples as two
+/// interleaved grids.
 /// Source: <em>Technical Introduction to OpenEXR</em>, PIZ; layout from the reference implementation.
 /// </summary>
 public sealed class PizCodec : IExrCodec

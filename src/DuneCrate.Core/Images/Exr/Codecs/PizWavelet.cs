@@ -4,7 +4,8 @@ using System.Runtime.Intrinsics;
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
-/// The two-dimensional Haar-like transform of PIZ over 16-bit words, in place: averages and differences of 2 × 2 words at doubling distances. With fewer than
+/// The two-dimensional Haar-like transform of PIZ over 16-bit words, in place: averages and differences of 2 × 2 words at doubling
+/// distances. With fewer than
 /// 2^14 distinct values the arithmetic is exact in 16 bits; otherwise it wraps modulo 2^16. The scheme is the reference implementation's.
 /// </summary>
 internal static class PizWavelet
@@ -44,7 +45,8 @@ internal static class PizWavelet
     }
 
     /// <summary>
-    /// The last level of <see cref="Decode"/> over words that lie side by side, three quarters of the work: first down, for sixteen columns at once, then across, for
+    /// The last level of <see cref="Decode"/> over words that lie side by side, three quarters of the work: first down, for sixteen columns
+    /// at once, then across, for
     /// the pairs in each 32 bits. Benchmark: bench/run pixels.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]

@@ -4,7 +4,8 @@ using System.Runtime.InteropServices;
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
-/// Goes between the two arrangements of a chunk: lines with the channels side by side, as files and readers have it, and channel after channel, each with all its lines,
+/// Goes between the two arrangements of a chunk: lines with the channels side by side, as files and readers have it, and channel after
+/// channel, each with all its lines,
 /// as PIZ, B44 and DWA pack it.
 /// </summary>
 internal static class PlanarLines

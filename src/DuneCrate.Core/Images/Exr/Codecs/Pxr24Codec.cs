@@ -7,8 +7,10 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
-/// Differences from one sample to the next, split into planes of bytes and packed with zlib. Float samples keep their upper 24 bits; half and uint are
-/// kept whole. Read only. Source: <em>Technical Introduction to OpenEXR</em>, PXR24; layout of the planes from the reference implementation.
+/// Differences from one sample to the next, split into planes of bytes and packed with zlib. Float samples keep their upper 24 bits; half
+/// and uint are
+/// kept whole. Read only. Source: <em>Technical Introduction to OpenEXR</em>, PXR24; layout of the planes from the reference
+/// implementation.
 /// </summary>
 public sealed class Pxr24Codec : IExrCodec
 {
@@ -97,7 +99,9 @@ public sealed class Pxr24Codec : IExrCodec
         }
     }
 
-    /// <summary>Running sums of 16-bit differences, eight at a time: sums of two, of four, of eight, and the last of the eight before.</summary>
+    /// <summary>
+    /// Running sums of 16-bit differences, eight at a time: sums of two, of four, of eight, and the last of the eight before.
+    /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private static void Halves(ReadOnlySpan<byte> upper, ReadOnlySpan<byte> lower, Span<ushort> halves)
     {

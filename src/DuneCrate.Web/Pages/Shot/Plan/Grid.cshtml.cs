@@ -175,7 +175,8 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
             ? Redirect(PartHref(Part))
             : await SayAsync(
                 outcome.Problem
-                    ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Try once more."
+                    ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Try "
+                        + "once more."
             );
     }
 

@@ -41,7 +41,8 @@ public abstract class PlanFormPage(ShotViews desk, StorageRoots roots, PlanEdito
             ? Redirect(PartHref(Part))
             : await SayAsync(
                 outcome.Problem
-                    ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Try once more.",
+                    ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Try "
+                        + "once more.",
                 cancel
             );
     }

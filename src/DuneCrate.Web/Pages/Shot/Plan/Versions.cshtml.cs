@@ -11,7 +11,9 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Pages.Shot.Plan;
 
-/// <summary>The versions of the plan: what changed when and by whom, two of them compared, an earlier one brought back, a template kept.</summary>
+/// <summary>
+/// The versions of the plan: what changed when and by whom, two of them compared, an earlier one brought back, a template kept.
+/// </summary>
 public sealed class VersionsModel(ShotViews desk, StorageRoots roots, PlanEditor plans, PlanStore store) : PlanFormPage(desk, roots, plans)
 {
     private readonly PlanEditor _plans = plans;

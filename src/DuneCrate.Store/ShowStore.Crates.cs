@@ -1,0 +1,241 @@
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Frames;
+using DuneCrate.Store.Rows;
+using Microsoft.EntityFrameworkCore;
+
+namespace DuneCrate.Store;
+
+/// <content>Waivers, notes, crates, the yard and upkeep.</content>
+public sealed partial class ShowStore
+{
+    /// <summary>The waivers of a shot, oldest first.</summary>
+    public async Task<List<WaiverRow>> WaiversAsync(int shotId, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context.Waivers.AsNoTracking().Where(w => w.ShotId == shotId).OrderBy(w => w.Id).ToListAsync(cancel);
+    }
+
+    /// <summary>Adds a waiver.</summary>
+    public async Task AddWaiverAsync(WaiverRow waiver, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        context.Waivers.Add(waiver);
+        await context.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>Takes a waiver back.</summary>
+    public async Task RemoveWaiverAsync(int shotId, int id, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        await context.Waivers.Where(w => w.ShotId == shotId && w.Id == id).ExecuteDeleteAsync(cancel);
+    }
+
+    /// <summary>A waiver as rules read it.</summary>
+    public static Waiver ToWaiver(WaiverRow row) =>
+        new()
+        {
+            Rule = row.Rule,
+            Output = row.Output,
+            Pass = row.Pass,
+            Frames = row.Frames.Length == 0 ? null : FrameSet.Parse(row.Frames),
+            By = row.By,
+            Reason = row.Reason,
+        };
+
+    /// <summary>The findings of a shot that were handed to people, oldest first.</summary>
+    public async Task<List<FindingNote>> NotesAsync(int shotId, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context
+            .FindingNotes.AsNoTracking()
+            .Where(n => n.ShotId == shotId)
+            .OrderBy(n => n.Id)
+            .Select(n => new FindingNote(n.Rule, n.Output, n.Pass, n.To, n.By, n.Note, n.At))
+            .ToListAsync(cancel);
+    }
+
+    /// <summary>Hands a finding to a person; an earlier note about it goes.</summary>
+    public async Task HandAsync(int shotId, FindingNote note, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
+        await context
+            .FindingNotes.Where(n => n.ShotId == shotId && n.Rule == note.Rule && n.Output == note.Output && n.Pass == note.Pass)
+            .ExecuteDeleteAsync(cancel);
+        context.FindingNotes.Add(
+            new FindingNoteRow
+            {
+                ShotId = shotId,
+                Rule = note.Rule,
+                Output = note.Output,
+                Pass = note.Pass,
+                To = note.To,
+                By = note.By,
+                Note = note.Note,
+                At = note.At,
+            }
+        );
+        await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+    }
+
+    /// <summary>Takes a finding out of somebody's hands.</summary>
+    public async Task TakeBackAsync(int shotId, string rule, string output, string? pass, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        await context
+            .FindingNotes.Where(n => n.ShotId == shotId && n.Rule == rule && n.Output == output && n.Pass == pass)
+            .ExecuteDeleteAsync(cancel);
+    }
+
+    /// <summary>The crates of a shot, newest first.</summary>
+    public async Task<List<CrateRow>> CratesAsync(int shotId, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context.Crates.AsNoTracking().Where(c => c.ShotId == shotId).OrderByDescending(c => c.Id).ToListAsync(cancel);
+    }
+
+    /// <summary>One crate, or null.</summary>
+    public async Task<CrateRow?> CrateAsync(int shotId, int id, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context.Crates.AsNoTracking().FirstOrDefaultAsync(c => c.ShotId == shotId && c.Id == id, cancel);
+    }
+
+    /// <summary>A crate and its shot.</summary>
+    public async Task<(CrateRow Crate, ShotRow Shot)> CrateWithShotAsync(int id, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        CrateRow crate = await context.Crates.AsNoTracking().FirstAsync(c => c.Id == id, cancel);
+        return (crate, await context.Shots.AsNoTracking().Include(s => s.Show).FirstAsync(s => s.Id == crate.ShotId, cancel));
+    }
+
+    /// <summary>Adds a crate to be sealed.</summary>
+    public async Task<CrateRow> AddCrateAsync(int shotId, string layout, string by, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        var crate = new CrateRow
+        {
+            ShotId = shotId,
+            Layout = layout,
+            By = by,
+            SealId = Guid.NewGuid(),
+            State = JobState.Queued,
+            Asked = DateTime.UtcNow,
+        };
+        context.Crates.Add(crate);
+        await context.SaveChangesAsync(cancel);
+        return crate;
+    }
+
+    /// <summary>Changes a crate.</summary>
+    public async Task ChangeCrateAsync(int id, Action<CrateRow> change, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        CrateRow crate = await context.Crates.FirstAsync(c => c.Id == id, cancel);
+        change(crate);
+        await context.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>Crates that were waiting or being sealed when the application last ended, with their shots, oldest first.</summary>
+    public async Task<List<(CrateRow Crate, ShotRow Shot)>> UnfinishedCratesAsync(CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        List<CrateRow> crates = await context
+            .Crates.AsNoTracking()
+            .Where(c => c.State == JobState.Queued || c.State == JobState.Running)
+            .OrderBy(c => c.Id)
+            .ToListAsync(cancel);
+        int[] ids = [.. crates.Select(c => c.ShotId).Distinct()];
+        Dictionary<int, ShotRow> shots = await context
+            .Shots.AsNoTracking()
+            .Include(s => s.Show)
+            .Where(s => ids.Contains(s.Id))
+            .ToDictionaryAsync(s => s.Id, cancel);
+        return [.. crates.Where(c => shots.ContainsKey(c.ShotId)).Select(c => (c, shots[c.ShotId]))];
+    }
+
+    /// <summary>
+    /// Every shot of every show in a few words, by show and code, with the keys of what its state is worked out from: one query.
+    /// </summary>
+    public async Task<List<YardRow>> YardAsync(CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context
+            .Shots.AsNoTracking()
+            .OrderBy(s => s.Show.Code)
+            .ThenBy(s => s.Code)
+            .Select(s => new YardRow
+            {
+                ShowId = s.ShowId,
+                Show = s.Show.Code,
+                ShowSettings = s.Show.SettingsJson,
+                ShotId = s.Id,
+                Shot = s.Code,
+                Revision = s.Revision,
+                LastEvent = s.LastEvent,
+                LastEventAt = s.LastEventAt,
+                NewestCheck = context.Checks.Where(c => c.ShotId == s.Id).Max(c => (int?)c.Id) ?? 0,
+                NewestReport = context.Checks.Where(c => c.ShotId == s.Id && c.State == JobState.Done).Max(c => (int?)c.Id) ?? 0,
+                IsChecking = context
+                    .Checks.Where(c => c.ShotId == s.Id)
+                    .OrderByDescending(c => c.Id)
+                    .Select(c => c.State == JobState.Queued || c.State == JobState.Running)
+                    .FirstOrDefault(),
+                Waivers = context.Waivers.Count(w => w.ShotId == s.Id),
+                NewestWaiver = context.Waivers.Where(w => w.ShotId == s.Id).Max(w => (int?)w.Id) ?? 0,
+                Crates = context.Crates.Count(c => c.ShotId == s.Id),
+                NewestCrateChange = context.Crates.Where(c => c.ShotId == s.Id).Max(c => c.Verified ?? c.Ended ?? c.Asked),
+            })
+            .ToListAsync(cancel);
+    }
+
+    /// <summary>Forgets finished, stopped and failed checks of every shot beyond the newest ones.</summary>
+    /// <returns>Checks forgotten.</returns>
+    public async Task<int> ForgetChecksAsync(int kept, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        int forgotten = 0;
+        foreach (int shot in await context.Shots.Select(s => s.Id).ToListAsync(cancel))
+        {
+            int[] old = await context
+                .Checks.Where(c => c.ShotId == shot && c.State != JobState.Queued && c.State != JobState.Running)
+                .OrderByDescending(c => c.State == JobState.Done)
+                .ThenByDescending(c => c.Id)
+                .Skip(kept)
+                .Select(c => c.Id)
+                .ToArrayAsync(cancel);
+            forgotten += await context.Checks.Where(c => old.Contains(c.Id)).ExecuteDeleteAsync(cancel);
+        }
+
+        return forgotten;
+    }
+
+    /// <summary>How long what can be made anew is kept.</summary>
+    public async Task<UpkeepRow> UpkeepAsync(CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context.Upkeep.AsNoTracking().FirstOrDefaultAsync(cancel) ?? new UpkeepRow();
+    }
+
+    /// <summary>Settles how long what can be made anew is kept.</summary>
+    public async Task SaveUpkeepAsync(UpkeepRow upkeep, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
+        await context.Upkeep.ExecuteDeleteAsync(cancel);
+        context.Upkeep.Add(upkeep);
+        await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+    }
+
+    /// <summary>What the database holds, in rows and bytes.</summary>
+    public async Task<(int Checks, int Files, long Bytes)> HoldingsAsync(CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        long bytes = await context
+            .Database.SqlQuery<long>($"SELECT page_count * page_size AS Value FROM pragma_page_count(), pragma_page_size()")
+            .FirstAsync(cancel);
+        return (await context.Checks.CountAsync(cancel), await context.Facts.CountAsync(cancel), bytes);
+    }
+}
