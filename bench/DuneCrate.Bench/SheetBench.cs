@@ -76,9 +76,11 @@ internal static class SheetBench
     {
         string[] passes =
         [
-            .. "alpha direct_diffuse indirect_diffuse direct_specular indirect_specular reflection refraction scattering emission "
+            .. (
+                "alpha direct_diffuse indirect_diffuse direct_specular indirect_specular reflection refraction scattering emission "
                 + "volume coat background albedo irradiance ao shadow depth normal position uv motion object_id material_id wireframe "
-                + "matte.a matte.b cryptomatte.object light_group.key light_group.fill".Split(' '),
+                + "matte.a matte.b cryptomatte.object light_group.key light_group.fill"
+            ).Split(' '),
         ];
         var plan = new Plan
         {
