@@ -4,11 +4,14 @@ using DuneCrate.Store;
 using DuneCrate.Web.Demo;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
-using DuneCrate.Web.Pictures;
-using DuneCrate.Web.Planning;
 using DuneCrate.Web.Roots;
-using DuneCrate.Web.Shots;
-using DuneCrate.Web.Upkeep;
+using DuneCrate.Web.Stations.Checking;
+using DuneCrate.Web.Stations.Crating;
+using DuneCrate.Web.Stations.Looking;
+using DuneCrate.Web.Stations.Planning;
+using DuneCrate.Web.Stations.Receiving;
+using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Web.Stations.Upkeep;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.HostFiltering;
 using Microsoft.AspNetCore.StaticFiles;
@@ -73,7 +76,7 @@ public static class DuneCrateApp
         }
 
         builder.Services.AddAntiforgery(a => a.HeaderName = "X-Form-Token");
-        builder.Services.AddRazorPages();
+        builder.Services.AddRazorPages(pages => pages.RootDirectory = "/Stations");
         builder.Services.Configure<HostFilteringOptions>(h =>
         {
             // A request that names no host is refused; on this machine alone, one that names another host too.

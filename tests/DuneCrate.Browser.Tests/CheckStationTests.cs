@@ -1,5 +1,6 @@
 using DuneCrate.Core.Frames;
 using DuneCrate.StandIns.Renderer;
+using DuneCrate.Web.Stations.Shared;
 using OpenQA.Selenium;
 
 namespace DuneCrate.Browser.Tests;

@@ -1,5 +1,5 @@
 using DuneCrate.Core.Frames;
-using DuneCrate.Web.Shots;
+using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Tests;
 

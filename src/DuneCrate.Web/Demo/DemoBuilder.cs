@@ -10,8 +10,9 @@ using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Planning;
 using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Checking;
+using DuneCrate.Web.Stations.Planning;
 
 namespace DuneCrate.Web.Demo;
 

@@ -2,7 +2,8 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
-using DuneCrate.Web.Shots;
+using DuneCrate.Web.Stations.Checking;
+using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.WebUtilities;
 

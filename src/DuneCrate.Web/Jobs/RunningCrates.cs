@@ -1,4 +1,0 @@
-namespace DuneCrate.Web.Jobs;
-
-/// <summary>Crates that are being sealed or read back, or wait for it, by their keys.</summary>
-public sealed class RunningCrates : RunningJobs;

@@ -1,6 +1,0 @@
-using System.Collections.Immutable;
-
-namespace DuneCrate.Web.Planning.Grids;
-
-/// <summary>A line below a grid.</summary>
-public sealed record GridFoot(string Label, ImmutableArray<string> Texts, string Total);

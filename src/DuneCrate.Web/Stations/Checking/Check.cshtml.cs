@@ -1,0 +1,361 @@
+using System.Text;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Checks.Rules;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Stations.Planning;
+using DuneCrate.Web.Stations.Receiving;
+using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Mvc;
+
+namespace DuneCrate.Web.Stations.Checking;
+
+/// <summary>The Check station: frame map, channel grid, findings, waivers.</summary>
+public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm, FileRenamer renaming, PlanEditor plans, CheckQueue work)
+    : ShotPage(desk)
+{
+    private readonly ShotViews _desk = desk;
+
+    /// <inheritdoc/>
+    public override string Station => "Check";
+
+    /// <summary>The channels of the selected output.</summary>
+    public List<ChannelLine> Channels { get; private set; } = [];
+
+    /// <summary>Whether there is a farm to send frames to.</summary>
+    public bool HasFarm => farm.IsThere && View.Folder is not null;
+
+    /// <summary>Names that can be put right.</summary>
+    public IReadOnlyList<Rename> ToRename { get; private set; } = [];
+
+    /// <summary>Files that were renamed and can have their old names again, or null.</summary>
+    public RenameStep? Renamed => renaming.Last(View.Row.Id);
+
+    /// <summary>Mean, maximum, size and non-finite samples of the selected pass along the frames.</summary>
+    public IReadOnlyList<TrendStrip> Strips { get; private set; } = [];
+
+    /// <summary>Finished checks, newest first.</summary>
+    public IReadOnlyList<CheckRow> Runs { get; private set; } = [];
+
+    /// <summary>The earlier check that the newest is compared with, or null.</summary>
+    public CheckRow? Before { get; private set; }
+
+    /// <summary>What is new, still there and fixed since that one.</summary>
+    public IReadOnlyList<ComparedFinding> Compared { get; private set; } = [];
+
+    /// <summary>What went wrong, or null.</summary>
+    public string? Said { get; private set; }
+
+    /// <summary>Shows the station.</summary>
+    public async Task OnGetAsync(int? since, CancellationToken cancel)
+    {
+        Runs = await store.FinishedChecksAsync(View.Row.Id, cancel: cancel);
+        Before = Runs.FirstOrDefault(r => r.Id == since && r.Id != View.ReportId) ?? Runs.FirstOrDefault(r => r.Id < View.ReportId);
+        if (Before is not null && View.Report is { } now && await store.ReportAsync(Before.Id, cancel) is { } then)
+        {
+            Compared = RunComparison.Compute(then, now);
+        }
+
+        FillDetails();
+    }
+
+    /// <summary>What stands below the map, for the page to put in once it is at hand.</summary>
+    public IActionResult OnGetDetails()
+    {
+        FillDetails();
+        return Partial("_CheckDetails", this);
+    }
+
+    /// <summary>Whether what the check found of the files is still being read again, after a start of the application.</summary>
+    public bool IsReading { get; private set; }
+
+    private void FillDetails()
+    {
+        if (View.Output is not { } output || _desk.ContextOf(View) is not { } context)
+        {
+            IsReading = View.Output is not null && View.Report is not null && View.Folder is not null;
+            return;
+        }
+
+        IntakeResult intake = context.Intake;
+        ToRename = Renames.From(context);
+        Strips = TrendStrip.From(output, View.Selected.Pass, View.Range, intake);
+        FileFacts[] files =
+        [
+            .. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable),
+        ];
+        Channels =
+            files.Length == 0
+                ? []
+                : [.. output.Passes.SelectMany(p => Folded(p, [.. p.Channels.Select(c => Line(output, p, c.Key, c.Value, files))]))];
+    }
+
+    /// <summary>The next portion of the findings.</summary>
+    public IActionResult OnGetFindings(int from) => Partial("_FindingItems", new FindingItems(View, from));
+
+    /// <summary>What can be done about one finding.</summary>
+    public async Task<IActionResult> OnGetFindingAsync(int report, int number, CancellationToken cancel) =>
+        report == View.ReportId && View.Report?.Findings.ElementAtOrDefault(number) is { } finding
+            ? Partial(
+                "_FindingActs",
+                new FindingActs(View, finding, Evidence.For(View, finding), (await ReplanAsync(finding, cancel))?.What)
+            )
+            : Content("This finding is not in the newest report any more. Reload the page.", "text/plain");
+
+    /// <summary>The findings by output, for the frame map to say why a cell is as it is.</summary>
+    public IActionResult OnGetReasons() =>
+        new JsonResult(
+            (View.Report?.Findings ?? [])
+                .Where(f => f.Waived is null && !f.Frames.IsEmpty)
+                .Select(f => new
+                {
+                    o = f.Output,
+                    m = f.Message,
+                    f = f.Frames.ToString(),
+                })
+        );
+
+    /// <summary>Accepts what came into the plan, and checks again.</summary>
+    public async Task<IActionResult> OnPostReplanAsync(string key, int revision, CancellationToken cancel)
+    {
+        if (Find(key) is not { } finding || revision != View.Row.Revision || await ReplanAsync(finding, cancel) is not { } replan)
+        {
+            return await SayAsync(
+                "That finding is not in the newest report any more, or the plan has changed meanwhile; nothing was changed. Look at "
+                    + "it anew.",
+                cancel
+            );
+        }
+
+        EditOutcome outcome = await plans.EditAsync(
+            View.Row.Id,
+            revision,
+            new ReplacePlan(replan.After, replan.What) { IsOwn = true },
+            EditorCookies.Read(HttpContext)
+        );
+        if (!outcome.IsDone)
+        {
+            return await SayAsync(
+                outcome.Problem
+                    ?? $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} meanwhile; nothing was changed. Look "
+                        + "at it anew.",
+                cancel
+            );
+        }
+
+        await work.AskAsync(View.Row.Id, View.HasPixels);
+        return ToStation("check");
+    }
+
+    /// <summary>Hands a finding to a person with a note.</summary>
+    public async Task<IActionResult> OnPostHandAsync(string key, string? to, string? by, string? note, CancellationToken cancel)
+    {
+        if (Find(key) is not { } finding)
+        {
+            return await SayAsync("That finding is not in the newest report any more.", cancel);
+        }
+
+        if (string.IsNullOrWhiteSpace(to) || string.IsNullOrWhiteSpace(by))
+        {
+            return await SayAsync("Say to whom the finding goes, and from whom.", cancel);
+        }
+
+        if (
+            (
+                TextLimits.Problem("The name", to)
+                ?? TextLimits.Problem("The name", by)
+                ?? TextLimits.Problem("The note", note, TextLimits.NoteLength)
+            ) is
+            { } wrong
+        )
+        {
+            return await SayAsync(wrong, cancel);
+        }
+
+        await store.HandAsync(
+            View.Row.Id,
+            new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), DateTime.UtcNow)
+        );
+        await store.NoteAsync(View.Row.Id, $"{finding.Rule} handed to {to.Trim()}");
+        return ToStation("check");
+    }
+
+    /// <summary>Takes a finding out of somebody's hands.</summary>
+    public async Task<IActionResult> OnPostTakeBackAsync(string key)
+    {
+        if (Find(key) is { } finding)
+        {
+            await store.TakeBackAsync(View.Row.Id, finding.Rule, finding.Output, finding.Pass);
+        }
+
+        return ToStation("check");
+    }
+
+    private Finding? Find(string key) => View.Report?.Findings.FirstOrDefault(f => f.Key == key);
+
+    /// <summary>
+    /// The change of the plan that would settle a finding; null when there is none. Waits for what the check found, which is no part of a
+    /// page.
+    /// </summary>
+    private async Task<Replan?> ReplanAsync(Finding finding, CancellationToken cancel)
+    {
+        if (!RuleBook.CanReplan(finding) || View.Reported is not { } check || View.Folder is not { } folder)
+        {
+            return null;
+        }
+
+        try
+        {
+            await _desk.IntakeAsync(check, folder, View.Plan, cancel);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return null;
+        }
+
+        return _desk.ContextOf(View) is { } context ? RuleBook.Replan(finding, context) : null;
+    }
+
+    /// <summary>Shows the station with what went wrong.</summary>
+    private async Task<IActionResult> SayAsync(string problem, CancellationToken cancel)
+    {
+        Said = problem;
+        await OnGetAsync(null, cancel);
+        return Page();
+    }
+
+    /// <summary>Gives files their right names.</summary>
+    public async Task<IActionResult> OnPostRenameAsync(CancellationToken cancel)
+    {
+        Said = View.Folder is { } folder
+            ? await renaming.ApplyAsync(View.Row, View.Plan, folder, cancel)
+            : "No folder was named yet; say on the Receive station where the frames are.";
+        return Said is null ? ToStation("check") : await SayAsync(Said, cancel);
+    }
+
+    /// <summary>Gives them their old names again.</summary>
+    public async Task<IActionResult> OnPostUnrenameAsync(CancellationToken cancel)
+    {
+        Said = await renaming.BackAsync(View.Row);
+        return Said is null ? ToStation("check") : await SayAsync(Said, cancel);
+    }
+
+    /// <summary>Accepts a finding by name and reason.</summary>
+    public async Task<IActionResult> OnPostWaiveAsync(string key, string? by, string? reason, CancellationToken cancel)
+    {
+        if (Find(key) is not { } finding)
+        {
+            return await SayAsync("That finding is not in the newest report any more.", cancel);
+        }
+
+        if (string.IsNullOrWhiteSpace(by) || string.IsNullOrWhiteSpace(reason))
+        {
+            return await SayAsync("A waiver needs a name and a reason.", cancel);
+        }
+
+        if ((TextLimits.Problem("The name", by) ?? TextLimits.Problem("The reason", reason, TextLimits.NoteLength)) is { } wrong)
+        {
+            return await SayAsync(wrong, cancel);
+        }
+
+        await store.AddWaiverAsync(
+            new WaiverRow
+            {
+                ShotId = View.Row.Id,
+                Rule = finding.Rule,
+                Output = finding.Output,
+                Pass = finding.Pass,
+                Frames = finding.Frames.ToString(),
+                By = by.Trim(),
+                Reason = reason.Trim(),
+                At = DateTime.UtcNow,
+            }
+        );
+        await store.NoteAsync(View.Row.Id, $"{finding.Rule} waived by {by.Trim()}");
+        return ToStation("check");
+    }
+
+    /// <summary>Takes a waiver back.</summary>
+    public async Task<IActionResult> OnPostUnwaiveAsync(string key)
+    {
+        Finding? finding = Find(key);
+        foreach (WaiverRow waiver in View.Waivers.Where(w => finding is not null && ShowStore.ToWaiver(w).Covers(finding)))
+        {
+            await store.RemoveWaiverAsync(View.Row.Id, waiver.Id);
+        }
+
+        return ToStation("check");
+    }
+
+    /// <summary>The report as a document.</summary>
+    public IActionResult OnGetReport() =>
+        View.Report is { } report ? Download(report.Write(), "application/json", "report.json") : NotFound();
+
+    /// <summary>The findings as CSV.</summary>
+    public IActionResult OnGetCsv() =>
+        View.Report is { } report ? Download(ReportCsv.Findings(report), "text/csv", "findings.csv") : NotFound();
+
+    /// <summary>The rerun list as CSV, JSON or plain text, in portions of at most so many frames.</summary>
+    public IActionResult OnGetRerun(string? form, int chunk = 0)
+    {
+        if (View.Report is not { } report)
+        {
+            return NotFound();
+        }
+
+        var list = RerunList.From(report, Math.Clamp(chunk, 0, 100_000), View.Row.Code);
+        return form switch
+        {
+            "json" => Download(list.Write(), "application/json", "rerun.json"),
+            "text" => Download(list.WriteText(), "text/plain", "rerun.txt"),
+            _ => Download(ReportCsv.Rerun(list), "text/csv", "rerun.csv"),
+        };
+    }
+
+    /// <summary>The report as one self-contained page.</summary>
+    public IActionResult OnGetPage() =>
+        View.Report is { } report
+            ? Download(ReportPage.Write(report, $"{View.Row.Show.Name}, {View.Row.Code}", View.Reported?.Ended), "text/html", "report.html")
+            : NotFound();
+
+    private FileContentResult Download(string text, string type, string name) =>
+        File(Encoding.UTF8.GetBytes(text), type, $"{View.Row.Code}_{name}");
+
+    /// <summary>The channels of a pass as one line when all are as planned and of one type.</summary>
+    private static IEnumerable<ChannelLine> Folded(PassPlan pass, ChannelLine[] lines) =>
+        lines.Length > 1 && lines.All(l => l.Frames.IsEmpty && l.Planned == lines[0].Planned)
+            ? [lines[0] with { Channel = string.Join(" ", pass.Channels.Keys) }]
+            : lines;
+
+    private static ChannelLine Line(PlannedOutput output, PassPlan pass, string channel, ChannelType planned, FileFacts[] files)
+    {
+        var odd = new Dictionary<int, string>();
+        foreach (FileFacts file in files)
+        {
+            string found = file.FindChannel(channel) is { } there ? there.Type.Name() : "missing";
+            if (found != planned.Name() && output.Name.Match(file.Path) is { } at)
+            {
+                odd[at.Frame] = found;
+            }
+        }
+
+        string worst =
+            odd.Values.Contains("missing") ? "missing"
+            : odd.Count > 0 ? "blocker"
+            : "good";
+        string text =
+            odd.Count == 0 ? planned.Name()
+            : odd.Count == files.Length && odd.Values.Distinct().Count() == 1 ? odd.Values.First()
+            : string.Join(", ", odd.Values.Distinct().Prepend(planned.Name()));
+        return new ChannelLine(pass.Pass, channel, planned.Name(), text, worst, FrameSet.From(odd.Keys));
+    }
+}

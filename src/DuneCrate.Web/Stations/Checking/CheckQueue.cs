@@ -1,0 +1,163 @@
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Storage;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Live;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Checking;
+
+/// <summary>
+/// Runs checks one after the other; each uses all cores. A check that was waiting or running when the application ended is taken up
+/// again at the next start, and reads only what it had not read.
+/// </summary>
+public sealed class CheckQueue(
+    ShowStore store,
+    FactsStore facts,
+    StorageRoots roots,
+    ReadLimits limits,
+    ShotViews views,
+    ShotEvents events,
+    RunningChecks live,
+    ILogger<CheckQueue> log
+) : JobQueue(live, log)
+{
+    private readonly ILogger _log = log;
+
+    /// <summary>Asks for a check of a shot.</summary>
+    public Task AskAsync(int shotId, bool pixels, bool byContent = false) =>
+        AskAsync(
+            $"{shotId} {pixels} {byContent}",
+            async () => (await store.AddCheckAsync(shotId, pixels, byContent)).Id,
+            $"check shot {shotId}",
+            RunAsync
+        );
+
+    /// <inheritdoc/>
+    protected override async Task TakeUpAsync(CancellationToken ending)
+    {
+        List<CheckRow> left = await store.UnfinishedChecksAsync(ending);
+        foreach (IGrouping<int, CheckRow> shot in left.GroupBy(c => c.ShotId))
+        {
+            foreach (CheckRow older in shot.SkipLast(1))
+            {
+                await store.SetCheckAsync(older.Id, JobState.Stopped, cancel: ending);
+            }
+
+            CheckRow newest = shot.Last();
+            Put(
+                newest.Id,
+                $"{newest.ShotId} {newest.Pixels} {newest.ByContent}",
+                $"check shot {newest.ShotId}",
+                (progress, stop) => RunAsync(newest.Id, progress, stop)
+            );
+        }
+    }
+
+    private async Task RunAsync(int id, JobProgress progress, CancellationToken stop)
+    {
+        CheckReport? report = null;
+        (JobState state, string? problem, int? revision) = (JobState.Done, null, null);
+        int shotId = 0;
+        try
+        {
+            stop.ThrowIfCancellationRequested();
+            (CheckRow check, ShotRow shot) = await store.CheckWithShotAsync(id, stop);
+            (shotId, revision) = (shot.Id, shot.Revision);
+            Plan plan = views.PlanOf(shot);
+            progress.Doing = "listing the folder";
+            await store.SetCheckAsync(id, JobState.Running, shot.Revision, cancel: stop);
+            report = await Task.Run(() => Check(check, shot, plan, progress, stop), CancellationToken.None);
+        }
+        catch (OperationCanceledException) when (stop.IsCancellationRequested)
+        {
+            if (!progress.Stopped.IsCancellationRequested)
+            {
+                // The application ends: the check is taken up again at the next start.
+                Flush();
+                return;
+            }
+
+            state = JobState.Stopped;
+        }
+        catch (Exception e)
+        {
+            (state, problem) = (JobState.Failed, Failures.Words("The check could not be done", e));
+            if (problem == Failures.Unforeseen("The check could not be done"))
+            {
+                _log.LogError(e, "Check {Check} failed", id);
+            }
+        }
+
+        Flush();
+        await NoteAsync(
+            $"note the end of check {id}",
+            async cancel =>
+            {
+                await store.SetCheckAsync(id, state, revision, report, problem, cancel);
+                if (report is not null)
+                {
+                    await store.NoteAsync(shotId, $"checked: {Counted(report.Summary)}", cancel);
+                }
+
+                events.Tell(shotId, "check", new { ended = id });
+            }
+        );
+    }
+
+    private CheckReport Check(CheckRow check, ShotRow shot, Plan plan, JobProgress progress, CancellationToken stop)
+    {
+        (StoragePath? folder, string? refused) = roots.Resolve(shot.Root, shot.Folder);
+        if (folder is null)
+        {
+            throw new DirectoryNotFoundException(refused);
+        }
+
+        (IntakeResult intake, CheckReport report) = FolderCheck.Run(
+            folder,
+            plan,
+            check.Pixels ? FactsDepth.Pixels : FactsDepth.Header,
+            facts,
+            limits,
+            new Reporter(progress),
+            check.ByContent,
+            stop
+        );
+        views.Keep(check.Id, intake);
+        return report;
+    }
+
+    /// <summary>Keeps what was read; on a full disk it is read once more another time.</summary>
+    private void Flush()
+    {
+        try
+        {
+            facts.Flush();
+        }
+        catch (Exception e) when (e is System.Data.Common.DbException or IOException || e.InnerException is System.Data.Common.DbException)
+        {
+            _log.LogError(e, "Could not remember what was read");
+        }
+    }
+
+    private static string Counted(CheckSummary s) =>
+        s.Blockers > 0 ? $"{s.Blockers} {(s.Blockers == 1 ? "blocker" : "blockers")}"
+        : s.Warnings > 0 ? $"{s.Warnings} to look at"
+        : "clean";
+
+    /// <summary>Hands intake progress on, without a thread switch per file.</summary>
+    private sealed class Reporter(JobProgress progress) : IProgress<IntakeProgress>
+    {
+        public void Report(IntakeProgress value)
+        {
+            progress.Doing = $"reading {value.Current}";
+            progress.Set(value.Files, value.OfFiles);
+        }
+    }
+}

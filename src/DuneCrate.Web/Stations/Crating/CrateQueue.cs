@@ -1,0 +1,248 @@
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Storage;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Crating;
+
+/// <summary>
+/// Seals and reads back crates, one after the other. Every seal checks every pixel first; unchanged files are known already.
+/// </summary>
+public sealed class CrateQueue(
+    ShowStore store,
+    FactsStore facts,
+    StorageRoots roots,
+    ReadLimits limits,
+    ShotViews views,
+    RunningCrates live,
+    ILogger<CrateQueue> log
+) : JobQueue(live, log)
+{
+    private readonly ILogger _log = log;
+
+    /// <summary>Asks for a crate to be sealed.</summary>
+    public Task SealAsync(int shotId, string layout, string by) =>
+        AskAsync(
+            $"seal {shotId} {layout}",
+            async () => (await store.AddCrateAsync(shotId, layout, by)).Id,
+            $"seal a crate of shot {shotId}",
+            SealGuardedAsync
+        );
+
+    /// <summary>Asks for a crate to be read back.</summary>
+    public Task VerifyAsync(CrateRow crate) =>
+        AskAsync(
+            $"verify {crate.Id}",
+            () => Task.FromResult(crate.Id),
+            $"read back crate {crate.Id}",
+            (_, progress, stop) => VerifyAsync(crate, progress, stop)
+        );
+
+    /// <inheritdoc/>
+    protected override async Task TakeUpAsync(CancellationToken ending)
+    {
+        foreach ((CrateRow crate, ShotRow shot) in await store.UnfinishedCratesAsync(ending))
+        {
+            await Background.DoAsync(_log, $"take up crate {crate.Id}", () => TakeUpAsync(crate, shot, ending), ending);
+        }
+    }
+
+    /// <summary>A crate that was published before its end was noted is known again; what a killed sealing left is taken away.</summary>
+    private async Task TakeUpAsync(CrateRow crate, ShotRow shot, CancellationToken ending)
+    {
+        StoragePath place = roots.CratesOf(shot.Show.Code, shot.Code);
+        if (crate.SealId != Guid.Empty && await Task.Run(() => CrateBuilder.Find(place, shot.Code, crate.SealId), ending) is { } whole)
+        {
+            await store.ChangeCrateAsync(crate.Id, c => Note(c, whole), ending);
+            await store.NoteAsync(shot.Id, $"{whole.Name} sealed by {crate.By}", ending);
+            return;
+        }
+
+        string left = "Nothing was left behind; seal it again.";
+        try
+        {
+            await Task.Run(() => CrateBuilder.Sweep(place, crate.SealId), ending);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            left = $"What had been written could not be taken away: a hidden folder {StorageException.ReasonOf(e)} in {place}.";
+        }
+
+        await store.ChangeCrateAsync(
+            crate.Id,
+            c =>
+                (c.State, c.Ended, c.Problem) = (
+                    JobState.Stopped,
+                    DateTime.UtcNow,
+                    $"The application ended while this crate was being sealed. {left}"
+                ),
+            ending
+        );
+    }
+
+    private static void Note(CrateRow row, SealedCrate crate)
+    {
+        (row.State, row.Ended, row.Name, row.Path, row.Verified, row.Problem) = (
+            JobState.Done,
+            DateTime.UtcNow,
+            crate.Name,
+            crate.Folder.FullPath,
+            DateTime.UtcNow,
+            null
+        );
+        (row.Files, row.Bytes, row.SumsDigest) = (crate.Files, crate.Bytes, crate.SumsDigest);
+    }
+
+    private async Task SealGuardedAsync(int id, JobProgress progress, CancellationToken stop)
+    {
+        Action<CrateRow> end;
+        (int shot, string? said) = (0, null);
+        try
+        {
+            stop.ThrowIfCancellationRequested();
+            (CrateRow row, ShotRow of) = await store.CrateWithShotAsync(id, stop);
+            await store.ChangeCrateAsync(id, c => c.State = JobState.Running, stop);
+            SealedCrate crate = await SealAsync(row, of, progress, stop);
+            end = c => Note(c, crate);
+            (shot, said) = (of.Id, $"{crate.Name} sealed by {row.By}");
+        }
+        catch (OperationCanceledException) when (stop.IsCancellationRequested)
+        {
+            end = c =>
+                (c.State, c.Ended, c.Problem) = (
+                    JobState.Stopped,
+                    DateTime.UtcNow,
+                    "Stopped before it was sealed. Nothing was left behind."
+                );
+        }
+        catch (Exception e)
+        {
+            string problem = Failures.Words("The crate could not be sealed", e);
+            if (problem == Failures.Unforeseen("The crate could not be sealed"))
+            {
+                _log.LogError(e, "Crate {Crate} failed", id);
+            }
+
+            end = c => (c.State, c.Ended, c.Problem) = (JobState.Failed, DateTime.UtcNow, problem);
+        }
+
+        await NoteAsync(
+            $"note the end of crate {id}",
+            async cancel =>
+            {
+                await store.ChangeCrateAsync(id, end, cancel);
+                if (said is not null)
+                {
+                    await store.NoteAsync(shot, said, cancel);
+                }
+            }
+        );
+    }
+
+    private async Task<SealedCrate> SealAsync(CrateRow row, ShotRow shot, JobProgress progress, CancellationToken stop)
+    {
+        progress.Doing = "checking every pixel";
+        Plan plan = views.PlanOf(shot);
+        Waiver[] waivers = [.. (await store.WaiversAsync(shot.Id, stop)).Select(ShowStore.ToWaiver)];
+        return await Task.Run(
+            () =>
+            {
+                (StoragePath? folder, string? refused) = roots.Resolve(shot.Root, shot.Folder);
+                if (folder is null)
+                {
+                    throw new CrateRefusedException(refused!);
+                }
+
+                (IntakeResult intake, CheckReport report) = FolderCheck.Run(
+                    folder,
+                    plan,
+                    FactsDepth.Pixels,
+                    facts,
+                    limits,
+                    new Read(progress),
+                    false,
+                    stop
+                );
+                facts.Flush();
+                return CrateBuilder.Seal(
+                    CrateContents.From(plan, intake, row.Layout),
+                    report.With(waivers),
+                    roots.CratesOf(shot.Show.Code, shot.Code),
+                    row.SealId,
+                    new Reporter(progress),
+                    stop
+                );
+            },
+            CancellationToken.None
+        );
+    }
+
+    private async Task VerifyAsync(CrateRow crate, JobProgress progress, CancellationToken stop)
+    {
+        progress.Doing = "reading every file back";
+        string problems;
+        try
+        {
+            CrateProof? proof = roots.CrateAt(crate.Path!) is { } folder
+                ? await Task.Run(() => CrateVerifier.Verify(folder, crate.SumsDigest, stop), CancellationToken.None)
+                : null;
+            problems = proof is null ? $"{crate.Path} lies in no folder of this application any more" : string.Join('\n', proof.Problems);
+        }
+        catch (OperationCanceledException) when (stop.IsCancellationRequested)
+        {
+            // What was known of the crate stays.
+            return;
+        }
+        catch (DirectoryNotFoundException)
+        {
+            problems = "its folder is gone";
+        }
+        catch (FormatException e)
+        {
+            problems = e.Message.TrimEnd('.');
+        }
+        catch (Exception e)
+        {
+            _log.LogError(e, "Crate {Crate} could not be read back", crate.Id);
+            problems = Failures.Words("it could not be read back", e);
+        }
+
+        await NoteAsync(
+            $"note the end of reading crate {crate.Id} back",
+            async cancel =>
+            {
+                await store.ChangeCrateAsync(crate.Id, c => (c.Verified, c.VerifyProblems) = (DateTime.UtcNow, problems), cancel);
+                await store.NoteAsync(
+                    crate.ShotId,
+                    problems.Length == 0 ? $"{crate.Name} read back: whole" : $"{crate.Name} read back: not whole",
+                    cancel
+                );
+            }
+        );
+    }
+
+    /// <summary>Hands on how far the check before the sealing is.</summary>
+    private sealed class Read(JobProgress progress) : IProgress<IntakeProgress>
+    {
+        public void Report(IntakeProgress value) => progress.Doing = $"checking {value.Files} of {value.OfFiles} files";
+    }
+
+    /// <summary>Hands sealing progress on.</summary>
+    private sealed class Reporter(JobProgress progress) : IProgress<CrateProgress>
+    {
+        public void Report(CrateProgress value)
+        {
+            progress.Doing = value.Doing;
+            progress.Set(value.Doing == "copying" ? value.Files : value.OfFiles + value.Files, value.OfFiles * 2L);
+        }
+    }
+}

@@ -1,0 +1,31 @@
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Looking;
+
+/// <summary>The Look station: a pass at a frame, exposure, and a probe over all passes.</summary>
+public sealed class LookModel(ShotViews desk) : ShotPage(desk)
+{
+    /// <inheritdoc/>
+    public override string Station => "Look";
+
+    private PassPlan? Planned => View.Output?.Passes.FirstOrDefault(p => p.Pass == View.Selected.Pass);
+
+    private PassDefinition? Definition => View.Plan.Catalogue.Find(View.Selected.Pass ?? "");
+
+    /// <summary>Channels of the selected pass.</summary>
+    public IEnumerable<string> Channels => Planned?.Channels.Keys ?? Enumerable.Empty<string>();
+
+    /// <summary>Whether values are mapped between near and far.</summary>
+    public bool IsData => Definition?.Kind == PassKind.Data;
+
+    /// <summary>What sort of pass it is, in words.</summary>
+    public string Kind =>
+        Definition is { } pass
+            ? $"{Words.Choice(pass.Kind)}, "
+                + $"{string.Join(" ", Planned?.Channels.Values.Distinct().Select(t => t.Name()) ?? [])}"
+                + $"{(pass.IsColour ? ", shown through sRGB" : ", shown without a view transform")}"
+            : "";
+}

@@ -1,0 +1,239 @@
+using System.Globalization;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Storage;
+using DuneCrate.Web.Stations.Checking;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Looking;
+
+/// <summary>Pictures as PNG, and the probe.</summary>
+public static class PictureEndpoints
+{
+    private const int EvidenceScale = 4;
+
+    /// <summary>Tells the viewer which pixels a picture shows: minX minY maxX maxY, inclusive.</summary>
+    private const string DataWindowHeader = "Data-Window";
+
+    /// <summary>Adds the routes.</summary>
+    public static void MapPictures(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/{show}/{shot}/picture.png", PassAsync);
+        routes.MapGet("/{show}/{shot}/rebuild.png", RebuildAsync);
+        routes.MapGet("/{show}/{shot}/evidence.png", EvidenceAsync);
+        routes.MapGet("/{show}/{shot}/probe", ProbeAsync);
+    }
+
+    private static async Task<IResult> PassAsync(
+        HttpContext http,
+        string show,
+        string shot,
+        string layer,
+        string pass,
+        int frame,
+        ShotViews views,
+        PictureService pictures,
+        double exposure = 0,
+        string solo = "",
+        double? near = null,
+        double? far = null,
+        int width = 0
+    ) =>
+        await WithShot(
+            http,
+            views,
+            show,
+            shot,
+            async (view, cancel) =>
+            {
+                if (await pictures.PixelsAsync(view, layer, pass, frame, width, null, cancel) is not { } pixels)
+                {
+                    return Results.NotFound();
+                }
+
+                PixelBox window = pixels.Window;
+                PassPlan? planned = view.Plan.FindLayer(layer)?.FindPass(pass);
+                http.Response.Headers[DataWindowHeader] = string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{window.MinX} {window.MinY} {window.MaxX} {window.MaxY}"
+                );
+                var settings = new PictureSettings
+                {
+                    Exposure = Math.Clamp(exposure, -24, 24),
+                    Solo = solo,
+                    Near = near ?? planned?.Near,
+                    Far = far ?? planned?.Far,
+                };
+                return await PngAsync(
+                    pictures,
+                    (long)pixels.Width * pixels.Height,
+                    () => PictureMaker.Render(pixels, settings),
+                    width,
+                    cancel
+                );
+            }
+        );
+
+    private static async Task<IResult> RebuildAsync(
+        HttpContext http,
+        string show,
+        string shot,
+        string layer,
+        int frame,
+        string what,
+        ShotViews views,
+        PictureService pictures,
+        double exposure = 0,
+        int width = 0
+    ) =>
+        await WithShot(
+            http,
+            views,
+            show,
+            shot,
+            async (view, cancel) =>
+                await pictures.RebuildAsync(view, layer, frame, cancel) switch
+                {
+                    null => Results.NotFound(),
+                    { } rebuild when what == "residual" => await PngAsync(
+                        pictures,
+                        rebuild.Residual.Length,
+                        () => PictureMaker.Heat(rebuild.Residual, rebuild.Width, rebuild.Height, 0.1 * Math.Pow(2, -exposure)),
+                        width,
+                        cancel
+                    ),
+                    { } rebuild => await PngAsync(
+                        pictures,
+                        rebuild.Residual.Length,
+                        () => PictureMaker.Render(Sum(view, rebuild), new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24) }),
+                        width,
+                        cancel
+                    ),
+                }
+        );
+
+    private static PassPixels Sum(ShotView view, RebuildPixels rebuild) =>
+        new(
+            "beauty",
+            view.Plan.Catalogue.Find("beauty"),
+            rebuild.Window,
+            rebuild.Shrink,
+            [("R", rebuild.Sum[0]), ("G", rebuild.Sum[1]), ("B", rebuild.Sum[2])],
+            null
+        );
+
+    private static async Task<IResult> EvidenceAsync(
+        HttpContext http,
+        string show,
+        string shot,
+        string layer,
+        string pass,
+        int frame,
+        int x,
+        int y,
+        ShotViews views,
+        PictureService pictures
+    ) =>
+        await WithShot(
+            http,
+            views,
+            show,
+            shot,
+            async (view, cancel) =>
+            {
+                // A margin all around, so that a pixel near the edge still stands in a whole piece.
+                PixelBox box =
+                    Math.Abs((long)x) > 1 << 28 || Math.Abs((long)y) > 1 << 28
+                        ? default
+                        : new PixelBox(x, y, x, y).Grown(Math.Max(Evidence.Width, Evidence.Height));
+                return await pictures.PixelsAsync(view, layer, pass, frame, 0, box, cancel) is { } pixels
+                    ? await PngAsync(
+                        pictures,
+                        (long)pixels.Width * pixels.Height,
+                        () =>
+                            PictureMaker
+                                .Render(pixels, new PictureSettings())
+                                .Around(x - pixels.Window.MinX, y - pixels.Window.MinY, Evidence.Width, Evidence.Height, EvidenceScale),
+                        0,
+                        cancel
+                    )
+                    : Results.NotFound();
+            }
+        );
+
+    private static async Task<IResult> ProbeAsync(
+        HttpContext http,
+        string show,
+        string shot,
+        string layer,
+        int frame,
+        int x,
+        int y,
+        ShotViews views,
+        PictureService pictures
+    ) =>
+        await WithShot(
+            http,
+            views,
+            show,
+            shot,
+            async (view, cancel) =>
+                Results.Json(
+                    (await pictures.ProbeAsync(view, layer, frame, x, y, cancel)).Select(p => new
+                    {
+                        pass = p.Pass,
+                        samples = p.Samples.Select(s => new { channel = s.Channel, value = Text(s.Value) }),
+                    })
+                )
+        );
+
+    private static string Text(float value) =>
+        float.IsFinite(value) ? value.ToString("g6", CultureInfo.InvariantCulture)
+        : float.IsNaN(value) ? "NaN"
+        : value > 0 ? "+infinity"
+        : "−infinity";
+
+    private static async Task<IResult> WithShot(
+        HttpContext http,
+        ShotViews views,
+        string show,
+        string shot,
+        Func<ShotView, CancellationToken, Task<IResult>> answer
+    )
+    {
+        CancellationToken cancel = http.RequestAborted;
+        try
+        {
+            return await views.ViewAsync(show, shot, Selection.None, cancel) is { } view ? await answer(view, cancel) : Results.NotFound();
+        }
+        catch (OperationCanceledException) when (cancel.IsCancellationRequested)
+        {
+            // Whoever asked has left.
+            return Results.StatusCode(StatusCodes.Status499ClientClosedRequest);
+        }
+        catch (PicturesBusyException e)
+        {
+            http.Response.Headers.RetryAfter = "3";
+            return Results.Problem(e.Message, statusCode: StatusCodes.Status503ServiceUnavailable);
+        }
+        catch (Exception e) when (e is OperationCanceledException or TimeoutException)
+        {
+            return Problem("reading it took too long and was given up");
+        }
+        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
+        {
+            return Problem(e is ImageException image ? image.Reason : $"the file {StorageException.ReasonOf(e)}");
+        }
+    }
+
+    private static IResult Problem(string reason) => Results.Problem(reason, statusCode: StatusCodes.Status422UnprocessableEntity);
+
+    private static async Task<IResult> PngAsync(
+        PictureService pictures,
+        long pixels,
+        Func<Picture> make,
+        int width,
+        CancellationToken cancel
+    ) => Results.Bytes(await pictures.PngAsync(pixels, make, Math.Clamp(width, 0, 8192), cancel), "image/png");
+}

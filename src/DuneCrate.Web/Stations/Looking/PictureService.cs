@@ -1,0 +1,354 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Rebuild;
+using DuneCrate.Core.Storage;
+using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Looking;
+
+/// <summary>
+/// Reads pixels for pages and keeps the last ones, so that exposure and flipping answer at once. Large pictures shrink while they are read.
+/// As many are read at once as there are cores,
+/// within a bound on memory; those who ask for the same share it; when everybody has left, the reading stops. Safe to call from several
+/// threads.
+/// </summary>
+public sealed class PictureService : IDisposable
+{
+    /// <summary>Pixels of a picture that is read for a page; a larger one is shrunk to them.</summary>
+    public const long MostPixels = 9_000_000;
+
+    private const long KeptBytes = 256L << 20;
+    private const int MostWaiting = 200,
+        ProbeBytes = 32 << 20,
+        BytesOfPicture = 8;
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(60);
+
+    private static readonly float[] Linear =
+    [
+        .. Enumerable.Range(0, ushort.MaxValue + 1).Select(k => (float)SrgbCurve.Decode((double)k / ushort.MaxValue)),
+    ];
+
+    private readonly SharedCache<PictureKey, PicturePlanes> _planes = new(KeptBytes, (_, p) => p.Bytes);
+    private readonly SharedCache<PictureKey, RebuildPixels> _rebuilds = new(KeptBytes / 4, (_, p) => p.Bytes);
+    private readonly SemaphoreSlim _readers = new(Math.Max(2, Environment.ProcessorCount));
+    private readonly ReadLimits _limits;
+    private int _waiting;
+
+    /// <summary>Reads under the application's limits.</summary>
+    public PictureService(ReadLimits limits) => _limits = limits;
+
+    /// <summary>Names what was read of a file as it was at a moment.</summary>
+    /// <param name="File">The file.</param>
+    /// <param name="Stamp">What the file system said of it.</param>
+    /// <param name="What">Channels and shrinking.</param>
+    private sealed record PictureKey(StoragePath File, FileStamp Stamp, string What);
+
+    /// <summary>
+    /// The file that holds a pass at a frame, with what the file system says of it; null when it has not come or lies outside the shot's
+    /// folder.
+    /// </summary>
+    private static (StoragePath Path, FileStamp Stamp)? FileOf(ShotView shot, PlannedOutput output, int frame) =>
+        shot.Folder?.TryAt(output.Name.At(frame), out StoragePath? path, out _) == true && path.Look() is { Kind: FileKind.Regular } stamp
+            ? (path, stamp)
+            : null;
+
+    /// <summary>The pixels of a pass at a frame, or null when the file has not come.</summary>
+    /// <param name="shot">The shot.</param>
+    /// <param name="layer">The layer.</param>
+    /// <param name="pass">The pass.</param>
+    /// <param name="frame">The frame.</param>
+    /// <param name="width">Pixels across that are wanted; 0 for as many as there are.</param>
+    /// <param name="around">Only pixels around one, or null for all.</param>
+    /// <param name="cancel">Leaves.</param>
+    /// <exception cref="ImageException">The file cannot be read; the message says why.</exception>
+    /// <exception cref="PicturesBusyException">Too many wait.</exception>
+    public async Task<PassPixels?> PixelsAsync(
+        ShotView shot,
+        string layer,
+        string pass,
+        int frame,
+        int width,
+        PixelBox? around,
+        CancellationToken cancel
+    )
+    {
+        PlannedOutput? output = shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Pass == pass));
+        if (output is null)
+        {
+            return null;
+        }
+
+        string[] channels = [.. output.Passes.First(p => p.Pass == pass).Channels.Keys];
+        PassDefinition? definition = shot.Plan.Catalogue.Find(pass);
+        bool isMean = definition?.Kind is not (PassKind.Data or PassKind.Identity);
+        if (await AtAsync(() => FileOf(shot, output, frame), cancel) is not var (path, stamp))
+        {
+            return null;
+        }
+
+        string what = $"{string.Join(',', channels)}|{width}|{isMean}|{around}";
+        PicturePlanes picture = await _planes.GetAsync(
+            new PictureKey(path, stamp, what),
+            stop => ReadAsync(memory => Read(path, channels, width, isMean, around, memory, stop), stop),
+            cancel
+        );
+        bool isEncoded = picture.IsEncoded && definition?.IsColour == true;
+        return new PassPixels(
+            pass,
+            definition,
+            picture.Window,
+            picture.Shrink,
+            [
+                .. channels
+                    .Where(picture.Planes.ContainsKey)
+                    .Select(c => (c, isEncoded && c[^1] != 'A' ? Decoded(picture.Planes[c]) : picture.Planes[c])),
+            ],
+            picture.Problem
+        );
+    }
+
+    /// <summary>Beauty, sum and residual of a layer at a frame, or null when the layer names no sum or a file has not come.</summary>
+    /// <exception cref="ImageException">A file cannot be read; the message says why.</exception>
+    /// <exception cref="PicturesBusyException">Too many wait.</exception>
+    public async Task<RebuildPixels?> RebuildAsync(ShotView shot, string layer, int frame, CancellationToken cancel)
+    {
+        LayerPlan? plan = shot.Plan.FindLayer(layer);
+        if (plan is null || RebuildRecipe.From(plan) is not { } recipe)
+        {
+            return null;
+        }
+
+        var homes = recipe
+            .Channels.Distinct()
+            .GroupBy(c => shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Channels.ContainsKey(c))))
+            .ToArray();
+        var files = await AtAsync(
+            () =>
+                homes
+                    .Select(h =>
+                        h.Key is { } output && FileOf(shot, output, frame) is var (path, stamp)
+                            ? (Path: path, Stamp: stamp, Channels: h.ToImmutableArray())
+                            : default
+                    )
+                    .ToArray(),
+            cancel
+        );
+        if (files.Length == 0 || files.Any(f => f.Path is null))
+        {
+            return null;
+        }
+
+        var key = new PictureKey(
+            files[0].Path,
+            files[0].Stamp,
+            $"{recipe.Signature}|{string.Join('|', files.Select(f => $"{f.Path.FullPath} {f.Stamp}"))}"
+        );
+        return await _rebuilds.GetAsync(
+            key,
+            stop => ReadAsync(memory => Sum(recipe, [.. files.Select(f => (f.Path, f.Channels))], memory, stop), stop),
+            cancel
+        );
+    }
+
+    /// <summary>
+    /// The samples of every pass of a layer at one pixel, in data window coordinates, by pass; passes whose file has not come or cannot be
+    /// read are left out.
+    /// Whole numbers of 8 and 16 bits stand for 0..1.
+    /// </summary>
+    /// <exception cref="PicturesBusyException">Too many wait.</exception>
+    public Task<List<(string Pass, IReadOnlyList<(string Channel, float Value)> Samples)>> ProbeAsync(
+        ShotView shot,
+        string layer,
+        int frame,
+        int x,
+        int y,
+        CancellationToken cancel
+    ) =>
+        ReadAsync(
+            memory =>
+            {
+                var found = new List<(string, IReadOnlyList<(string, float)>)>();
+                foreach (PlannedOutput output in shot.Outputs.Where(o => o.Layer.Name == layer))
+                {
+                    if (FileOf(shot, output, frame) is not var (path, _))
+                    {
+                        continue;
+                    }
+
+                    try
+                    {
+                        Probe(path, output, x, y, found, memory, cancel);
+                    }
+                    catch (Exception e)
+                        when (e is ImageException or IOException or UnauthorizedAccessException or InsufficientMemoryException)
+                    {
+                        // A file that cannot be read has its finding on the Check station; the probe shows the others.
+                    }
+                }
+
+                return found;
+            },
+            cancel
+        );
+
+    /// <summary>A picture as PNG, made when it is its turn.</summary>
+    /// <param name="pixels">Pixels that it has.</param>
+    /// <param name="make">Makes it.</param>
+    /// <param name="width">Width to shrink to, or 0.</param>
+    /// <param name="cancel">Leaves.</param>
+    /// <exception cref="PicturesBusyException">Too many wait.</exception>
+    public Task<byte[]> PngAsync(long pixels, Func<Picture> make, int width, CancellationToken cancel) =>
+        ReadAsync(
+            memory =>
+            {
+                using IDisposable held = memory(pixels * BytesOfPicture);
+                return make().ToPng(width);
+            },
+            cancel
+        );
+
+    /// <summary>The samples at one pixel, of each part of an OpenEXR file alone.</summary>
+    private void Probe(
+        StoragePath path,
+        PlannedOutput output,
+        int x,
+        int y,
+        List<(string, IReadOnlyList<(string, float)>)> found,
+        Func<long, IDisposable> memory,
+        CancellationToken cancel
+    )
+    {
+        void Add(IReadOnlyDictionary<string, float> values)
+        {
+            foreach (PassPlan pass in output.Passes.Where(p => p.Channels.Keys.Any(values.ContainsKey)))
+            {
+                found.Add((pass.Pass, [.. pass.Channels.Keys.Where(values.ContainsKey).Select(c => (c, values[c]))]));
+            }
+        }
+
+        if (IntakeFile.FormatOf(path.Relative) == "exr")
+        {
+            using ExrFile file = ExrFile.Open(path, _limits.Exr);
+            foreach (ExrPart part in file.Parts)
+            {
+                using IDisposable held = memory(Math.Max(ProbeBytes, file.ReadingBytes(part)));
+                Add(ExrImage.Probe(file, part, x, y));
+            }
+
+            return;
+        }
+
+        string[] channels = [.. output.Passes.SelectMany(p => p.Channels.Keys).Distinct()];
+        using PictureLines lines = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, _limits);
+        if (lines.Window.Contains(x, y))
+        {
+            using IDisposable held = memory(lines.ReadingBytes);
+            var pixel = PicturePlanes.Read(lines, 1, isMean: false, new PixelBox(x, y, x, y), cancel);
+            Add(pixel.Planes.ToDictionary(p => p.Key, p => p.Value[0]));
+        }
+    }
+
+    private PicturePlanes Read(
+        StoragePath path,
+        string[] channels,
+        int width,
+        bool isMean,
+        PixelBox? around,
+        Func<long, IDisposable> memory,
+        CancellationToken stop
+    )
+    {
+        using PictureLines lines = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, _limits);
+        PixelBox window = around is { } box ? lines.Window.Intersect(box) : lines.Window;
+        int shrink = around is null ? Shrink(lines.Window, width) : 1;
+        if (window.IsEmpty || PicturePlanes.BytesOf(window, shrink, 1) > MostPixels * sizeof(float) * 2)
+        {
+            throw new ImageException(path.Display, 0, "nothing of the picture lies there");
+        }
+
+        using IDisposable held = memory(lines.ReadingBytes + PicturePlanes.BytesOf(window, shrink, lines.Channels.Length));
+        return PicturePlanes.Read(lines, shrink, isMean, around, stop);
+    }
+
+    private RebuildPixels Sum(
+        RebuildRecipe recipe,
+        ImmutableArray<(StoragePath, ImmutableArray<string>)> files,
+        Func<long, IDisposable> memory,
+        CancellationToken stop
+    )
+    {
+        using RebuildLines lines = RebuildLines.Open(recipe, files, _limits);
+        int shrink = Shrink(lines.Window, 0);
+        using IDisposable held = memory(lines.ReadingBytes + PicturePlanes.BytesOf(lines.Window, shrink, 5));
+        return RebuildPixels.Compute(recipe, lines, shrink, stop);
+    }
+
+    /// <summary>
+    /// How many pixels one sample stands for, so that a picture fits the bound, and a small one is not read larger than twice the width it
+    /// is shown at.
+    /// </summary>
+    private static int Shrink(PixelBox window, int width)
+    {
+        int shrink = width > 0 ? (int)Math.Max(1, window.Width / (2L * width)) : 1;
+        while ((long)PicturePlanes.Across(window.Width, shrink) * PicturePlanes.Across(window.Height, shrink) > MostPixels)
+        {
+            shrink++;
+        }
+
+        return shrink;
+    }
+
+    /// <summary>Asks the disk beside the request, within a bound on time.</summary>
+    private static Task<T> AtAsync<T>(Func<T> ask, CancellationToken cancel) => Task.Run(ask, cancel).WaitAsync(Patience, cancel);
+
+    /// <summary>Reads when it is its turn; the function takes memory and waits for it.</summary>
+    private async Task<T> ReadAsync<T>(Func<Func<long, IDisposable>, T> read, CancellationToken stop)
+    {
+        if (Interlocked.Increment(ref _waiting) > MostWaiting)
+        {
+            Interlocked.Decrement(ref _waiting);
+            throw new PicturesBusyException();
+        }
+
+        try
+        {
+            await _readers.WaitAsync(stop);
+        }
+        finally
+        {
+            Interlocked.Decrement(ref _waiting);
+        }
+
+        try
+        {
+            using var timed = CancellationTokenSource.CreateLinkedTokenSource(stop);
+            timed.CancelAfter(Patience);
+            return await Task.Run(() => read(bytes => _limits.Memory.Take(bytes, timed.Token)), CancellationToken.None);
+        }
+        catch (InsufficientMemoryException e)
+        {
+            throw new ImageException("", 0, e.Message);
+        }
+        finally
+        {
+            _readers.Release();
+        }
+    }
+
+    /// <summary>Scene-linear from whole numbers of 8 or 16 bits along the sRGB curve, given as 0..1: k / 255 is 257 k / 65535.</summary>
+    private static float[] Decoded(float[] encoded) => Array.ConvertAll(encoded, v => Linear[(int)(v * ushort.MaxValue + 0.5f)]);
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        _planes.Dispose();
+        _rebuilds.Dispose();
+        _readers.Dispose();
+    }
+}

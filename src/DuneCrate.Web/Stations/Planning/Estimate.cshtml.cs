@@ -1,0 +1,105 @@
+using System.Globalization;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Storage;
+using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Mvc;
+
+namespace DuneCrate.Web.Stations.Planning;
+
+/// <summary>The test frame: chosen, taken in, checked, multiplied out; and what the shot will come to.</summary>
+public sealed class EstimateModel(ShotViews desk, StorageRoots roots, PlanEditor plans, IFactsCache facts, ReadLimits limits)
+    : PlanFormPage(desk, roots, plans)
+{
+    private readonly StorageRoots _roots = roots;
+
+    /// <inheritdoc/>
+    public override string Part => "estimate";
+
+    /// <summary>Names of the storage roots.</summary>
+    public IReadOnlyCollection<string> Roots => _roots.Names;
+
+    /// <summary>What was found in the test frame's files; null when they were not just taken in.</summary>
+    public CheckReport? Report { get; private set; }
+
+    /// <summary>The folder in the form.</summary>
+    public string Folder { get; private set; } = "";
+
+    /// <inheritdoc/>
+    public override Task OnGetAsync(CancellationToken cancel)
+    {
+        Folder = Folder.Length > 0 ? Folder : $"{(View.Row.Folder.Length > 0 ? View.Row.Folder : View.Row.Code)}_test";
+        return Task.CompletedTask;
+    }
+
+    /// <summary>Chooses the test frame.</summary>
+    public Task<IActionResult> OnPostChooseAsync(string? frame, string? scale, int revision, CancellationToken cancel) =>
+        int.TryParse(frame, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out int number)
+        && double.TryParse(scale, NumberStyles.Float, CultureInfo.InvariantCulture, out double size)
+            ? MakeAsync(new SetTestFrame(number, size), revision, cancel)
+            : SayAsync("Write the frame as a number and the scale as 1, 0.5 or 0.25.", cancel);
+
+    /// <summary>Takes the test frame's files in: checks them and notes what they came to.</summary>
+    public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, int revision, CancellationToken cancel)
+    {
+        (StoragePath? path, string? problem) = await Task.Run(() => _roots.Resolve(root, folder), cancel);
+        Folder = folder ?? "";
+        if (path is null || View.Plan.Shot.TestFrame is null)
+        {
+            return await SayAsync(problem ?? "Choose the test frame first.", cancel);
+        }
+
+        CheckReport report;
+        SetTestFrame measured;
+        try
+        {
+            (report, measured) = await Task.Run(() => TestFrameCheck.Run(path, View.Plan, facts, limits, cancel), cancel);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return await SayAsync(Failures.Words("The test frame cannot be read", e), cancel);
+        }
+
+        IActionResult done = await MakeAsync(measured, revision, cancel);
+        if (done is not RedirectResult)
+        {
+            return done;
+        }
+
+        await LoadAsync(cancel);
+        Report = report;
+        await OnGetAsync(cancel);
+        return Page();
+    }
+
+    /// <summary>Notes how long a layer of the test frame took.</summary>
+    public Task<IActionResult> OnPostTimeAsync(string layer, string? seconds, int revision, CancellationToken cancel)
+    {
+        if (
+            View.Plan.Shot.TestFrame is not { } test
+            || !double.TryParse(seconds, NumberStyles.Float, CultureInfo.InvariantCulture, out double took)
+            || took is < 0 or > 1e7
+        )
+        {
+            return SayAsync("Write the seconds that one machine took as a number.", cancel);
+        }
+
+        var all = new OrderedDictionary<string, double>(test.Seconds ?? []) { [layer] = took };
+        return MakeAsync(
+            new SetTestFrame(test.Frame, test.Scale)
+            {
+                Bytes = test.Bytes,
+                Ratios = test.Ratios,
+                Blockers = test.Blockers,
+                Seconds = all,
+            },
+            revision,
+            cancel
+        );
+    }
+}

@@ -1,0 +1,87 @@
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Planning.Rules;
+using DuneCrate.Core.Scene;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Planning;
+
+/// <summary>Ids, flat colours and masks: what items carry, what passes ask for, and what does not meet.</summary>
+public sealed class IdsModel(ShotViews desk, StorageRoots roots, PlanEditor plans) : PlanFormPage(desk, roots, plans)
+{
+    /// <inheritdoc/>
+    public override string Part => "ids";
+
+    /// <summary>Every id that is carried or asked for.</summary>
+    public IEnumerable<IdLine> Ids
+    {
+        get
+        {
+            (LayerPlan Layer, PassPlan Pass)[] asking =
+            [
+                .. View.Plan.Layers.SelectMany(l => l.Passes.Where(p => p.Pass == "object_id").Select(p => (l, p))),
+            ];
+            IEnumerable<int> asked = asking.SelectMany(a => a.Pass.Ids?.AsEnumerable() ?? []);
+            foreach (int id in View.Plan.Items.Where(i => i.IsVisible).Select(i => i.Id).OfType<int>().Concat(asked).Distinct().Order())
+            {
+                SceneItem[] carriers = [.. View.Plan.Items.Where(i => i.IsVisible && i.Id == id)];
+                string[] wants =
+                [
+                    .. asking
+                        .Where(a => a.Pass.Ids is { } set ? set.Contains(id) : carriers.Any(c => a.Layer.RoleOf(c.Name).IsSeen()))
+                        .Select(a => a.Layer.Name),
+                ];
+                yield return new IdLine(
+                    id,
+                    [.. carriers.Select(c => c.Name)],
+                    [.. wants],
+                    carriers.Length != 1 ? "blocker"
+                        : wants.Length == 0 ? "warning"
+                        : "good"
+                );
+            }
+        }
+    }
+
+    /// <summary>Items that wear flat colours: the materials, or the items where no material is listed.</summary>
+    public IEnumerable<SceneItem> Coloured =>
+        View.Plan.Items.Any(i => i.Kind == ItemKind.Material)
+            ? View.Plan.Items.Where(i => i.Kind == ItemKind.Material)
+            : View.Plan.Items.Where(i => i.IsVisible);
+
+    /// <summary>The nearest other flat colour, with its CIEDE2000 difference; null without one.</summary>
+    public (string Name, double Difference)? Nearest(SceneItem item) =>
+        item.Colour is null
+            ? null
+            : Coloured
+                .Where(o => o != item && o.Colour is not null)
+                .Select(o => ((string, double)?)(o.Name, FlatColours.Difference(o.Colour!, item.Colour)))
+                .MinBy(d => d!.Value.Item2);
+
+    /// <summary>Passes that put out object ids.</summary>
+    public IEnumerable<(LayerPlan Layer, PassPlan Pass)> IdPasses =>
+        View.Plan.Layers.Where(l => !l.Off).SelectMany(l => l.Passes.Where(p => p.Pass == "object_id").Select(p => (l, p)));
+
+    /// <summary>Masks that passes put out, by layer: pass, channel, mask, items.</summary>
+    public IEnumerable<(string Layer, string Pass, string Channel, string Mask, string Items)> Masks =>
+        from layer in View.Plan.Layers
+        where !layer.Off
+        from pass in layer.Passes
+        where pass.Masks is not null
+        from mask in pass.Masks!
+        select (
+            layer.Name,
+            pass.Pass,
+            mask.Key,
+            mask.Value,
+            string.Join(", ", View.Plan.Items.Where(i => i.Mask == mask.Value && layer.RoleOf(i.Name).IsSeen()).Select(i => i.Name))
+        );
+
+    /// <summary>What does not meet.</summary>
+    public IEnumerable<PlanFinding> Broken => Sheet.Findings.Where(f => PlanRuleBook.Find(f.Rule)?.IsAboutIds == true);
+
+    /// <summary>Whether a layer has masks that could be packed.</summary>
+    public bool CanPack(LayerPlan layer) => !PackMattes.MasksOf(View.Plan, layer).IsEmpty;
+}

@@ -1,0 +1,186 @@
+using System.Text.Json;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Live;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Planning.Grids;
+using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Antiforgery;
+
+namespace DuneCrate.Web.Stations.Planning;
+
+/// <summary>What the grids of the Plan station ask and send, and the events of a shot.</summary>
+public static class PlanEndpoints
+{
+    /// <summary>A change that a page sends.</summary>
+    /// <param name="Revision">The revision that its maker saw.</param>
+    /// <param name="View">The grid to answer with.</param>
+    /// <param name="Edit">The change.</param>
+    public sealed record EditRequest(int Revision, string View, PlanEdit Edit);
+
+    /// <summary>Adds the routes.</summary>
+    public static void MapPlans(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/{show}/{shot}/plan/model", ModelAsync);
+        routes.MapPost("/{show}/{shot}/plan/edit", EditAsync);
+        routes.MapPost(
+            "/{show}/{shot}/plan/undo",
+            (HttpContext http, string show, string shot, string view, Services of) =>
+                StepAsync(http, show, shot, view, of, (desk, id, editor) => desk.UndoAsync(id, editor))
+        );
+        routes.MapPost(
+            "/{show}/{shot}/plan/redo",
+            (HttpContext http, string show, string shot, string view, Services of) =>
+                StepAsync(http, show, shot, view, of, (desk, id, editor) => desk.RedoAsync(id, editor))
+        );
+        routes.MapGet("/{show}/{shot}/events", EventsAsync);
+    }
+
+    /// <summary>What the routes need, asked for at once.</summary>
+    /// <param name="Shows">Shows and shots.</param>
+    /// <param name="Plans">Changes.</param>
+    /// <param name="Views">Parsed plans.</param>
+    /// <param name="Roots">Storage roots.</param>
+    /// <param name="Tokens">Form tokens.</param>
+    public sealed record Services(ShowStore Shows, PlanEditor Plans, ShotViews Views, StorageRoots Roots, IAntiforgery Tokens)
+    {
+        /// <summary>Takes them from the request's services.</summary>
+        public static ValueTask<Services> BindAsync(HttpContext http)
+        {
+            IServiceProvider s = http.RequestServices;
+            return ValueTask.FromResult(
+                new Services(
+                    s.GetRequiredService<ShowStore>(),
+                    s.GetRequiredService<PlanEditor>(),
+                    s.GetRequiredService<ShotViews>(),
+                    s.GetRequiredService<StorageRoots>(),
+                    s.GetRequiredService<IAntiforgery>()
+                )
+            );
+        }
+    }
+
+    private static async Task<IResult> ModelAsync(HttpContext http, string show, string shot, string view, Services of) =>
+        await of.Shows.ShotAsync(show, shot) is { } row
+            ? Json(await GridAsync(of, row, view, EditorCookies.Read(http)))
+            : Results.NotFound();
+
+    private static async Task<IResult> EditAsync(HttpContext http, string show, string shot, Services of)
+    {
+        if (!await of.Tokens.IsRequestValidAsync(http))
+        {
+            return Refused("page", "The page was too old for that. Reload it and try once more; nothing was changed.");
+        }
+
+        EditRequest request;
+        try
+        {
+            using var body = new StreamReader(http.Request.Body);
+            request = DocumentJson.Read<EditRequest>(await body.ReadToEndAsync(http.RequestAborted));
+        }
+        catch (JsonException e)
+        {
+            return Refused("edit", $"That change cannot be read: {e.Message.Split(" Path:")[0]}");
+        }
+
+        return await of.Shows.ShotAsync(show, shot) is { } row
+            ? await AnswerAsync(
+                of,
+                show,
+                shot,
+                request.View,
+                EditorCookies.Read(http),
+                await of.Plans.EditAsync(row.Id, request.Revision, request.Edit, EditorCookies.Read(http))
+            )
+            : Results.NotFound();
+    }
+
+    private static async Task<IResult> StepAsync(
+        HttpContext http,
+        string show,
+        string shot,
+        string view,
+        Services of,
+        Func<PlanEditor, int, Editor, Task<EditOutcome>> step
+    )
+    {
+        if (!await of.Tokens.IsRequestValidAsync(http))
+        {
+            return Refused("page", "The page was too old for that. Reload it and try once more; nothing was changed.");
+        }
+
+        Editor editor = EditorCookies.Read(http);
+        return await of.Shows.ShotAsync(show, shot) is { } row
+            ? await AnswerAsync(of, show, shot, view, editor, await step(of.Plans, row.Id, editor))
+            : Results.NotFound();
+    }
+
+    private static async Task<IResult> AnswerAsync(Services of, string show, string shot, string view, Editor editor, EditOutcome outcome)
+    {
+        GridModel model = await GridAsync(of, (await of.Shows.ShotAsync(show, shot))!, view, editor);
+        return outcome.Problem is { } problem
+                ? Results.Json(
+                    new
+                    {
+                        outcome.Field,
+                        problem,
+                        model,
+                    },
+                    DocumentJson.Options,
+                    statusCode: StatusCodes.Status422UnprocessableEntity
+                )
+            : !outcome.Conflicts.IsEmpty
+                ? Results.Json(
+                    new
+                    {
+                        problem = $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} after you opened it, so "
+                            + "your change was not made. What you see now is theirs; make yours once more if it still holds.",
+                        model,
+                    },
+                    DocumentJson.Options,
+                    statusCode: StatusCodes.Status409Conflict
+                )
+            : Results.Json(
+                new
+                {
+                    outcome.Revision,
+                    outcome.Said,
+                    model,
+                },
+                DocumentJson.Options
+            );
+    }
+
+    private static async Task<GridModel> GridAsync(Services of, ShotRow row, string view, Editor editor)
+    {
+        GridModel grid = new PlanView(of.Views.PlanOf(row), row.Revision, of.Roots.FreeBytes(row.Root)).Grid(view);
+        (string? undo, string? redo) = await of.Plans.StepsAsync(row.Id, editor);
+        return grid with { Undo = undo, Redo = redo };
+    }
+
+    private static async Task<IResult> EventsAsync(
+        HttpContext http,
+        string show,
+        string shot,
+        ShowStore shows,
+        ShotEvents events,
+        IHostApplicationLifetime lifetime
+    )
+    {
+        if (await shows.ShotAsync(show, shot) is not { } row)
+        {
+            return Results.NotFound();
+        }
+
+        var ends = CancellationTokenSource.CreateLinkedTokenSource(http.RequestAborted, lifetime.ApplicationStopping);
+        http.Response.RegisterForDispose(ends);
+        return TypedResults.ServerSentEvents(events.ListenAsync(row.Id, ends.Token));
+    }
+
+    private static IResult Json<T>(T value) => Results.Json(value, DocumentJson.Options);
+
+    private static IResult Refused(string field, string problem) =>
+        Results.Json(new { field, problem }, DocumentJson.Options, statusCode: StatusCodes.Status422UnprocessableEntity);
+}

@@ -1,0 +1,60 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Naming;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Mvc;
+
+namespace DuneCrate.Web.Stations.Planning;
+
+/// <summary>What only a person can confirm before the render.</summary>
+public sealed class PreflightModel(ShotViews desk, StorageRoots roots, PlanEditor plans, PlanStore store) : PlanFormPage(desk, roots, plans)
+{
+    private List<PreflightTickRow> _ticks = [];
+
+    /// <inheritdoc/>
+    public override string Part => "preflight";
+
+    /// <summary>The show's list.</summary>
+    public ImmutableArray<string> Items => Core.Planning.Model.Preflight.From(View.Plan.Show);
+
+    /// <summary>The name in the form.</summary>
+    public string By => Editor.Name;
+
+    /// <summary>Who confirmed a line, or null.</summary>
+    public PreflightTickRow? Tick(string item) => _ticks.FirstOrDefault(t => t.Item == item);
+
+    /// <inheritdoc/>
+    public override async Task OnGetAsync(CancellationToken cancel) => _ticks = await store.TicksAsync(View.Row.Id);
+
+    /// <summary>Confirms a line, or takes the confirmation back.</summary>
+    public async Task<IActionResult> OnPostTickAsync(string item, string? by, bool on, CancellationToken cancel)
+    {
+        if (on && string.IsNullOrWhiteSpace(by))
+        {
+            return await SayAsync("Say who confirms it.", cancel);
+        }
+
+        if (TextLimits.Problem("The name", by) is { } wrong)
+        {
+            return await SayAsync(wrong, cancel);
+        }
+
+        if (Items.Contains(item))
+        {
+            await store.TickAsync(View.Row.Id, item, on ? by!.Trim() : null);
+        }
+
+        if (on)
+        {
+            Response.Cookies.Append(
+                EditorCookies.Name,
+                Uri.EscapeDataString(by!.Trim()),
+                new CookieOptions { SameSite = SameSiteMode.Strict, MaxAge = TimeSpan.FromDays(400) }
+            );
+        }
+
+        return Redirect(PartHref("preflight"));
+    }
+}

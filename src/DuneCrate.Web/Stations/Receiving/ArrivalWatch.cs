@@ -1,0 +1,202 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Storage;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Live;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Receiving;
+
+/// <summary>
+/// Watches the folders of shots that somebody looks at, by change notices and by looking every few seconds, since network file systems give
+/// none. Only names, sizes and times
+/// are read, and once the first whole frame of each layer; never while a page waits. Pages are told when something has changed.
+/// </summary>
+public sealed class ArrivalWatch(
+    ShowStore store,
+    ShotViews views,
+    StorageRoots roots,
+    ShotEvents events,
+    IFactsCache facts,
+    ReadLimits limits,
+    ILogger<ArrivalWatch> log
+) : BackgroundService
+{
+    private static readonly TimeSpan Pace = TimeSpan.FromSeconds(1),
+        LookAnyway = TimeSpan.FromSeconds(5),
+        Forgotten = TimeSpan.FromMinutes(1);
+
+    private readonly ConcurrentDictionary<int, WatchedFolder> _watched = new();
+
+    /// <summary>
+    /// What had come of a shot when it was last looked at; null when nobody has looked yet. A look is begun when the last is some seconds
+    /// old, and the shot's pages are told of what it
+    /// shows.
+    /// </summary>
+    public ArrivalView? Of(ShotRow shot, StoragePath? folder)
+    {
+        if (folder is null)
+        {
+            return null;
+        }
+
+        WatchedFolder watched = Watch(shot.Id, folder);
+        if (watched.View is not { } view || DateTime.UtcNow - view.Taken > LookAnyway)
+        {
+            _ = Background.DoAsync(
+                log,
+                $"look at the folder of {shot.Code}",
+                () => LookAsync(shot.Id, CancellationToken.None),
+                CancellationToken.None
+            );
+        }
+
+        return watched.View;
+    }
+
+    /// <inheritdoc/>
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(Pace);
+        while (await timer.WaitForNextTickAsync(stoppingToken))
+        {
+            foreach (int id in events.Watched)
+            {
+                // Beside each other: a slow disk under one shot holds up no other.
+                _ = Background.DoAsync(log, $"look at the folder of shot {id}", () => LookAsync(id, stoppingToken), stoppingToken);
+            }
+
+            foreach ((int id, WatchedFolder watched) in _watched)
+            {
+                if (!events.IsWatched(id) && watched.IsIdleFor(Forgotten) && _watched.TryRemove(KeyValuePair.Create(id, watched)))
+                {
+                    watched.Dispose();
+                }
+            }
+        }
+    }
+
+    /// <inheritdoc/>
+    public override void Dispose()
+    {
+        foreach (WatchedFolder watched in _watched.Values)
+        {
+            watched.Dispose();
+        }
+
+        base.Dispose();
+    }
+
+    /// <summary>The watch of a shot; one on another folder than the shot has now is ended.</summary>
+    private WatchedFolder Watch(int id, StoragePath folder)
+    {
+        WatchedFolder watched = _watched.AddOrUpdate(
+            id,
+            _ => new WatchedFolder(folder),
+            (_, known) => known.Folder.Equals(folder) ? known : known.Successor(folder)
+        );
+        watched.Touch();
+        return watched;
+    }
+
+    private async Task LookAsync(int id, CancellationToken ending)
+    {
+        if (await store.ShotAsync(id, ending) is not { } shot || roots.Place(shot.Root, shot.Folder).Path is not { } folder)
+        {
+            return;
+        }
+
+        WatchedFolder watched = Watch(id, folder);
+        bool isDue =
+            watched.View is not { } known
+            || watched.TakeNotice()
+            || known.Layers.Any(l => l.Outputs.Any(o => !o.Settling.IsEmpty))
+            || DateTime.UtcNow - known.Taken >= LookAnyway;
+        if (isDue && watched.TryBegin())
+        {
+            try
+            {
+                await Task.Run(() => Look(shot, views.PlanOf(shot), watched, ending), CancellationToken.None);
+            }
+            finally
+            {
+                watched.End();
+            }
+        }
+    }
+
+    private void Look(ShotRow shot, Plan plan, WatchedFolder watched, CancellationToken ending)
+    {
+        string? before = watched.View is null ? null : Text(watched.View);
+        var first = watched.View?.First ?? ImmutableDictionary<string, (int, ImmutableArray<Finding>)>.Empty;
+        try
+        {
+            watched.Listen();
+            watched.View = new ArrivalView(
+                ArrivalBoard.From(plan, FolderListing.Read(watched.Folder, ending), DateTime.UtcNow),
+                first,
+                DateTime.UtcNow
+            );
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            watched.View = new ArrivalView([], first, DateTime.UtcNow, Failures.Words("The folder cannot be looked at", e));
+        }
+
+        if (Text(watched.View) != before)
+        {
+            events.Tell(
+                shot.Id,
+                "arrival",
+                new { landed = watched.View.Layers.Sum(l => l.Landed), planned = watched.View.Layers.Sum(l => l.Planned) }
+            );
+        }
+
+        ReadFirst(shot, plan, watched, ending);
+    }
+
+    /// <summary>Reads the first whole frame of each layer whose first frame is another than the one that was read.</summary>
+    private void ReadFirst(ShotRow shot, Plan plan, WatchedFolder watched, CancellationToken ending)
+    {
+        (string Layer, int Frame)[] unread =
+        [
+            .. watched
+                .View!.Layers.Where(l =>
+                    l.FirstWhole is { } frame
+                    && !(
+                        watched.View.First.TryGetValue(l.Layer, out var known) && known.Frame == frame && watched.Revision == shot.Revision
+                    )
+                )
+                .Select(l => (l.Layer, l.FirstWhole!.Value)),
+        ];
+        foreach ((string layer, int frame) in unread)
+        {
+            ImmutableArray<Finding> findings = FirstFrameCheck.Run(watched.Folder, plan, layer, frame, facts, limits, ending);
+            watched.View = watched.View with { First = watched.View.First.SetItem(layer, (frame, findings)) };
+        }
+
+        watched.Revision = shot.Revision;
+        if (unread.Length > 0)
+        {
+            events.Tell(shot.Id, "arrival", new { first = unread.Length });
+        }
+    }
+
+    private static string Text(ArrivalView view) =>
+        view.Problem
+        + string.Join(
+            '|',
+            view.Layers.Select(l =>
+                $"{l.Layer} {l.Landed} {l.State} {string.Join(',', l.Outputs.Select(o => $"{o.Landed}/{o.Settling}"))} "
+                + $"{(view.First.TryGetValue(l.Layer, out var f) ? f.Frame : -1)}"
+            )
+        );
+}

@@ -1,0 +1,258 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Storage;
+using DuneCrate.StandIns.Farm;
+using DuneCrate.StandIns.Renderer;
+using DuneCrate.Store;
+using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Live;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Checking;
+using DuneCrate.Web.Stations.Planning;
+using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Mvc;
+
+namespace DuneCrate.Web.Stations.Receiving;
+
+/// <summary>The Receive station: where the frames are, taking them in, what has come.</summary>
+public sealed class ReceiveModel(
+    ShotViews desk,
+    ShowStore store,
+    PlanStore plans,
+    StorageRoots roots,
+    CheckQueue work,
+    PlanEditor planning,
+    IFactsCache facts,
+    ReadLimits limits,
+    ArrivalWatch watch,
+    StandInFarm farm
+) : ShotPage(desk)
+{
+    /// <inheritdoc/>
+    public override string Station => "Receive";
+
+    /// <summary>Names of the storage roots.</summary>
+    public IReadOnlyCollection<string> Roots => roots.Names;
+
+    /// <summary>The root in the form.</summary>
+    public string? Root { get; private set; }
+
+    /// <summary>The folder in the form.</summary>
+    public string Folder { get; private set; } = "";
+
+    /// <summary>Folders that may be meant.</summary>
+    public IReadOnlyList<string> Children => Root is null ? [] : roots.Children(Root);
+
+    /// <summary>What was refused and why, or null.</summary>
+    public string? Said { get; private set; }
+
+    /// <summary>Progress of the running check, or null.</summary>
+    public JobProgress? Live => View.Newest is { } check ? work.Live.GetValueOrDefault(check.Id) : null;
+
+    /// <summary>Lines of the preflight list that nobody has confirmed.</summary>
+    public IReadOnlyList<string> Unconfirmed { get; private set; } = [];
+
+    /// <summary>What has come, or null without a folder.</summary>
+    public ArrivalView? Arrival { get; private set; }
+
+    /// <summary>The stand-in farm.</summary>
+    public StandInFarm Farm => farm;
+
+    /// <summary>The order in the farm's form.</summary>
+    public FarmForm Order { get; private set; } = new("", 0.5, "");
+
+    /// <summary>Shows the station.</summary>
+    public Task OnGetAsync() => FillAsync(View.Row.Root ?? Roots.FirstOrDefault(), View.Row.Root is null ? View.Row.Code : View.Row.Folder);
+
+    /// <summary>What has come alone, for the page to put in when it is told of something.</summary>
+    public IActionResult OnGetArrivals()
+    {
+        Arrival = watch.Of(View.Row, View.Folder);
+        return Partial("_Arrivals", this);
+    }
+
+    /// <summary>The farm's jobs alone.</summary>
+    public IActionResult OnGetFarm() => Partial("_Farm", this);
+
+    /// <summary>Sends frames to the stand-in farm; without any, every one of the plan.</summary>
+    public async Task<IActionResult> OnPostSendAsync(string? frames, double seconds, string? faults)
+    {
+        Order = new FarmForm(frames ?? "", seconds, faults ?? "");
+        if (!farm.IsThere || View.Folder is not { } folder)
+        {
+            Said = "There is no farm here, or no folder for its frames.";
+            return await StayAsync();
+        }
+
+        FrameSet? wanted = null;
+        if (!string.IsNullOrWhiteSpace(frames) && !FrameSet.TryParse(frames.Trim(), out wanted, out string? problem))
+        {
+            Said = problem;
+            return await StayAsync();
+        }
+
+        var wrong = new List<Fault>();
+        foreach (string text in (faults ?? "").Split([' ', '\n', '\r'], StringSplitOptions.RemoveEmptyEntries))
+        {
+            if (!Fault.TryParse(text, out Fault? fault, out string? reason))
+            {
+                Said = reason;
+                return await StayAsync();
+            }
+
+            wrong.Add(fault);
+        }
+
+        ImmutableArray<RerunPortion> portions = FarmOrder.Whole(View.Plan, wanted);
+        if (portions.IsEmpty)
+        {
+            Said = "No layer has such frames.";
+            return await StayAsync();
+        }
+
+        try
+        {
+            farm.Send(View.Row, View.Plan, folder, portions, [.. wrong], double.IsFinite(seconds) ? Math.Clamp(seconds, 0, 60) : 0);
+        }
+        catch (ArgumentException e)
+        {
+            Said = e.Message;
+            return await StayAsync();
+        }
+
+        return ToStation("receive");
+    }
+
+    /// <summary>Sends the rerun list of the newest report to the stand-in farm.</summary>
+    public async Task<IActionResult> OnPostRerunAsync(int chunk)
+    {
+        try
+        {
+            if (farm.IsThere && View is { Folder: { } folder, Report: { Rerun.IsEmpty: false } report })
+            {
+                farm.Send(
+                    View.Row,
+                    View.Plan,
+                    folder,
+                    RerunList.From(report, Math.Clamp(chunk, 0, 100_000), View.Row.Code).Portions,
+                    [],
+                    0
+                );
+            }
+
+            return ToStation("receive");
+        }
+        catch (ArgumentException e)
+        {
+            Said = e.Message;
+            return await StayAsync();
+        }
+    }
+
+    /// <summary>Pauses, resumes, cancels a job of the farm or makes it fail.</summary>
+    public IActionResult OnPostJob(int job, string what)
+    {
+        farm.Tell(View.Row.Id, job, what);
+        return ToStation("receive");
+    }
+
+    /// <summary>The progress alone, for the page to put in; when the work is over the page is asked to load anew.</summary>
+    public IActionResult OnGetProgress()
+    {
+        if (!View.IsChecking)
+        {
+            Response.Headers["HX-Trigger"] = "renew";
+        }
+
+        return Partial("_ReceiveProgress", this);
+    }
+
+    /// <summary>Description where the frames are and checks them.</summary>
+    public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, bool pixels, bool byContent)
+    {
+        (StoragePath? path, Said) = await Task.Run(() => roots.Resolve(root, folder));
+        if (path is null)
+        {
+            await FillAsync(root, folder ?? "");
+            return Page();
+        }
+
+        await store.SetFolderAsync(View.Row.Id, root!, path.Relative);
+        await work.AskAsync(View.Row.Id, pixels, byContent);
+        return ToStation("receive");
+    }
+
+    /// <summary>Checks again, or goes on with a stopped check.</summary>
+    public async Task<IActionResult> OnPostCheckAsync(bool pixels)
+    {
+        if (!View.IsChecking)
+        {
+            await work.AskAsync(View.Row.Id, pixels);
+        }
+
+        return ToStation("receive");
+    }
+
+    /// <summary>Makes the plan from what lies in the folder; the step can be taken back like any other.</summary>
+    public async Task<IActionResult> OnPostPlanAsync(CancellationToken cancel)
+    {
+        if (View.Folder is { } folder)
+        {
+            IntakeResult intake;
+            try
+            {
+                intake = await Task.Run(() => new IntakeRun(facts, limits).Run(folder, null, FactsDepth.Header, null, cancel), cancel);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                Said = Failures.Words("The folder cannot be read", e);
+                return await StayAsync();
+            }
+
+            if (PlanGuess.From(intake, View.Plan.Show, View.Row.Code) is { } guess)
+            {
+                EditOutcome outcome = await planning.EditAsync(
+                    View.Row.Id,
+                    View.Row.Revision,
+                    new ReplacePlan(guess with { Scene = View.Plan.Scene }, "plan made from what is there") { IsOwn = true },
+                    EditorCookies.Read(HttpContext)
+                );
+                Said = outcome.Problem;
+                return Said is null ? ToStation("plan") : await StayAsync();
+            }
+        }
+
+        Said = "No picture in the folder can be read; there is nothing to plan from.";
+        return await StayAsync();
+    }
+
+    private async Task<IActionResult> StayAsync()
+    {
+        await FillAsync(View.Row.Root, View.Row.Folder ?? "");
+        return Page();
+    }
+
+    /// <summary>Stops the running check.</summary>
+    public IActionResult OnPostStop()
+    {
+        if (View.Newest is { } check)
+        {
+            work.Stop(check.Id);
+        }
+
+        return ToStation("receive");
+    }
+
+    private async Task FillAsync(string? root, string folder)
+    {
+        (Root, Folder) = (root, folder);
+        var confirmed = (await plans.TicksAsync(View.Row.Id)).Select(t => t.Item).ToHashSet();
+        Unconfirmed = [.. Preflight.From(View.Plan.Show).Where(i => !confirmed.Contains(i))];
+        Arrival = watch.Of(View.Row, View.Folder);
+    }
+}

@@ -1,0 +1,260 @@
+using System.Runtime.CompilerServices;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Storage;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Checking;
+using DuneCrate.Web.Stations.Crating;
+using DuneCrate.Web.Stations.Yard;
+
+namespace DuneCrate.Web.Stations.Shared;
+
+/// <summary>
+/// Lays out what pages show of a shot: plan, newest report with waivers, lanes, crates. Parsed documents are kept within a bound and worked
+/// out once however many ask, so that a page costs
+/// a few small queries. No disk is asked.
+/// </summary>
+public sealed class ShotViews(
+    ShowStore store,
+    StorageRoots roots,
+    IFactsCache facts,
+    ReadLimits limits,
+    RunningChecks checks,
+    RunningCrates crates
+) : IDisposable
+{
+    private const long MostPlanLetters = 64L << 20,
+        MostReportBytes = 12L << 20,
+        MostIntakeBytes = 192L << 20,
+        MostShots = 5_000,
+        MostShown = 200;
+
+    private readonly SharedCache<(int Shot, string Json, string? ShowJson), KeptPlan> _plans = new(
+        MostPlanLetters,
+        (k, _) => k.Json.Length
+    );
+    private readonly SharedCache<(string Code, string Name, string? Json), ShowPlan> _shows = new(MostShots, (_, _) => 1);
+    private readonly SharedCache<int, ReadReport> _reports = new(MostReportBytes, (_, r) => r.PackedBytes);
+    private readonly SharedCache<(int Shot, int Report, string Over), CheckReport> _shown = new(MostShown, (_, _) => 1);
+    private readonly SharedCache<int, IntakeResult> _intakes = new(MostIntakeBytes, (_, i) => i.Facts.Values.Sum(BytesOf));
+    private readonly SharedCache<int, Tuple<YardRow, YardShot>> _yard = new(MostShots, (_, _) => 1);
+    private readonly ConditionalWeakTable<IntakeResult, CheckContext> _contexts = [];
+
+    /// <summary>A report as it was stored.</summary>
+    private sealed record ReadReport(CheckRow Row, CheckReport Report, long PackedBytes);
+
+    /// <summary>About as much memory as the facts of a file take.</summary>
+    private static long BytesOf(FileFacts file) =>
+        600 + file.Parts.Sum(p => 500L + 400L * p.Channels.Length + 2_800L * (p.Passes?.Length ?? 0));
+
+    /// <summary>What a show settles for its shots; what cannot be read of it is left out.</summary>
+    public ShowPlan ShowOf(ShowRow show)
+    {
+        var key = (show.Code, show.Name, show.SettingsJson);
+        if (!_shows.TryGet(key, out ShowPlan? known))
+        {
+            _shows.Keep(key, known = ShowPlan.ReadKept(show.SettingsJson, show.Code, show.Name));
+        }
+
+        return known;
+    }
+
+    /// <summary>What can be used of the plan of a shot, with what its show settles.</summary>
+    public Plan PlanOf(ShotRow shot) => KeptPlanOf(shot).Usable;
+
+    /// <summary>The plan of a shot as it was kept, with what its show settles.</summary>
+    public KeptPlan KeptPlanOf(ShotRow shot)
+    {
+        var key = (shot.Id, shot.PlanJson, shot.Show.SettingsJson);
+        if (!_plans.TryGet(key, out KeptPlan? known))
+        {
+            _plans.Keep(key, known = PlanDocument.ReadKept(shot.PlanJson, ShowOf(shot.Show), shot.Code));
+        }
+
+        return known;
+    }
+
+    /// <summary>Keeps what a check found, for pages that need more than its report.</summary>
+    public void Keep(int checkId, IntakeResult intake) => _intakes.Keep(checkId, intake);
+
+    /// <summary>
+    /// The intake behind a report, when it is at hand; else it is begun to be taken again from what is remembered of the files, and null
+    /// says that it is not there yet.
+    /// </summary>
+    public IntakeResult? IntakeOf(ShotView view)
+    {
+        if (view.Reported is not { } check || view.Folder is not { } folder)
+        {
+            return null;
+        }
+
+        if (_intakes.TryGet(check.Id, out IntakeResult? intake))
+        {
+            return intake;
+        }
+
+        _intakes.Begin(check.Id, stop => TakeAgainAsync(check, folder, view.Plan, stop));
+        return null;
+    }
+
+    /// <summary>The intake behind a report, waited for. Not for pages.</summary>
+    /// <exception cref="IOException">The folder is gone.</exception>
+    public Task<IntakeResult> IntakeAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken cancel) =>
+        _intakes.GetAsync(check.Id, stop => TakeAgainAsync(check, folder, plan, stop), cancel);
+
+    private Task<IntakeResult> TakeAgainAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken stop) =>
+        Task.Run(
+            () => new IntakeRun(facts, limits).Run(folder, plan, check.Pixels ? FactsDepth.Pixels : FactsDepth.Header, null, stop),
+            CancellationToken.None
+        );
+
+    /// <summary>Everything about a shot, or null when there is none of that name.</summary>
+    public async Task<ShotView?> ViewAsync(string show, string shot, Selection wanted, CancellationToken cancel) =>
+        await store.ShotAsync(show, shot, cancel) is { } row ? await ViewAsync(row, wanted, cancel) : null;
+
+    private async Task<ShotView> ViewAsync(ShotRow row, Selection wanted, CancellationToken cancel)
+    {
+        KeptPlan plan = KeptPlanOf(row);
+        CheckRow? newest = await store.NewestCheckAsync(row.Id, cancel);
+        if (newest?.State is JobState.Queued or JobState.Running && !checks.Now.ContainsKey(newest.Id))
+        {
+            // Its end could not be noted: nothing runs, and it can be asked for again.
+            newest.State = JobState.Stopped;
+        }
+
+        ReadReport? report = await ReportAsync(row.Id, cancel);
+        List<WaiverRow> waivers = await store.WaiversAsync(row.Id, cancel);
+        List<FindingNote> notes = await store.NotesAsync(row.Id, cancel);
+        List<CrateRow> made = await store.CratesAsync(row.Id, cancel);
+        foreach (CrateRow crate in made.Where(c => c.State is JobState.Queued or JobState.Running && !crates.Now.ContainsKey(c.Id)))
+        {
+            (crate.State, crate.Problem) = (JobState.Stopped, "How it ended could not be noted yet.");
+        }
+
+        return new ShotView
+        {
+            Row = row,
+            Plan = plan.Usable,
+            PlanProblems = plan.Problems,
+            Newest = newest,
+            Reported = report?.Row,
+            Report = report is null ? null : Shown(row.Id, report, waivers, notes),
+            Waivers = waivers,
+            Crates = made,
+            Folder = row.Root is null ? null : roots.Place(row.Root, row.Folder).Path,
+            Wanted = wanted,
+        };
+    }
+
+    /// <summary>Plan and facts behind the newest report, matched as rules see them; null while they are not at hand.</summary>
+    public CheckContext? ContextOf(ShotView view)
+    {
+        if (IntakeOf(view) is not { } intake)
+        {
+            return null;
+        }
+
+        if (!_contexts.TryGetValue(intake, out var known) || !ReferenceEquals(known.Plan, view.Plan))
+        {
+            _contexts.AddOrUpdate(intake, known = new CheckContext(view.Plan, intake, DateTime.UtcNow));
+        }
+
+        return known;
+    }
+
+    /// <summary>The report with waivers and notes laid over it, worked out once for as long as they stay the same.</summary>
+    private CheckReport Shown(int shotId, ReadReport report, List<WaiverRow> waivers, List<FindingNote> notes)
+    {
+        if (waivers.Count == 0 && notes.Count == 0)
+        {
+            return report.Report;
+        }
+
+        var key = (
+            shotId,
+            report.Row.Id,
+            $"{string.Join(' ', waivers.Select(w => w.Id))}|{string.Join(' ', notes.Select(n => n.At.Ticks))}"
+        );
+        if (!_shown.TryGet(key, out CheckReport? known))
+        {
+            _shown.Keep(key, known = report.Report.With([.. waivers.Select(ShowStore.ToWaiver)]).With(notes));
+        }
+
+        return known;
+    }
+
+    /// <summary>Every shot of a show, by code.</summary>
+    public async Task<List<ShotView>> ViewsAsync(ShowRow show, CancellationToken cancel)
+    {
+        var views = new List<ShotView>();
+        foreach (ShotRow shot in show.Shots)
+        {
+            if (await ViewAsync(show.Code, shot.Code, Selection.None, cancel) is { } view)
+            {
+                views.Add(view);
+            }
+        }
+
+        return views;
+    }
+
+    /// <summary>
+    /// Every shot of every show in a few words, by key of the show: one query, and more for those alone that changed since the last time.
+    /// </summary>
+    public async Task<ILookup<int, YardShot>> YardAsync(CancellationToken cancel)
+    {
+        var shots = new List<YardShot>();
+        foreach (YardRow row in await store.YardAsync(cancel))
+        {
+            YardRow now = row with { IsChecking = checks.Now.ContainsKey(row.NewestCheck) };
+            if (!_yard.TryGet(row.ShotId, out Tuple<YardRow, YardShot>? known) || known.Item1 != now)
+            {
+                if (await ViewAsync(row.Show, row.Shot, Selection.None, cancel) is not { } view)
+                {
+                    continue;
+                }
+
+                _yard.Keep(row.ShotId, known = Tuple.Create(now, YardShot.From(view)));
+            }
+
+            shots.Add(known.Item2);
+        }
+
+        return shots.ToLookup(s => s.ShowId);
+    }
+
+    private async Task<ReadReport?> ReportAsync(int shotId, CancellationToken cancel)
+    {
+        int id = await store.NewestReportIdAsync(shotId, cancel);
+        return id == 0
+            ? null
+            : await _reports.GetAsync(
+                id,
+                async stop =>
+                {
+                    CheckRow check = (await store.NewestReportAsync(shotId, stop))!;
+                    long packed = check.Report!.Length;
+                    CheckReport report = CheckReport.Read(PackedText.Unpack(check.Report));
+                    check.Report = null;
+                    return new ReadReport(check, report, packed);
+                },
+                cancel
+            );
+    }
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        foreach (IDisposable cache in (IDisposable[])[_plans, _shows, _reports, _shown, _intakes, _yard])
+        {
+            cache.Dispose();
+        }
+    }
+}

@@ -1,0 +1,56 @@
+using System.Text;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace DuneCrate.Web.Stations.Shows;
+
+/// <summary>Where all shots of a show stand, and what is wrong across them.</summary>
+public sealed class ShowSummaryModel(ShowStore store, ShotViews desk) : PageModel
+{
+    /// <summary>Show code in the address.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string Show { get; set; } = "";
+
+    /// <summary>The summary.</summary>
+    public ShowReport Report { get; private set; } = null!;
+
+    /// <inheritdoc/>
+    public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    {
+        if ((await store.ShowNamesAsync(context.HttpContext.RequestAborted)).FirstOrDefault(s => s.Code == Show) is not { } show)
+        {
+            context.Result = NotFound();
+            return;
+        }
+
+        Report = ShowReport.From(
+            show.Code,
+            show.Name,
+            (await desk.ViewsAsync(show, context.HttpContext.RequestAborted)).Select(v => new ShotState(
+                v.Row.Code,
+                v.Lanes,
+                v.Report,
+                v.Reported?.Ended,
+                v.IsStale,
+                v.Crates.FirstOrDefault(c => c.State == JobState.Done)?.Name
+            ))
+        );
+        await next();
+    }
+
+    /// <summary>The summary as one self-contained page.</summary>
+    public IActionResult OnGetPage() => Download(ShowReportPage.Write(Report), "text/html", "summary.html");
+
+    /// <summary>The summary as a document.</summary>
+    public IActionResult OnGetReport() => Download(Report.Write(), "application/json", "summary.json");
+
+    /// <summary>The shots as CSV.</summary>
+    public IActionResult OnGetCsv() => Download(ReportCsv.Shots(Report), "text/csv", "shots.csv");
+
+    private FileContentResult Download(string text, string type, string name) => File(Encoding.UTF8.GetBytes(text), type, $"{Show}_{name}");
+}

@@ -1,0 +1,46 @@
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
+
+namespace DuneCrate.Web.Stations.Upkeep;
+
+/// <summary>
+/// Forgets what can be made anew and is older than people want it kept: old checks, and facts of files that nobody asks for. Once a day,
+/// and when a person asks.
+/// </summary>
+public sealed class UpkeepService(ShowStore store, FactsStore facts, ILogger<UpkeepService> log) : BackgroundService
+{
+    private static readonly TimeSpan Pace = TimeSpan.FromDays(1),
+        AfterStart = TimeSpan.FromMinutes(10);
+
+    private readonly SemaphoreSlim _turn = new(1, 1);
+
+    /// <summary>Tidies up now.</summary>
+    /// <returns>Checks and files that were forgotten.</returns>
+    public async Task<(int Checks, int Files)> TidyAsync(CancellationToken cancel)
+    {
+        await _turn.WaitAsync(cancel);
+        try
+        {
+            UpkeepRow kept = await store.UpkeepAsync(cancel);
+            int checks = await store.ForgetChecksAsync(kept.ChecksKept, cancel);
+            int today = (int)(DateTime.UtcNow - DateTime.UnixEpoch).TotalDays;
+            return (checks, await facts.ForgetAsync(today - kept.FactsDays, cancel));
+        }
+        finally
+        {
+            _turn.Release();
+        }
+    }
+
+    /// <inheritdoc/>
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(AfterStart);
+        while (await timer.WaitForNextTickAsync(stoppingToken))
+        {
+            timer.Period = Pace;
+            await Background.DoAsync(log, "tidy up", () => TidyAsync(stoppingToken), stoppingToken);
+        }
+    }
+}

@@ -1,0 +1,32 @@
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Demo;
+using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace DuneCrate.Web.Stations.Yard;
+
+/// <summary>The yard: every shot of every show as one row.</summary>
+public sealed class IndexModel(ShowStore store, ShotViews desk, DemoBuilder demo) : PageModel
+{
+    private ILookup<int, YardShot> _shots = Array.Empty<YardShot>().ToLookup(s => s.ShowId);
+
+    /// <summary>The shows.</summary>
+    public List<ShowRow> Shows { get; private set; } = [];
+
+    /// <summary>What the demo is doing, or null.</summary>
+    public string? Doing => demo.Doing;
+
+    /// <summary>Whether something runs, so that the page should ask again.</summary>
+    public bool IsBusy => Doing is not null || _shots.Any(v => v.Any(s => s.IsChecking));
+
+    /// <summary>The shots of a show.</summary>
+    public IEnumerable<YardShot> Of(ShowRow show) => _shots[show.Id];
+
+    /// <summary>Shows the yard.</summary>
+    public async Task OnGetAsync(CancellationToken cancel)
+    {
+        Shows = await store.ShowNamesAsync(cancel);
+        _shots = await desk.YardAsync(cancel);
+    }
+}
