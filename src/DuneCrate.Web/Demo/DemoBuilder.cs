@@ -10,6 +10,7 @@ using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Live;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Planning;
@@ -21,8 +22,9 @@ public sealed class DemoBuilder(
     StorageRoots roots,
     ShowStore store,
     PlanStore plans,
-    PlanEditor desk,
+    PlanEditor editor,
     CheckQueue checks,
+    ShotEvents events,
     ReadLimits limits,
     ILogger<DemoBuilder> log
 ) : BackgroundService
@@ -33,7 +35,15 @@ public sealed class DemoBuilder(
     private volatile string? _doing;
 
     /// <summary>What is being rendered, or null when everything is there.</summary>
-    public string? Doing => _doing;
+    public string? Doing
+    {
+        get => _doing;
+        private set
+        {
+            _doing = value;
+            events.TellYard();
+        }
+    }
 
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -71,7 +81,7 @@ public sealed class DemoBuilder(
                 await RenderAsync(demo, stoppingToken);
             }
 
-            _doing = null;
+            Doing = null;
         }
         catch (OperationCanceledException)
         {
@@ -80,7 +90,7 @@ public sealed class DemoBuilder(
         catch (Exception e)
         {
             log.LogError(e, "The demo show could not be rendered");
-            _doing = Failures.Words("The demo could not be rendered", e);
+            Doing = Failures.Words("The demo could not be rendered", e);
         }
     }
 
@@ -92,7 +102,7 @@ public sealed class DemoBuilder(
         if (!mark.IsFile)
         {
             folder.At("plan.json").ReplaceText(PlanDocument.Write(demo.Plan));
-            _doing = $"rendering {demo.Code}";
+            Doing = $"rendering {demo.Code}";
             await store.NoteAsync(shot.Id, "rendering");
             await Task.Run(
                 () => StandInRenderer.Render(demo.Plan, folder, demo.Rendered, demo.Faults, new Reporter(this, demo.Code), cancel),
@@ -138,10 +148,10 @@ public sealed class DemoBuilder(
             return;
         }
 
-        _doing = $"rendering the test frame of {demo.Code}";
+        Doing = $"rendering the test frame of {demo.Code}";
         ShotRow shot = (await store.ShotAsync("KELP", demo.Code))!;
         var demoEditor = new Editor("demo", "demo");
-        await desk.EditAsync(shot.Id, shot.Revision, new SetTestFrame(demo.Plan.Shot.Frames.Last, 0.5), demoEditor);
+        await editor.EditAsync(shot.Id, shot.Revision, new SetTestFrame(demo.Plan.Shot.Frames.Last, 0.5), demoEditor);
         await Task.Run(
             () =>
                 StandInRenderer.Render(TestFrameCheck.PlanFor(demo.Plan, demo.Plan.Shot.Frames.Last, 0.5), folder, null, [], null, cancel),
@@ -156,13 +166,13 @@ public sealed class DemoBuilder(
             },
         };
         (_, SetTestFrame measured) = await Task.Run(() => TestFrameCheck.Run(folder, chosen, new NoFactsCache(), limits, cancel), cancel);
-        await desk.EditAsync(shot.Id, shot.Revision, measured, demoEditor);
+        await editor.EditAsync(shot.Id, shot.Revision, measured, demoEditor);
         mark.ReplaceText("");
     }
 
     /// <summary>Description how far the rendering is.</summary>
     private sealed class Reporter(DemoBuilder work, string shot) : IProgress<RenderProgress>
     {
-        public void Report(RenderProgress value) => work._doing = $"rendering {shot}, {100 * value.Done / value.Of} %";
+        public void Report(RenderProgress value) => work.Doing = $"rendering {shot}, {100 * value.Done / value.Of} %";
     }
 }

@@ -7,18 +7,28 @@ namespace DuneCrate.Web.Jobs;
 /// </summary>
 public sealed class JobProgress
 {
+    private static readonly TimeSpan Pace = TimeSpan.FromMilliseconds(500);
+
     // Never disposed: it has no timer, and a stop may come at any moment, also after the end.
     private readonly CancellationTokenSource _stop = new();
     private readonly long _started = Stopwatch.GetTimestamp();
     private long _done,
         _of;
     private volatile string _doing = "";
+    private long _told;
+
+    /// <summary>Called when something changed, at most twice a second; pages are told by it.</summary>
+    public Action? Changed { get; set; }
 
     /// <summary>What is being done.</summary>
     public string Doing
     {
         get => _doing;
-        set => _doing = value;
+        set
+        {
+            _doing = value;
+            Tell();
+        }
     }
 
     /// <summary>Units done.</summary>
@@ -42,6 +52,22 @@ public sealed class JobProgress
         Interlocked.Exchange(ref _of, of);
         long seen;
         while ((seen = Interlocked.Read(ref _done)) < done && Interlocked.CompareExchange(ref _done, done, seen) != seen) { }
+
+        Tell();
+    }
+
+    private void Tell()
+    {
+        long told = Interlocked.Read(ref _told),
+            now = Stopwatch.GetTimestamp();
+        if (
+            Changed is { } changed
+            && Stopwatch.GetElapsedTime(told, now) >= Pace
+            && Interlocked.CompareExchange(ref _told, now, told) == told
+        )
+        {
+            changed();
+        }
     }
 
     /// <summary>Asks the work to stop.</summary>

@@ -115,6 +115,8 @@ public abstract class JobQueue(RunningJobs live, ILogger log) : BackgroundServic
             {
                 await Background.DoAsync(log, piece.What, () => piece.Run(piece.Progress, stop.Token), stoppingToken);
             }
+
+            piece.Progress.Changed?.Invoke();
         }
 
         await notes;

@@ -16,7 +16,15 @@ public sealed class ShotEvents
     private const int MostWaiting = 64;
     private static readonly TimeSpan Pulse = TimeSpan.FromSeconds(15);
 
-    private readonly ConcurrentDictionary<(int Shot, Guid Listener), Channel<SseItem<string>>> _listeners = new();
+    /// <summary>Stands for every shot: the yard listens to all of them.</summary>
+    public const int EveryShot = 0;
+
+    private readonly ConcurrentDictionary<(int Shot, Guid Listener), Listener> _listeners = new();
+
+    /// <summary>An open page.</summary>
+    /// <param name="Events">What it has not read yet.</param>
+    /// <param name="SeesArrivals">Whether it shows files as they land, so that the folder is watched for it.</param>
+    private sealed record Listener(Channel<SseItem<string>> Events, bool SeesArrivals);
 
     /// <summary>Tells every open page of a shot.</summary>
     /// <param name="shotId">The shot.</param>
@@ -27,23 +35,42 @@ public sealed class ShotEvents
         var item = new SseItem<string>(JsonSerializer.Serialize(about, DocumentJson.Compact), kind);
         foreach (var listener in _listeners.Where(l => l.Key.Shot == shotId))
         {
-            listener.Value.Writer.TryWrite(item);
+            listener.Value.Events.Writer.TryWrite(item);
+        }
+
+        TellYard();
+    }
+
+    /// <summary>Tells every open yard that something about some shot is new.</summary>
+    public void TellYard()
+    {
+        foreach (var listener in _listeners.Where(l => l.Key.Shot == EveryShot))
+        {
+            listener.Value.Events.Writer.TryWrite(new SseItem<string>("{}", "shot"));
         }
     }
 
-    /// <summary>The shots that somebody looks at.</summary>
-    public IReadOnlyCollection<int> Watched => [.. _listeners.Keys.Select(k => k.Shot).Distinct()];
+    /// <summary>The shots whose arrivals somebody looks at.</summary>
+    public IReadOnlyCollection<int> Watched => [.. _listeners.Where(l => l.Value.SeesArrivals).Select(l => l.Key.Shot).Distinct()];
 
-    /// <summary>Whether anybody looks at a shot.</summary>
-    public bool IsWatched(int shotId) => _listeners.Keys.Any(k => k.Shot == shotId);
+    /// <summary>Whether anybody looks at a shot's arrivals.</summary>
+    public bool IsWatched(int shotId) => _listeners.Any(l => l.Key.Shot == shotId && l.Value.SeesArrivals);
 
     /// <summary>What happens to a shot from now on, with a pulse in between so that broken connections are noticed.</summary>
-    public async IAsyncEnumerable<SseItem<string>> ListenAsync(int shotId, [EnumeratorCancellation] CancellationToken cancel)
+    /// <param name="shotId">The shot, or <see cref="EveryShot"/>.</param>
+    /// <param name="seesArrivals">Whether files are shown as they land.</param>
+    /// <param name="cancel">The page was closed.</param>
+    public async IAsyncEnumerable<SseItem<string>> ListenAsync(
+        int shotId,
+        bool seesArrivals,
+        [EnumeratorCancellation] CancellationToken cancel
+    )
     {
         var key = (shotId, Guid.NewGuid());
-        Channel<SseItem<string>> channel = _listeners[key] = Channel.CreateBounded<SseItem<string>>(
+        var channel = Channel.CreateBounded<SseItem<string>>(
             new BoundedChannelOptions(MostWaiting) { FullMode = BoundedChannelFullMode.DropOldest }
         );
+        _listeners[key] = new Listener(channel, seesArrivals);
         try
         {
             yield return new SseItem<string>("{}", "hello");

@@ -71,6 +71,7 @@ public sealed class CheckQueue(
             (CheckRow check, ShotRow shot) = await store.CheckWithShotAsync(id, stop);
             (shotId, revision) = (shot.Id, shot.Revision);
             Plan plan = views.PlanOf(shot);
+            progress.Changed = () => events.Tell(shot.Id, "progress", new { check = id });
             progress.Doing = "listing the folder";
             await store.SetCheckAsync(id, JobState.Running, shot.Revision, cancel: stop);
             report = await Task.Run(() => Check(check, shot, plan, progress, stop), CancellationToken.None);

@@ -5,7 +5,11 @@ export const names = ['of-layer', 'of-pass', 'rule', 'severity', 'state', 'words
 export function startFindings(ruler) {
   const form = document.getElementById('narrow');
   document.getElementById('find-filter')?.addEventListener('keydown', event => {
-    if (event.key === 'Escape') { event.target.value = ''; event.target.dispatchEvent(new Event('input', { bubbles: true })); event.target.blur(); }
+    if (event.key === 'Escape') {
+      event.target.value = '';
+      event.target.dispatchEvent(new Event('input', { bubbles: true }));
+      event.target.blur();
+    }
   });
   // The selects beside the map belong to the form and stand outside it.
   document.addEventListener('change', event => {
@@ -34,7 +38,8 @@ function sign(part) {
 }
 
 export function stepFinding(by) {
-  const items = [...document.querySelectorAll('[data-find]')], more = document.querySelector('[data-more-findings]');
+  const items = [...document.querySelectorAll('[data-find]')],
+    more = document.querySelector('[data-more-findings]');
   if (items.length === 0) return;
   const now = items.findIndex(item => item.classList.contains('on'));
   if (by > 0 && now === items.length - 1 && more) {
@@ -42,8 +47,9 @@ export function stepFinding(by) {
     more.click();
     return;
   }
-  const next = items[(now < 0 ? (by > 0 ? 0 : items.length - 1) : (now + by + items.length) % items.length)];
-  const url = new URL(next.dataset.href, location.href), station = document.querySelector('.shot').dataset.station;
+  const next = items[now < 0 ? (by > 0 ? 0 : items.length - 1) : (now + by + items.length) % items.length];
+  const url = new URL(next.dataset.href, location.href),
+    station = document.querySelector('.shot').dataset.station;
   if (station === 'look' || station === 'stack') url.pathname = url.pathname.replace(/\/check$/, `/${station}`);
   location.href = url;
 }

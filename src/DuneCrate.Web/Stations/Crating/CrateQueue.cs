@@ -9,6 +9,7 @@ using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Live;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
 
@@ -24,6 +25,7 @@ public sealed class CrateQueue(
     ReadLimits limits,
     ShotViews views,
     RunningCrates live,
+    ShotEvents events,
     ILogger<CrateQueue> log
 ) : JobQueue(live, log)
 {
@@ -110,6 +112,7 @@ public sealed class CrateQueue(
         {
             stop.ThrowIfCancellationRequested();
             (CrateRow row, ShotRow of) = await store.CrateWithShotAsync(id, stop);
+            progress.Changed = () => events.Tell(of.Id, "progress", new { crate = id });
             await store.ChangeCrateAsync(id, c => c.State = JobState.Running, stop);
             SealedCrate crate = await SealAsync(row, of, progress, stop);
             end = c => Note(c, crate);
@@ -188,6 +191,7 @@ public sealed class CrateQueue(
 
     private async Task VerifyAsync(CrateRow crate, JobProgress progress, CancellationToken stop)
     {
+        progress.Changed = () => events.Tell(crate.ShotId, "progress", new { crate = crate.Id });
         progress.Doing = "reading every file back";
         string problems;
         try

@@ -36,6 +36,11 @@ public static class PlanEndpoints
                 StepAsync(http, show, shot, view, of, (desk, id, editor) => desk.RedoAsync(id, editor))
         );
         routes.MapGet("/{show}/{shot}/events", EventsAsync);
+        routes.MapGet(
+            "/events",
+            (HttpContext http, ShotEvents events, IHostApplicationLifetime lifetime) =>
+                Stream(http, events, ShotEvents.EveryShot, seesArrivals: false, lifetime)
+        );
     }
 
     /// <summary>What the routes need, asked for at once.</summary>
@@ -174,9 +179,15 @@ public static class PlanEndpoints
             return Results.NotFound();
         }
 
+        return Stream(http, events, row.Id, http.Request.Query.ContainsKey("arrivals"), lifetime);
+    }
+
+    /// <summary>Server-sent events until the page is closed or the application ends.</summary>
+    private static IResult Stream(HttpContext http, ShotEvents events, int shotId, bool seesArrivals, IHostApplicationLifetime lifetime)
+    {
         var ends = CancellationTokenSource.CreateLinkedTokenSource(http.RequestAborted, lifetime.ApplicationStopping);
         http.Response.RegisterForDispose(ends);
-        return TypedResults.ServerSentEvents(events.ListenAsync(row.Id, ends.Token));
+        return TypedResults.ServerSentEvents(events.ListenAsync(shotId, seesArrivals, ends.Token));
     }
 
     private static IResult Json<T>(T value) => Results.Json(value, DocumentJson.Options);

@@ -1,36 +1,56 @@
-// A grid with the keys of a spreadsheet: arrows move, Shift extends, Enter or typing edits, Space toggles, Delete clears, Ctrl+C, X and V copy
-// and paste tab-separated text, Ctrl+D and Ctrl+R fill, Ctrl+A takes all. It draws what it is given and tells what is to be written.
+// A grid with the keys of a spreadsheet: arrows move, Shift extends, Enter or typing edits, Space toggles, Delete clears, Ctrl+C,
+// X and V copy and paste tab-separated text, Ctrl+D and Ctrl+R fill, Ctrl+A takes all. It draws what it is given and tells what is to be written.
+import { editCell, make } from './cell-editor.js';
+
 export class Grid {
   // model: see GridModel; acts: { write(cells), select(cell, cells), toggle(text, options), typeFinds }
   constructor(root, acts) {
     Object.assign(this, { root, acts, at: [0, 0], from: [0, 0], hidden: new Set(), editing: null });
     root.addEventListener('keydown', event => this.key(event));
     root.addEventListener('mousedown', event => this.press(event));
-    root.addEventListener('mouseover', event => { if (event.buttons & 1 && this.pressed) this.extend(this.place(event.target)); });
-    root.addEventListener('dblclick', event => { if (this.place(event.target)) this.edit(); });
+    root.addEventListener('mouseover', event => {
+      if (event.buttons & 1 && this.pressed) this.extend(this.place(event.target));
+    });
+    root.addEventListener('dblclick', event => {
+      if (this.place(event.target)) this.edit();
+    });
     root.addEventListener('focusin', event => {
       const place = this.place(event.target);
       if (place && !this.editing && !(place[0] === this.at[0] && place[1] === this.at[1])) this.move(place, false);
     });
     for (const kind of ['copy', 'cut', 'paste']) root.addEventListener(kind, event => this.clipboard(event, kind));
-    addEventListener('mouseup', () => { this.pressed = false; });
+    addEventListener('mouseup', () => {
+      this.pressed = false;
+    });
   }
 
   show(model) {
-    const same = this.model && this.model.view === model.view && this.model.rows.length === model.rows.length && this.model.columns.length === model.columns.length &&
-      model.rows.every((row, r) => row.key === this.model.rows[r].key) && model.columns.every((column, c) => column.key === this.model.columns[c].key);
+    const same =
+      this.model &&
+      this.model.view === model.view &&
+      this.model.rows.length === model.rows.length &&
+      this.model.columns.length === model.columns.length &&
+      model.rows.every((row, r) => row.key === this.model.rows[r].key) &&
+      model.columns.every((column, c) => column.key === this.model.columns[c].key);
     const before = this.model;
     this.model = model;
-    if (!same) { this.draw(); return; }
-    model.cells.forEach((line, r) => line.forEach((cell, c) => {
-      const old = before.cells[r][c];
-      if (old.shown !== cell.shown || old.mark !== cell.mark || old.title !== cell.title || old.pending) this.paint(this.cell(r, c), cell, r, c);
-    }));
+    if (!same) {
+      this.draw();
+      return;
+    }
+    model.cells.forEach((line, r) =>
+      line.forEach((cell, c) => {
+        const old = before.cells[r][c];
+        if (old.shown !== cell.shown || old.mark !== cell.mark || old.title !== cell.title || old.pending)
+          this.paint(this.cell(r, c), cell, r, c);
+      }),
+    );
     this.frame();
   }
 
   draw() {
-    const { model } = this, table = document.createElement('table');
+    const { model } = this,
+      table = document.createElement('table');
     table.className = `sheet ${model.view}`;
     table.setAttribute('role', 'grid');
     table.setAttribute('aria-label', model.corner);
@@ -65,12 +85,17 @@ export class Grid {
     this.table = table;
     this.frame();
     this.hide(this.rule ?? (() => false));
-    this.move([Math.min(this.at[0], Math.max(0, model.rows.length - 1)), Math.min(this.at[1], Math.max(0, model.columns.length - 1))], false, true);
+    this.move(
+      [Math.min(this.at[0], Math.max(0, model.rows.length - 1)), Math.min(this.at[1], Math.max(0, model.columns.length - 1))],
+      false,
+      true,
+    );
   }
 
   // Heads, totals and feet: few, and they change with every edit.
   frame() {
-    const { model, table } = this, hasTotals = model.totalHead !== '';
+    const { model, table } = this,
+      hasTotals = model.totalHead !== '';
     const head = make('tr', {});
     head.append(make('th', { scope: 'col', textContent: model.corner }));
     for (const column of model.columns) {
@@ -83,31 +108,50 @@ export class Grid {
     table.tHead.replaceChildren(head);
     for (const line of table.tBodies[0].rows) {
       if (line.dataset.r === undefined) continue;
-      const row = model.rows[line.dataset.r], th = line.firstChild, label = `${row.label}\u0000${row.small}`;
-      if (th.dataset.label !== label) { th.dataset.label = label; th.replaceChildren(make('span', { textContent: row.label }), make('span', { className: 'mono dim', textContent: row.small && row.small !== row.label ? ` ${row.small}` : '' })); }
+      const row = model.rows[line.dataset.r],
+        th = line.firstChild,
+        label = `${row.label}\u0000${row.small}`;
+      if (th.dataset.label !== label) {
+        th.dataset.label = label;
+        th.replaceChildren(
+          make('span', { textContent: row.label }),
+          make('span', { className: 'mono dim', textContent: row.small && row.small !== row.label ? ` ${row.small}` : '' }),
+        );
+      }
       if (hasTotals && line.lastChild.textContent !== row.total) line.lastChild.textContent = row.total;
     }
-    table.tFoot.replaceChildren(...model.feet.map(foot => {
-      const line = make('tr', { className: 'family' });
-      line.append(make('th', { scope: 'row', textContent: foot.label }), ...foot.texts.map(text => make('td', { textContent: text })));
-      if (hasTotals) line.append(make('td', { className: 'total', textContent: foot.total }));
-      return line;
-    }));
+    table.tFoot.replaceChildren(
+      ...model.feet.map(foot => {
+        const line = make('tr', { className: 'family' });
+        line.append(make('th', { scope: 'row', textContent: foot.label }), ...foot.texts.map(text => make('td', { textContent: text })));
+        if (hasTotals) line.append(make('td', { className: 'total', textContent: foot.total }));
+        return line;
+      }),
+    );
   }
 
   paint(td, cell, r, c) {
     td.className = `cell ${cell.mark}`;
     td.title = cell.title ?? '';
     td.textContent = cell.shown;
-    if (cell.mark.includes('swatch')) td.style.setProperty('--swatch', cell.text); else td.style.removeProperty('--swatch');
+    if (cell.mark.includes('swatch')) td.style.setProperty('--swatch', cell.text);
+    else td.style.removeProperty('--swatch');
     td.tabIndex = r === this.at[0] && c === this.at[1] ? 0 : -1;
-    const state = cell.mark.includes('blocker') ? ', to be mended' : cell.mark.includes('warning') ? ', to be looked at' : cell.mark.includes('differs') ? ', differs from its base' : '';
+    const state = cell.mark.includes('blocker')
+      ? ', to be mended'
+      : cell.mark.includes('warning')
+        ? ', to be looked at'
+        : cell.mark.includes('differs')
+          ? ', differs from its base'
+          : '';
     td.setAttribute('aria-label', `${this.model.rows[r].key} of ${this.model.columns[c].key}: ${cell.shown || 'empty'}${state}`);
     td.setAttribute('aria-selected', this.has(r, c));
     td.classList.toggle('sel', this.has(r, c));
   }
 
-  cell(r, c) { return this.tds[r]?.[c]; }
+  cell(r, c) {
+    return this.tds[r]?.[c];
+  }
 
   place(target) {
     const td = target.closest?.('td[data-r]');
@@ -115,7 +159,8 @@ export class Grid {
   }
 
   box() {
-    const [r1, c1] = this.at, [r2, c2] = this.from;
+    const [r1, c1] = this.at,
+      [r2, c2] = this.from;
     return [Math.min(r1, r2), Math.min(c1, c2), Math.max(r1, r2), Math.max(c1, c2)];
   }
 
@@ -124,11 +169,21 @@ export class Grid {
     return r >= r1 && r <= r2 && c >= c1 && c <= c2 && !this.hidden.has(r);
   }
 
-  rows() { const [r1, , r2] = this.box(); return range(r1, r2).filter(r => !this.hidden.has(r)); }
+  rows() {
+    const [r1, , r2] = this.box();
+    return range(r1, r2).filter(r => !this.hidden.has(r));
+  }
 
-  columns() { const [, c1, , c2] = this.box(); return range(c1, c2); }
+  columns() {
+    const [, c1, , c2] = this.box();
+    return range(c1, c2);
+  }
 
-  chosen() { return this.rows().flatMap(r => this.columns().map(c => ({ r, c, row: this.model.rows[r].key, col: this.model.columns[c].key, text: this.model.cells[r][c].text }))); }
+  chosen() {
+    return this.rows().flatMap(r =>
+      this.columns().map(c => ({ r, c, row: this.model.rows[r].key, col: this.model.columns[c].key, text: this.model.cells[r][c].text })),
+    );
+  }
 
   move([r, c], extend, quiet) {
     if (!this.tds || !this.cell(r, c)) return;
@@ -140,13 +195,25 @@ export class Grid {
     const td = this.cell(r, c);
     td.tabIndex = 0;
     this.chosenTds = this.chosen().map(x => this.cell(x.r, x.c));
-    for (const other of old) if (!this.chosenTds.includes(other)) { other.classList.remove('sel'); other.setAttribute('aria-selected', 'false'); }
-    for (const now of this.chosenTds) { now.classList.add('sel'); now.setAttribute('aria-selected', 'true'); }
-    if (!quiet) { td.focus({ preventScroll: true }); td.scrollIntoView({ block: 'nearest', inline: 'nearest' }); }
+    for (const other of old)
+      if (!this.chosenTds.includes(other)) {
+        other.classList.remove('sel');
+        other.setAttribute('aria-selected', 'false');
+      }
+    for (const now of this.chosenTds) {
+      now.classList.add('sel');
+      now.setAttribute('aria-selected', 'true');
+    }
+    if (!quiet) {
+      td.focus({ preventScroll: true });
+      td.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    }
     this.acts.select({ r, c, row: this.model.rows[r].key, col: this.model.columns[c].key }, this.chosen(), quiet);
   }
 
-  extend(place) { if (place) this.move(place, true); }
+  extend(place) {
+    if (place) this.move(place, true);
+  }
 
   press(event) {
     const place = this.place(event.target);
@@ -159,9 +226,10 @@ export class Grid {
   // Hides the rows for which rule(row, r) says so, and groups that become empty.
   hide(rule) {
     this.rule = rule;
-    this.hidden = new Set(this.model.rows.flatMap((row, r) => rule(row, r) ? [r] : []));
+    this.hidden = new Set(this.model.rows.flatMap((row, r) => (rule(row, r) ? [r] : [])));
     const shown = new Set(this.model.rows.filter((row, r) => !this.hidden.has(r)).map(row => row.group));
-    for (const line of this.table.tBodies[0].rows) line.hidden = line.dataset.r === undefined ? !shown.has(line.dataset.group) : this.hidden.has(Number(line.dataset.r));
+    for (const line of this.table.tBodies[0].rows)
+      line.hidden = line.dataset.r === undefined ? !shown.has(line.dataset.group) : this.hidden.has(Number(line.dataset.r));
   }
 
   step(by, [r, c] = this.at) {
@@ -173,22 +241,42 @@ export class Grid {
 
   key(event) {
     if (this.editing || !this.place(event.target)) return;
-    const ctrl = event.ctrlKey || event.metaKey, [r, c] = this.at, last = this.model.columns.length - 1;
+    const ctrl = event.ctrlKey || event.metaKey,
+      [r, c] = this.at,
+      last = this.model.columns.length - 1;
     const moves = {
-      ArrowUp: () => this.step(-1), ArrowDown: () => this.step(1), ArrowLeft: () => [r, Math.max(0, c - 1)], ArrowRight: () => [r, Math.min(last, c + 1)],
-      Home: () => ctrl ? this.step(1, [-1, 0]) : [r, 0], End: () => ctrl ? this.step(-1, [this.model.rows.length, last]) : [r, last],
-      PageUp: () => range(1, 10).reduce(p => this.step(-1, p), this.at), PageDown: () => range(1, 10).reduce(p => this.step(1, p), this.at),
+      ArrowUp: () => this.step(-1),
+      ArrowDown: () => this.step(1),
+      ArrowLeft: () => [r, Math.max(0, c - 1)],
+      ArrowRight: () => [r, Math.min(last, c + 1)],
+      Home: () => (ctrl ? this.step(1, [-1, 0]) : [r, 0]),
+      End: () => (ctrl ? this.step(-1, [this.model.rows.length, last]) : [r, last]),
+      PageUp: () => range(1, 10).reduce(p => this.step(-1, p), this.at),
+      PageDown: () => range(1, 10).reduce(p => this.step(1, p), this.at),
     };
     const acts = {
-      ' ': () => this.toggle(), Enter: () => this.edit(), F2: () => this.edit(), Delete: () => this.fill(''), Backspace: () => this.fill(''), Escape: () => this.move(this.at, false),
+      ' ': () => this.toggle(),
+      Enter: () => this.edit(),
+      F2: () => this.edit(),
+      Delete: () => this.fill(''),
+      Backspace: () => this.fill(''),
+      Escape: () => this.move(this.at, false),
     };
-    const withCtrl = { d: () => this.spread(true), r: () => this.spread(false), a: () => { this.from = [0, 0]; this.move([this.model.rows.length - 1, last], true); } };
+    const withCtrl = {
+      d: () => this.spread(true),
+      r: () => this.spread(false),
+      a: () => {
+        this.from = [0, 0];
+        this.move([this.model.rows.length - 1, last], true);
+      },
+    };
     let act = null;
     if (moves[event.key]) act = () => this.move(moves[event.key](), event.shiftKey);
     else if (ctrl && withCtrl[event.key.toLowerCase()]) act = withCtrl[event.key.toLowerCase()];
     else if (!ctrl && !event.altKey && acts[event.key]) act = acts[event.key];
     else if (!ctrl && !event.altKey && event.key.length === 1 && event.key !== '?' && event.key !== '/') {
-      if (this.acts.typed) act = () => this.acts.typed(event.key); else act = () => this.edit(event.key);
+      if (this.acts.typed) act = () => this.acts.typed(event.key);
+      else act = () => this.edit(event.key);
     }
     if (!act) return;
     event.preventDefault();
@@ -201,61 +289,71 @@ export class Grid {
     if (open.length) this.acts.write(open.map(x => ({ ...x, row: this.model.rows[x.r].key, col: this.model.columns[x.c].key })));
   }
 
-  fill(text) { this.write(this.chosen().map(x => ({ ...x, text }))); }
+  fill(text) {
+    this.write(this.chosen().map(x => ({ ...x, text })));
+  }
 
   toggle() {
-    const [r, c] = this.at, next = this.acts.toggle(this.model.cells[r][c].text, this.model.columns[c]);
-    if (next === null) this.edit(); else this.fill(next);
+    const [r, c] = this.at,
+      next = this.acts.toggle(this.model.cells[r][c].text, this.model.columns[c]);
+    if (next === null) this.edit();
+    else this.fill(next);
   }
 
   // Fills down, or to the right, from the first row or column of the choice.
   spread(down) {
-    const rows = this.rows(), columns = this.columns();
-    this.write(rows.flatMap((r, i) => columns.flatMap((c, k) => (down ? i : k) === 0 ? [] : [{ r, c, text: this.model.cells[down ? rows[0] : r][down ? c : columns[0]].text }])));
+    const rows = this.rows(),
+      columns = this.columns();
+    this.write(
+      rows.flatMap((r, i) =>
+        columns.flatMap((c, k) =>
+          (down ? i : k) === 0 ? [] : [{ r, c, text: this.model.cells[down ? rows[0] : r][down ? c : columns[0]].text }],
+        ),
+      ),
+    );
   }
 
   clipboard(event, kind) {
     if (this.editing || !this.place(document.activeElement)) return;
     event.preventDefault();
     if (kind === 'paste') {
-      const lines = event.clipboardData.getData('text/plain').replace(/\r/g, '').replace(/\n$/, '').split('\n').map(line => line.split('\t'));
-      const rows = range(0, this.model.rows.length - 1).filter(r => !this.hidden.has(r) && r >= this.box()[0]), first = this.box()[1];
+      const lines = event.clipboardData
+        .getData('text/plain')
+        .replace(/\r/g, '')
+        .replace(/\n$/, '')
+        .split('\n')
+        .map(line => line.split('\t'));
+      const rows = range(0, this.model.rows.length - 1).filter(r => !this.hidden.has(r) && r >= this.box()[0]),
+        first = this.box()[1];
       const one = lines.length === 1 && lines[0].length === 1;
-      if (one) { this.fill(lines[0][0].trim()); return; }
-      this.write(lines.flatMap((line, i) => line.flatMap((text, k) => rows[i] !== undefined && first + k < this.model.columns.length ? [{ r: rows[i], c: first + k, text: text.trim() }] : [])));
+      if (one) {
+        this.fill(lines[0][0].trim());
+        return;
+      }
+      this.write(
+        lines.flatMap((line, i) =>
+          line.flatMap((text, k) =>
+            rows[i] !== undefined && first + k < this.model.columns.length ? [{ r: rows[i], c: first + k, text: text.trim() }] : [],
+          ),
+        ),
+      );
       return;
     }
-    event.clipboardData.setData('text/plain', this.rows().map(r => this.columns().map(c => this.model.cells[r][c].text).join('\t')).join('\n'));
+    event.clipboardData.setData(
+      'text/plain',
+      this.rows()
+        .map(r =>
+          this.columns()
+            .map(c => this.model.cells[r][c].text)
+            .join('\t'),
+        )
+        .join('\n'),
+    );
     if (kind === 'cut') this.fill('');
   }
 
   edit(first) {
-    const [r, c] = this.at, column = this.model.columns[c];
-    if (column.mark.includes('told')) return;
-    const td = this.cell(r, c), field = make('input', { className: 'cell-field', value: first ?? this.model.cells[r][c].text, spellcheck: false });
-    field.setAttribute('aria-label', td.getAttribute('aria-label'));
-    if (column.options?.length) {
-      const list = make('datalist', { id: 'cell-options' });
-      list.append(...column.options.map(option => make('option', { value: option })));
-      field.setAttribute('list', 'cell-options');
-      td.replaceChildren(field, list);
-    } else td.replaceChildren(field);
-    this.editing = field;
-    const end = keep => {
-      if (this.editing !== field) return;
-      this.editing = null;
-      const text = field.value.trim();
-      this.paint(td, this.model.cells[r][c], r, c);
-      if (keep) this.write([{ r, c, text }]);
-    };
-    field.addEventListener('keydown', event => {
-      event.stopPropagation();
-      if (event.key === 'Enter' || event.key === 'Tab') { event.preventDefault(); end(true); this.move(event.key === 'Tab' ? [r, Math.min(this.model.columns.length - 1, c + (event.shiftKey ? -1 : 1))] : this.step(event.shiftKey ? -1 : 1), false); }
-      if (event.key === 'Escape') { end(false); td.focus(); }
-    });
-    field.addEventListener('blur', () => end(true));
-    field.focus();
-    if (first === undefined) field.select();
+    editCell(this, first);
   }
 
   // Draws what is about to be, before the server has answered.
@@ -268,6 +366,6 @@ export class Grid {
   }
 }
 
-function make(tag, fields) { return Object.assign(document.createElement(tag), fields); }
-
-function range(from, to) { return Array.from({ length: Math.max(0, to - from + 1) }, (_, i) => from + i); }
+function range(from, to) {
+  return Array.from({ length: Math.max(0, to - from + 1) }, (_, i) => from + i);
+}

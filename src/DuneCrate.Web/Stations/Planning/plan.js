@@ -1,30 +1,49 @@
 // The Plan station: grids that send changes, forms and buttons that carry them, undo, and what others do meanwhile.
 import { Grid } from './grid.js';
 
-const page = document.getElementById('plan'), shot = document.querySelector('.shot'), base = shot.dataset.shot;
-const says = document.getElementById('plan-says'), side = document.getElementById('plan-side'), view = page.dataset.view;
+const page = document.getElementById('plan'),
+  shot = document.querySelector('.shot'),
+  base = shot.dataset.shot;
+const says = document.getElementById('plan-says'),
+  side = document.getElementById('plan-side'),
+  view = page.dataset.view;
 const token = JSON.parse(document.body.getAttribute('hx-headers'))['X-Form-Token'];
-const undo = document.getElementById('undo'), redo = document.getElementById('redo');
-let revision = 0, waiting = Promise.resolve(), sideTimer = 0, frameTimer = 0, addressTimer = 0, sideAsked = 0, cell = null, chosen = [];
+const undo = document.getElementById('undo'),
+  redo = document.getElementById('redo');
+let revision = 0,
+  waiting = Promise.resolve(),
+  sideTimer = 0,
+  frameTimer = 0,
+  addressTimer = 0,
+  sideAsked = 0,
+  cell = null,
+  chosen = [];
 
 const edits = {
   sheet: cells => ({ do: 'cells', cells: cells.map(x => ({ layer: x.col, pass: x.row, text: x.text })) }),
   roles: cells => ({ do: 'role-cells', cells: cells.map(x => ({ item: x.row, layer: x.col, text: x.text })) }),
   scene: cells => ({ do: 'item-cells', cells: cells.map(x => ({ item: x.row, column: x.col, text: x.text })) }),
   settings: cells => ({ do: 'setting-cells', cells: cells.map(x => ({ layer: x.col, name: x.row, text: x.text })) }),
-  files: cells => ({ do: 'several', what: 'files named anew', edits: cells.map(x => ({ do: 'outputs', layers: [x.row.split('|')[0]], home: x.row.split('|')[1].toLowerCase(), [x.col]: x.text })) }),
+  files: cells => ({
+    do: 'several',
+    what: 'files named anew',
+    edits: cells.map(x => ({ do: 'outputs', layers: [x.row.split('|')[0]], home: x.row.split('|')[1].toLowerCase(), [x.col]: x.text })),
+  }),
 };
 
 const toggles = {
-  sheet: text => text === '' ? 'x' : '',
+  sheet: text => (text === '' ? 'x' : ''),
   roles: (text, column) => column.options[(column.options.indexOf(text) + 1) % column.options.length],
-  settings: text => text === 'yes' ? 'no' : text === 'no' ? '' : text === '' ? 'yes' : null,
+  settings: text => (text === 'yes' ? 'no' : text === 'no' ? '' : text === '' ? 'yes' : null),
   scene: () => null,
   files: () => null,
 };
 
 const expects = {
-  sheet: (text, old) => ({ shown: text === '' ? '' : text === 'x' ? old.shown || '…' : text.replace(/\bshared\b ?/, ''), mark: text === '' ? '' : /\boff\b/.test(text) ? 'off' : 'on' }),
+  sheet: (text, old) => ({
+    shown: text === '' ? '' : text === 'x' ? old.shown || '…' : text.replace(/\bshared\b ?/, ''),
+    mark: text === '' ? '' : /\boff\b/.test(text) ? 'off' : 'on',
+  }),
   roles: text => ({ shown: text || 'shown', mark: { shown: 'on', '': 'on', hidden: 'gone', holdout: 'hole' }[text] ?? 'part' }),
 };
 
@@ -46,16 +65,30 @@ const grid = new Grid(document.getElementById('grid'), {
     addressTimer = setTimeout(address, 120);
   },
   toggle: (text, column) => toggles[view](text, column),
-  typed: view === 'sheet' ? letter => { const find = document.getElementById('grid-find'); find.value = letter; find.focus(); seek(); } : null,
+  typed:
+    view === 'sheet'
+      ? letter => {
+          const find = document.getElementById('grid-find');
+          find.value = letter;
+          find.focus();
+          seek();
+        }
+      : null,
 });
 
 // The address follows the selection once it rests; what stands beside the grid follows the address.
 function address() {
   clearTimeout(addressTimer);
   const url = new URL(location.href);
-  if (view === 'sheet') { url.searchParams.set('layer', cell.col); url.searchParams.set('pass', cell.row); } else if (view === 'roles' || view === 'settings') url.searchParams.set('layer', cell.col);
+  if (view === 'sheet') {
+    url.searchParams.set('layer', cell.col);
+    url.searchParams.set('pass', cell.row);
+  } else if (view === 'roles' || view === 'settings') url.searchParams.set('layer', cell.col);
   else if (view === 'files') url.searchParams.set('layer', cell.row.split('|')[0]);
-  if (url.href === location.href) { side.inert = false; return; }
+  if (url.href === location.href) {
+    side.inert = false;
+    return;
+  }
   history.replaceState(null, '', url);
   refreshSide(60);
 }
@@ -64,24 +97,35 @@ function show(model) {
   revision = model.revision;
   grid.show(model);
   document.getElementById('grid-summary').textContent = model.summary;
-  for (const [button, what] of [[undo, model.undo], [redo, model.redo]]) {
+  for (const [button, what] of [
+    [undo, model.undo],
+    [redo, model.redo],
+  ]) {
     button.disabled = !what;
     button.title = what ? `${button === undo ? 'Take back' : 'Make again'}: ${what}` : '';
   }
 }
 
 // Changes go one after the other, each on the revision that the one before it made.
-function send(edit) { return post('edit', () => ({ revision, view, edit })); }
+function send(edit) {
+  return post('edit', () => ({ revision, view, edit }));
+}
 
 function post(path, body) {
   const done = waiting.then(async () => {
     const answer = await fetch(`${base}/plan/${path}${path === 'edit' ? '' : `?view=${view}`}`, {
-      method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Form-Token': token }, body: JSON.stringify(body()),
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', 'X-Form-Token': token },
+      body: JSON.stringify(body()),
     }).catch(() => null);
-    if (!answer) { say('The server does not answer. What you see may not be saved; reload the page once it is back.', true); return { problem: 'no answer' }; }
+    if (!answer) {
+      say('The server does not answer. What you see may not be saved; reload the page once it is back.', true);
+      return { problem: 'no answer' };
+    }
     const result = await answer.json();
     if (result.model) show(result.model);
-    if (answer.ok) say(''); else say(result.problem, true);
+    if (answer.ok) say('');
+    else say(result.problem, true);
     if (answer.ok || answer.status === 409) refreshSide(100);
     refreshFrame();
     return answer.ok ? result : { problem: result.problem, field: result.field };
@@ -93,14 +137,15 @@ function post(path, body) {
 function say(text, bad) {
   const line = Object.assign(document.createElement('p'), { className: `says ${bad ? 'bad' : ''}`, textContent: text });
   if (bad) line.setAttribute('role', 'alert');
-  says.replaceChildren(...text ? [line] : []);
+  says.replaceChildren(...(text ? [line] : []));
 }
 
 function refreshSide(after) {
   clearTimeout(sideTimer);
   sideTimer = setTimeout(async () => {
     if (side.contains(document.activeElement) && document.activeElement.matches('input, select, textarea') && after > 110) return;
-    const url = new URL(location.href), asked = ++sideAsked;
+    const url = new URL(location.href),
+      asked = ++sideAsked;
     url.searchParams.set('handler', 'Side');
     const answer = await fetch(url);
     if (asked !== sideAsked) return;
@@ -120,7 +165,10 @@ function refreshFrame() {
     if (!answer.ok) return;
     const fresh = new DOMParser().parseFromString(await answer.text(), 'text/html');
     for (const id of ['strip', 'ladder']) document.getElementById(id)?.replaceWith(fresh.getElementById(id));
-    for (const dialog of fresh.querySelectorAll('dialog')) { const old = document.getElementById(dialog.id); if (old && !old.open && dialog.id !== 'keys') old.replaceWith(dialog); }
+    for (const dialog of fresh.querySelectorAll('dialog')) {
+      const old = document.getElementById(dialog.id);
+      if (old && !old.open && dialog.id !== 'keys') old.replaceWith(dialog);
+    }
   }, 900);
 }
 
@@ -128,9 +176,13 @@ function dressSide() {
   const tab = sessionStorage.getItem('plan-tab') ?? 'cell';
   const tabs = [...side.querySelectorAll('[data-tab]')];
   const open = tabs.some(t => t.dataset.tab === tab) ? tab : tabs[0]?.dataset.tab;
-  for (const t of tabs) { t.setAttribute('aria-selected', t.dataset.tab === open); t.tabIndex = t.dataset.tab === open ? 0 : -1; }
+  for (const t of tabs) {
+    t.setAttribute('aria-selected', t.dataset.tab === open);
+    t.tabIndex = t.dataset.tab === open ? 0 : -1;
+  }
   for (const panel of side.querySelectorAll('[data-panel]')) panel.hidden = panel.dataset.panel !== open;
-  const many = side.querySelector('#c-many'), name = side.querySelector('[data-name-form] input');
+  const many = side.querySelector('#c-many'),
+    name = side.querySelector('[data-name-form] input');
   if (many) many.textContent = chosen.length > 1 ? `${chosen.length} cells` : '';
   if (name) name.value = decodeURIComponent(document.cookie.match(/(?:^|; )dune-name=([^;]*)/)?.[1] ?? '');
 }
@@ -138,8 +190,18 @@ function dressSide() {
 function cellText(form) {
   const of = new FormData(form);
   if (of.get('state') === '') return '';
-  const words = [of.get('state') === 'off' ? 'off' : '', of.get('type'), of.get('home'), of.get('lead') ? 'lead' : '', of.get('filter'), of.get('alpha'),
-    of.get('edge') ? `edge=${of.get('edge').trim()}` : '', of.get('near')?.trim() ? `near=${of.get('near').trim()}` : '', of.get('far')?.trim() ? `far=${of.get('far').trim()}` : '', of.get('frames')?.trim() ? `frames=${of.get('frames').replace(/\s+/g, '')}` : ''];
+  const words = [
+    of.get('state') === 'off' ? 'off' : '',
+    of.get('type'),
+    of.get('home'),
+    of.get('lead') ? 'lead' : '',
+    of.get('filter'),
+    of.get('alpha'),
+    of.get('edge') ? `edge=${of.get('edge').trim()}` : '',
+    of.get('near')?.trim() ? `near=${of.get('near').trim()}` : '',
+    of.get('far')?.trim() ? `far=${of.get('far').trim()}` : '',
+    of.get('frames')?.trim() ? `frames=${of.get('frames').replace(/\s+/g, '')}` : '',
+  ];
   return words.filter(Boolean).join(' ') || 'x';
 }
 
@@ -148,7 +210,8 @@ async function submit(form) {
   let edit = null;
   if (form.matches('[data-cell-form]')) {
     address();
-    const text = cellText(form), cells = chosen.length > 1 ? chosen : [{ row: page.dataset.pass, col: page.dataset.layer, ...cell }];
+    const text = cellText(form),
+      cells = chosen.length > 1 ? chosen : [{ row: page.dataset.pass, col: page.dataset.layer, ...cell }];
     edit = edits.sheet(cells.map(x => ({ row: x.row, col: x.col, text })));
   } else if (form.matches('[data-pass-form]')) {
     edit = { do: 'cells', cells: [{ layer: currentLayer(), pass: form.pass.value.trim(), text: 'x' }] };
@@ -156,8 +219,20 @@ async function submit(form) {
     const of = new FormData(form);
     edit = { do: 'put-items', items: [{ name: of.get('name').trim(), kind: of.get('kind'), traits: of.getAll('traits') }] };
   } else if (form.matches('[data-change-form]')) {
-    const of = new FormData(form), items = of.get('items').split(',').map(x => x.trim()).filter(Boolean);
-    edit = { do: 'changes', layer: form.dataset.layer, changes: [...JSON.parse(form.dataset.changes), { what: of.get('what').trim(), value: of.get('value').trim(), items, why: of.get('why').trim() }] };
+    const of = new FormData(form),
+      items = of
+        .get('items')
+        .split(',')
+        .map(x => x.trim())
+        .filter(Boolean);
+    edit = {
+      do: 'changes',
+      layer: form.dataset.layer,
+      changes: [
+        ...JSON.parse(form.dataset.changes),
+        { what: of.get('what').trim(), value: of.get('value').trim(), items, why: of.get('why').trim() },
+      ],
+    };
   } else if (form.matches('[data-name-form]')) {
     document.cookie = `dune-name=${encodeURIComponent(form.by.value.trim())}; path=/; max-age=34560000; samesite=strict`;
     say(form.by.value.trim() ? `Your changes are signed as ${form.by.value.trim()}.` : 'Your changes are not signed.');
@@ -165,7 +240,8 @@ async function submit(form) {
   } else {
     edit = JSON.parse(form.dataset.editForm);
     if (form.dataset.ofLayer !== undefined) edit.layer = currentLayer();
-    for (const [name, value] of new FormData(form)) edit[name] = form.elements[name].dataset?.emptyNull !== undefined && value === '' ? null : value;
+    for (const [name, value] of new FormData(form))
+      edit[name] = form.elements[name].dataset?.emptyNull !== undefined && value === '' ? null : value;
     if (edit.scale !== undefined) edit.scale = Number(edit.scale);
     if (edit.frame !== undefined) edit.frame = Number(edit.frame);
   }
@@ -178,7 +254,10 @@ async function submit(form) {
   }
 }
 
-function currentLayer() { address(); return new URL(location.href).searchParams.get('layer') ?? page.dataset.layer; }
+function currentLayer() {
+  address();
+  return new URL(location.href).searchParams.get('layer') ?? page.dataset.layer;
+}
 
 function follow(layer) {
   const url = new URL(location.href);
@@ -191,7 +270,8 @@ function follow(layer) {
 }
 
 function seek() {
-  const words = document.getElementById('grid-find').value.toLowerCase().split(/\s+/).filter(Boolean), only = document.getElementById('only-used').checked;
+  const words = document.getElementById('grid-find').value.toLowerCase().split(/\s+/).filter(Boolean),
+    only = document.getElementById('only-used').checked;
   const fits = row => words.every(word => `${row.label} ${row.key} ${row.group}`.toLowerCase().includes(word));
   grid.hide(row => (only && !row.inUse) || !fits(row));
 }
@@ -204,18 +284,35 @@ document.addEventListener('submit', event => {
 });
 
 document.addEventListener('click', event => {
-  const target = event.target, button = target.closest('[data-edit]'), opens = target.closest('[data-opens]'), tab = target.closest('[data-tab]'), goto = target.closest('[data-goto-pass]'), head = target.closest('th[data-column]');
-  if (button) { send(JSON.parse(button.dataset.edit)); return; }
+  const target = event.target,
+    button = target.closest('[data-edit]'),
+    opens = target.closest('[data-opens]'),
+    tab = target.closest('[data-tab]'),
+    goto = target.closest('[data-goto-pass]'),
+    head = target.closest('th[data-column]');
+  if (button) {
+    send(JSON.parse(button.dataset.edit));
+    return;
+  }
   if (opens) {
     const dialog = document.getElementById(opens.dataset.opens);
-    for (const part of dialog.querySelectorAll('[data-current-layer]')) if (part.matches('input')) part.value = currentLayer() + part.dataset.currentLayer; else part.textContent = currentLayer();
+    for (const part of dialog.querySelectorAll('[data-current-layer]'))
+      if (part.matches('input')) part.value = currentLayer() + part.dataset.currentLayer;
+      else part.textContent = currentLayer();
     dialog.showModal();
   }
   target.closest('[data-closes]')?.closest('dialog').close();
-  if (tab) { sessionStorage.setItem('plan-tab', tab.dataset.tab); dressSide(); }
+  if (tab) {
+    sessionStorage.setItem('plan-tab', tab.dataset.tab);
+    dressSide();
+  }
   if (goto && goto.dataset.gotoLayer && view === 'sheet') {
-    const r = grid.model.rows.findIndex(row => row.key === goto.dataset.gotoPass), c = grid.model.columns.findIndex(column => column.key === goto.dataset.gotoLayer);
-    if (c >= 0) { grid.hide(() => false); grid.move([Math.max(0, r), c], false); }
+    const r = grid.model.rows.findIndex(row => row.key === goto.dataset.gotoPass),
+      c = grid.model.columns.findIndex(column => column.key === goto.dataset.gotoLayer);
+    if (c >= 0) {
+      grid.hide(() => false);
+      grid.move([Math.max(0, r), c], false);
+    }
   }
   if (head && (view === 'sheet' || view === 'roles' || view === 'settings')) {
     if (view === 'sheet') sessionStorage.setItem('plan-tab', 'layer');
@@ -228,7 +325,8 @@ document.addEventListener('click', event => {
 
 document.addEventListener('keydown', event => {
   if (!(event.ctrlKey || event.metaKey) || event.target.matches('input, textarea')) return;
-  const back = event.key.toLowerCase() === 'z' && !event.shiftKey, again = event.key.toLowerCase() === 'y' || (event.key.toLowerCase() === 'z' && event.shiftKey);
+  const back = event.key.toLowerCase() === 'z' && !event.shiftKey,
+    again = event.key.toLowerCase() === 'y' || (event.key.toLowerCase() === 'z' && event.shiftKey);
   if (!back && !again) return;
   event.preventDefault();
   post(back ? 'undo' : 'redo', () => ({}));
@@ -242,7 +340,12 @@ find?.addEventListener('input', seek);
 find?.addEventListener('keydown', event => {
   if (event.key !== 'Enter' && event.key !== 'Escape' && event.key !== 'ArrowDown') return;
   event.preventDefault();
-  if (event.key === 'Escape') { find.value = ''; seek(); grid.move(grid.at, false); return; }
+  if (event.key === 'Escape') {
+    find.value = '';
+    seek();
+    grid.move(grid.at, false);
+    return;
+  }
   const first = grid.model.rows.findIndex((row, r) => !grid.hidden.has(r));
   if (first < 0) return;
   find.value = '';
@@ -251,19 +354,22 @@ find?.addEventListener('keydown', event => {
 });
 document.getElementById('only-used')?.addEventListener('change', seek);
 
-document.getElementById('na-home')?.addEventListener('change', event => { const field = document.getElementById('na-template'); field.value = field.dataset[`template${event.target.value[0].toUpperCase()}${event.target.value.slice(1)}`]; });
+document.getElementById('na-home')?.addEventListener('change', event => {
+  const field = document.getElementById('na-template');
+  field.value = field.dataset[`template${event.target.value[0].toUpperCase()}${event.target.value.slice(1)}`];
+});
 
 show(JSON.parse(document.getElementById('grid-model').textContent));
 if (view === 'sheet') {
-  const r = grid.model.rows.findIndex(row => row.key === page.dataset.pass), c = grid.model.columns.findIndex(column => column.key === page.dataset.layer);
+  const r = grid.model.rows.findIndex(row => row.key === page.dataset.pass),
+    c = grid.model.columns.findIndex(column => column.key === page.dataset.layer);
   if (r >= 0 && c >= 0) grid.move([r, c], false, true);
 }
 dressSide();
 
 // What others change is shown as it comes; one's own changes have been.
-const events = new EventSource(`${base}/events`);
-events.addEventListener('plan', async event => {
-  const change = JSON.parse(event.data);
+shot.addEventListener('sse:plan', async event => {
+  const change = JSON.parse(event.detail.data);
   await waiting;
   if (change.revision <= revision) return;
   const answer = await fetch(`${base}/plan/model?view=${view}`);
@@ -273,4 +379,3 @@ events.addEventListener('plan', async event => {
   refreshSide(150);
   refreshFrame();
 });
-addEventListener('pagehide', () => events.close());

@@ -6,7 +6,9 @@ const pad = number => String(number).padStart(2, '0');
 export function startRuler(shot) {
   const ruler = document.getElementById('ruler');
   if (!ruler) return null;
-  const first = Number(ruler.dataset.first), last = Number(ruler.dataset.last), rate = Number(ruler.dataset.rate) || 24;
+  const first = Number(ruler.dataset.first),
+    last = Number(ruler.dataset.last),
+    rate = Number(ruler.dataset.rate) || 24;
   let frame = Number(ruler.dataset.frame);
   let waiting = 0;
 
@@ -17,7 +19,8 @@ export function startRuler(shot) {
 
   // A link with the frame and with what the findings are narrowed to.
   function withFrame(address) {
-    const url = new URL(address, location.href), now = new URLSearchParams(location.search);
+    const url = new URL(address, location.href),
+      now = new URLSearchParams(location.search);
     url.searchParams.set('frame', frame);
     for (const name of names) {
       if (now.get(name)) url.searchParams.set(name, now.get(name));
@@ -27,13 +30,19 @@ export function startRuler(shot) {
   }
 
   function keep() {
-    document.querySelectorAll('a[data-keep]').forEach(link => { link.href = withFrame(link.href); });
-    document.querySelectorAll('[data-frame-now]').forEach(field => { field.value = frame; });
+    document.querySelectorAll('a[data-keep]').forEach(link => {
+      link.href = withFrame(link.href);
+    });
+    document.querySelectorAll('[data-frame-now]').forEach(field => {
+      field.value = frame;
+    });
   }
 
   function show() {
-    const left = `${100 * (frame - first + 0.5) / (last - first + 1)}%`;
-    document.querySelectorAll('#flag, [data-flag]:not(#lanes [data-flag])').forEach(flag => { flag.style.left = left; });
+    const left = `${(100 * (frame - first + 0.5)) / (last - first + 1)}%`;
+    document.querySelectorAll('#flag, [data-flag]:not(#lanes [data-flag])').forEach(flag => {
+      flag.style.left = left;
+    });
     document.getElementById('frame-now').textContent = frame;
     document.getElementById('frame-count').textContent = `frame ${frame - first + 1} of ${last - first + 1}`;
     document.getElementById('frame-timecode').textContent = timecode(frame - first);
@@ -42,7 +51,10 @@ export function startRuler(shot) {
     keep();
     shot.dispatchEvent(new CustomEvent('frame', { detail: { frame } }));
     const follows = document.querySelector('[data-follow-frame]');
-    if (follows) { clearTimeout(waiting); waiting = setTimeout(() => follow(follows), 120); }
+    if (follows) {
+      clearTimeout(waiting);
+      waiting = setTimeout(() => follow(follows), 120);
+    }
   }
 
   // Parts of a page that the server draws for a frame are fetched anew once the frame holds still.
@@ -52,18 +64,31 @@ export function startRuler(shot) {
 
   function set(to) {
     const next = Math.min(last, Math.max(first, to));
-    if (next !== frame) { frame = next; show(); }
+    if (next !== frame) {
+      frame = next;
+      show();
+    }
   }
 
   function at(event, box) {
-    return first + Math.floor((event.clientX - box.left) / box.width * (last - first + 1));
+    return first + Math.floor(((event.clientX - box.left) / box.width) * (last - first + 1));
   }
 
   ruler.addEventListener('pointerdown', event => {
     ruler.setPointerCapture(event.pointerId);
     set(at(event, ruler.getBoundingClientRect()));
   });
-  ruler.addEventListener('pointermove', event => { if (event.buttons & 1) set(at(event, ruler.getBoundingClientRect())); });
+  ruler.addEventListener('pointermove', event => {
+    if (event.buttons & 1) set(at(event, ruler.getBoundingClientRect()));
+  });
 
-  return { get frame() { return frame; }, step: by => set(frame + by), toFirst: () => set(first), toLast: () => set(last), keep };
+  return {
+    get frame() {
+      return frame;
+    },
+    step: by => set(frame + by),
+    toFirst: () => set(first),
+    toLast: () => set(last),
+    keep,
+  };
 }

@@ -2,6 +2,8 @@
 import { startRuler } from './ruler.js';
 import './renew.js';
 import './fields.js';
+import './live.js';
+import { isShortcut } from './keys.js';
 import { startFindings, stepFinding } from './findings.js';
 
 const shot = document.querySelector('.shot');
@@ -25,14 +27,14 @@ function stepRung(by) {
   rungs[Math.min(rungs.length - 1, Math.max(0, now + by))]?.click();
 }
 
-function isTyping(target) {
-  return target.closest('input:not([type=range]), textarea, select, [contenteditable]');
-}
-
 document.addEventListener('keydown', event => {
-  if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+  if (!isShortcut(event)) return;
   const key = event.key;
-  if (key === '?') { document.getElementById('keys')?.showModal(); event.preventDefault(); return; }
+  if (key === '?') {
+    document.getElementById('keys')?.showModal();
+    event.preventDefault();
+    return;
+  }
   if (!shot || document.querySelector('dialog[open]')) return;
   if (afterG) {
     afterG = false;
@@ -41,9 +43,21 @@ document.addEventListener('keydown', event => {
     return;
   }
   const acts = {
-    ArrowLeft: () => ruler?.step(-1), ArrowRight: () => ruler?.step(1), Home: () => ruler?.toFirst(), End: () => ruler?.toLast(),
-    ArrowUp: () => stepRung(-1), ArrowDown: () => stepRung(1), n: () => stepFinding(1), p: () => stepFinding(-1),
-    g: () => { afterG = true; }, '/': () => (document.getElementById('find-filter') ?? document.getElementById('grid-find'))?.focus(),
+    ArrowLeft: () => ruler?.step(-1),
+    ArrowRight: () => ruler?.step(1),
+    Home: () => ruler?.toFirst(),
+    End: () => ruler?.toLast(),
+    ArrowUp: () => stepRung(-1),
+    ArrowDown: () => stepRung(1),
+    n: () => stepFinding(1),
+    p: () => stepFinding(-1),
+    g: () => {
+      afterG = true;
+    },
+    '/': () => (document.getElementById('find-filter') ?? document.getElementById('grid-find'))?.focus(),
   };
-  if (acts[key] && !(event.target.type === 'range' && key.startsWith('Arrow'))) { event.preventDefault(); acts[key](); }
+  if (acts[key] && !(event.target.type === 'range' && key.startsWith('Arrow'))) {
+    event.preventDefault();
+    acts[key]();
+  }
 });
