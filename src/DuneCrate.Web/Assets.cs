@@ -5,8 +5,8 @@ using System.Text.Json;
 namespace DuneCrate.Web;
 
 /// <summary>
-/// Addresses of styles and scripts, with a stamp so that browsers ask for them again after an update: those that pages name, and in an import
-/// map those that scripts name to each other.
+/// Addresses of styles and scripts, with a stamp so that browsers ask for them again after an update: those that pages name, and in an
+/// import map those that scripts name to each other.
 /// </summary>
 internal static class Assets
 {

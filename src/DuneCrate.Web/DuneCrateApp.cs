@@ -21,9 +21,17 @@ namespace DuneCrate.Web;
 /// <summary>Puts the application together; the command line, the page tests and the browser tests all start it here.</summary>
 public static class DuneCrateApp
 {
-    private static readonly string ContentPolicy =
-        $"default-src 'self'; script-src 'self' {Assets.ImportMapHash}; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'self'; form-action "
-        + "'self'; base-uri 'none'; object-src 'none'";
+    private static readonly string ContentPolicy = string.Join(
+        "; ",
+        "default-src 'self'",
+        $"script-src 'self' {Assets.ImportMapHash}",
+        "style-src 'self' 'unsafe-inline'",
+        "img-src 'self' data: blob:",
+        "frame-ancestors 'self'",
+        "form-action 'self'",
+        "base-uri 'none'",
+        "object-src 'none'"
+    );
 
     /// <summary>The application, ready to be started. The data folder is taken and the database brought up to date.</summary>
     /// <exception cref="IOException">The data folder is in use, or the database cannot be used; the message says why and what to

@@ -11,7 +11,7 @@ var roots = new Option<string[]>("--root")
     Description = "NAME=DIR: a folder that shots may be taken in from; as often as wanted. A root called crates is where crates go",
     DefaultValueFactory = _ => [],
 };
-var fresh = new Option<bool>("--fresh") { Description = "Throw the demo's data away and make it anew" };
+var fresh = new Option<bool>("--fresh") { Description = "Delete the demo's data and render it again" };
 var demo = new Command("demo", "Make the demo show if it is not there and start the web application on it.") { port, data, fresh };
 var serve = new Command("serve", "Start the web application on real folders.") { port, data, bind, roots };
 demo.SetAction(

@@ -64,7 +64,7 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
         browser.MakeShot($"KP5{(page == "/" ? 2 : 1)}0");
         browser.Go(page);
         string before = browser.Script<string>("return document.documentElement.dataset.theme");
-        browser.Press("Light or dusk");
+        browser.Press("Switch theme");
         browser.Driver.Navigate().Refresh();
         Assert.NotEqual(before, browser.Script<string>("return document.documentElement.dataset.theme"));
     }

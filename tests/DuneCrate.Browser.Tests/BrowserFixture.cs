@@ -193,7 +193,7 @@ public sealed class BrowserFixture : IAsyncLifetime
 
         Go("/KELP/new-shot");
         Script<object>("document.querySelector('textarea[name=Json]').value = arguments[0]; return null;", PlanDocument.Write(plan));
-        Press("Bring plan");
+        Press("Import plan");
         UntilText("Pass sheet");
         UntilText("layers, ");
     }

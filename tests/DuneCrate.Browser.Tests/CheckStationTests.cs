@@ -203,7 +203,7 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         browser.UntilText("by Ada Reed: behind the title");
         browser.UntilText("ready to seal");
         browser.Press("What to do");
-        browser.Press("Take the waiver back");
+        browser.Press("Withdraw the waiver");
         browser.UntilText("1 blocker");
     }
 
@@ -215,7 +215,7 @@ public class CheckStationTests(BrowserFixture browser) : IClassFixture<BrowserFi
         Assert.True(Count("[data-find]") >= 1);
         browser.Press("What to do");
         browser.UntilText("the camera is cam_witness");
-        browser.Press("Change the plan to it");
+        browser.Press("Change the plan to match");
         browser.Until(
             d =>
                 Count("[data-find]") == 0 || !browser.Driver.PageSource.Contains("cam_main is planned", StringComparison.Ordinal)

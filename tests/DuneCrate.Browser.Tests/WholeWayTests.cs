@@ -76,7 +76,7 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.UntilText("all here");
 
         browser.Station("check");
-        browser.UntilText("Nothing was found");
+        browser.UntilText("No findings");
 
         browser.Station("look");
         UntilPicture("#picture");
@@ -243,7 +243,7 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.Keys(Keys.ArrowDown);
         browser.Until(d => d.Url.Contains("pass=direct_diffuse", StringComparison.Ordinal) ? d : null, "the rung below");
         browser.Keys("?");
-        browser.UntilText("frame before, frame after");
+        browser.UntilText("previous frame, next frame");
         browser.Keys(Keys.Escape);
         browser.Keys("/");
         Assert.Equal("find-filter", browser.Script<string>("return document.activeElement.id"));

@@ -122,7 +122,7 @@ public sealed partial class AppFixture : IAsyncLifetime
     public async Task<string> GetAsync(string path)
     {
         using HttpResponseMessage answer = await Client.GetAsync(path);
-        string text = WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
+        string text = await TextAsync(answer);
         Assert.True(answer.StatusCode == HttpStatusCode.OK, $"{path}: {answer.StatusCode}");
         return text;
     }
@@ -136,7 +136,14 @@ public sealed partial class AppFixture : IAsyncLifetime
             fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))
         );
         using HttpResponseMessage answer = await Client.PostAsync(page + query, form);
-        return (WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), answer.RequestMessage!.RequestUri!);
+        return (await TextAsync(answer), answer.RequestMessage!.RequestUri!);
+    }
+
+    /// <summary>The text of an answer; that of a page as people see it, where a line break is a space.</summary>
+    private static async Task<string> TextAsync(HttpResponseMessage answer)
+    {
+        string text = WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
+        return answer.Content.Headers.ContentType?.MediaType == "text/html" ? Space().Replace(text, " ") : text;
     }
 
     /// <summary>Adds a shot with the stand-in's plan and renders it with faults.</summary>
@@ -185,6 +192,9 @@ public sealed partial class AppFixture : IAsyncLifetime
 
     [GeneratedRegex("<[^>]*>|\\s{2,}")]
     private static partial Regex Tags();
+
+    [GeneratedRegex(@"\s+")]
+    private static partial Regex Space();
 
     [GeneratedRegex("""X-Form-Token":"([^"]+)""")]
     private static partial Regex HeaderToken();

@@ -37,7 +37,7 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
         );
         Assert.Equal(1, Found(await app.GetAsync("/KELP/CS010/check?state=missing")));
         Assert.Equal(1, Found(await app.GetAsync("/KELP/CS010/check?words=1003")));
-        Assert.Contains("No finding is like that", await app.GetAsync("/KELP/CS010/check?words=nonsense"));
+        Assert.Contains("No findings match these filters", await app.GetAsync("/KELP/CS010/check?words=nonsense"));
         Assert.Contains("No output is like that", await app.GetAsync("/KELP/CS010/check?words=nonsense"));
         Assert.Equal(1, Found(await app.GetAsync("/KELP/CS010/look?severity=warning&rule=format.rate")));
     }
@@ -116,7 +116,7 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
         await app.CheckAsync("CS040");
         string nonfinite = await ActsAsync("CS040", "pixels.nonfinite");
         Assert.Contains("finite numbers", nonfinite);
-        Assert.Contains("On the rerun list", nonfinite);
+        Assert.Contains("Show on the rerun list", nonfinite);
         Assert.Matches("evidence.png\\?layer=sub&pass=beauty&frame=1002&x=\\d+&y=\\d+", nonfinite);
         string evidence = Regex.Match(nonfinite, "src=\"([^\"]+evidence.png[^\"]+)").Groups[1].Value;
         byte[] png = await app.Client.GetByteArrayAsync(evidence);
@@ -177,7 +177,7 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
         JsonNode report = JsonNode.Parse(await app.Client.GetStringAsync("/KELP/CS060/check?handler=Report"))!;
         Assert.Equal("Lighting", (string?)report["findings"]![0]!["handed"]!["to"]);
         string summary = await app.GetAsync("/KELP/summary");
-        Assert.Contains("In whose hands", summary);
+        Assert.Contains("Assigned to", summary);
         Assert.Contains("/KELP/CS060/check?words=Lighting", summary);
         (string back, _) = await app.PostAsync("/KELP/CS060/check", "?handler=TakeBack", ("key", Key));
         Assert.DoesNotContain("With Lighting", back);

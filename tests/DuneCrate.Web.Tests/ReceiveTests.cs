@@ -27,7 +27,7 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
         await app.PostAsync("/KELP/RC020/receive", "?handler=Rerun", ("chunk", "1"));
         await app.UntilAsync("/KELP/RC020/receive?handler=Farm", t => t.Contains("done"));
         string page = await app.UntilAsync("/KELP/RC020/check", t => t.Contains("0 still there") && t.Contains("fixed"));
-        Assert.Contains("Nothing was found", page);
+        Assert.Contains("No findings", page);
         Assert.Contains("2 fixed", page);
     }
 
@@ -44,11 +44,11 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
         await TellAsync("resume");
         await app.UntilAsync(Farm, t => t.Contains("rendering"));
         await TellAsync("fail");
-        await app.UntilAsync(Farm, t => t.Contains("failed") && !t.Contains("Let it fail"));
+        await app.UntilAsync(Farm, t => t.Contains("failed") && !t.Contains("Fail it"));
         await app.PostAsync("/KELP/RC080/receive", "?handler=Send", ("frames", "1001-1004"), ("seconds", "2"));
         job = Regex.Match(await app.UntilAsync(Farm, t => t.Contains("rendering")), """name="job" value="(\d+)""").Groups[1].Value;
         await TellAsync("cancel");
-        await app.UntilAsync(Farm, t => t.Contains("cancelled") && !t.Contains("Let it fail"));
+        await app.UntilAsync(Farm, t => t.Contains("cancelled") && !t.Contains("Fail it"));
         await TellAsync("dance");
         Assert.DoesNotContain("rendering", await app.GetAsync(Farm));
 
@@ -65,7 +65,10 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
         string full = Path.Combine(app.Renders, "RC090"),
             growing = Directory.CreateDirectory(Path.Combine(app.Renders, "RC090_growing")).FullName;
         await app.PostAsync("/KELP/RC090/receive", "?handler=Take", ("root", "renders"), ("folder", "RC090_growing"), ("pixels", "false"));
-        using HttpResponseMessage stream = await app.Client.GetAsync("/KELP/RC090/events", HttpCompletionOption.ResponseHeadersRead);
+        using HttpResponseMessage stream = await app.Client.GetAsync(
+            "/KELP/RC090/events?arrivals",
+            HttpCompletionOption.ResponseHeadersRead
+        );
         using var reader = new StreamReader(await stream.Content.ReadAsStreamAsync());
         foreach (string file in Directory.GetFiles(full, "*.1002.exr", SearchOption.AllDirectories))
         {
@@ -78,7 +81,7 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
         string? line;
         do
         {
-            line = await reader.ReadLineAsync().WaitAsync(TimeSpan.FromMinutes(1));
+            line = await reader.ReadLineAsync().WaitAsync(TimeSpan.FromSeconds(30));
         } while (line is not null && line != "event: arrival");
         Assert.NotNull(line);
         string text = await app.UntilAsync("/KELP/RC090/receive?handler=Arrivals", t => t.Contains("as planned"));
@@ -142,7 +145,7 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Contains("sub/RC060_sbu.1002.exr", page);
         await app.PostAsync("/KELP/RC060/check", "?handler=Rename");
         string right = await app.UntilAsync("/KELP/RC060/check", t => t.Contains("2 fixed"));
-        Assert.Contains("Nothing was found", right);
+        Assert.Contains("No findings", right);
         Assert.True(File.Exists(Path.Combine(app.Renders, "RC060", "sub", "RC060_sub.1002.exr")));
         await app.RestartAsync();
         await app.PostAsync("/KELP/RC060/check", "?handler=Unrename");
@@ -156,7 +159,7 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
         await app.AddShotAsync("RC070");
         await app.CheckAsync("RC070");
         string page = await app.GetAsync("/KELP/RC070/check?layer=sub&pass=beauty&frame=1001");
-        Assert.Contains("Along the frames", page);
+        Assert.Contains("Over the frames", page);
         Assert.Contains("Mean along the frames", page);
     }
 }

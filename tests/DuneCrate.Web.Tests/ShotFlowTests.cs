@@ -21,7 +21,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         await app.AddShotAsync("FL010");
         await app.CheckAsync("FL010");
         string check = await app.GetAsync("/KELP/FL010/check");
-        Assert.Contains("Nothing was found", check);
+        Assert.Contains("No findings", check);
         Assert.Contains("all here", check);
         Assert.Contains("sums", check);
         await app.PostAsync("/KELP/FL010/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));

@@ -3,6 +3,7 @@ using System.Globalization;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
 
@@ -90,7 +91,7 @@ internal static class CheckVerb
     {
         foreach (Finding finding in report.Findings)
         {
-            Terminal.Say($"{finding.Severity.ToString().ToLowerInvariant(), -8} {finding.Rule, -20} {finding.Message}");
+            Terminal.Say($"{Words.Choice(finding.Severity), -8} {finding.Rule, -20} {finding.Message}");
         }
 
         CheckSummary s = report.Summary;

@@ -64,7 +64,7 @@ public static class PackingSlip
                 + "transform and without filtering.",
             crate.Passes.Where(p => p.Place is null),
             "Kind",
-            p => p.Kind.ToString().ToLowerInvariant()
+            p => Words.Choice(p.Kind)
         );
         if (!crate.Waived.IsEmpty)
         {
@@ -102,7 +102,7 @@ public static class PackingSlip
         {
             string operation =
                 pass.Operation == "none" ? "none" : string.Create(CultureInfo.InvariantCulture, $"{pass.Operation}, {pass.Opacity:0 %}");
-            string alpha = pass.Alpha == AlphaMode.None ? "" : $"; alpha {pass.Alpha.ToString().ToLowerInvariant()}";
+            string alpha = pass.Alpha == AlphaMode.None ? "" : $"; alpha {Words.Choice(pass.Alpha)}";
             string channels = string.Join(", ", pass.Channels.Select(c => $"{c.Key} {c.Value.Name()}"));
             page.Add(
                 $"<tr><td>{first(pass)}</td><td>{pass.TradeName}</td><td>{pass.Layer}</td><td>{operation}</td>"

@@ -37,6 +37,12 @@ public static class Words
     /// <summary>A share as a percentage with the digits that matter: "14.25 %".</summary>
     public static string Percent(double share) => string.Create(CultureInfo.InvariantCulture, $"{share * 100:0.##} %");
 
+    /// <summary>A stretch of time in the unit that fits: "45 s", "12 min", "2.5 h".</summary>
+    public static string Duration(TimeSpan time) =>
+        time.TotalSeconds < 90 ? FormattableString.Invariant($"{Math.Ceiling(time.TotalSeconds):0} s")
+        : time.TotalMinutes < 90 ? FormattableString.Invariant($"{Math.Ceiling(time.TotalMinutes):0} min")
+        : FormattableString.Invariant($"{time.TotalHours:0.0} h");
+
     /// <summary>A value of an enumeration as people read it: "still being written" for StillBeingWritten.</summary>
     public static string Choice(Enum value) =>
         string.Concat(

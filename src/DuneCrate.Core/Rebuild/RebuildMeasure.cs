@@ -49,7 +49,7 @@ public sealed class RebuildMeasure
     }
 
     /// <summary>
-    /// Takes one line: <paramref name="beauty"/>[colour] and <paramref name="terms"/>[term][colour], each of the measure's width.
+    /// Takes one line: the beauty's values by colour and <paramref name="terms"/>[term][colour], each of the measure's width.
     /// </summary>
     public void AddLine(float[][] beauty, float[][][] terms, int x, int y)
     {

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
 using SharpGLTF.Schema2;
 using SharpGLTF.Validation;
@@ -146,10 +147,7 @@ public static class GltfRoster
                 Name = name,
                 Kind = ItemKind.Light,
                 Traits = [.. moves.Append(ItemTrait.Emits).Order()],
-                Note = string.Create(
-                    CultureInfo.InvariantCulture,
-                    $"{light.LightType.ToString().ToLowerInvariant()}, {light.Intensity:0.###} {unit}"
-                ),
+                Note = string.Create(CultureInfo.InvariantCulture, $"{Words.Choice(light.LightType)}, {light.Intensity:0.###} {unit}"),
             };
         }
 

@@ -3,7 +3,7 @@ namespace DuneCrate.Store.Rows;
 /// <summary>States of background work.</summary>
 public enum JobState
 {
-    /// <summary>Waiting for its turn.</summary>
+    /// <summary>Queued.</summary>
     Queued,
 
     /// <summary>Running.</summary>

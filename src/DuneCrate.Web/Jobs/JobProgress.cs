@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Web.Jobs;
 
@@ -42,6 +43,12 @@ public sealed class JobProgress
 
     /// <summary>Time left at the pace so far, or null when too little is done to tell.</summary>
     public TimeSpan? Left => Share > 0.02 ? Stopwatch.GetElapsedTime(_started) * (1 / Share - 1) : null;
+
+    /// <summary>How far it is: "40 of 282, about 12 s left".</summary>
+    public string Summary =>
+        Of == 0
+            ? "starting"
+            : FormattableString.Invariant($"{Done:N0} of {Of:N0}") + (Left is { } left ? $", about {Words.Duration(left)} left" : "");
 
     /// <summary>Cancelled once somebody has asked the work to stop, whether it waits or runs.</summary>
     public CancellationToken Stopped => _stop.Token;

@@ -17,7 +17,7 @@ public partial class SourceTests
     public void No_line_is_longer_than_the_editor_config_says()
     {
         Assert.Contains($"max_line_length = {LongestLine}", File.ReadAllText(Path.Combine(Root, ".editorconfig")));
-        Assert.Empty(
+        AssertNone(
             from file in Sources(".cs", ".cshtml", ".js")
             from line in File.ReadLines(file).Index()
             where line.Item.Length > LongestLine
@@ -27,11 +27,11 @@ public partial class SourceTests
 
     [Fact]
     public void No_file_has_more_lines_than_one_can_keep_in_mind() =>
-        Assert.Empty(Sources(".cs", ".cshtml", ".js").Where(f => File.ReadLines(f).Count() > MostLines).Select(Name));
+        AssertNone(Sources(".cs", ".cshtml", ".js").Where(f => File.ReadLines(f).Count() > MostLines).Select(Name));
 
     [Fact]
     public void A_file_holds_one_type_and_carries_its_name() =>
-        Assert.Empty(
+        AssertNone(
             from file in Sources(".cs")
             where !file.EndsWith("Program.cs", StringComparison.Ordinal) && Name(file).StartsWith("src/", StringComparison.Ordinal)
             let types = TopLevelType().Matches(File.ReadAllText(file)).Select(m => m.Groups[1].Value).ToArray()
@@ -52,7 +52,7 @@ public partial class SourceTests
     public void A_rule_is_named_in_its_own_class_alone()
     {
         string[] ids = [.. RuleBook.All.Concat<Rule>(PlanRuleBook.All).Select(r => $"\"{r.Id}\"")];
-        Assert.Empty(
+        AssertNone(
             from file in Sources(".cs", ".cshtml", ".js")
             where IsProduct(file)
             let text = File.ReadAllText(file)
@@ -70,7 +70,7 @@ public partial class SourceTests
         string[] ambiguous = ["background", "alpha", "depth", "normal", "position", "volume", "shadow", "motion", "coat"];
         string[] keys = [.. PassCatalogue.Shipped.Passes.Select(p => p.Stem).Except(ambiguous).Select(k => $"\"{k}\"")];
         string[] entries = ["ShippedPasses.cs", "FormerKeys.cs", "PassKeys.cs"];
-        Assert.Empty(
+        AssertNone(
             from file in Sources(".cs", ".cshtml", ".js")
             where IsProduct(file) && !entries.Contains(Path.GetFileName(file))
             let text = File.ReadAllText(file)
@@ -85,6 +85,8 @@ public partial class SourceTests
         Name(file).StartsWith("src/", StringComparison.Ordinal)
         && !Name(file).StartsWith("src/DuneCrate.StandIns/", StringComparison.Ordinal)
         && !Name(file).Contains("/Demo/", StringComparison.Ordinal);
+
+    private static void AssertNone(IEnumerable<string> wrong) => Assert.True(!wrong.Any(), string.Join('\n', wrong));
 
     private static IEnumerable<string> Sources(params string[] endings) =>
         ((string[])["src", "tests", "bench"])

@@ -14,7 +14,7 @@ public static class ReportCsv
                 new[]
                 {
                     f.Rule,
-                    f.Severity.ToString().ToLowerInvariant(),
+                    Words.Choice(f.Severity),
                     f.Output,
                     f.Layer,
                     f.Pass,

@@ -99,7 +99,7 @@ public static class ReportPage
         );
         foreach (Finding f in findings)
         {
-            string severity = f.Severity.ToString().ToLowerInvariant();
+            string severity = Words.Choice(f.Severity);
             page.Add(
                 $"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(f.Rule)?.Title ?? f.Rule}</b> <span "
                     + $"class=\"dim\">{f.Rule}</span><br>{f.Message}"

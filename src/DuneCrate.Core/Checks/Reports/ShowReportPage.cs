@@ -52,7 +52,7 @@ public static class ShowReportPage
             );
             foreach (RuleLine r in report.Rules)
             {
-                string severity = r.Severity.ToString().ToLowerInvariant();
+                string severity = Words.Choice(r.Severity);
                 page.Add(
                     $"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(r.Rule)?.Title ?? r.Rule}</b> <span "
                         + $"class=\"dim\">{r.Rule}</span></td>"
@@ -67,7 +67,7 @@ public static class ShowReportPage
 
         if (!report.Hands.IsEmpty)
         {
-            page.Add($"<h2>In whose hands</h2>\n<table><tr><th>With</th><th>Shot</th><th>What</th><th>Frames</th><th>Note</th></tr>\n");
+            page.Add($"<h2>Assigned to</h2>\n<table><tr><th>With</th><th>Shot</th><th>What</th><th>Frames</th><th>Note</th></tr>\n");
             foreach ((string to, HandedFinding f) in report.Hands.SelectMany(h => h.Findings.Select(f => (h.To, f))))
             {
                 page.Add(

@@ -36,7 +36,7 @@ public sealed record PassFacts
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public IdFacts? Ids { get; init; }
 
-    /// <summary>Ranks and coverage of a Cryptomatte.</summary>
+    /// <summary>Cryptomatte coverage is off of a Cryptomatte.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public CryptoFacts? Crypto { get; init; }
 

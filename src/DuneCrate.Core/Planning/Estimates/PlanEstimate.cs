@@ -38,6 +38,9 @@ public sealed record PlanEstimate
     /// <summary>Hours on all machines together, or null without a time for every layer.</summary>
     public double? Hours => Layers.Length > 0 && Layers.All(l => l.Hours is not null) ? Layers.Sum(l => l.Hours!.Value) / Machines : null;
 
+    /// <summary>Bytes of the largest file.</summary>
+    public double LargestFile => Outputs.Select(o => o.BytesPerFrame).DefaultIfEmpty(0).Max();
+
     /// <summary>Machines that render at once.</summary>
     public required int Machines { get; init; }
 

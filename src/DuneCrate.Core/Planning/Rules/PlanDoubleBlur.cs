@@ -12,7 +12,7 @@ public sealed class PlanDoubleBlur : PlanRule
 {
     public override string Id => "plan.double-blur";
 
-    public override string Title => "Blur would be there twice";
+    public override string Title => "Blur would be applied twice";
 
     public override Severity Severity => Severity.Warning;
 

@@ -20,7 +20,7 @@ public sealed class PlanIdle : SceneRule
 
     public override string Id => "plan.idle";
 
-    public override string Title => "Settings that reach nothing";
+    public override string Title => "Settings without effect";
 
     public override Severity Severity => Severity.Note;
 

@@ -22,7 +22,7 @@ public sealed class PlanIds : SceneRule
 
     public override string Id => "plan.ids";
 
-    public override string Title => "Ids do not meet";
+    public override string Title => "Ids do not match";
 
     public override Severity Severity => Severity.Blocker;
 

@@ -12,7 +12,7 @@ public sealed class PlanName : PlanRule
 {
     public override string Id => "plan.name";
 
-    public override string Title => "Name that will not work";
+    public override string Title => "Unusable name";
 
     public override Severity Severity => Severity.Blocker;
 

@@ -15,7 +15,7 @@ public sealed class PlanRebuild : PlanRule
 {
     public override string Id => "plan.rebuild";
 
-    public override string Title => "Light passes do not make a whole";
+    public override string Title => "Light passes are incomplete";
 
     public override Severity Severity => Severity.Warning;
 

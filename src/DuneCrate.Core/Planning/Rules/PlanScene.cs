@@ -13,7 +13,7 @@ public sealed class PlanScene : SceneRule
 {
     public override string Id => "plan.scene";
 
-    public override string Title => "Scene and passes differ";
+    public override string Title => "Scene and passes do not match";
 
     public override Severity Severity => Severity.Note;
 

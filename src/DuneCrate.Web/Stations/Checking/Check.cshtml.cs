@@ -29,7 +29,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
     public override string Station => "Check";
 
     /// <summary>The channels of the selected output.</summary>
-    public List<ChannelLine> Channels { get; private set; } = [];
+    public IReadOnlyList<ChannelComparison> Channels { get; private set; } = [];
 
     /// <summary>Whether there is a farm to send frames to.</summary>
     public bool HasFarm => farm.IsThere && View.Folder is not null;
@@ -93,10 +93,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
         [
             .. output.Frames.Select(f => intake.Facts.GetValueOrDefault(output.Name.At(f))).OfType<FileFacts>().Where(f => f.Readable),
         ];
-        Channels =
-            files.Length == 0
-                ? []
-                : [.. output.Passes.SelectMany(p => Folded(p, [.. p.Channels.Select(c => Line(output, p, c.Key, c.Value, files))]))];
+        Channels = files.Length == 0 ? [] : ChannelComparison.Compute(output, files);
     }
 
     /// <summary>The next portion of the findings.</summary>
@@ -329,33 +326,4 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
 
     private FileContentResult Download(string text, string type, string name) =>
         File(Encoding.UTF8.GetBytes(text), type, $"{View.Row.Code}_{name}");
-
-    /// <summary>The channels of a pass as one line when all are as planned and of one type.</summary>
-    private static IEnumerable<ChannelLine> Folded(PassPlan pass, ChannelLine[] lines) =>
-        lines.Length > 1 && lines.All(l => l.Frames.IsEmpty && l.Planned == lines[0].Planned)
-            ? [lines[0] with { Channel = string.Join(" ", pass.Channels.Keys) }]
-            : lines;
-
-    private static ChannelLine Line(PlannedOutput output, PassPlan pass, string channel, ChannelType planned, FileFacts[] files)
-    {
-        var odd = new Dictionary<int, string>();
-        foreach (FileFacts file in files)
-        {
-            string found = file.FindChannel(channel) is { } there ? there.Type.Name() : "missing";
-            if (found != planned.Name() && output.Name.Match(file.Path) is { } at)
-            {
-                odd[at.Frame] = found;
-            }
-        }
-
-        string worst =
-            odd.Values.Contains("missing") ? "missing"
-            : odd.Count > 0 ? "blocker"
-            : "good";
-        string text =
-            odd.Count == 0 ? planned.Name()
-            : odd.Count == files.Length && odd.Values.Distinct().Count() == 1 ? odd.Values.First()
-            : string.Join(", ", odd.Values.Distinct().Prepend(planned.Name()));
-        return new ChannelLine(pass.Pass, channel, planned.Name(), text, worst, FrameSet.From(odd.Keys));
-    }
 }

@@ -1,5 +1,6 @@
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
@@ -148,7 +149,7 @@ public sealed class CheckQueue(
     }
 
     private static string Counted(CheckSummary s) =>
-        s.Blockers > 0 ? $"{s.Blockers} {(s.Blockers == 1 ? "blocker" : "blockers")}"
+        s.Blockers > 0 ? Words.Count(s.Blockers, "blocker")
         : s.Warnings > 0 ? $"{s.Warnings} to look at"
         : "clean";
 

@@ -79,7 +79,7 @@ public sealed class FileRenamer(
             turn.Release();
         }
 
-        await store.NoteAsync(shot.Id, $"{count} {(count == 1 ? "file" : "files")} renamed", CancellationToken.None);
+        await store.NoteAsync(shot.Id, $"{Words.Count(count, "file")} renamed", CancellationToken.None);
         await checks.AskAsync(shot.Id, pixels: true);
         return null;
     }

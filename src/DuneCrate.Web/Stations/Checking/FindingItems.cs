@@ -49,12 +49,6 @@ public sealed record FindingItems
     /// <summary>Place of a finding in the report.</summary>
     public int NumberOf(Finding finding) => _numbers.GetValueOrDefault(finding, -1);
 
-    /// <summary>The mark of a finding: what became of it, what its frames are, or how much it weighs.</summary>
-    public static string Mark(Finding finding) =>
-        finding.Waived is not null ? "good"
-        : RuleBook.StateOf(finding) is var state and (FrameState.Missing or FrameState.Settling) ? Words.Choice(state)
-        : Words.Choice(finding.Severity);
-
     /// <summary>A frame set that fits into a line: cut after some runs, with the number of frames.</summary>
     public static string Short(FrameSet frames)
     {

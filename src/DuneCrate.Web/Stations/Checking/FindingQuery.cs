@@ -1,5 +1,6 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Web.Stations.Checking;
@@ -47,7 +48,7 @@ public sealed record FindingQuery(FindingFilter Filter, FindingOrder Order)
                 Filter.Severity?.ToString().ToLowerInvariant(),
                 Filter.State?.ToString().ToLowerInvariant(),
                 Filter.Words,
-                Order == FindingOrder.Severity ? null : Order.ToString().ToLowerInvariant(),
+                Order == FindingOrder.Severity ? null : Words.Choice(Order),
             ])
             .Where(p => p.Second is not null)
             .Select(p => (p.First, p.Second!));

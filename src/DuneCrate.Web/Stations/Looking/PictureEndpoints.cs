@@ -1,5 +1,6 @@
 using System.Globalization;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
@@ -115,8 +116,8 @@ public static class PictureEndpoints
 
     private static PassPixels Sum(ShotView view, RebuildPixels rebuild) =>
         new(
-            "beauty",
-            view.Plan.Catalogue.Find("beauty"),
+            PassKeys.Beauty,
+            view.Plan.Catalogue.Find(PassKeys.Beauty),
             rebuild.Window,
             rebuild.Shrink,
             [("R", rebuild.Sum[0]), ("G", rebuild.Sum[1]), ("B", rebuild.Sum[2])],

@@ -31,7 +31,11 @@ public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor
     public LayerPlan? CurrentLayer => View.Plan.FindLayer(View.Selected.Layer);
 
     /// <summary>The selected pass, planned or not.</summary>
-    public string CurrentPass => Pass is { } wanted && View.Plan.Catalogue.TryFind(wanted, out _) ? wanted : View.Selected.Pass ?? "beauty";
+    public string CurrentPass =>
+        Pass is { } wanted && View.Plan.Catalogue.TryFind(wanted, out _) ? wanted : View.Selected.Pass ?? PassKeys.Beauty;
+
+    /// <summary>The partial that stands beside the grid.</summary>
+    public string SidePartial => $"_{char.ToUpperInvariant(Part[0])}{Part[1..]}Side";
 
     /// <summary>Its entry in the catalogue.</summary>
     public PassDefinition? Definition => View.Plan.Catalogue.Find(CurrentPass);

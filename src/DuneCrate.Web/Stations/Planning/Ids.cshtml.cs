@@ -2,6 +2,7 @@ using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Rules;
+using DuneCrate.Core.Planning.Suggestions;
 using DuneCrate.Core.Scene;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
@@ -14,36 +15,8 @@ public sealed class IdsModel(ShotViews desk, StorageRoots roots, PlanEditor plan
     /// <inheritdoc/>
     public override string Part => "ids";
 
-    /// <summary>Every id that is carried or asked for.</summary>
-    public IEnumerable<IdLine> Ids
-    {
-        get
-        {
-            (LayerPlan Layer, PassPlan Pass)[] asking =
-            [
-                .. View.Plan.Layers.SelectMany(l => l.Passes.Where(p => p.Pass == "object_id").Select(p => (l, p))),
-            ];
-            IEnumerable<int> asked = asking.SelectMany(a => a.Pass.Ids?.AsEnumerable() ?? []);
-            foreach (int id in View.Plan.Items.Where(i => i.IsVisible).Select(i => i.Id).OfType<int>().Concat(asked).Distinct().Order())
-            {
-                SceneItem[] carriers = [.. View.Plan.Items.Where(i => i.IsVisible && i.Id == id)];
-                string[] wants =
-                [
-                    .. asking
-                        .Where(a => a.Pass.Ids is { } set ? set.Contains(id) : carriers.Any(c => a.Layer.RoleOf(c.Name).IsSeen()))
-                        .Select(a => a.Layer.Name),
-                ];
-                yield return new IdLine(
-                    id,
-                    [.. carriers.Select(c => c.Name)],
-                    [.. wants],
-                    carriers.Length != 1 ? "blocker"
-                        : wants.Length == 0 ? "warning"
-                        : "good"
-                );
-            }
-        }
-    }
+    /// <summary>Every id, seen from both sides.</summary>
+    public IEnumerable<IdUse> Ids => IdUse.Compute(View.Plan);
 
     /// <summary>Items that wear flat colours: the materials, or the items where no material is listed.</summary>
     public IEnumerable<SceneItem> Coloured =>
@@ -61,8 +34,7 @@ public sealed class IdsModel(ShotViews desk, StorageRoots roots, PlanEditor plan
                 .MinBy(d => d!.Value.Item2);
 
     /// <summary>Passes that put out object ids.</summary>
-    public IEnumerable<(LayerPlan Layer, PassPlan Pass)> IdPasses =>
-        View.Plan.Layers.Where(l => !l.Off).SelectMany(l => l.Passes.Where(p => p.Pass == "object_id").Select(p => (l, p)));
+    public IEnumerable<(LayerPlan Layer, PassPlan Pass)> IdPasses => IdUse.PassesOf(View.Plan).Where(p => !p.Layer.Off);
 
     /// <summary>Masks that passes put out, by layer: pass, channel, mask, items.</summary>
     public IEnumerable<(string Layer, string Pass, string Channel, string Mask, string Items)> Masks =>

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Planning.Estimates;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Rules;
@@ -33,6 +34,12 @@ public sealed class PlanView(Plan plan, int revision, long? freeBytes)
 
     /// <summary>Passes that the scene asks for.</summary>
     public ImmutableArray<PassSuggestion> Suggestions => field.IsDefault ? field = PassSuggestions.Compute(plan) : field;
+
+    /// <summary>The findings in short: "1 to fix, 2 to look at, 1 note".</summary>
+    public string Counted =>
+        Findings.Length == 0
+            ? "none"
+            : $"{Count(Severity.Blocker)} to fix, {Count(Severity.Warning)} to look at, {Words.Count(Count(Severity.Note), "note")}";
 
     /// <summary>Findings of a severity.</summary>
     public int Count(Severity severity) => Findings.Count(f => f.Severity == severity);

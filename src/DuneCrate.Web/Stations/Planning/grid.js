@@ -1,5 +1,6 @@
 // A grid with the keys of a spreadsheet: arrows move, Shift extends, Enter or typing edits, Space toggles, Delete clears, Ctrl+C,
-// X and V copy and paste tab-separated text, Ctrl+D and Ctrl+R fill, Ctrl+A takes all. It draws what it is given and tells what is to be written.
+// X and V copy and paste tab-separated text, Ctrl+D and Ctrl+R fill, Ctrl+A takes all. It
+// draws what it is given and tells what is to be written.
 import { editCell, make } from './cell-editor.js';
 
 export class Grid {

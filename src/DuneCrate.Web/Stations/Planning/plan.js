@@ -26,7 +26,7 @@ const edits = {
   settings: cells => ({ do: 'setting-cells', cells: cells.map(x => ({ layer: x.col, name: x.row, text: x.text })) }),
   files: cells => ({
     do: 'several',
-    what: 'files named anew',
+    what: 'files renamed',
     edits: cells.map(x => ({ do: 'outputs', layers: [x.row.split('|')[0]], home: x.row.split('|')[1].toLowerCase(), [x.col]: x.text })),
   }),
 };

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Farm;
@@ -97,7 +98,7 @@ public sealed class StandInFarm : IDisposable
                 job.Id,
                 job.Done,
                 job.Of,
-                state = job.State.ToString().ToLowerInvariant(),
+                state = Words.Choice(job.State),
             }
         );
         if (job.State != FarmState.Done)

@@ -3,6 +3,7 @@ using System.Runtime.CompilerServices;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Checks.Rules;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
@@ -53,6 +54,26 @@ public sealed class ShotView
 
     /// <summary>The lanes that the filter leaves.</summary>
     public ImmutableArray<FrameMapRow> ShownRows => field.IsDefault ? field = FrameMap.Only(Lanes, Report, Wanted.Shown.Filter) : field;
+
+    /// <summary>What the frame map shows, in short: "12 outputs, 282 files, 92.8 MiB".</summary>
+    public string MapSummary =>
+        (
+            ShownRows.Length == Lanes.Length
+                ? Words.Count(Lanes.Length, "output")
+                : $"{ShownRows.Length} of {Words.Count(Lanes.Length, "output")}"
+        ) + (Report is { Summary: { } all } ? $", {Words.Count(all.Files, "file")}, {ByteSize.Text(all.Bytes)}" : ", nothing checked yet");
+
+    /// <summary>The frames that something blocks, and those that something else speaks of.</summary>
+    public (FrameSet Blocked, FrameSet Suspect) Wrong
+    {
+        get
+        {
+            IEnumerable<Finding> findings = Report?.Findings ?? [];
+            FrameSet blocked = FrameSet.UnionOf(findings.Where(f => f.Blocks).Select(f => f.Frames));
+            var suspect = FrameSet.UnionOf(findings.Where(f => f.Severity == Severity.Warning && f.Waived is null).Select(f => f.Frames));
+            return (blocked, suspect.Except(blocked));
+        }
+    }
 
     /// <summary>The findings that the filter leaves, in the order asked for.</summary>
     public ImmutableArray<Finding> ShownFindings =>
@@ -166,9 +187,9 @@ public sealed class ShotView
         [
             new(
                 "Plan",
-                !PlanProblems.IsEmpty ? $"{PlanProblems.Length} {(PlanProblems.Length == 1 ? "problem" : "problems")}"
+                !PlanProblems.IsEmpty ? $"{Words.Count(PlanProblems.Length, "problem")}"
                     : passes == 0 ? "no passes yet"
-                    : $"{layers} {(layers == 1 ? "layer" : "layers")} · {passes} {(passes == 1 ? "pass" : "passes")}",
+                    : $"{Words.Count(layers, "layer")} · {Words.Count(passes, "pass", "passes")}",
                 passes > 0 && PlanProblems.IsEmpty ? StationState.Done : StationState.Begun
             ),
             new(
@@ -184,8 +205,7 @@ public sealed class ShotView
             new(
                 "Check",
                 Report is null ? "not checked"
-                    : blockers > 0
-                        ? $"{blockers} {(blockers == 1 ? "blocker" : "blockers")}{(warnings > 0 ? $" · {warnings} to look at" : "")}"
+                    : blockers > 0 ? $"{Words.Count(blockers, "blocker")}{(warnings > 0 ? $" · {warnings} to look at" : "")}"
                     : warnings > 0 ? $"{warnings} to look at"
                     : "clean",
                 Report is null ? StationState.Open

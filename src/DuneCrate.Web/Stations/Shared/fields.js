@@ -10,6 +10,6 @@ document.addEventListener('input', event => {
   const words = told ?? Object.assign(document.createElement('span'), { className: 'wrong' });
   words.dataset.limit = '';
   words.setAttribute('role', 'status');
-  words.textContent = `${field.maxLength.toLocaleString('en')} characters fit, and no more.`;
+  words.textContent = `${field.maxLength.toLocaleString('en')} characters at most.`;
   if (!told) field.after(words);
 });

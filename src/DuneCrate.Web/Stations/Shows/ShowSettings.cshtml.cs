@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Checks.Rules;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
@@ -174,7 +175,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
         string.Join(
             '\n',
             passes.Select(p =>
-                $"{p.Key} | {p.Name} | {p.Kind.ToString().ToLowerInvariant()} | {string.Join(' ', p.Channels)} | "
+                $"{p.Key} | {p.Name} | {Words.Choice(p.Kind)} | {string.Join(' ', p.Channels)} | "
                 + $"{p.Type.Name()} | {p.Operation}{(p.Remark.Length > 0 ? $" | {p.Remark}" : "")}"
             )
         );

@@ -14,6 +14,11 @@ public sealed class StackModel(ShotViews desk) : ShotPage(desk)
     /// <inheritdoc/>
     public override string Station => "Stack";
 
+    /// <summary>Address of the picture of a pass at the frame.</summary>
+    public string PictureOf(string pass) =>
+        $"/{View.Row.Show.Code}/{View.Row.Code}/picture.png?layer={View.Selected.Layer}&pass={Uri.EscapeDataString(pass)}"
+        + $"&frame={View.Selected.Frame}";
+
     /// <summary>The numbers at the selected frame, or null when a file has not come.</summary>
     public RebuildFacts? Facts { get; private set; }
 

@@ -17,7 +17,7 @@ public sealed class AlphaAgreement : PixelRule
 
     public override string Id => "alpha.agreement";
 
-    public override string Title => "Passes cover different places";
+    public override string Title => "Coverage differs between passes";
 
     public override Severity Severity => Severity.Warning;
 

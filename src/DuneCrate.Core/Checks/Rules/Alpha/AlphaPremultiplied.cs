@@ -19,7 +19,7 @@ public sealed class AlphaPremultiplied : PixelRule
 
     public override string Id => "alpha.premultiplied";
 
-    public override string Title => "Alpha read the other way";
+    public override string Title => "Premultiplied and straight mixed up";
 
     public override Severity Severity => Severity.Warning;
 

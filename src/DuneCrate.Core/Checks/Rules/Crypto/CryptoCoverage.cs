@@ -17,7 +17,7 @@ public sealed class CryptoCoverage : PixelRule
 
     public override string Id => "crypto.coverage";
 
-    public override string Title => "Ranks and coverage";
+    public override string Title => "Cryptomatte coverage is off";
 
     public override Severity Severity => Severity.Warning;
 

@@ -16,7 +16,7 @@ public sealed class ModulateRange : PixelRule
 
     public override string Id => "modulate.range";
 
-    public override string Title => "Occlusion or shadow off its range";
+    public override string Title => "Occlusion or shadow out of range";
 
     public override Severity Severity => Severity.Warning;
 

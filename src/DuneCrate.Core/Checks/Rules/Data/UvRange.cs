@@ -17,7 +17,7 @@ public sealed class UvRange : PixelRule
 
     public override string Id => "uv.range";
 
-    public override string Title => "Texture coordinates beyond 0 to 1";
+    public override string Title => "Texture coordinates outside 0 to 1";
 
     public override Severity Severity => Severity.Note;
 

@@ -18,7 +18,7 @@ public sealed class DepthRange : PixelRule
 
     public override string Id => "depth.range";
 
-    public override string Title => "Distances make no sense";
+    public override string Title => "Implausible distances";
 
     public override Severity Severity => Severity.Warning;
 

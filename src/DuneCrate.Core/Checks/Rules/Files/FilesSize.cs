@@ -23,7 +23,7 @@ public sealed class FilesSize : FileRule
 
     public override string Id => "files.size";
 
-    public override string Title => "Size unlike its neighbours";
+    public override string Title => "File size out of line";
 
     public override Severity Severity => Severity.Warning;
 

@@ -17,7 +17,7 @@ public sealed class FilesStale : FileRule
 
     public override string Id => "files.stale";
 
-    public override string Title => "Left from an earlier render";
+    public override string Title => "Left over from an earlier render";
 
     public override Severity Severity => Severity.Warning;
 

@@ -13,7 +13,7 @@ public sealed class FormatAspect : FileRule, IReplans
 {
     public override string Id => "format.aspect";
 
-    public override string Title => "Pixels of another shape";
+    public override string Title => "Wrong pixel aspect";
 
     public override Severity Severity => Severity.Warning;
 

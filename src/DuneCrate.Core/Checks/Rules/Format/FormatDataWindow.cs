@@ -18,7 +18,7 @@ public sealed class FormatDataWindow : FileRule, IReplans
 {
     public override string Id => "format.data-window";
 
-    public override string Title => "Data window off the frame";
+    public override string Title => "Data window does not match";
 
     public override Severity Severity => Severity.Warning;
 

@@ -17,7 +17,7 @@ public sealed class IdentityUnknown : PixelRule
 
     public override string Id => "identity.unknown";
 
-    public override string Title => "Ids that nobody planned";
+    public override string Title => "Ids not in the plan";
 
     public override Severity Severity => Severity.Warning;
 

@@ -12,7 +12,7 @@ public sealed class NamesCharacters : FileRule
 {
     public override string Id => "names.characters";
 
-    public override string Title => "Characters that do not travel";
+    public override string Title => "Unsafe characters in the name";
 
     public override Severity Severity => Severity.Warning;
 

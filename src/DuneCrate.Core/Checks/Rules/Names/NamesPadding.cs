@@ -11,11 +11,11 @@ public sealed class NamesPadding : FileRule
 {
     public override string Id => "names.padding";
 
-    public override string Title => "Digits differ";
+    public override string Title => "Padding differs";
 
     public override Severity Severity => Severity.Warning;
 
-    public override string Question => "Digits differ from the plan, or within a sequence";
+    public override string Question => "Padding differs from the plan, or within a sequence";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs

@@ -12,7 +12,7 @@ public sealed class NamesTemplate : FileRule
 {
     public override string Id => "names.template";
 
-    public override string Title => "Name is not quite right";
+    public override string Title => "Name is slightly off";
 
     public override Severity Severity => Severity.Blocker;
 

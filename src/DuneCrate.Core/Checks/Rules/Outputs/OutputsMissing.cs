@@ -11,7 +11,7 @@ public sealed class OutputsMissing : FileRule, IReplans
 {
     public override string Id => "outputs.missing";
 
-    public override string Title => "Nothing has come";
+    public override string Title => "No files yet";
 
     public override Severity Severity => Severity.Blocker;
 

@@ -14,11 +14,11 @@ public sealed class PixelsConstant : PixelRule
 {
     public override string Id => "pixels.constant";
 
-    public override string Title => "One value all over";
+    public override string Title => "One value throughout";
 
     public override Severity Severity => Severity.Warning;
 
-    public override string Question => "One value all over, other than black";
+    public override string Question => "One value throughout, other than black";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs

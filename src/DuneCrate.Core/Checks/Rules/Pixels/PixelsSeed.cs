@@ -21,7 +21,7 @@ public sealed class PixelsSeed : PixelRule
 
     public override string Id => "pixels.seed";
 
-    public override string Title => "The noise stands still";
+    public override string Title => "Noise does not change";
 
     public override Severity Severity => Severity.Warning;
 

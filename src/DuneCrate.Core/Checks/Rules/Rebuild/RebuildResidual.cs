@@ -23,7 +23,7 @@ public sealed class RebuildResidual : PixelRule
 
     public override string Id => "rebuild.residual";
 
-    public override string Title => "Light passes do not reach the beauty";
+    public override string Title => "Light passes do not sum to the beauty";
 
     public override Severity Severity => Severity.Warning;
 

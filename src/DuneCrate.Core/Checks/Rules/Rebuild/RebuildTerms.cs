@@ -16,7 +16,7 @@ public sealed class RebuildTerms : FileRule, IReplans
 {
     public override string Id => "rebuild.terms";
 
-    public override string Title => "The sum cannot come out";
+    public override string Title => "The sum cannot add up";
 
     public override Severity Severity => Severity.Warning;
 

@@ -189,7 +189,7 @@ internal static class SheetGrid
     }
 
     internal static string Worst(IEnumerable<PlanFinding> findings) =>
-        findings.Select(f => (Severity?)f.Severity).Min() is { } worst ? worst.ToString().ToLowerInvariant() : "";
+        findings.Select(f => (Severity?)f.Severity).Min() is { } worst ? Words.Choice(worst) : "";
 
     internal static string GroupName(PassKind kind) =>
         kind switch

@@ -7,7 +7,7 @@ using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
 
-namespace DuneCrate.Web.Stations.Checking;
+namespace DuneCrate.Core.Checks.Reports;
 
 /// <summary>One number along the frames, drawn 1000 × 44.</summary>
 /// <param name="Label">What it is.</param>

@@ -1,7 +1,7 @@
 using System.Globalization;
 using DuneCrate.Core.Frames;
 
-namespace DuneCrate.Web.Stations.Shared;
+namespace DuneCrate.Core.Frames;
 
 /// <summary>
 /// Frames to percentages of a width, the same for ruler and lanes. Each frame is a slot; first and last belong to the scale.

@@ -3,7 +3,7 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 
-namespace DuneCrate.Web.Stations.Checking;
+namespace DuneCrate.Core.Checks.Reports;
 
 /// <summary>
 /// A lane's runs as the frame map draws them, short enough for hundreds of thousands of cells: groups with <c>;</c> between, each a letter

@@ -1,4 +1,4 @@
-namespace DuneCrate.Web.Stations.Checking;
+namespace DuneCrate.Core.Checks.Reports;
 
 /// <summary>A value that jumps.</summary>
 /// <param name="Frame">The frame.</param>
