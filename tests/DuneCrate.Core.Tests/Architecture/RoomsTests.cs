@@ -23,4 +23,17 @@ public class RoomsTests
 
     [Fact]
     public void The_loader_sees_what_the_code_uses() => Assert.Contains(Rooms.Uses(), u => u is { From: "Crates", To: "Frames" });
+
+    /// <summary>docs/architecture/draw writes the picture anew.</summary>
+    [Fact]
+    public void The_picture_in_the_docs_is_the_codes()
+    {
+        string file = Path.Combine(SourceTests.Root, "docs", "architecture", "rooms.svg");
+        if (Environment.GetEnvironmentVariable("DUNE_DRAW") is not null)
+        {
+            File.WriteAllText(file, RoomsPicture.Draw());
+        }
+
+        Assert.Equal(RoomsPicture.Draw(), File.ReadAllText(file));
+    }
 }

@@ -11,7 +11,8 @@ public partial class SourceTests
     private const int LongestLine = 140,
         MostLines = 400;
 
-    private static readonly string Root = FindRoot();
+    /// <summary>The folder of the repository.</summary>
+    internal static readonly string Root = FindRoot();
 
     [Fact]
     public void No_line_is_longer_than_the_editor_config_says()
