@@ -109,7 +109,7 @@ public class PassSheetTests(BrowserFixture browser) : IClassFixture<BrowserFixtu
         browser.UntilText("it needs float");
         browser.Press("Mend");
         UntilCell("depth", "sub", "float data");
-        browser.UntilText("Nothing speaks against rendering this plan");
+        browser.UntilText("No findings: the plan is ready");
     }
 
     [Fact]

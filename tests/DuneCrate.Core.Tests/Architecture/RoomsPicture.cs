@@ -44,7 +44,7 @@ internal static class RoomsPicture
             {
                 int from = Middle(place),
                     end = Middle(Rooms.PlaceOf(to)),
-                    bend = Left - 12 - (place - Rooms.PlaceOf(to)) * 9;
+                    bend = Left - 12 - (place - Rooms.PlaceOf(to)) * 7;
                 svg.Add($"<path d=\"M{Left} {from}C{bend} {from} {bend} {end} {Left} {end}\" fill=\"none\" stroke=\"#b9ab8f\"/>\n");
             }
         }

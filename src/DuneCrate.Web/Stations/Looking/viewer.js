@@ -64,7 +64,9 @@ if (picture) {
       origin = { x, y };
       extent = { width: right - x + 1, height: bottom - y + 1 };
       const old = picture.src;
-      picture.src = URL.createObjectURL(await answer.blob());
+      const pixels = await answer.blob().catch(() => null);
+      if (!pixels || mine.signal.aborted) return;
+      picture.src = URL.createObjectURL(pixels);
       if (old.startsWith('blob:')) URL.revokeObjectURL(old);
       picture.alt = `${picture.dataset.layer} ${picture.dataset.pass} at frame ${frame}`;
       says.hidden = true;
@@ -115,7 +117,8 @@ if (picture) {
     const mine = (probing = new AbortController());
     const answer = await fetch(`${shot.dataset.shot}/probe?${query}`, { signal: mine.signal }).catch(() => null);
     if (!answer?.ok) return;
-    const passes = await answer.json();
+    const passes = await answer.json().catch(() => null);
+    if (!passes) return;
     where.textContent = `pixel ${x}, ${y} of frame ${frame}${held ? ', held' : ''}`;
     table.replaceChildren(
       ...passes.map(found => {

@@ -65,7 +65,7 @@ internal static class SheetGrid
                 CultureInfo.InvariantCulture,
                 $"{Words.Count(plan.Layers.Length, "layer")}, {Words.Count(plan.Layers.Sum(l => l.Passes.Count()), "pass", "passes")}, "
                     + $"{Words.Count(estimate.Files, "file")}, about {ByteSize.Text(estimate.Bytes)}"
-                    + $"{(estimate.Hours is { } hours ? $", {hours:0.#} h on {estimate.Machines}" : "")}"
+                    + $"{(estimate.Hours is { } hours ? $", {hours:0.#} h on {Words.Count(estimate.Machines, "machine")}" : "")}"
             ),
         };
     }
