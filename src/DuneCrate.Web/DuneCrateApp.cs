@@ -2,7 +2,6 @@ using System.Net;
 using DuneCrate.Core.Images;
 using DuneCrate.Store;
 using DuneCrate.Web.Demo;
-using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Checking;

@@ -2,7 +2,6 @@ using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Web;
-using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Builder;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;

@@ -1,6 +1,5 @@
 using DuneCrate.Core.Frames;
 using DuneCrate.StandIns.Renderer;
-using DuneCrate.Web.Stations.Shared;
 using OpenQA.Selenium;
 
 namespace DuneCrate.Browser.Tests;

@@ -3,7 +3,6 @@ using DuneCrate.Core.Crates;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;
-using DuneCrate.Web.Stations.Shared;
 using OpenQA.Selenium;
 
 namespace DuneCrate.Browser.Tests;

@@ -1,5 +1,4 @@
 using DuneCrate.Core.Frames;
-using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Tests;
 

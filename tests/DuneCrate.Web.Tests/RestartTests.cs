@@ -9,7 +9,6 @@ using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Checking;
 
 namespace DuneCrate.Web.Tests;

@@ -1,5 +1,4 @@
 using System.Globalization;
-using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Core.Frames;
 

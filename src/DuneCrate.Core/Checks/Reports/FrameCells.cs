@@ -1,6 +1,5 @@
 using System.Text;
 using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 
 namespace DuneCrate.Core.Checks.Reports;

@@ -1,7 +1,5 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Web.Stations.Shared;
 

@@ -10,7 +10,6 @@ using DuneCrate.StandIns.Farm;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Live;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Planning;

@@ -10,7 +10,6 @@ using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Stations.Checking;
 
 namespace DuneCrate.Web.Stations.Shared;
 
