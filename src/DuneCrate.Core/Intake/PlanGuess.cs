@@ -36,7 +36,7 @@ public static class PlanGuess
         PartFacts[] parts = [.. found.Select(f => f.First.Parts[0])];
         var (width, height) = Most(parts.Select(p => (p.DisplayWindow.Width, p.DisplayWindow.Height)));
         FrameSet frames = FrameSet.UnionOf(
-            found.Where(f => !f.Sequence.IsStill).Select(f => f.Sequence.Frames).DefaultIfEmpty(FrameSet.Single(1))
+            found.Where(f => !f.Sequence.HasNoFrameNumber).Select(f => f.Sequence.Frames).DefaultIfEmpty(FrameSet.Single(1))
         );
         return new Plan
         {
@@ -91,7 +91,7 @@ public static class PlanGuess
             Padding = Math.Clamp(sequence.Name.Padding, 1, PlanLimits.MaxPadding),
             Compression = first.Format == "exr" ? first.Parts[0].Compression : null,
             Frames =
-                sequence.IsStill ? FrameSet.Single(shot.First)
+                sequence.HasNoFrameNumber ? FrameSet.Single(shot.First)
                 : sequence.Frames.Equals(shot) ? null
                 : Filled(sequence),
             Passes = [.. passes],
@@ -99,7 +99,7 @@ public static class PlanGuess
     }
 
     private static string TemplateOf(FileSequence sequence) =>
-        sequence.IsStill ? sequence.Name.Prefix : $"{sequence.Name.Prefix}{{frame}}{sequence.Name.Suffix}";
+        sequence.HasNoFrameNumber ? sequence.Name.Prefix : $"{sequence.Name.Prefix}{{frame}}{sequence.Name.Suffix}";
 
     /// <summary>
     /// First to last at the sequence's own step: what is missing was planned, too. Not so with a stray number far away from all others.

@@ -9,7 +9,7 @@ namespace DuneCrate.Core.Naming;
 public sealed record FileSequence(FrameName Name, ImmutableArray<SequenceFile> Files)
 {
     /// <summary>Whether this is one file without a frame number.</summary>
-    public bool IsStill => Name.Padding == 0;
+    public bool HasNoFrameNumber => Name.Padding == 0;
 
     /// <summary>The frames found; a still counts as none.</summary>
     public FrameSet Frames { get; } = Name.Padding == 0 ? FrameSet.Empty : FrameSet.From(Files.Select(f => f.Frame));
@@ -18,7 +18,7 @@ public sealed record FileSequence(FrameName Name, ImmutableArray<SequenceFile> F
     public IEnumerable<SequenceFile> OddlyPadded()
     {
         int padding = Name.Padding;
-        return IsStill ? [] : Files.Where(f => f.Digits != Math.Max(padding, FrameName.DigitsFor(f.Frame)));
+        return HasNoFrameNumber ? [] : Files.Where(f => f.Digits != Math.Max(padding, FrameName.DigitsFor(f.Frame)));
     }
 
     /// <summary>

@@ -37,7 +37,8 @@ public static class GltfRoster
         catch (Exception e) when (e is not OutOfMemoryException)
         {
             // The library checks references only when they are followed, with whatever exception that throws.
-            throw new FormatException($"This is no glTF 2.0 file that can be read: {e.Message.Split('\n')[0]}", e);
+            string why = e is FormatException ? e.Message : "it is damaged or does not follow the format; export it again";
+            throw new FormatException($"This is no glTF 2.0 file that can be read: {why}", e);
         }
     }
 

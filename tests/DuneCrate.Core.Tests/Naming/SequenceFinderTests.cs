@@ -44,7 +44,7 @@ public class SequenceFinderTests
     public void A_version_is_not_a_frame()
     {
         Assert.Equal(2, SequenceFinder.Find(["slate_v001.exr", "slate_v002.exr"]).Length);
-        Assert.All(SequenceFinder.Find(["slate_v001.exr", "slate_v002.exr"]), s => Assert.True(s.IsStill));
+        Assert.All(SequenceFinder.Find(["slate_v001.exr", "slate_v002.exr"]), s => Assert.True(s.HasNoFrameNumber));
     }
 
     [Fact]
@@ -103,5 +103,5 @@ public class SequenceFinderTests
 
     [Fact]
     public void Digits_in_the_extension_are_no_frame() =>
-        Assert.All(SequenceFinder.Find(["clip.mp4", "clip.mp3"]), s => Assert.True(s.IsStill));
+        Assert.All(SequenceFinder.Find(["clip.mp4", "clip.mp3"]), s => Assert.True(s.HasNoFrameNumber));
 }
