@@ -3,8 +3,8 @@ using System.Collections.Immutable;
 namespace DuneCrate.Core.Tests.Images;
 
 /// <summary>
-/// One picture in every compression, sample type and layout that Debian's tools write: 131 × 77 pixels with a corner at −7, 5; a gradient,
-/// noise over a part of it and a flat rectangle, in the channels R G B Z id. Made once, when the tests run.
+/// One picture in every compression, sample type and layout that Debian's tools write: 131 × 77 pixels with a corner at −7, 5;
+/// a gradient, noise over a part of it and a flat rectangle, in the channels R G B Z id. Made once, when the tests run.
 /// </summary>
 public sealed class ToolPictures : IDisposable
 {

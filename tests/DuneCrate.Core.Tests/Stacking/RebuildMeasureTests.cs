@@ -3,8 +3,8 @@ using DuneCrate.Core.Rebuild;
 namespace DuneCrate.Core.Tests.Stacking;
 
 /// <summary>
-/// The rebuild, many pixels at once, against pixel by pixel: beauty − Σ terms, its mean as a share of the beauty's, pixels off by more than
-/// 2 % of max(beauty, 0.05), the worst place (RULES.md).
+/// The rebuild, many pixels at once, against pixel by pixel: beauty − Σ terms, its mean as a share of the beauty's, pixels off by
+/// more than 2 % of max(beauty, 0.05), the worst place (RULES.md).
 /// </summary>
 public class RebuildMeasureTests
 {

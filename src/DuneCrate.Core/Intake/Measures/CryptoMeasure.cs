@@ -23,8 +23,8 @@ internal sealed class CryptoMeasure(int[] ranks) : PassMeasure
     public override IEnumerable<int> Needs => ranks;
 
     /// <summary>
-    /// Channel indices in the order id, coverage, id, coverage …, from names such as CryptoObject00.R; the picture for people (name without
-    /// number) is left out.
+    /// Channel indices in the order id, coverage, id, coverage …, from names such as CryptoObject00.R; the picture for people
+    /// (name without number) is left out.
     /// </summary>
     public static int[] Ranks(IEnumerable<(string Name, int Channel)> channels)
     {

@@ -8,8 +8,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Coverage of 32 × 18 blocks differs by more than half between two passes of a layer in one frame, in more blocks than a few: an object is
-/// missing from one of them.
+/// Coverage of 32 × 18 blocks differs by more than half between two passes of a layer in one frame, in more blocks than a few: an
+/// object is missing from one of them.
 /// </summary>
 public sealed class AlphaAgreement : PixelRule
 {

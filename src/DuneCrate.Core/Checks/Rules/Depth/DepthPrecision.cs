@@ -8,8 +8,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// The distance between two neighbouring values at the farthest distance: 2^(floor(log2 d) − 10) for half, 2^(floor(log2 d) − 23) for float
-/// (IEEE 754). What
+/// The distance between two neighbouring values at the farthest distance: 2^(floor(log2 d) − 10) for half, 2^(floor(log2 d) − 23)
+/// for float (IEEE 754). What
 /// another rule says of the same frames is not said twice.
 /// </summary>
 public sealed class DepthPrecision : PixelRule

@@ -5,8 +5,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Characters outside the portable file name set: A–Z a–z 0–9 . _ - (IEEE Std 1003.1, 3.282). Spaces and letters with accents break scripts
-/// and other file systems.
+/// Characters outside the portable file name set: A–Z a–z 0–9 . _ - (IEEE Std 1003.1, 3.282). Spaces and letters with accents
+/// break scripts and other file systems.
 /// </summary>
 public sealed class NamesCharacters : FileRule
 {

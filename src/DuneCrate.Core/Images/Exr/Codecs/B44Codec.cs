@@ -7,8 +7,8 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
-/// Blocks of 4 × 4 halves in 14 bytes: a first value and 15 differences of 6 bits under a common shift; flat blocks in 3 bytes (B44A writes
-/// them). Other types are
+/// Blocks of 4 × 4 halves in 14 bytes: a first value and 15 differences of 6 bits under a common shift; flat blocks in 3 bytes
+/// (B44A writes them). Other types are
 /// stored as they are. Read only. Source: <em>Technical Introduction to OpenEXR</em>, B44; bit layout from the reference implementation.
 /// </summary>
 public sealed class B44Codec : IExrCodec

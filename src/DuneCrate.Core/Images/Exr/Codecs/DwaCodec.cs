@@ -6,8 +6,8 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
-/// DWAA and DWAB: colour as quantised 8 × 8 cosine transforms of its perceptual curve, alpha as run lengths, everything else as zlib; which
-/// channel is what is
+/// DWAA and DWAB: colour as quantised 8 × 8 cosine transforms of its perceptual curve, alpha as run lengths, everything else as
+/// zlib; which channel is what is
 /// told by rules on the last part of its name, in the file (version 2) or fixed (older). Read only. The algorithm and its constants are the
 /// reference
 /// implementation's; there is no other published description.
