@@ -38,7 +38,7 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
         Assert.Equal(1, Found(await app.GetAsync("/KELP/CS010/check?state=missing")));
         Assert.Equal(1, Found(await app.GetAsync("/KELP/CS010/check?words=1003")));
         Assert.Contains("No findings match these filters", await app.GetAsync("/KELP/CS010/check?words=nonsense"));
-        Assert.Contains("No output is like that", await app.GetAsync("/KELP/CS010/check?words=nonsense"));
+        Assert.Contains("No outputs match these filters", await app.GetAsync("/KELP/CS010/check?words=nonsense"));
         Assert.Equal(1, Found(await app.GetAsync("/KELP/CS010/look?severity=warning&rule=format.rate")));
     }
 
