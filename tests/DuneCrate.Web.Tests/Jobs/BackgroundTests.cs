@@ -1,7 +1,7 @@
 using DuneCrate.Web.Jobs;
 using Microsoft.Extensions.Logging;
 
-namespace DuneCrate.Web.Tests.Work;
+namespace DuneCrate.Web.Tests.Jobs;
 
 /// <summary>Work beside the pages fails alone.</summary>
 public class BackgroundTests

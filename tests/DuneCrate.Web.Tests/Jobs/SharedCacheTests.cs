@@ -1,6 +1,6 @@
 using DuneCrate.Web.Jobs;
 
-namespace DuneCrate.Web.Tests.Work;
+namespace DuneCrate.Web.Tests.Jobs;
 
 /// <summary>What is costly is made once however many ask, stopped when nobody waits any more, and kept within its room.</summary>
 public sealed class SharedCacheTests : IDisposable
@@ -66,7 +66,7 @@ public sealed class SharedCacheTests : IDisposable
             {
                 try
                 {
-                    await Task.Delay(Timeout.Infinite, stop);
+                    await Never(stop);
                 }
                 finally
                 {
@@ -102,4 +102,7 @@ public sealed class SharedCacheTests : IDisposable
         int kept = Enumerable.Range(0, 50).Count(i => _cache.TryGet($"{i}", out _));
         Assert.InRange(kept, 3, 10);
     }
+
+    /// <summary>Ends only by cancellation.</summary>
+    private static Task Never(CancellationToken stop) => new TaskCompletionSource().Task.WaitAsync(stop);
 }

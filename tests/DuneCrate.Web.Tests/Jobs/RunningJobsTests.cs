@@ -1,9 +1,9 @@
 using DuneCrate.Web.Jobs;
 
-namespace DuneCrate.Web.Tests.Work;
+namespace DuneCrate.Web.Tests.Jobs;
 
 /// <summary>Work that waits or runs, several pieces on one thing among it.</summary>
-public class LiveWorkTests
+public class RunningJobsTests
 {
     private static JobProgress Progress(string doing = "") => new() { Doing = doing };
 

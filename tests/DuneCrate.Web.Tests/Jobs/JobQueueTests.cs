@@ -1,10 +1,10 @@
 using DuneCrate.Web.Jobs;
 using Microsoft.Extensions.Logging.Abstractions;
 
-namespace DuneCrate.Web.Tests.Work;
+namespace DuneCrate.Web.Tests.Jobs;
 
 /// <summary>A queue of long work: stopped at any moment, asked twice, failing, ended.</summary>
-public sealed class WorkQueueTests : IAsyncLifetime
+public sealed class JobQueueTests : IAsyncLifetime
 {
     private readonly TestQueue _queue = new(new RunningJobs());
 
@@ -30,7 +30,7 @@ public sealed class WorkQueueTests : IAsyncLifetime
                 {
                     try
                     {
-                        await Task.Delay(TimeSpan.FromSeconds(30), stop);
+                        await new TaskCompletionSource().Task.WaitAsync(TimeSpan.FromSeconds(30), stop);
                         ended.SetResult(false);
                     }
                     catch (OperationCanceledException)
