@@ -58,7 +58,10 @@ internal static class StoreFile
         }
         catch (SqliteException e)
         {
-            throw new StoreException($"The database {file} cannot be opened: {e.Message} Look at its permissions and the disk.", e);
+            throw new StoreException(
+                $"The database {file} cannot be opened (SQLite error {e.SqliteErrorCode}). Look at its permissions and the disk.",
+                e
+            );
         }
         finally
         {

@@ -6,7 +6,7 @@ namespace DuneCrate.Browser.Tests;
 /// <summary>Every page in both themes against axe-core's rules for WCAG 2.2 A and AA.</summary>
 public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
 {
-    private static readonly string Axe = File.ReadAllText(Path.Combine(Root(), "node_modules", "axe-core", "axe.min.js"));
+    private static readonly string Axe = File.ReadAllText(Path.Combine(Repository.Root, "node_modules", "axe-core", "axe.min.js"));
 
     [Fact]
     public void Pages_have_no_violations_in_either_theme()
@@ -113,16 +113,5 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
         {
             yield return $"{where}: {violation.GetProperty("id")}: {string.Join(" | ", violation.GetProperty("nodes").EnumerateArray())}";
         }
-    }
-
-    private static string Root()
-    {
-        string folder = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(folder, "DuneCrate.slnx")))
-        {
-            folder = Path.GetDirectoryName(folder) ?? throw new DirectoryNotFoundException("The checkout's root was not found.");
-        }
-
-        return folder;
     }
 }

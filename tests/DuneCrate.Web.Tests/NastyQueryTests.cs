@@ -1,4 +1,6 @@
+using System.Collections.Immutable;
 using System.Net;
+using System.Text.RegularExpressions;
 using DuneCrate.Store;
 
 namespace DuneCrate.Web.Tests;
@@ -6,88 +8,15 @@ namespace DuneCrate.Web.Tests;
 /// <summary>
 /// Addresses that somebody shortened, edited or made up: every page answers with a page or says that it is not there; none breaks.
 /// </summary>
-public class NastyQueryTests(AppFixture app) : IClassFixture<AppFixture>
+public partial class NastyQueryTests(AppFixture app) : IClassFixture<AppFixture>
 {
-    private static readonly string[] Pages =
-    [
-        "/",
-        "/rules",
-        "/new-show",
-        "/KELP/new-shot",
-        "/KELP/settings",
-        "/KELP/summary",
-        "/KELP/NQ010/plan",
-        "/KELP/NQ010/plan?handler=Export",
-        "/KELP/NQ010/receive",
-        "/KELP/NQ010/receive?handler=Progress",
-        "/KELP/NQ010/receive?handler=Arrivals",
-        "/KELP/NQ010/receive?handler=Farm",
-        "/KELP/NQ010/check",
-        "/KELP/NQ010/check?handler=Report",
-        "/KELP/NQ010/check?handler=Csv",
-        "/KELP/NQ010/check?handler=Page",
-        "/KELP/NQ010/check?handler=Rerun",
-        "/KELP/NQ010/check?handler=Findings",
-        "/KELP/NQ010/check?handler=Remedy",
-        "/KELP/NQ010/look",
-        "/KELP/NQ010/stack",
-        "/KELP/NQ010/crate",
-        "/KELP/NQ010/crate?handler=Crates",
-        "/KELP/NQ010/picture.png",
-        "/KELP/NQ010/rebuild.png",
-        "/KELP/NQ010/evidence.png",
-        "/KELP/NQ010/probe",
-    ];
-
     /// <summary>
     /// Values by what is wrong with them; every parameter that any page takes gets each, all together and the usual ones alone.
     /// </summary>
     public static TheoryData<string> Values() =>
         ["", "0", "-1", "99999999999999999999", "NaN", "../../etc/passwd", "<script>alert(1)</script>", "%00", "ä∅"];
 
-    private static readonly string[] Alone = ["layer", "pass", "frame", "sort", "key", "chunk", "width", "handler"];
-
-    private static readonly string[] Together =
-    [
-        "layer",
-        "pass",
-        "frame",
-        "key",
-        "rule",
-        "severity",
-        "state",
-        "words",
-        "find",
-        "sort",
-        "by",
-        "down",
-        "page",
-        "from",
-        "to",
-        "x",
-        "y",
-        "width",
-        "exposure",
-        "solo",
-        "near",
-        "far",
-        "what",
-        "chunk",
-        "form",
-        "view",
-        "grid",
-        "with",
-        "run",
-        "against",
-        "revision",
-        "root",
-        "folder",
-        "filter",
-        "more",
-        "after",
-        "id",
-        "job",
-    ];
+    private static readonly string[] Alone = ["layer", "pass", "frame", "order", "chunk", "width", "handler"];
 
     [Theory]
     [MemberData(nameof(Values))]
@@ -100,8 +29,11 @@ public class NastyQueryTests(AppFixture app) : IClassFixture<AppFixture>
         }
 
         var broken = new List<string>();
-        string all = string.Join('&', Together.Select(n => $"{n}={Escaped(value)}"));
-        foreach (string page in Pages)
+        string all = string.Join(
+            '&',
+            AppAddresses.Parameters(app.Services).Where(n => n != "handler").Order().Select(n => $"{n}={Escaped(value)}")
+        );
+        foreach (string page in AppAddresses.Gets(app.Services, "KELP", "NQ010"))
         {
             string mark = page.Contains('?') ? "&" : "?";
             foreach (
@@ -131,6 +63,29 @@ public class NastyQueryTests(AppFixture app) : IClassFixture<AppFixture>
 
         Assert.Empty(broken);
     }
+
+    /// <summary>An address that a test makes up must name what the application takes: otherwise the test would say nothing.</summary>
+    [Fact]
+    public void Tests_ask_only_for_handlers_and_parameters_that_there_are()
+    {
+        ImmutableHashSet<string> parameters = AppAddresses.Parameters(app.Services);
+        string[] unknown =
+        [
+            .. Directory
+                .EnumerateFiles(Path.Combine(Repository.Root, "tests"), "*Tests*.cs", SearchOption.AllDirectories)
+                .SelectMany(f => InAddress().Matches(File.ReadAllText(f)).Select(m => (File: Path.GetFileName(f), Match: m)))
+                .Where(a =>
+                    a.Match.Groups["name"].Value == "handler"
+                        ? !AppAddresses.Handlers.Contains(a.Match.Groups["value"].Value)
+                        : !parameters.Contains(a.Match.Groups["name"].Value)
+                )
+                .Select(a => $"{a.File}: {a.Match.Value}"),
+        ];
+        Assert.Empty(unknown);
+    }
+
+    [GeneratedRegex("[?&](amp;)?(?<name>[a-z][A-Za-z-]*)=(?<value>[A-Za-z]+)")]
+    private static partial Regex InAddress();
 
     private static string Escaped(string value) => value.StartsWith('%') ? value : Uri.EscapeDataString(value);
 }

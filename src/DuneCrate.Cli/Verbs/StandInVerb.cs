@@ -112,7 +112,7 @@ internal static class StandInVerb
             folder,
             null,
             faults,
-            new ProgressLine<RenderProgress>(p => $"{p.Done} of {p.Of} layer frames"),
+            new ProgressLine<RenderProgress>(p => $"{p.Done} of {p.Total} layer frames"),
             cancel
         );
         Terminal.Tell($"rendered {set.LongCount} frames of {shot} into {to}");

@@ -42,9 +42,9 @@ public sealed record CrateContents(
         var sequences = ImmutableArray.CreateBuilder<CrateSequence>();
         var left = ImmutableArray.CreateBuilder<LeftOut>();
         var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
-        foreach (CheckedOutput lane in context.Outputs.Where(l => !l.Files.IsEmpty && !l.Passes.IsEmpty))
+        foreach (CheckedOutput checkedOutput in context.Outputs.Where(l => !l.Files.IsEmpty && !l.Passes.IsEmpty))
         {
-            PlannedOutput output = lane.Planned!;
+            PlannedOutput output = checkedOutput.Planned!;
             string group = CrateLayouts.Group(layout, output),
                 shortName = Unique(ShortName(output), group, taken);
             FrameName name = new(
@@ -53,7 +53,7 @@ public sealed record CrateContents(
                 output.Name.Padding
             );
             var files = ImmutableArray.CreateBuilder<CrateFile>();
-            foreach (IGrouping<int, CheckedFile> claims in lane.Files.GroupBy(f => f.Frame))
+            foreach (IGrouping<int, CheckedFile> claims in checkedOutput.Files.GroupBy(f => f.Frame))
             {
                 CheckedFile best = claims.OrderBy(f => Math.Abs(f.Digits - output.Name.Padding)).First();
                 bool planned = output.Frames.Contains(best.Frame) || output.Name.Padding == 0;

@@ -91,7 +91,7 @@ public sealed record CrateManifest
         }
         catch (JsonException e)
         {
-            throw new FormatException($"crate.json cannot be read: {e.Message}", e);
+            throw new FormatException($"crate.json cannot be read. {DocumentJson.Problem(e)}", e);
         }
     }
 }

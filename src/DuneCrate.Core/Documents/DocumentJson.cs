@@ -1,5 +1,6 @@
 using System.Collections;
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
@@ -51,9 +52,29 @@ public static class DocumentJson
         catch (NotSupportedException e)
         {
             // The serializer says so of a value that does not name its sort.
-            throw new JsonException(e.Message, e);
+            throw new JsonException("A change lacks its kind, or gives one that this version does not know.", e);
         }
     }
+
+    /// <summary>
+    /// Why a document cannot be read, in our own words and with the place: the reader's own sentences name types of the code.
+    /// </summary>
+    /// <param name="trouble">What <see cref="Read"/> threw.</param>
+    public static string Problem(JsonException trouble)
+    {
+        string message = trouble.Message.Split(" Path:")[0],
+            line = trouble.LineNumber is { } number ? string.Create(CultureInfo.InvariantCulture, $" (line {number + 1})") : "",
+            field = (trouble.Path ?? "").TrimStart('$', '.');
+        string[] lacking = [.. message.Split(" including: ").Skip(1).SelectMany(l => l.TrimEnd('.').Split(", ").Select(n => n.Trim('\'')))];
+        return lacking.Length > 0 ? $"{(field.Length > 0 ? field : "The document")} lacks {Words.List(lacking)}{line}."
+            : trouble.InnerException is JsonException ? $"It is not valid JSON{line}."
+            : OfTheCode.Any(name => message.Contains(name, StringComparison.Ordinal))
+                ? $"{(field.Length > 0 ? field : "The document")} has a value of the wrong kind{line}."
+            : $"{message.TrimEnd('.')}{line}.";
+    }
+
+    /// <summary>What a message says of types in our code, which is nothing to a person.</summary>
+    private static readonly string[] OfTheCode = ["System.", "DuneCrate.", "JSON "];
 
     /// <summary>
     /// What a document's type cannot do without must be there: without this a list that is left out would be no list at all.

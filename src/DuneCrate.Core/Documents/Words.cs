@@ -12,6 +12,9 @@ public static class Words
     public static string Count(long count, string noun, string? plural = null) =>
         string.Create(CultureInfo.InvariantCulture, $"{count:N0} {Plural(count, noun, plural)}");
 
+    /// <summary>A whole number with thousands marked: "3,000".</summary>
+    public static string Number(long value) => value.ToString("N0", CultureInfo.InvariantCulture);
+
     /// <summary>The noun alone, in the number that goes with a count.</summary>
     public static string Plural(long count, string noun, string? plural = null) => count == 1 ? noun : plural ?? noun + "s";
 

@@ -18,28 +18,28 @@ public static class DemoShow
             "KP020",
             Frames,
             [
-                Of("missing:sub:1009-1010"),
-                Of("truncated:sub:1022"),
-                Of("unlit:sub:1016-1018"),
-                Of("nonfinite:sub:1006"),
-                Of("wrong-camera:sub:1003"),
-                Of("repadded:sub:1013"),
-                Of("half-depth:kelp:1015"),
-                Of("copy:kelp:1012"),
-                Of("renamed:kelp:1020"),
-                Of("dropped-channel:kelp:1005"),
-                Of("wrong-rate:kelp:1001-1004"),
-                Of("8-bit:seabed:1019"),
-                Of("black:seabed:1002"),
-                Of("wrong-size:seabed:1023"),
-                Of("missing:seabed.depth:1021-1024"),
-                Of("empty:seabed.ao:1024"),
+                Parse("missing:sub:1009-1010"),
+                Parse("truncated:sub:1022"),
+                Parse("unlit:sub:1016-1018"),
+                Parse("nonfinite:sub:1006"),
+                Parse("wrong-camera:sub:1003"),
+                Parse("repadded:sub:1013"),
+                Parse("half-depth:kelp:1015"),
+                Parse("copy:kelp:1012"),
+                Parse("renamed:kelp:1020"),
+                Parse("dropped-channel:kelp:1005"),
+                Parse("wrong-rate:kelp:1001-1004"),
+                Parse("8-bit:seabed:1019"),
+                Parse("black:seabed:1002"),
+                Parse("wrong-size:seabed:1023"),
+                Parse("missing:seabed.depth:1021-1024"),
+                Parse("empty:seabed.ao:1024"),
             ],
             "trouble of many kinds"
         ),
         new("KP030", FrameSet.Range(1001, 1012), [], "half rendered"),
     ];
 
-    private static Fault Of(string text) =>
+    private static Fault Parse(string text) =>
         Fault.TryParse(text, out Fault? fault, out string? problem) ? fault : throw new FormatException(problem);
 }

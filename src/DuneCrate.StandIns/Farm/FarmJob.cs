@@ -9,7 +9,7 @@ namespace DuneCrate.StandIns.Farm;
 public sealed record FarmJob(int Id, FarmOrder Order, FarmState State, int Done, string Description)
 {
     /// <summary>All layer frames.</summary>
-    public int Of { get; } = (int)Order.Portions.Sum(p => p.Count);
+    public int Total { get; } = (int)Order.Portions.Sum(p => p.Count);
 
     /// <summary>Whether it has ended one way or another.</summary>
     public bool IsOver => State is FarmState.Done or FarmState.Cancelled or FarmState.Failed;

@@ -67,11 +67,14 @@ public sealed class FarmQueue : IDisposable
 
     /// <summary>Gives a job up.</summary>
     public void Cancel(int id) =>
-        Set(id, j => j.IsOver ? j : j with { State = FarmState.Cancelled, Description = $"cancelled after {j.Done} of {j.Of}" });
+        Set(id, j => j.IsOver ? j : j with { State = FarmState.Cancelled, Description = $"cancelled after {j.Done} of {j.Total}" });
 
     /// <summary>Makes a job fail as a machine would.</summary>
     public void Fail(int id) =>
-        Set(id, j => j.IsOver ? j : j with { State = FarmState.Failed, Description = $"the machine went away after {j.Done} of {j.Of}" });
+        Set(
+            id,
+            j => j.IsOver ? j : j with { State = FarmState.Failed, Description = $"the machine went away after {j.Done} of {j.Total}" }
+        );
 
     /// <summary>Ends the machine after the frame that is being rendered.</summary>
     public void Dispose()
@@ -206,8 +209,8 @@ public sealed class FarmQueue : IDisposable
                 j with
                 {
                     Done = j.Done + 1,
-                    State = j.State == FarmState.Rendering && j.Done + 1 == j.Of ? FarmState.Done : j.State,
-                    Description = j.State == FarmState.Rendering && j.Done + 1 == j.Of ? $"{j.Of} layer frames" : j.Description,
+                    State = j.State == FarmState.Rendering && j.Done + 1 == j.Total ? FarmState.Done : j.State,
+                    Description = j.State == FarmState.Rendering && j.Done + 1 == j.Total ? $"{j.Total} layer frames" : j.Description,
                 }
         );
     }

@@ -173,6 +173,6 @@ public sealed class DemoBuilder(
     /// <summary>Description how far the rendering is.</summary>
     private sealed class Reporter(DemoBuilder work, string shot) : IProgress<RenderProgress>
     {
-        public void Report(RenderProgress value) => work.Doing = $"rendering {shot}, {100 * value.Done / value.Of} %";
+        public void Report(RenderProgress value) => work.Doing = $"rendering {shot}, {100 * value.Done / value.Total} %";
     }
 }

@@ -14,7 +14,7 @@ public sealed class JobProgress
     private readonly CancellationTokenSource _stop = new();
     private readonly long _started = Stopwatch.GetTimestamp();
     private long _done,
-        _of;
+        _total;
     private volatile string _doing = "";
     private long _told;
 
@@ -36,19 +36,19 @@ public sealed class JobProgress
     public long Done => Interlocked.Read(ref _done);
 
     /// <summary>All units, or 0 while they are being counted.</summary>
-    public long Of => Interlocked.Read(ref _of);
+    public long Total => Interlocked.Read(ref _total);
 
     /// <summary>Share done, 0..1.</summary>
-    public double Share => Of > 0 ? Math.Min(1, (double)Done / Of) : 0;
+    public double Share => Total > 0 ? Math.Min(1, (double)Done / Total) : 0;
 
     /// <summary>Time left at the pace so far, or null when too little is done to tell.</summary>
     public TimeSpan? Left => Share > 0.02 ? Stopwatch.GetElapsedTime(_started) * (1 / Share - 1) : null;
 
     /// <summary>How far it is: "40 of 282, about 12 s left".</summary>
     public string Summary =>
-        Of == 0
+        Total == 0
             ? "starting"
-            : FormattableString.Invariant($"{Done:N0} of {Of:N0}") + (Left is { } left ? $", about {Words.Duration(left)} left" : "");
+            : FormattableString.Invariant($"{Done:N0} of {Total:N0}") + (Left is { } left ? $", about {Words.Duration(left)} left" : "");
 
     /// <summary>Cancelled once somebody has asked the work to stop, whether it waits or runs.</summary>
     public CancellationToken Stopped => _stop.Token;
@@ -56,7 +56,7 @@ public sealed class JobProgress
     /// <summary>Sets both numbers; those of late reports never go back.</summary>
     public void Set(long done, long of)
     {
-        Interlocked.Exchange(ref _of, of);
+        Interlocked.Exchange(ref _total, of);
         long seen;
         while ((seen = Interlocked.Read(ref _done)) < done && Interlocked.CompareExchange(ref _done, done, seen) != seen) { }
 

@@ -76,7 +76,7 @@ public abstract class JobQueue(RunningJobs live, ILogger log) : BackgroundServic
     /// <summary>Stops everything that waits or runs on a thing.</summary>
     public void Stop(int id)
     {
-        foreach (JobProgress progress in live.Of(id))
+        foreach (JobProgress progress in live.ForShot(id))
         {
             progress.Stop();
         }

@@ -15,7 +15,7 @@ public class RunningJobs
     public ImmutableDictionary<int, JobProgress> Now => Volatile.Read(ref _all).ToImmutableDictionary(a => a.Key, a => a.Value[0]);
 
     /// <summary>What waits or runs on a thing, the first asked for first.</summary>
-    public ImmutableArray<JobProgress> Of(int id) => Volatile.Read(ref _all).GetValueOrDefault(id, []);
+    public ImmutableArray<JobProgress> ForShot(int id) => Volatile.Read(ref _all).GetValueOrDefault(id, []);
 
     /// <summary>Adds a piece of work; it ends when the answer is disposed.</summary>
     public IDisposable Begin(int id, JobProgress progress)

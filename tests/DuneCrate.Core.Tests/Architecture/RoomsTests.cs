@@ -28,7 +28,7 @@ public class RoomsTests
     [Fact]
     public void The_picture_in_the_docs_is_the_codes()
     {
-        string file = Path.Combine(SourceTests.Root, "docs", "architecture", "rooms.svg");
+        string file = Path.Combine(Repository.Root, "docs", "architecture", "rooms.svg");
         if (Environment.GetEnvironmentVariable("DUNE_DRAW") is not null)
         {
             File.WriteAllText(file, RoomsPicture.Draw());

@@ -12,12 +12,10 @@ public partial class SourceTests
         MostLines = 400;
 
     /// <summary>The folder of the repository.</summary>
-    internal static readonly string Root = FindRoot();
-
     [Fact]
     public void No_line_is_longer_than_the_editor_config_says()
     {
-        Assert.Contains($"max_line_length = {LongestLine}", File.ReadAllText(Path.Combine(Root, ".editorconfig")));
+        Assert.Contains($"max_line_length = {LongestLine}", File.ReadAllText(Path.Combine(Repository.Root, ".editorconfig")));
         AssertNone(
             from file in Sources(".cs", ".cshtml", ".js")
             from line in File.ReadLines(file).Index()
@@ -91,21 +89,10 @@ public partial class SourceTests
 
     private static IEnumerable<string> Sources(params string[] endings) =>
         ((string[])["src", "tests", "bench"])
-            .SelectMany(d => Directory.EnumerateFiles(Path.Combine(Root, d), "*.*", SearchOption.AllDirectories))
+            .SelectMany(d => Directory.EnumerateFiles(Path.Combine(Repository.Root, d), "*.*", SearchOption.AllDirectories))
             .Where(f => endings.Any(e => f.EndsWith(e, StringComparison.Ordinal)) && !Written().IsMatch(f));
 
-    private static string Name(string file) => Path.GetRelativePath(Root, file);
-
-    private static string FindRoot()
-    {
-        var folder = new DirectoryInfo(AppContext.BaseDirectory);
-        while (folder is not null && !File.Exists(Path.Combine(folder.FullName, "DuneCrate.slnx")))
-        {
-            folder = folder.Parent;
-        }
-
-        return folder?.FullName ?? throw new InvalidOperationException("The tests run outside the repository.");
-    }
+    private static string Name(string file) => Path.GetRelativePath(Repository.Root, file);
 
     /// <summary>Folders that tools write.</summary>
     [GeneratedRegex(@"/(obj|bin|lib|Migrations|node_modules)/")]

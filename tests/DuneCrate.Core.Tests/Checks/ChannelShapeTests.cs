@@ -28,7 +28,7 @@ public class ChannelShapeTests
     [Fact]
     public void Rules_that_ask_side_by_side_find_the_same_places()
     {
-        ChannelShape[] shapes = [.. Enumerable.Range(0, 20_000).Select(_ => new ChannelShape.Finder().Of(File))];
+        ChannelShape[] shapes = [.. Enumerable.Range(0, 20_000).Select(_ => new ChannelShape.Finder().Match(File))];
         int wrong = 0;
         using var together = new Barrier(4);
         Thread[] rules =
@@ -76,11 +76,11 @@ public class ChannelShapeTests
         FileFacts alike = Facts(["R", "G"]),
             other = Facts(["R", "B"]),
             deeper = Facts(["R", "G"], ChannelType.Float);
-        Assert.Same(shapes.Of(alike), shapes.Of(Facts(["R", "G"])));
-        Assert.NotSame(shapes.Of(alike), shapes.Of(other));
-        Assert.NotSame(shapes.Of(alike), shapes.Of(deeper));
-        Assert.Equal("B", shapes.Of(other).Find(other, "B")!.Name);
-        Assert.Null(shapes.Of(alike).Find(alike, "B"));
+        Assert.Same(shapes.Match(alike), shapes.Match(Facts(["R", "G"])));
+        Assert.NotSame(shapes.Match(alike), shapes.Match(other));
+        Assert.NotSame(shapes.Match(alike), shapes.Match(deeper));
+        Assert.Equal("B", shapes.Match(other).Find(other, "B")!.Name);
+        Assert.Null(shapes.Match(alike).Find(alike, "B"));
     }
 
     [Fact]
@@ -93,7 +93,7 @@ public class ChannelShapeTests
             }
             : null!;
         var pass = new CheckedPass("beauty", null, [("R", ChannelType.Half), ("G", ChannelType.Half), ("B", ChannelType.Half)], 0);
-        var samples = new PassSamples(new ChannelShape.Finder().Of(read).Places(pass, colour: false), read);
+        var samples = new PassSamples(new ChannelShape.Finder().Match(read).Places(pass, colour: false), read);
         Assert.Equal(["R", "G"], samples.Select(s => s.Channel));
         Assert.True(samples.Any() && samples.Any(s => s.Samples.Max == 9) && !samples.Any(s => s.Samples.Max > 9));
         Assert.True(samples.All(s => s.Samples.Mean > 0) && !samples.All(s => s.Samples.Mean > 1));

@@ -19,7 +19,7 @@ public class FrameMapTests
         Layers = [Layer("sub", "beauty", "depth"), Layer("kelp", "beauty")],
     };
 
-    private static readonly CheckReport Report = Of(
+    private static readonly CheckReport Report = ReportWith(
         Found("frames.missing", Severity.Blocker, Sub, "sub", null, "4-5"),
         Found("pixels.nonfinite", Severity.Blocker, Sub, "sub", "beauty", "2"),
         Found("files.size", Severity.Warning, Sub, "sub", null, "2,7"),
@@ -108,7 +108,7 @@ public class FrameMapTests
     [InlineData(FindingOrder.Rule, "files.settling files.size frames.extra frames.missing pixels.flicker pixels.nonfinite")]
     [InlineData(FindingOrder.Count, "frames.missing files.size pixels.flicker pixels.nonfinite files.settling frames.extra")]
     public void Findings_are_listed_in_an_order(FindingOrder order, string listed) =>
-        Assert.Equal(listed, string.Join(' ', FindingFilter.All.Of(Report.Findings, order).Select(f => f.Rule)));
+        Assert.Equal(listed, string.Join(' ', FindingFilter.All.Apply(Report.Findings, order).Select(f => f.Rule)));
 
     [Fact]
     public void A_note_stays_with_its_finding_while_its_frames_change()
@@ -117,7 +117,10 @@ public class FrameMapTests
         Assert.Equal("Lighting", Report.With([note]).Findings.Single(f => f.Handed is not null).Handed!.To);
         Assert.Equal(
             "files.size",
-            Of(Found("files.size", Severity.Warning, Sub, "sub", null, "9")).With([note]).Findings.Single(f => f.Handed is not null).Rule
+            ReportWith(Found("files.size", Severity.Warning, Sub, "sub", null, "9"))
+                .With([note])
+                .Findings.Single(f => f.Handed is not null)
+                .Rule
         );
         Assert.Equal("Comp", Report.With([note, note with { To = "Comp" }]).Findings.Single(f => f.Handed is not null).Handed!.To);
         Assert.DoesNotContain(Report.With([note with { Pass = "beauty" }]).Findings, f => f.Handed is not null);
@@ -166,7 +169,7 @@ public class FrameMapTests
         RemedyKind kind = RemedyKind.Look
     ) => TestFindings.Make(rule, severity, output, layer, pass, FrameSet.Parse(frames), kind);
 
-    private static CheckReport Of(params Finding[] findings) =>
+    private static CheckReport ReportWith(params Finding[] findings) =>
         new()
         {
             Root = "/renders/KP010",

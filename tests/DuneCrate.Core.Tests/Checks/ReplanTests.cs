@@ -148,8 +148,8 @@ public class ReplanTests
         shot.Plan = shot.Plan with { Layers = [shot.Plan.Layers[0]] };
         (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
-        CheckedOutput lane = context.Outputs[0];
-        Finding black = Found("pixels.black", lane, "emission", lane.Frames) with { Severity = Severity.Warning };
+        CheckedOutput checkedOutput = context.Outputs[0];
+        Finding black = Found("pixels.black", checkedOutput, "emission", checkedOutput.Frames) with { Severity = Severity.Warning };
         Replan change = RuleBook.Replan(black, context)!;
         Assert.True(change.After.Layers[0].FindPass("emission")!.Off);
         Assert.DoesNotContain(change.After.Layers[0].Passes, p => p.Pass == "emission");
@@ -165,17 +165,21 @@ public class ReplanTests
         using var shot = new ShotFixture();
         (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
-        CheckedOutput lane = context.Outputs[0];
-        Assert.Null(RuleBook.Replan(Found("pixels.nonfinite", lane, "beauty", FrameSet.Single(1001)), context));
-        Assert.False(RuleBook.CanReplan(Found("files.truncated", lane, null, FrameSet.Single(1001))));
+        CheckedOutput checkedOutput = context.Outputs[0];
+        Assert.Null(RuleBook.Replan(Found("pixels.nonfinite", checkedOutput, "beauty", FrameSet.Single(1001)), context));
+        Assert.False(RuleBook.CanReplan(Found("files.truncated", checkedOutput, null, FrameSet.Single(1001))));
 
         // Nothing would be left of the output.
-        Assert.Null(RuleBook.Replan(Found("frames.missing", lane, null, lane.Planned!.Frames), context));
-        Assert.Null(RuleBook.Replan(Found("frames.extra", lane, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context));
-        Assert.Null(RuleBook.Replan(Found("outputs.unplanned", lane, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context));
-        Assert.Null(RuleBook.Replan(Found("format.camera", lane, null, FrameSet.Empty), context));
+        Assert.Null(RuleBook.Replan(Found("frames.missing", checkedOutput, null, checkedOutput.Planned!.Frames), context));
         Assert.Null(
-            RuleBook.Replan(Found("frames.extra", lane, null, FrameSet.Single(1)), new CheckContext(null, intake, DateTime.UtcNow))
+            RuleBook.Replan(Found("frames.extra", checkedOutput, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context)
+        );
+        Assert.Null(
+            RuleBook.Replan(Found("outputs.unplanned", checkedOutput, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context)
+        );
+        Assert.Null(RuleBook.Replan(Found("format.camera", checkedOutput, null, FrameSet.Empty), context));
+        Assert.Null(
+            RuleBook.Replan(Found("frames.extra", checkedOutput, null, FrameSet.Single(1)), new CheckContext(null, intake, DateTime.UtcNow))
         );
     }
 
@@ -185,10 +189,10 @@ public class ReplanTests
         using var shot = new ShotFixture();
         (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
         var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
-        CheckedOutput lane = context.Outputs.First(l => l.Planned!.Output.IsPerPass);
-        Replan change = RuleBook.Replan(Found("frames.extra", lane, null, FrameSet.Single(1013)), context)!;
-        LayerPlan layer = change.After.Layers.First(l => l.Name == lane.Layer);
-        Assert.Equal("1001-1013", layer.FindPass(lane.Planned!.Passes[0].Pass)!.Frames!.ToString());
+        CheckedOutput checkedOutput = context.Outputs.First(l => l.Planned!.Output.IsPerPass);
+        Replan change = RuleBook.Replan(Found("frames.extra", checkedOutput, null, FrameSet.Single(1013)), context)!;
+        LayerPlan layer = change.After.Layers.First(l => l.Name == checkedOutput.Layer);
+        Assert.Equal("1001-1013", layer.FindPass(checkedOutput.Planned!.Passes[0].Pass)!.Frames!.ToString());
         Assert.All(layer.Outputs, o => Assert.Null(o.Frames));
     }
 
@@ -205,8 +209,8 @@ public class ReplanTests
         Assert.Equal((96, 54), (change.After.Shot.Width, change.After.Shot.Height));
     }
 
-    private static Finding Found(string rule, CheckedOutput lane, string? pass, FrameSet frames) =>
-        TestFindings.Make(rule, Severity.Warning, lane.Key, lane.Layer, pass, frames);
+    private static Finding Found(string rule, CheckedOutput checkedOutput, string? pass, FrameSet frames) =>
+        TestFindings.Make(rule, Severity.Warning, checkedOutput.Key, checkedOutput.Layer, pass, frames);
 
     private static Plan WithShot(Plan plan, Func<ShotPlan, ShotPlan> change) => plan with { Shot = change(plan.Shot) };
 

@@ -14,7 +14,7 @@ public sealed class ShotFixture : IDisposable
     public ShotFixture(params string[] faults)
     {
         Plan = StandInPlan.Create("KP010", FrameSet.Parse(AllFrames), 96, 54);
-        Disk.Render(Plan, _folder.Path, null, [.. faults.Select(Of)]);
+        Disk.Render(Plan, _folder.Path, null, [.. faults.Select(Parse)]);
     }
 
     public Plan Plan { get; set; }
@@ -28,6 +28,6 @@ public sealed class ShotFixture : IDisposable
 
     public void Dispose() => _folder.Dispose();
 
-    private static Fault Of(string text) =>
+    private static Fault Parse(string text) =>
         Fault.TryParse(text, out Fault? fault, out string? problem) ? fault : throw new FormatException(problem);
 }

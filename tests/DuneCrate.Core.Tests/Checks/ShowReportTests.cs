@@ -31,7 +31,7 @@ public class ShowReportTests
             State("KP030", null),
             State(
                 "KP010",
-                Of(
+                ReportWith(
                     "1-8",
                     Found("frames.missing", Severity.Blocker, "9-10", RemedyKind.Rerender),
                     Found("files.size", Severity.Warning, "3")
@@ -42,7 +42,11 @@ public class ShowReportTests
             },
             State(
                 "KP020",
-                Of("1-10", Found("files.size", Severity.Warning, "4-6"), Found("pixels.black", Severity.Blocker, "2", RemedyKind.Rerender))
+                ReportWith(
+                        "1-10",
+                        Found("files.size", Severity.Warning, "4-6"),
+                        Found("pixels.black", Severity.Blocker, "2", RemedyKind.Rerender)
+                    )
                     .With([
                         new Waiver
                         {
@@ -131,7 +135,7 @@ public class ShowReportTests
     private static Finding Found(string rule, Severity severity, string frames, RemedyKind kind = RemedyKind.Look) =>
         TestFindings.Make(rule, severity, "sub/KP010.####.exr", "sub", null, FrameSet.Parse(frames), kind);
 
-    private static CheckReport Of(string frames, params Finding[] findings)
+    private static CheckReport ReportWith(string frames, params Finding[] findings)
     {
         var found = FrameSet.Parse(frames);
         return new CheckReport

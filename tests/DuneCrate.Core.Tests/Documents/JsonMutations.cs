@@ -7,6 +7,9 @@ namespace DuneCrate.Core.Tests.Documents;
 /// </summary>
 internal static class JsonMutations
 {
+    /// <summary>What a sentence for people never holds, as a pattern: names of types and the reader's own words.</summary>
+    public const string OfTheCode = @"System\.|DuneCrate\.|BytePosition|JSON value|properties including|Exception";
+
     /// <summary>The values that stand in, by name; null for leaving the value out.</summary>
     private static readonly Dictionary<string, Func<JsonNode?>?> StandIns = new()
     {
@@ -32,7 +35,7 @@ internal static class JsonMutations
     public static TheoryData<string> Changes() => [.. StandIns.Keys];
 
     /// <summary>The documents that one change makes of one, with the place where it was made.</summary>
-    public static IEnumerable<(string Path, string Json)> Of(string document, string change)
+    public static IEnumerable<(string Path, string Json)> All(string document, string change)
     {
         for (int i = 0; i < Places(JsonNode.Parse(document)!).Count(); i++)
         {
@@ -52,7 +55,7 @@ internal static class JsonMutations
     {
         var broken = new List<string>();
         int count = 0;
-        foreach ((string path, string json) in Of(document, change))
+        foreach ((string path, string json) in All(document, change))
         {
             count++;
             try

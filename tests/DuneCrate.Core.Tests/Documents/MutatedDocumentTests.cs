@@ -55,7 +55,8 @@ public sealed class MutatedDocumentTests : IDisposable
                 if (plan is null || !problems.IsEmpty)
                 {
                     Assert.NotEmpty(problems);
-                    Assert.All(problems, p => Assert.False(string.IsNullOrWhiteSpace(p.Message)));
+                    Assert.All(problems, p => Assert.Matches("^[^ ].*[.]$", p.Message));
+                    Assert.All(problems, p => Assert.DoesNotMatch(JsonMutations.OfTheCode, p.Message));
                     return;
                 }
 
@@ -86,11 +87,11 @@ public sealed class MutatedDocumentTests : IDisposable
                     }
                     catch (JsonException e)
                     {
-                        Assert.NotEmpty(e.Message);
+                        Assert.DoesNotMatch(JsonMutations.OfTheCode, DocumentJson.Problem(e));
                     }
                     catch (PlanEditException e)
                     {
-                        Assert.NotEmpty(e.Message);
+                        Assert.DoesNotMatch(JsonMutations.OfTheCode, e.Message);
                     }
                 }
             );

@@ -190,12 +190,12 @@ public partial class EditTests
         Plan plan = WithSub("direct_diffuse", "depth", "object_id");
         Plan apart = new ArrangeOutputs([], OutputArrangement.DataApart).Apply(plan),
             own = new ArrangeOutputs([], OutputArrangement.PerPass).Apply(plan);
-        Assert.Equal(OutputArrangement.DataApart, ArrangeOutputs.Of(apart, apart.Layers[0]));
+        Assert.Equal(OutputArrangement.DataApart, ArrangeOutputs.From(apart, apart.Layers[0]));
         Assert.Equal(["depth", "object_id"], PlannedOutput.From(apart)[1].Passes.Select(p => p.Pass));
-        Assert.Equal((4, OutputArrangement.PerPass), (PlannedOutput.From(own).Length, ArrangeOutputs.Of(own, own.Layers[0])));
+        Assert.Equal((4, OutputArrangement.PerPass), (PlannedOutput.From(own).Length, ArrangeOutputs.From(own, own.Layers[0])));
         Assert.Equal(plan.Text(), new ArrangeOutputs([], OutputArrangement.Shared).Apply(own).Text());
         Assert.Equal(plan.Text(), new ArrangeOutputs([], OutputArrangement.Shared).Apply(apart).Text());
-        Assert.Equal(OutputArrangement.Mixed, ArrangeOutputs.Of(Demo, Demo.FindLayer("sub")!));
+        Assert.Equal(OutputArrangement.Mixed, ArrangeOutputs.From(Demo, Demo.FindLayer("sub")!));
     }
 
     [Theory]

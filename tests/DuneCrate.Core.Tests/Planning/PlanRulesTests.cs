@@ -193,14 +193,14 @@ public class PlanRulesTests
     [Fact]
     public void Contents_follow_from_roles_and_traits()
     {
-        static PassContents Of(string layer, string pass) =>
+        static PassContents ContentsOf(string layer, string pass) =>
             PassContents.Compute(Demo, Demo.FindLayer(layer)!, Demo.FindLayer(layer)!.FindPass(pass)!);
-        Assert.Equal(["hull", "dome", "lamps", "fins", "mail_sack"], Of("sub", "beauty").Items.ToArray());
-        Assert.Equal(["kelp"], Of("sub", "beauty").Holes.ToArray());
-        Assert.Equal(["lamps"], Of("sub", "emission").Items.ToArray());
-        Assert.Equal(["hull", "dome", "lamps"], Of("sub", "matte.sub").Items.ToArray());
-        Assert.Equal(["hull", "dome", "lamps", "fins", "mail_sack", "kelp"], Of("seabed", "shadow").Unseen.ToArray());
-        Assert.Empty(Of("kelp", "object_id").Warnings);
+        Assert.Equal(["hull", "dome", "lamps", "fins", "mail_sack"], ContentsOf("sub", "beauty").Items.ToArray());
+        Assert.Equal(["kelp"], ContentsOf("sub", "beauty").Holes.ToArray());
+        Assert.Equal(["lamps"], ContentsOf("sub", "emission").Items.ToArray());
+        Assert.Equal(["hull", "dome", "lamps"], ContentsOf("sub", "matte.sub").Items.ToArray());
+        Assert.Equal(["hull", "dome", "lamps", "fins", "mail_sack", "kelp"], ContentsOf("seabed", "shadow").Unseen.ToArray());
+        Assert.Empty(ContentsOf("kelp", "object_id").Warnings);
         Plan careless = Demo.Apply(new SetRoles(["hull"], ["kelp"], ItemRole.Hidden));
         Assert.Contains(
             "no holdout",

@@ -25,14 +25,14 @@ public class SceneTests
     public void Its_roster_has_items_lights_cameras_and_materials_with_their_traits()
     {
         SceneItem[] items = Read(KelpGltf.Write("KP010"));
-        SceneItem Of(string name) => items.Single(i => i.Name == name);
-        Assert.Equal("Transparent Glossy Animated", Traits(Of("dome")));
-        Assert.Equal("Emits Animated", Traits(Of("lamps")));
-        Assert.Equal("", Traits(Of("seabed")));
-        Assert.Equal((ItemKind.Light, "point, 2.6 cd"), (Of("lamp_light").Kind, Of("lamp_light").Note));
-        Assert.Equal("directional, 1.25 lx", Of("dusk_sun").Note);
-        Assert.Equal(ItemKind.Locator, Of("dome_centre").Kind);
-        Assert.Equal((ItemKind.Material, "Transparent Glossy"), (Of("dome_look").Kind, Traits(Of("dome_look"))));
+        SceneItem Item(string name) => items.Single(i => i.Name == name);
+        Assert.Equal("Transparent Glossy Animated", Traits(Item("dome")));
+        Assert.Equal("Emits Animated", Traits(Item("lamps")));
+        Assert.Equal("", Traits(Item("seabed")));
+        Assert.Equal((ItemKind.Light, "point, 2.6 cd"), (Item("lamp_light").Kind, Item("lamp_light").Note));
+        Assert.Equal("directional, 1.25 lx", Item("dusk_sun").Note);
+        Assert.Equal(ItemKind.Locator, Item("dome_centre").Kind);
+        Assert.Equal((ItemKind.Material, "Transparent Glossy"), (Item("dome_look").Kind, Traits(Item("dome_look"))));
     }
 
     /// <summary>glTF 2.0 specification 3.10.3: yfov is the vertical field of view in radians. 0.66 rad is 37.82°.</summary>

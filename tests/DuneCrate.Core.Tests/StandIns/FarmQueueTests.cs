@@ -102,7 +102,7 @@ public sealed class FarmQueueTests : IDisposable
 
         FarmJob over = Until(job, j => j.IsOver);
         Assert.Equal(end, over.State);
-        Assert.True(over.Done < over.Of);
+        Assert.True(over.Done < over.Total);
         Assert.Equal(FarmState.Done, Until(next, j => j.IsOver).State);
         Assert.NotEmpty(Directory.GetFiles(_folder.Path, "*.exr", SearchOption.AllDirectories));
     }
@@ -125,7 +125,7 @@ public sealed class FarmQueueTests : IDisposable
                     return now;
                 }
 
-                Assert.True(told.Wait(Patience), $"{now.State} after {now.Done} of {now.Of}");
+                Assert.True(told.Wait(Patience), $"{now.State} after {now.Done} of {now.Total}");
             }
         }
         finally

@@ -32,7 +32,7 @@ public sealed record WaiverDocument(ImmutableArray<Waiver> Waivers)
         }
         catch (JsonException e)
         {
-            throw new FormatException($"{path} is no {SchemaName} document: {e.Message}", e);
+            throw new FormatException($"{path} is no {SchemaName} document. {DocumentJson.Problem(e)}", e);
         }
     }
 }

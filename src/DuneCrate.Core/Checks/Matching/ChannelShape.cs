@@ -67,7 +67,7 @@ public sealed class ChannelShape
         private readonly List<ChannelShape> _shapes = [];
 
         /// <summary>The shape of a file.</summary>
-        public ChannelShape Of(FileFacts file)
+        public ChannelShape Match(FileFacts file)
         {
             // The latest is asked first: shapes change seldom along a sequence.
             for (int i = _shapes.Count - 1; i >= 0; i--)

@@ -90,7 +90,7 @@ public sealed class CheckContext
     /// <summary>Sequences that no output claims; without a plan none.</summary>
     public ImmutableArray<StraySequence> Strays { get; } = [];
 
-    /// <summary>The lane of the output that a stray sequence is nearest to.</summary>
+    /// <summary>The checkedOutput of the output that a stray sequence is nearest to.</summary>
     public CheckedOutput OutputOf(StraySequence stray) => Outputs.First(l => l.Planned == stray.Nearest);
 
     /// <summary>Paths that differ only in letter case, in groups.</summary>
@@ -114,8 +114,9 @@ public sealed class CheckContext
     public double Threshold(Rule rule, RuleThreshold threshold) => rule.ValueOf(threshold, Plan?.Show.Rules);
 
     /// <summary>The rebuild of a layer at a frame, or null when it was not measured.</summary>
-    public RebuildFacts? Rebuild(CheckedOutput lane, CheckedFile file) =>
-        file.Facts.Rebuild ?? (lane.Planned?.HasBeauty == true ? Intake.Rebuilds.GetValueOrDefault((lane.Layer, file.Frame)) : null);
+    public RebuildFacts? Rebuild(CheckedOutput checkedOutput, CheckedFile file) =>
+        file.Facts.Rebuild
+        ?? (checkedOutput.Planned?.HasBeauty == true ? Intake.Rebuilds.GetValueOrDefault((checkedOutput.Layer, file.Frame)) : null);
 
     private ImmutableArray<CheckedFile> FilesOf(FileSequence sequence) =>
         [.. sequence.Files.Select(f => new CheckedFile(f.Frame, f.Digits, Intake.Facts[f.Path]))];

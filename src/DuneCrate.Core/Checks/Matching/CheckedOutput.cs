@@ -17,7 +17,7 @@ public sealed class CheckedOutput
         Files =
         [
             .. files
-                .Select(f => f with { Shape = shapes.Of(f.Facts) })
+                .Select(f => f with { Shape = shapes.Match(f.Facts) })
                 .OrderBy(f => f.Frame)
                 .ThenBy(f => f.Facts.Path, StringComparer.Ordinal),
         ];

@@ -41,7 +41,11 @@ public sealed record FindingFilter
         && Said(finding);
 
     /// <summary>The findings that are looked at, in an order.</summary>
-    public ImmutableArray<Finding> Of(IEnumerable<Finding> findings, FindingOrder order, Func<string, IEnumerable<string>>? passes = null)
+    public ImmutableArray<Finding> Apply(
+        IEnumerable<Finding> findings,
+        FindingOrder order,
+        Func<string, IEnumerable<string>>? passes = null
+    )
     {
         IEnumerable<Finding> taken = findings.Where(f => Takes(f, passes));
         return order switch

@@ -5,7 +5,7 @@ using DuneCrate.Core.Frames;
 namespace DuneCrate.Core.Checks.Reports;
 
 /// <summary>
-/// A lane's runs as the frame map draws them, short enough for hundreds of thousands of cells: groups with <c>;</c> between, each a letter
+/// A row's runs as the frame map draws them, short enough for hundreds of thousands of cells: groups with <c>;</c> between, each a letter
 /// for the state and its runs with
 /// <c>,</c> between; a run is the frames left out since the run before (or since the first frame of the map) and, after <c>+</c>, the
 /// frames that follow its first, both to base 36.
@@ -16,15 +16,15 @@ public static class FrameCells
     private const string Letters = "pgusxdm",
         Digits = "0123456789abcdefghijklmnopqrstuvwxyz";
 
-    /// <summary>The text of a lane. Letters: p pending, g good, u not planned, s settling, x suspect, d damaged, m missing.</summary>
-    /// <param name="lane">The lane.</param>
+    /// <summary>The text of a row. Letters: p pending, g good, u not planned, s settling, x suspect, d damaged, m missing.</summary>
+    /// <param name="row">The row.</param>
     /// <param name="first">First frame of the map.</param>
-    public static string Encode(FrameMapRow lane, int first)
+    public static string Encode(FrameMapRow row, int first)
     {
         var text = new StringBuilder();
-        FrameSet there = lane.There;
+        FrameSet there = row.There;
         Append(text, 'g', there, first);
-        foreach ((FrameState state, FrameSet frames) in lane.Runs)
+        foreach ((FrameState state, FrameSet frames) in row.Runs)
         {
             if (state != FrameState.Good)
             {

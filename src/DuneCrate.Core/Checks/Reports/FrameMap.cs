@@ -10,7 +10,7 @@ namespace DuneCrate.Core.Checks.Reports;
 /// <summary>The state of every frame of every output, from plan and report alone.</summary>
 public static class FrameMap
 {
-    /// <summary>One lane per planned output, in the plan's order. Without a report everything is pending.</summary>
+    /// <summary>One row per planned output, in the plan's order. Without a report everything is pending.</summary>
     public static ImmutableArray<FrameMapRow> From(Plan plan, CheckReport? report) =>
         [.. PlannedOutput.From(plan).Select(o => Lane(o, report))];
 
@@ -18,19 +18,19 @@ public static class FrameMap
     /// The lanes that a filter leaves, and of their frames those in question; frames that are there and not in question are good. A filter
     /// for nothing leaves all.
     /// </summary>
-    public static ImmutableArray<FrameMapRow> Only(ImmutableArray<FrameMapRow> lanes, CheckReport? report, FindingFilter filter)
+    public static ImmutableArray<FrameMapRow> Only(ImmutableArray<FrameMapRow> rows, CheckReport? report, FindingFilter filter)
     {
         if (filter == FindingFilter.All)
         {
-            return lanes;
+            return rows;
         }
 
-        IEnumerable<FrameMapRow> left = lanes.Where(l =>
+        IEnumerable<FrameMapRow> left = rows.Where(l =>
             (filter.Layer is null || l.Layer == filter.Layer) && (filter.Pass is null || l.Passes.Contains(filter.Pass))
         );
         if (filter.Rule is not null || filter.Severity is not null || !string.IsNullOrWhiteSpace(filter.Words))
         {
-            // Layer and pass choose lanes, the state chooses among their runs.
+            // Layer and pass choose rows, the state chooses among their runs.
             FindingFilter which = filter with
             {
                 Layer = null,
@@ -54,13 +54,13 @@ public static class FrameMap
     }
 
     /// <summary>
-    /// A lane whose runs keep the chosen frames; the others are good where they are there, and left out where they are not.
+    /// A row whose runs keep the chosen frames; the others are good where they are there, and left out where they are not.
     /// </summary>
-    private static FrameMapRow Quiet(FrameMapRow lane, Func<FrameStateRun, FrameSet> keep)
+    private static FrameMapRow Quiet(FrameMapRow row, Func<FrameStateRun, FrameSet> keep)
     {
         FrameSet good = FrameSet.Empty;
         var runs = ImmutableArray.CreateBuilder<FrameStateRun>();
-        foreach (FrameStateRun run in lane.Runs)
+        foreach (FrameStateRun run in row.Runs)
         {
             FrameSet kept = keep(run);
             if (run.State is not (FrameState.Missing or FrameState.Pending))
@@ -79,7 +79,7 @@ public static class FrameMap
             runs.Insert(0, new FrameStateRun(FrameState.Good, good));
         }
 
-        return lane with
+        return row with
         {
             Runs = [.. runs.OrderBy(r => r.State)],
             Worst = runs.Count == 0 ? FrameState.Pending : runs.Max(r => r.State),

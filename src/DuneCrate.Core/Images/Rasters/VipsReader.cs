@@ -33,10 +33,10 @@ internal sealed class VipsReader : RasterReader
             using CancellationTokenRegistration stop = cancel.Register(() => image.SetKill(true));
             RasterFile.Split(region.Fetch(0, y, Header.Width, lines), Header.Width, lines, Header.Channels.Length, Header.Type, planar);
         }
-        catch (VipsException e)
+        catch (VipsException)
         {
             cancel.ThrowIfCancellationRequested();
-            throw new ImageException(Path, 0, Reason(e), ImageProblem.Truncated);
+            throw new ImageException(Path, 0, "its pixels cannot be decoded: the data is damaged or cut short", ImageProblem.Truncated);
         }
     }
 
@@ -83,11 +83,4 @@ internal sealed class VipsReader : RasterReader
             Enums.BandFormat.Float => ChannelType.Float,
             _ => null,
         };
-
-    /// <summary>The library's last words, on one line.</summary>
-    private static string Reason(VipsException e)
-    {
-        string[] lines = [.. e.Message.Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0)];
-        return lines.Length > 1 ? lines[1] : "the picture cannot be decoded";
-    }
 }

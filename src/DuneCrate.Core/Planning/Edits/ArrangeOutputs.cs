@@ -24,7 +24,7 @@ public sealed record ArrangeOutputs(ImmutableArray<string> Layers, OutputArrange
         };
 
     /// <summary>How a layer is arranged.</summary>
-    public static OutputArrangement Of(Plan plan, LayerPlan layer)
+    public static OutputArrangement From(Plan plan, LayerPlan layer)
     {
         PassHome[] homes = [.. layer.Outputs.Select(o => PassSheet.HomeOf(layer, o))];
         return homes switch

@@ -28,7 +28,7 @@ public sealed record ArrangementOption(OutputArrangement Way, string About, Arra
                     w.About,
                     w.Edit,
                     PlanEstimate.Compute(w.Edit.Apply(plan)),
-                    plan.Layers.All(l => ArrangeOutputs.Of(plan, l) == w.Way)
+                    plan.Layers.All(l => ArrangeOutputs.From(plan, l) == w.Way)
                 )),
         ];
 }

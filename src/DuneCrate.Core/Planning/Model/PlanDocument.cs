@@ -24,11 +24,7 @@ public static class PlanDocument
         }
         catch (JsonException e)
         {
-            string message = e.Message.Split(" Path:")[0].Replace("DuneCrate.Core.Planning.", "", StringComparison.Ordinal);
-            return (
-                null,
-                [new PlanProblem((e.Path ?? "").TrimStart('$', '.'), $"{message}{(e.LineNumber is { } line ? $" Line {line + 1}." : "")}")]
-            );
+            return (null, [new PlanProblem((e.Path ?? "").TrimStart('$', '.'), DocumentJson.Problem(e))]);
         }
     }
 

@@ -71,14 +71,14 @@ public static class PlanNames
 
     private static TestFrame? Resolve(TestFrame? test, PassCatalogue catalogue)
     {
-        string Of(string place) =>
+        string PlaceKey(string place) =>
             place.LastIndexOf('/') is >= 0 and int slash ? place[..(slash + 1)] + Key(catalogue, place[(slash + 1)..]) : place;
-        return test?.Ratios is not { } ratios || ratios.Keys.All(k => Of(k) == k)
+        return test?.Ratios is not { } ratios || ratios.Keys.All(k => PlaceKey(k) == k)
             ? test
             : test with
             {
                 Ratios = new OrderedDictionary<string, double>(
-                    ratios.Select(r => KeyValuePair.Create(Of(r.Key), r.Value)).DistinctBy(r => r.Key)
+                    ratios.Select(r => KeyValuePair.Create(PlaceKey(r.Key), r.Value)).DistinctBy(r => r.Key)
                 ),
             };
     }

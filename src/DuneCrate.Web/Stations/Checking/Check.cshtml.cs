@@ -16,10 +16,10 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Checking;
 
 /// <summary>The Check station: frame map, channel grid, findings, waivers.</summary>
-public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm, FileRenamer renaming, PlanEditor plans, CheckQueue work)
-    : ShotPage(desk)
+public sealed class CheckModel(ShotViews views, ShowStore store, StandInFarm farm, FileRenamer renaming, PlanEditor plans, CheckQueue work)
+    : ShotPage(views)
 {
-    private readonly ShotViews _desk = desk;
+    private readonly ShotViews _views = views;
 
     /// <inheritdoc/>
     public override string Station => "Check";
@@ -76,7 +76,7 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
 
     private void FillDetails()
     {
-        if (View.Output is not { } output || _desk.ContextOf(View) is not { } context)
+        if (View.Output is not { } output || _views.ContextOf(View) is not { } context)
         {
             IsReading = View.Output is not null && View.Report is not null && View.Folder is not null;
             return;
@@ -208,14 +208,14 @@ public sealed class CheckModel(ShotViews desk, ShowStore store, StandInFarm farm
 
         try
         {
-            await _desk.IntakeAsync(check, folder, View.Plan, cancel);
+            await _views.IntakeAsync(check, folder, View.Plan, cancel);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
             return null;
         }
 
-        return _desk.ContextOf(View) is { } context ? RuleBook.Replan(finding, context) : null;
+        return _views.ContextOf(View) is { } context ? RuleBook.Replan(finding, context) : null;
     }
 
     /// <summary>Shows the station with what went wrong.</summary>

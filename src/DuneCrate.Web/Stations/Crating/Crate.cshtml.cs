@@ -16,11 +16,11 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>The Crate station: what will be in the crate, sealing, reading back, slip and download.</summary>
-public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roots, CrateQueue work) : ShotPage(desk)
+public sealed class CrateModel(ShotViews views, ShowStore store, StorageRoots roots, CrateQueue work) : ShotPage(views)
 {
     // Taken before the store is read: work that ends in between is shown as running and asked for again, never missed.
     private readonly ImmutableDictionary<int, JobProgress> _live = work.Live;
-    private readonly ShotViews _desk = desk;
+    private readonly ShotViews _views = views;
     private string _layout = CrateLayouts.ByLayer;
 
     /// <inheritdoc/>
@@ -189,7 +189,7 @@ public sealed class CrateModel(ShotViews desk, ShowStore store, StorageRoots roo
 
     private void Fill()
     {
-        IntakeResult? intake = View.Report is null ? null : _desk.IntakeOf(View);
+        IntakeResult? intake = View.Report is null ? null : _views.IntakeOf(View);
         IsReading = intake is null && View.Report is not null && View.Folder is not null;
         Contents = intake is null ? null : CrateContents.From(View.Plan, intake, Layout);
     }

@@ -6,7 +6,7 @@ using DuneCrate.Web.Stations.Shared;
 namespace DuneCrate.Web.Stations.Looking;
 
 /// <summary>The Look station: a pass at a frame, exposure, and a probe over all passes.</summary>
-public sealed class LookModel(ShotViews desk) : ShotPage(desk)
+public sealed class LookModel(ShotViews views) : ShotPage(views)
 {
     /// <inheritdoc/>
     public override string Station => "Look";

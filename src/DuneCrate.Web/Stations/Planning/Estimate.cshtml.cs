@@ -14,8 +14,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Planning;
 
 /// <summary>The test frame: chosen, taken in, checked, multiplied out; and what the shot will come to.</summary>
-public sealed class EstimateModel(ShotViews desk, StorageRoots roots, PlanEditor plans, IFactsCache facts, ReadLimits limits)
-    : PlanFormPage(desk, roots, plans)
+public sealed class EstimateModel(ShotViews views, StorageRoots roots, PlanEditor plans, IFactsCache facts, ReadLimits limits)
+    : PlanFormPage(views, roots, plans)
 {
     private readonly StorageRoots _roots = roots;
 

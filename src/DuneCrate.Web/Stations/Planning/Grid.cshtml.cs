@@ -15,7 +15,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Planning;
 
 /// <summary>The parts of the Plan station that are grids: pass sheet, scene, roles, files, render settings.</summary>
-public sealed class GridPageModel(ShotViews desk, StorageRoots roots, PlanEditor plans) : PlanPage(desk, roots)
+public sealed class GridPageModel(ShotViews views, StorageRoots roots, PlanEditor plans) : PlanPage(views, roots)
 {
     /// <summary>Which grid.</summary>
     [BindProperty(SupportsGet = true)]

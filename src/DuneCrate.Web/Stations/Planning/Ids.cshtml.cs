@@ -10,7 +10,7 @@ using DuneCrate.Web.Stations.Shared;
 namespace DuneCrate.Web.Stations.Planning;
 
 /// <summary>Ids, flat colours and masks: what items carry, what passes ask for, and what does not meet.</summary>
-public sealed class IdsModel(ShotViews desk, StorageRoots roots, PlanEditor plans) : PlanFormPage(desk, roots, plans)
+public sealed class IdsModel(ShotViews views, StorageRoots roots, PlanEditor plans) : PlanFormPage(views, roots, plans)
 {
     /// <inheritdoc/>
     public override string Part => "ids";

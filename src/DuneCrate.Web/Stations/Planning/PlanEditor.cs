@@ -17,7 +17,7 @@ namespace DuneCrate.Web.Stations.Planning;
 /// none is refused
 /// for being slow; those of different shots never wait for each other.
 /// </summary>
-public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk, ShotEvents events)
+public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews views, ShotEvents events)
 {
     private const int Tries = 5;
     private readonly ConcurrentDictionary<int, SemaphoreSlim> _turns = new();
@@ -30,7 +30,7 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk,
             RevisionKind.Edit,
             async (shot, now) =>
             {
-                if (edit is not ReplacePlan && desk.KeptPlanOf(shot) is { Whole: null } unreadable)
+                if (edit is not ReplacePlan && views.KeptPlanOf(shot) is { Whole: null } unreadable)
                 {
                     throw new PlanEditException(
                         "plan",
@@ -61,7 +61,7 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk,
         await plans.PlanAtAsync(shot.Id, revision) is { } json && PlanDocument.Read(json).Plan is { } plan
             ? plan with
             {
-                Show = desk.ShowOf(shot.Show),
+                Show = views.ShowOf(shot.Show),
             }
             : null;
 
@@ -117,7 +117,7 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews desk,
         for (int attempt = 0; ; attempt++)
         {
             ShotRow shot = await shows.ShotAsync(shotId) ?? throw new InvalidOperationException("The shot is gone.");
-            Plan now = desk.KeptPlanOf(shot) is var kept && kept.Whole is { } whole ? whole : kept.Usable;
+            Plan now = views.KeptPlanOf(shot) is var kept && kept.Whole is { } whole ? whole : kept.Usable;
             try
             {
                 if (await step(shot, now) is not { } change)

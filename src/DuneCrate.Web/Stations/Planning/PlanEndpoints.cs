@@ -28,12 +28,12 @@ public static class PlanEndpoints
         routes.MapPost(
             "/{show}/{shot}/plan/undo",
             (HttpContext http, string show, string shot, string view, Services of) =>
-                StepAsync(http, show, shot, view, of, (desk, id, editor) => desk.UndoAsync(id, editor))
+                StepAsync(http, show, shot, view, of, (views, id, editor) => views.UndoAsync(id, editor))
         );
         routes.MapPost(
             "/{show}/{shot}/plan/redo",
             (HttpContext http, string show, string shot, string view, Services of) =>
-                StepAsync(http, show, shot, view, of, (desk, id, editor) => desk.RedoAsync(id, editor))
+                StepAsync(http, show, shot, view, of, (views, id, editor) => views.RedoAsync(id, editor))
         );
         routes.MapGet("/{show}/{shot}/events", EventsAsync);
         routes.MapGet(
@@ -87,7 +87,7 @@ public static class PlanEndpoints
         }
         catch (JsonException e)
         {
-            return Refused("edit", $"That change cannot be read: {e.Message.Split(" Path:")[0]}");
+            return Refused("edit", $"That change cannot be read. {DocumentJson.Problem(e)}");
         }
 
         return await of.Shows.ShotAsync(show, shot) is { } row

@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Planning;
 
 /// <summary>Parts of the Plan station that are pages of forms: every button posts the change it carries.</summary>
-public abstract class PlanFormPage(ShotViews desk, StorageRoots roots, PlanEditor plans) : PlanPage(desk, roots)
+public abstract class PlanFormPage(ShotViews views, StorageRoots roots, PlanEditor plans) : PlanPage(views, roots)
 {
     /// <summary>What went wrong, or null.</summary>
     public string? Said { get; protected set; }

@@ -7,7 +7,7 @@ using DuneCrate.Web.Stations.Shared;
 namespace DuneCrate.Web.Stations.Planning;
 
 /// <summary>What the pages of the Plan station share: the plan with its findings and estimate.</summary>
-public abstract class PlanPage(ShotViews desk, StorageRoots roots) : ShotPage(desk)
+public abstract class PlanPage(ShotViews views, StorageRoots roots) : ShotPage(views)
 {
     /// <inheritdoc/>
     public override string Station => "Plan";

@@ -9,7 +9,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Planning;
 
 /// <summary>What only a person can confirm before the render.</summary>
-public sealed class PreflightModel(ShotViews desk, StorageRoots roots, PlanEditor plans, PlanStore store) : PlanFormPage(desk, roots, plans)
+public sealed class PreflightModel(ShotViews views, StorageRoots roots, PlanEditor plans, PlanStore store)
+    : PlanFormPage(views, roots, plans)
 {
     private List<PreflightTickRow> _ticks = [];
 

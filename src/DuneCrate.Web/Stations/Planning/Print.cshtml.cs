@@ -6,7 +6,7 @@ using DuneCrate.Web.Stations.Shared;
 namespace DuneCrate.Web.Stations.Planning;
 
 /// <summary>The pass sheet on one page of paper.</summary>
-public sealed class PrintModel(ShotViews desk, StorageRoots roots) : PlanPage(desk, roots)
+public sealed class PrintModel(ShotViews views, StorageRoots roots) : PlanPage(views, roots)
 {
     /// <inheritdoc/>
     public override string Part => "print";

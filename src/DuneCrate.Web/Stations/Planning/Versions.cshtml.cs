@@ -13,7 +13,8 @@ namespace DuneCrate.Web.Stations.Planning;
 /// <summary>
 /// The versions of the plan: what changed when and by whom, two of them compared, an earlier one brought back, a template kept.
 /// </summary>
-public sealed class VersionsModel(ShotViews desk, StorageRoots roots, PlanEditor plans, PlanStore store) : PlanFormPage(desk, roots, plans)
+public sealed class VersionsModel(ShotViews views, StorageRoots roots, PlanEditor plans, PlanStore store)
+    : PlanFormPage(views, roots, plans)
 {
     private readonly PlanEditor _plans = plans;
 

@@ -41,7 +41,7 @@ public sealed class ArrivalWatch(
     /// old, and the shot's pages are told of what it
     /// shows.
     /// </summary>
-    public ArrivalView? Of(ShotRow shot, StoragePath? folder)
+    public ArrivalView? ViewOf(ShotRow shot, StoragePath? folder)
     {
         if (folder is null)
         {

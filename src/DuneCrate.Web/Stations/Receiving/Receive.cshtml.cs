@@ -20,7 +20,7 @@ namespace DuneCrate.Web.Stations.Receiving;
 
 /// <summary>The Receive station: where the frames are, taking them in, what has come.</summary>
 public sealed class ReceiveModel(
-    ShotViews desk,
+    ShotViews views,
     ShowStore store,
     PlanStore plans,
     StorageRoots roots,
@@ -30,7 +30,7 @@ public sealed class ReceiveModel(
     ReadLimits limits,
     ArrivalWatch watch,
     StandInFarm farm
-) : ShotPage(desk)
+) : ShotPage(views)
 {
     /// <inheritdoc/>
     public override string Station => "Receive";
@@ -71,7 +71,7 @@ public sealed class ReceiveModel(
     /// <summary>What has come alone, for the page to put in when it is told of something.</summary>
     public IActionResult OnGetArrivals()
     {
-        Arrival = watch.Of(View.Row, View.Folder);
+        Arrival = watch.ViewOf(View.Row, View.Folder);
         return Partial("_Arrivals", this);
     }
 
@@ -252,6 +252,6 @@ public sealed class ReceiveModel(
         (Root, Folder) = (root, folder);
         var confirmed = (await plans.TicksAsync(View.Row.Id)).Select(t => t.Item).ToHashSet();
         Unconfirmed = [.. Preflight.From(View.Plan.Show).Where(i => !confirmed.Contains(i))];
-        Arrival = watch.Of(View.Row, View.Folder);
+        Arrival = watch.ViewOf(View.Row, View.Folder);
     }
 }

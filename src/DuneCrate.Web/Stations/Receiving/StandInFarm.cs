@@ -97,7 +97,7 @@ public sealed class StandInFarm : IDisposable
             {
                 job.Id,
                 job.Done,
-                job.Of,
+                job.Total,
                 state = Words.Choice(job.State),
             }
         );
@@ -111,7 +111,7 @@ public sealed class StandInFarm : IDisposable
             "have the farm's frames checked",
             async () =>
             {
-                await _store.NoteAsync(shot, $"the farm rendered {job.Of} layer frames");
+                await _store.NoteAsync(shot, $"the farm rendered {job.Total} layer frames");
                 await _checks.AskAsync(shot, pixels: true);
                 _events.Tell(shot, "check", new { asked = true });
             },

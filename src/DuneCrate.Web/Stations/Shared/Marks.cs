@@ -25,19 +25,19 @@ public static class Marks
     public const string Blocker = "blocker";
 
     /// <summary>The mark of a weight.</summary>
-    public static string Of(Severity severity) => Words.Choice(severity);
+    public static string For(Severity severity) => Words.Choice(severity);
 
     /// <summary>The mark of frames.</summary>
-    public static string Of(FrameState state) => Words.Choice(state);
+    public static string For(FrameState state) => Words.Choice(state);
 
     /// <summary>The mark of a finding: what became of it, what its frames are, or how much it weighs.</summary>
-    public static string Of(Finding finding) =>
+    public static string For(Finding finding) =>
         finding.Waived is not null ? Good
-        : RuleBook.StateOf(finding) is var state and (FrameState.Missing or FrameState.Settling) ? Of(state)
-        : Of(finding.Severity);
+        : RuleBook.StateOf(finding) is var state and (FrameState.Missing or FrameState.Settling) ? For(state)
+        : For(finding.Severity);
 
     /// <summary>The mark of a finding compared with an earlier check.</summary>
-    public static string Of(Since since) =>
+    public static string For(Since since) =>
         since switch
         {
             Since.Fixed => Good,
@@ -46,43 +46,43 @@ public static class Marks
         };
 
     /// <summary>The mark of counts.</summary>
-    public static string Of(int blockers, int warnings) =>
+    public static string For(int blockers, int warnings) =>
         blockers > 0 ? Blocker
         : warnings > 0 ? Warning
         : Good;
 
     /// <summary>The mark of what has come of a layer.</summary>
-    public static string Of(ArrivalState state) =>
+    public static string For(ArrivalState state) =>
         state switch
         {
             ArrivalState.Complete => Good,
             ArrivalState.Stalled => Warning,
-            ArrivalState.Arriving => Of(FrameState.Settling),
+            ArrivalState.Arriving => For(FrameState.Settling),
             _ => Pending,
         };
 
     /// <summary>The mark of a farm's job.</summary>
-    public static string Of(FarmState state) =>
+    public static string For(FarmState state) =>
         state switch
         {
             FarmState.Done => Good,
             FarmState.Failed => Blocker,
-            FarmState.Cancelled => Of(FrameState.Missing),
-            FarmState.Rendering => Of(FrameState.Settling),
+            FarmState.Cancelled => For(FrameState.Missing),
+            FarmState.Rendering => For(FrameState.Settling),
             _ => Pending,
         };
 
     /// <summary>The mark of a crate.</summary>
-    public static string Of(CrateRow crate) =>
+    public static string For(CrateRow crate) =>
         crate.State switch
         {
             JobState.Done => crate.VerifyProblems.Length > 0 ? Blocker : Good,
             JobState.Failed or JobState.Stopped => Blocker,
-            _ => Of(FrameState.Settling),
+            _ => For(FrameState.Settling),
         };
 
     /// <summary>The mark of a station of a shot in the yard.</summary>
-    public static string Of(Station station, bool hasBlockers) =>
+    public static string For(Station station, bool hasBlockers) =>
         station.State switch
         {
             StationState.Done => Good,

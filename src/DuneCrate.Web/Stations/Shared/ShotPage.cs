@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Stations.Shared;
 
 /// <summary>What the page models of the six stations share: the shot of the address and the selection.</summary>
-public abstract class ShotPage(ShotViews desk) : PageModel
+public abstract class ShotPage(ShotViews views) : PageModel
 {
     /// <summary>Show code in the address.</summary>
     [BindProperty(SupportsGet = true)]
@@ -50,7 +50,7 @@ public abstract class ShotPage(ShotViews desk) : PageModel
     /// <summary>Reads the shot again, after a change.</summary>
     protected async Task<bool> LoadAsync(CancellationToken cancel)
     {
-        ShotView? view = await desk.ViewAsync(Show, Shot, new Selection(Layer, Pass, Frame, FindingQuery.Parse(Request.Query)), cancel);
+        ShotView? view = await views.ViewAsync(Show, Shot, new Selection(Layer, Pass, Frame, FindingQuery.Parse(Request.Query)), cancel);
         View = view!;
         return view is not null;
     }

@@ -76,7 +76,7 @@ public sealed class ShotView
 
     /// <summary>The findings that the filter leaves, in the order asked for.</summary>
     public ImmutableArray<Finding> ShownFindings =>
-        field.IsDefault ? field = Wanted.Shown.Filter.Of(Report?.Findings ?? [], Wanted.Shown.Order, PassesOf) : field;
+        field.IsDefault ? field = Wanted.Shown.Filter.Apply(Report?.Findings ?? [], Wanted.Shown.Order, PassesOf) : field;
 
     /// <summary>The frames of the ruler: the shot's, and those found outside it.</summary>
     public FrameSet Range => field ??= FrameSet.UnionOf(Lanes.SelectMany(l => l.Runs).Select(r => r.Frames).Prepend(Plan.Shot.Frames));

@@ -12,7 +12,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Stations.Shows;
 
 /// <summary>Makes a shot, from a few fields or from a plan that somebody wrote.</summary>
-public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews desk) : PageModel
+public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews views) : PageModel
 {
     private readonly Dictionary<string, string> _problems = [];
 
@@ -139,7 +139,7 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews des
 
         Plan? source = From?.Split(':', 2) switch
         {
-            ["shot", var code] when await store.ShotAsync(Show, code) is { } shot => desk.PlanOf(shot),
+            ["shot", var code] when await store.ShotAsync(Show, code) is { } shot => views.PlanOf(shot),
             ["template", var id]
                 when (await plans.TemplatesAsync(_show!.Id)).FirstOrDefault(t =>
                     t.Id.ToString(System.Globalization.CultureInfo.InvariantCulture) == id
@@ -157,7 +157,7 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews des
             return Page();
         }
 
-        Plan plan = PlanCopy.Create(source! with { Show = desk.ShowOf(_show!) }, Code?.Trim() ?? "", frames!, Camera?.Trim() ?? "");
+        Plan plan = PlanCopy.Create(source! with { Show = views.ShowOf(_show!) }, Code?.Trim() ?? "", frames!, Camera?.Trim() ?? "");
         foreach (PlanProblem problem in PlanValidation.Check(plan).Where(p => p.Field.StartsWith("shot.", StringComparison.Ordinal)))
         {
             _problems.TryAdd("copy." + problem.Field["shot.".Length..], problem.Message);
@@ -200,7 +200,7 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews des
             return Page();
         }
 
-        ShowPlan settings = desk.ShowOf(_show!),
+        ShowPlan settings = views.ShowOf(_show!),
             widened = settings.WithAdditionsOf(plan.Show);
         if (widened != settings)
         {

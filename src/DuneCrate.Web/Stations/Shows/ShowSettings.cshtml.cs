@@ -20,7 +20,7 @@ namespace DuneCrate.Web.Stations.Shows;
 /// <summary>
 /// What holds for all shots of a show: rate, size, naming, catalogue, aliases, rules, render settings, preflight list, templates.
 /// </summary>
-public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotViews desk) : PageModel
+public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotViews views) : PageModel
 {
     private readonly Dictionary<string, string> _problems = [];
 
@@ -299,7 +299,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
         }
 
         Row = row;
-        Settings = desk.ShowOf(row);
+        Settings = views.ShowOf(row);
         Templates = await plans.TemplatesAsync(row.Id);
         return true;
     }

@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Stations.Shows;
 
 /// <summary>Where all shots of a show stand, and what is wrong across them.</summary>
-public sealed class ShowSummaryModel(ShowStore store, ShotViews desk) : PageModel
+public sealed class ShowSummaryModel(ShowStore store, ShotViews views) : PageModel
 {
     /// <summary>Show code in the address.</summary>
     [BindProperty(SupportsGet = true)]
@@ -31,7 +31,7 @@ public sealed class ShowSummaryModel(ShowStore store, ShotViews desk) : PageMode
         Report = ShowReport.From(
             show.Code,
             show.Name,
-            (await desk.ViewsAsync(show, context.HttpContext.RequestAborted)).Select(v => new ShotState(
+            (await views.ViewsAsync(show, context.HttpContext.RequestAborted)).Select(v => new ShotState(
                 v.Row.Code,
                 v.Lanes,
                 v.Report,

@@ -7,9 +7,9 @@ using DuneCrate.Web.Stations.Shared;
 namespace DuneCrate.Web.Stations.Stacking;
 
 /// <summary>The Stack station: the light passes summed back to the beauty.</summary>
-public sealed class StackModel(ShotViews desk) : ShotPage(desk)
+public sealed class StackModel(ShotViews views) : ShotPage(views)
 {
-    private readonly ShotViews _views = desk;
+    private readonly ShotViews _views = views;
 
     /// <inheritdoc/>
     public override string Station => "Stack";
@@ -51,7 +51,10 @@ public sealed class StackModel(ShotViews desk) : ShotPage(desk)
             return;
         }
 
-        CheckedOutput? lane = context.Outputs.FirstOrDefault(l => l.Layer == layer && l.Planned?.HasBeauty == true);
-        Facts = lane?.Files.Where(f => f.Frame == frame).Select(f => context.Rebuild(lane, f)).FirstOrDefault(f => f is not null);
+        CheckedOutput? checkedOutput = context.Outputs.FirstOrDefault(l => l.Layer == layer && l.Planned?.HasBeauty == true);
+        Facts = checkedOutput
+            ?.Files.Where(f => f.Frame == frame)
+            .Select(f => context.Rebuild(checkedOutput, f))
+            .FirstOrDefault(f => f is not null);
     }
 }

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Stations.Yard;
 
 /// <summary>The yard: every shot of every show as one row.</summary>
-public sealed class IndexModel(ShowStore store, ShotViews desk, DemoBuilder demo) : PageModel
+public sealed class IndexModel(ShowStore store, ShotViews views, DemoBuilder demo) : PageModel
 {
     private ILookup<int, YardShot> _shots = Array.Empty<YardShot>().ToLookup(s => s.ShowId);
 
@@ -21,12 +21,12 @@ public sealed class IndexModel(ShowStore store, ShotViews desk, DemoBuilder demo
     public bool IsBusy => Doing is not null || _shots.Any(v => v.Any(s => s.IsChecking));
 
     /// <summary>The shots of a show.</summary>
-    public IEnumerable<YardShot> Of(ShowRow show) => _shots[show.Id];
+    public IEnumerable<YardShot> ShotsOf(ShowRow show) => _shots[show.Id];
 
     /// <summary>Shows the yard.</summary>
     public async Task OnGetAsync(CancellationToken cancel)
     {
         Shows = await store.ShowNamesAsync(cancel);
-        _shots = await desk.YardAsync(cancel);
+        _shots = await views.YardAsync(cancel);
     }
 }

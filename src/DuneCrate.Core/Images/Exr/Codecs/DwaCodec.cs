@@ -201,19 +201,19 @@ public sealed class DwaCodec : IExrCodec
             _rented = [.. _lengths.Select(l => ArrayPool<byte>.Shared.Rent(Math.Max(1, l)))];
         }
 
-        public Span<byte> Unknown => Of(0);
+        public Span<byte> Unknown => ScratchOf(0);
 
-        public Span<byte> Ac => Of(1);
+        public Span<byte> Ac => ScratchOf(1);
 
-        public Span<byte> Dc => Of(2);
+        public Span<byte> Dc => ScratchOf(2);
 
-        public Span<byte> RleUnpacked => Of(3);
+        public Span<byte> RleUnpacked => ScratchOf(3);
 
-        public Span<byte> Rle => Of(4);
+        public Span<byte> Rle => ScratchOf(4);
 
-        public Span<byte> Planar => Of(5);
+        public Span<byte> Planar => ScratchOf(5);
 
-        private Span<byte> Of(int i) => _rented[i].AsSpan(0, _lengths[i]);
+        private Span<byte> ScratchOf(int i) => _rented[i].AsSpan(0, _lengths[i]);
 
         public void Dispose() => Array.ForEach(_rented, b => ArrayPool<byte>.Shared.Return(b));
     }

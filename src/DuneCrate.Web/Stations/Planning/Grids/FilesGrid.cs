@@ -54,7 +54,7 @@ internal static class FilesGrid
                         _ => "shared",
                     },
                     $"{r.Output.Passes.Count(p => !p.Off)} passes",
-                    $"{r.Layer.Name}: {ArrangeOutputs.Words(ArrangeOutputs.Of(plan, r.Layer))}",
+                    $"{r.Layer.Name}: {ArrangeOutputs.Words(ArrangeOutputs.From(plan, r.Layer))}",
                     string.Join(", ", r.Output.Passes.Select(p => p.Pass)),
                     "",
                     true
@@ -99,7 +99,7 @@ internal static class FilesGrid
             Said(Path(first, f => f.First)),
             Said(Path(made.ElementAtOrDefault(made.Length / 2)?.Output, f => f.Nearest(f.First + (f.Last - f.First) / 2))),
             Said(Path(last, f => f.Last)),
-            Said(made.Sum(e => e.Files).ToString("N0", CultureInfo.InvariantCulture)),
+            Said(Words.Number(made.Sum(e => e.Files))),
             Said(made.Length == 0 ? "" : $"{ByteSize.Text(made.Sum(e => e.Bytes))}{(made[0].IsMeasured ? "" : " ?")}"),
         ];
     }

@@ -159,15 +159,11 @@ internal static class SheetGrid
 
     private static ImmutableArray<GridFoot> Feet(Plan plan, PlanEstimate estimate)
     {
-        LayerEstimate? Of(LayerPlan layer) => estimate.Layers.FirstOrDefault(l => l.Layer == layer.Name);
-        string Text(LayerPlan layer, Func<LayerEstimate, string> text) => Of(layer) is { } found ? text(found) : "";
+        LayerEstimate? EstimateOf(LayerPlan layer) => estimate.Layers.FirstOrDefault(l => l.Layer == layer.Name);
+        string Text(LayerPlan layer, Func<LayerEstimate, string> text) => EstimateOf(layer) is { } found ? text(found) : "";
         GridFoot[] feet =
         [
-            new(
-                "Files",
-                [.. plan.Layers.Select(l => Text(l, e => e.Files.ToString("N0", CultureInfo.InvariantCulture)))],
-                estimate.Files.ToString("N0", CultureInfo.InvariantCulture)
-            ),
+            new("Files", [.. plan.Layers.Select(l => Text(l, e => Words.Number(e.Files)))], Words.Number(estimate.Files)),
             new(
                 "A frame",
                 [.. plan.Layers.Select(l => Text(l, e => ByteSize.Text(e.BytesPerFrame)))],
