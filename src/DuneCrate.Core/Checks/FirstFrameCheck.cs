@@ -34,30 +34,7 @@ public static class FirstFrameCheck
         CancellationToken cancel
     )
     {
-        Plan small = plan with
-        {
-            Layers =
-            [
-                .. plan
-                    .Layers.Where(l => l.Name == layer)
-                    .Select(l =>
-                        l with
-                        {
-                            Frames = FrameSet.Single(frame),
-                            Outputs =
-                            [
-                                .. l.Outputs.Select(o =>
-                                    o with
-                                    {
-                                        Frames = null,
-                                        Passes = [.. o.Passes.Select(p => p with { Frames = null })],
-                                    }
-                                ),
-                            ],
-                        }
-                    ),
-            ],
-        };
+        Plan small = TestFrameCheck.PlanFor(plan with { Layers = [.. plan.Layers.Where(l => l.Name == layer)] }, frame, 1);
         var facts = ImmutableDictionary.CreateBuilder<string, FileFacts>();
         foreach (PlannedOutput output in PlannedOutput.From(small))
         {
