@@ -80,7 +80,12 @@ internal static class CheckVerb
                             Say(report);
                         }
 
-                        return report.Summary.Blockers > 0 ? Outcome.Blocked : Outcome.Done;
+                        if (report.Summary.Files == 0)
+                        {
+                            Terminal.Tell($"dune: nothing was found: {report.Root} holds no pictures (exr, png, tif, jpg, tga).");
+                        }
+
+                        return report.Summary.Blockers > 0 || report.Summary.Files == 0 ? Outcome.Blocked : Outcome.Done;
                     })
                 )
         );
@@ -91,15 +96,20 @@ internal static class CheckVerb
     {
         foreach (Finding finding in report.Findings)
         {
-            Terminal.Say($"{Words.Choice(finding.Severity), -8} {finding.Rule, -20} {finding.Message}");
+            Terminal.Say($"{Words.Choice(finding.Severity), -8} {finding.Rule, -20} {finding.Output}: {finding.Message}");
+            foreach (string line in finding.Follows ?? [])
+            {
+                Terminal.Say($"{"", -30}from it: {line}");
+            }
         }
 
         CheckSummary s = report.Summary;
         Terminal.Say(
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"{report.Sequences.Length} sequences, {s.Files} files, {s.Bytes:N0} bytes in {s.Seconds:0.0} s: {s.Blockers} "
-                    + $"blockers, {s.Warnings} warnings, {s.Notes} notes"
+                $"{Words.Count(report.Sequences.Length, "sequence")}, {Words.Count(s.Files, "file")}, {ByteSize.Text(s.Bytes)} in "
+                    + $"{s.Seconds:0.0} s: {Words.Count(s.Blockers, "blocker")}, {Words.Count(s.Warnings, "warning")}, "
+                    + $"{Words.Count(s.Notes, "note")}"
             )
         );
         foreach (RerunEntry entry in report.Rerun)

@@ -47,6 +47,7 @@ public static class FirstFrameCheck
             var request = new FactsRequest(FactsDepth.Pixels, output.HasBeauty ? RebuildRecipe.From(output.Layer) : null)
             {
                 Catalogue = plan.Catalogue,
+                Held = output.Held,
             };
             facts[path] = cache.Find(file, request) ?? FactsReader.Read(file, request, cache, limits, cancel);
         }

@@ -47,8 +47,13 @@ public static class FolderCheck
     {
         var context = new CheckContext(plan, intake, now);
         FileRule[] asked = [.. RuleBook.All.Where(r => r.Depth <= intake.Depth && context.Setting(r)?.Off != true)];
-        Finding[] causes = Ask(asked.Where(r => !r.IsSymptom), context);
-        ILookup<string, Finding> byOutput = causes.Where(f => f.Severity != Severity.Note).ToLookup(f => f.Output);
+        Finding[] causes = Hung(Ask(asked.Where(r => !r.IsSymptom), context));
+
+        // What is true of all frames does not explain what is odd about some.
+        var whole = context.Outputs.ToLookup(o => o.Key, o => o.Frames);
+        ILookup<string, Finding> byOutput = causes
+            .Where(f => f.Severity != Severity.Note && !whole[f.Output].Any(all => all.Except(f.Frames).IsEmpty))
+            .ToLookup(f => f.Output);
         IEnumerable<Finding> symptoms = Ask(asked.Where(r => r.IsSymptom), context)
             .Select(f => f with { Frames = byOutput[f.Output].Aggregate(f.Frames, (left, cause) => left.Except(cause.Frames)) })
             .Where(f => !f.Frames.IsEmpty);
@@ -81,6 +86,36 @@ public static class FolderCheck
             Rerun = RerunEntry.From(findings),
             Summary = new CheckSummary(0, 0, 0, intake.Facts.Count, intake.Facts.Values.Sum(f => f.Bytes), 0).Count(findings),
         };
+    }
+
+    /// <summary>Findings without those that only follow from another: they become a line of it.</summary>
+    private static Finding[] Hung(Finding[] findings)
+    {
+        var follows = new Dictionary<Finding, ImmutableArray<string>.Builder>(ReferenceEqualityComparer.Instance);
+        var left = new List<Finding>();
+        foreach (Finding finding in findings)
+        {
+            ImmutableArray<Type> causes = RuleBook.Find(finding.Rule)?.Causes ?? [];
+            Finding? cause = causes.IsEmpty
+                ? null
+                : findings.FirstOrDefault(f =>
+                    f.Layer == finding.Layer
+                    && f.Severity <= finding.Severity
+                    && RuleBook.Find(f.Rule) is { } rule
+                    && causes.Contains(rule.GetType())
+                    && finding.Frames.Except(f.Frames).IsEmpty
+                );
+            if (cause is null)
+            {
+                left.Add(finding);
+                continue;
+            }
+
+            follows.TryAdd(cause, ImmutableArray.CreateBuilder<string>());
+            follows[cause].Add(finding.Message);
+        }
+
+        return [.. left.Select(f => follows.TryGetValue(f, out var lines) ? f with { Follows = lines.ToImmutable() } : f)];
     }
 
     /// <summary>Rules only read what they are asked about, and are asked side by side.</summary>

@@ -73,7 +73,15 @@ public sealed record CrateContents(
                 );
             }
 
-            sequences.Add(new CrateSequence(output, shortName, name, files.ToImmutable()));
+            sequences.Add(
+                new CrateSequence(
+                    output,
+                    shortName,
+                    name,
+                    files.ToImmutable(),
+                    checkedOutput.ByShape.OrderByDescending(s => s.Count()).FirstOrDefault()?.First().Facts
+                )
+            );
         }
 
         left.AddRange(

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 
@@ -55,7 +56,7 @@ public static class CrateDescription
     {
         PassDefinition? definition = sequence.Output.Plan.Catalogue.Find(pass.Pass);
         PassKind kind = definition?.Kind ?? PassKind.Look;
-        bool carriesAlpha = pass.Channels.Keys.Any(ChannelNames.IsAlpha) && kind is PassKind.Combined or PassKind.Light;
+        OrderedDictionary<string, ChannelType> channels = Stored(sequence, pass, kind);
         return new CratePass
         {
             Pass = pass.Pass,
@@ -64,15 +65,59 @@ public static class CrateDescription
             Files = sequence.Name.ToString(),
             Frames = sequence.Frames,
             Extent = sequence.Output.IsStill ? "still" : "sequence",
-            Channels = pass.Channels,
-            Alpha = carriesAlpha ? sequence.Output.Layer.Alpha : AlphaMode.None,
-            ColourSpace = definition?.IsColour == true ? sequence.Output.Plan.Show.ColourSpace ?? "scene-linear" : "raw",
+            Channels = channels,
+            Alpha =
+                CarriesAlpha(kind) && channels.Keys.Any(ChannelNames.IsAlpha)
+                    ? AlphaOf(sequence.Facts) ?? sequence.Output.Layer.Alpha
+                    : AlphaMode.None,
+            ColourSpace = definition?.IsColour == true ? ColourSpace(sequence) : "raw",
             Kind = kind,
             Operation = definition?.Operation ?? "none",
             Opacity = definition?.Operation is "none" or null ? 0 : 1,
             Remark = definition?.ReceiverRemark is { Length: > 0 } remark ? remark : null,
         };
     }
+
+    private static bool CarriesAlpha(PassKind kind) => kind is PassKind.Combined or PassKind.Light;
+
+    /// <summary>
+    /// The channels of a pass as the files call and store them. A file that holds one pass may bring an alpha that nobody planned.
+    /// </summary>
+    private static OrderedDictionary<string, ChannelType> Stored(CrateSequence sequence, PassPlan pass, PassKind kind)
+    {
+        if (sequence.Facts is not { } facts)
+        {
+            return pass.Channels;
+        }
+
+        var found = pass.Channels.Keys.Select(facts.FindChannel).OfType<ChannelFacts>();
+        if (sequence.Output.Held is not null && CarriesAlpha(kind) && facts.FindChannel("A") is { } alpha)
+        {
+            found = found.Append(alpha);
+        }
+
+        return new(found.Select(c => KeyValuePair.Create(c.StoredAs ?? c.Name, c.Type)).DistinctBy(c => c.Key));
+    }
+
+    /// <summary>How colour and alpha go together where the format says; OpenEXR leaves it to convention and so to the plan.</summary>
+    private static AlphaMode? AlphaOf(FileFacts? facts) =>
+        facts?.Parts.Select(p => p.Alpha).FirstOrDefault(a => a is not null) switch
+        {
+            "premultiplied" => AlphaMode.Premultiplied,
+            "straight" => AlphaMode.Straight,
+            _ => null,
+        };
+
+    /// <summary>
+    /// What the header names; else the show's, but colour of 8 and 16 bits lies along the sRGB curve of IEC 61966-2-1 (common practice).
+    /// </summary>
+    private static string ColourSpace(CrateSequence sequence) =>
+        sequence.Facts?.Parts.Select(p => p.ColourSpace).FirstOrDefault(c => c is not null)
+        ?? (
+            sequence.Facts?.Channels.Any(c => c.Type is ChannelType.UInt8 or ChannelType.UInt16) == true
+                ? "sRGB"
+                : sequence.Output.Plan.Show.ColourSpace ?? "scene-linear"
+        );
 
     /// <summary>
     /// Numbers the passes that are seen. From the bottom: layers in order of the plan read from its end (the plan lists the nearest

@@ -41,11 +41,17 @@ public sealed class PictureLines : IDisposable
     /// <param name="format">What its name promises: exr, png, tiff, jpeg or tga.</param>
     /// <param name="channels">Names of channels.</param>
     /// <param name="limits">Bounds on what it may claim.</param>
+    /// <param name="held">The pass of a file that holds one, so that its channels are found whatever they are called; or null.</param>
     /// <exception cref="ImageException">The file cannot be read, has none of the channels, or has them in parts of different
     /// windows.</exception>
     /// <exception cref="IOException">The file cannot be opened.</exception>
-    public static PictureLines Open(StoragePath path, string format, IReadOnlyCollection<string> channels, ReadLimits limits) =>
-        format == "exr" ? OpenExr(path, channels, limits.Exr) : OpenRaster(path, format, channels, limits.Rasters);
+    public static PictureLines Open(
+        StoragePath path,
+        string format,
+        IReadOnlyCollection<string> channels,
+        ReadLimits limits,
+        HeldPass? held = null
+    ) => format == "exr" ? OpenExr(path, channels, limits.Exr, held) : OpenRaster(path, format, channels, limits.Rasters, held);
 
     /// <summary>Reads the next line. Lines are asked for from the top; some may be left out.</summary>
     /// <param name="y">The line, in data window coordinates.</param>
@@ -82,18 +88,17 @@ public sealed class PictureLines : IDisposable
         }
     }
 
-    private static PictureLines OpenExr(StoragePath path, IReadOnlyCollection<string> channels, ExrLimits limits)
+    private static PictureLines OpenExr(StoragePath path, IReadOnlyCollection<string> channels, ExrLimits limits, HeldPass? held)
     {
         ExrFile file = ExrFile.Open(path, limits);
         var sources = new List<ExrSource>();
         try
         {
-            string[] wanted = [.. channels.Distinct()];
-            (string Name, int Part)[] homes =
+            (string Name, string Stored, int Part)[] homes =
             [
-                .. wanted
-                    .Select(c => (c, file.Parts.FirstOrDefault(p => p.Channels.Any(known => known.Name == c))?.Index ?? -1))
-                    .Where(h => h.Item2 >= 0),
+                .. Stored(channels, [.. file.Parts.SelectMany(p => p.Channels).Select(c => c.Name)], held)
+                    .Select(c => (c.Name, c.Stored, file.Parts.FirstOrDefault(p => p.Channels.Any(k => k.Name == c.Stored))?.Index ?? -1))
+                    .Where(h => h.Item3 >= 0),
             ];
             int[] parts = [.. homes.Select(h => h.Part).Distinct()];
             if (parts.Length == 0)
@@ -110,7 +115,7 @@ public sealed class PictureLines : IDisposable
                     new ExrSource(
                         own,
                         own.Parts[index],
-                        [.. homes.Index().Where(h => h.Item.Part == index).Select(h => (h.Item.Name, h.Index))]
+                        [.. homes.Index().Where(h => h.Item.Part == index).Select(h => (h.Item.Stored, h.Index))]
                     )
                 );
                 if (own.Parts[index].DataWindow != window)
@@ -129,7 +134,13 @@ public sealed class PictureLines : IDisposable
         }
     }
 
-    private static PictureLines OpenRaster(StoragePath path, string format, IReadOnlyCollection<string> channels, RasterLimits limits)
+    private static PictureLines OpenRaster(
+        StoragePath path,
+        string format,
+        IReadOnlyCollection<string> channels,
+        RasterLimits limits,
+        HeldPass? held
+    )
     {
         StorageFile file = path.Open();
         try
@@ -137,7 +148,9 @@ public sealed class PictureLines : IDisposable
             RasterHeader header = RasterFile.ReadHeader(file, format, limits);
             (int Index, string Name)[] wanted =
             [
-                .. channels.Distinct().Select(c => (header.Channels.IndexOf(c), c)).Where(c => c.Item1 >= 0),
+                .. Stored(channels, header.Channels, held)
+                    .Select(c => (header.Channels.IndexOf(c.Stored), c.Name))
+                    .Where(c => c.Item1 >= 0),
             ];
             return wanted.Length == 0
                 ? throw None(path, channels)
@@ -153,6 +166,17 @@ public sealed class PictureLines : IDisposable
             file.Dispose();
             throw;
         }
+    }
+
+    /// <summary>The channels that are asked for, with the names that they have in the file.</summary>
+    private static IEnumerable<(string Name, string Stored)> Stored(
+        IReadOnlyCollection<string> channels,
+        IReadOnlyCollection<string> stored,
+        HeldPass? held
+    )
+    {
+        var names = held?.Match(stored).ToDictionary(m => m.Planned, m => m.Stored);
+        return channels.Distinct().Select(c => (c, names?.GetValueOrDefault(c) ?? c));
     }
 
     private static ImageException None(StoragePath path, IReadOnlyCollection<string> channels) =>

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Passes;
 
@@ -8,6 +9,10 @@ public sealed record ChannelFacts
 {
     /// <summary>Full name in the file.</summary>
     public required string Name { get; init; }
+
+    /// <summary>The name in the file, where <see cref="Name"/> is the one that the plan gives it; otherwise null.</summary>
+    [JsonIgnore]
+    public string? StoredAs { get; init; }
 
     /// <summary>Sample type.</summary>
     public required ChannelType Type { get; init; }

@@ -10,12 +10,7 @@ internal static class ExrScan
 {
     /// <summary>A scan for a part, whose channels belong to passes as <paramref name="facts"/> say.</summary>
     public static PixelScan Create(ExrPart part, PartFacts facts, FactsRequest request) =>
-        new(
-            [.. part.Channels.Select((c, i) => new ScanChannel(c.Name, c.Type, request.PassOf(facts.Channels[i])))],
-            part.DataWindow,
-            request,
-            !part.IsSubsampled
-        );
+        new(request.Scanned(facts.Channels), part.DataWindow, request, !part.IsSubsampled);
 
     /// <summary>Reads everything; adds the lines that are lost and returns the first reason, or null.</summary>
     public static string? Run(ExrFile file, ExrPart part, PixelScan scan, List<(int First, int Last)> lost, CancellationToken cancel)

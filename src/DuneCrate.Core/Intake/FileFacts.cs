@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Intake;
@@ -62,6 +63,29 @@ public sealed record FileFacts
     /// <summary>Every channel of every part.</summary>
     [JsonIgnore]
     public IEnumerable<ChannelFacts> Channels => Parts.SelectMany(p => p.Channels);
+
+    /// <summary>
+    /// The same facts with the names that the plan gives the channels of the one pass that the file holds; what stands for none of them
+    /// keeps its own.
+    /// </summary>
+    public FileFacts As(HeldPass held)
+    {
+        if (held.Channels.All(c => FindChannel(c)?.Pass == held.Pass))
+        {
+            return this;
+        }
+
+        ILookup<string, string> planned = held.Match([.. Channels.Select(c => c.Name)]).ToLookup(m => m.Stored, m => m.Planned);
+        return this with
+        {
+            Parts = [.. Parts.Select(p => p with { Channels = [.. p.Channels.SelectMany(c => Renamed(c, planned[c.Name], held.Pass))] })],
+        };
+    }
+
+    private static IEnumerable<ChannelFacts> Renamed(ChannelFacts channel, IEnumerable<string> planned, string pass) =>
+        planned
+            .Select(name => channel with { Name = name, StoredAs = name == channel.Name ? null : channel.Name, Pass = pass })
+            .DefaultIfEmpty(channel);
 
     /// <summary>The channel of a name in whichever part, or null.</summary>
     public ChannelFacts? FindChannel(string name)

@@ -11,6 +11,10 @@ public static class FolderListing
     /// <summary>Most files of a folder: more than any shot has.</summary>
     public const int MostFiles = 5_000_000;
 
+    private const int MostClutter = 10_000;
+
+    private static readonly HashSet<string> Temporary = [".tmp", ".temp", ".part", ".partial", ".crdownload", ".bak", ".swp", ".lock"];
+
     /// <summary>
     /// Every file with a picture's name below <paramref name="folder"/>, ordered by path. Hidden names and links to folders are passed
     /// over; links to files are followed for size
@@ -18,9 +22,10 @@ public static class FolderListing
     /// </summary>
     /// <param name="folder">The folder.</param>
     /// <param name="cancel">Stops between files.</param>
+    /// <param name="clutter">Gets the paths of temporary and system files, as many as are worth telling; or null.</param>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="StorageException">It lies outside the roots, or holds too many files.</exception>
-    public static ImmutableArray<IntakeFile> Read(StoragePath folder, CancellationToken cancel)
+    public static ImmutableArray<IntakeFile> Read(StoragePath folder, CancellationToken cancel, ICollection<string>? clutter = null)
     {
         // Listed through the open folder, so that what is listed is what was checked.
         using SafeFileHandle handle = folder.OpenFolder();
@@ -42,6 +47,11 @@ public static class FolderListing
             ShouldIncludePredicate = (ref FileSystemEntry entry) =>
             {
                 cancel.ThrowIfCancellationRequested();
+                if (!entry.IsDirectory && clutter?.Count < MostClutter && IsClutter(entry.FileName))
+                {
+                    clutter.Add(entry.ToFullPath()[start..]);
+                }
+
                 return !entry.IsDirectory
                     && entry.FileName[0] != '.'
                     && IntakeFile.FormatOf(entry.FileName.ToString()).Length > 0
@@ -64,6 +74,17 @@ public static class FolderListing
     /// <param name="path">Its path relative to the folder that is taken in.</param>
     public static IntakeFile? OfFile(StoragePath place, string path) =>
         place.Look() is { Kind: FileKind.Regular } stamp ? new IntakeFile(place, path, stamp.Length, stamp.Modified) : null;
+
+    /// <summary>
+    /// Whether a name is that of a file which a program was writing or a system left behind, and no frame: a beginning dot, a temporary
+    /// ending, a folder's index of thumbnails (common practice).
+    /// </summary>
+    private static bool IsClutter(ReadOnlySpan<char> name) =>
+        name[0] == '.'
+        || name[^1] == '~'
+        || Temporary.Contains(Path.GetExtension(name).ToString().ToLowerInvariant())
+        || name.Equals("Thumbs.db", StringComparison.OrdinalIgnoreCase)
+        || name.Equals("desktop.ini", StringComparison.OrdinalIgnoreCase);
 
     private static bool IsLink(ref FileSystemEntry entry) => (entry.Attributes & FileAttributes.ReparsePoint) != 0;
 

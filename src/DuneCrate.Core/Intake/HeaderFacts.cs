@@ -13,6 +13,20 @@ internal static class HeaderFacts
     /// <summary>Names that programs give the colour space of a picture; the first is OpenEXR's own.</summary>
     private static readonly string[] ColourSpaceNames = ["colorInteropID", "colorSpace", "oiio:ColorSpace"];
 
+    /// <summary>Names of the camera, OpenEXR's own first (standard attributes of OpenEXR 3.1); the others are common practice.</summary>
+    private static readonly string[] CameraNames = ["cameraLabel", "camera", "cameraName", "renderCamera", "cam"];
+
+    /// <summary>Names of the program that wrote a file; common practice.</summary>
+    private static readonly string[] ProgramNames = ["software", "rendererVersion", "renderer", "program", "writer"];
+
+    /// <summary>Names of the machine that wrote a file; common practice.</summary>
+    private static readonly string[] HostNames = ["hostName", "host", "hostComputer", "machine"];
+
+    /// <summary>Names of the scene file; common practice.</summary>
+    private static readonly string[] SceneNames = ["sceneFile", "scene", "sourceFile", "sourceScene"];
+
+    private const int MostCharacters = 120;
+
     private static readonly ConcurrentDictionary<string, string?> PassNames = new(StringComparer.Ordinal);
 
     /// <summary>What a part's header says.</summary>
@@ -29,8 +43,15 @@ internal static class HeaderFacts
             DisplayWindow = part.DisplayWindow,
             DataWindow = part.DataWindow,
             PixelAspectRatio = part.PixelAspectRatio,
-            FrameRate = part.Find("framesPerSecond")?.AsRate(),
-            Camera = part.Find("cameraLabel")?.AsText() ?? part.Find("camera")?.AsText(),
+            FrameRate = part.FindAny("framesPerSecond")?.AsRate(),
+            Camera = Text(part, CameraNames),
+            Program = Text(part, ProgramNames)?.Split(" : ")[0],
+            Host = Text(part, HostNames),
+            SceneFile = Text(part, SceneNames),
+            Contradiction =
+                part.Find("type")?.AsText() is { } type && type != part.Type
+                    ? $"the type attribute says {type}, the version flags say {part.Type}"
+                    : null,
             RenderSeconds = part.Find("renderSeconds")?.AsFloat() is { } seconds and >= 0 and < float.PositiveInfinity ? seconds : null,
             View = part.View,
             Views = views.IsEmpty ? null : views,
@@ -49,6 +70,11 @@ internal static class HeaderFacts
             ],
         };
     }
+
+    private static string? Text(ExrPart part, string[] names) =>
+        names.Select(n => part.FindAny(n)?.AsText()).FirstOrDefault(t => t?.Length > 0) is { } text
+            ? text[..Math.Min(text.Length, MostCharacters)]
+            : null;
 
     /// <summary>
     /// A channel's name without its view, which stands before the last part of the name: <c>diffuse.right.R</c>. Source: <em>Storing

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
 
@@ -19,4 +20,22 @@ public sealed record IntakeResult(
     ImmutableArray<FileSequence> Sequences,
     ImmutableDictionary<string, FileFacts> Facts,
     ImmutableDictionary<(string Layer, int Frame), RebuildFacts> Rebuilds
-);
+)
+{
+    /// <summary>Paths of temporary and system files beside the frames, in order.</summary>
+    public ImmutableArray<string> Clutter { get; init; } = [];
+
+    /// <summary>The pass of each sequence whose files hold one that only their name tells. Only of use where nothing is planned.</summary>
+    public ImmutableDictionary<FrameName, HeldPass> Held =>
+        field ??= PassFromName.Guess(
+            [
+                .. Sequences
+                    .Select(s =>
+                        (s.Name, First: s.Files.Select(f => Facts.GetValueOrDefault(f.Path)).FirstOrDefault(f => f?.Readable == true))
+                    )
+                    .Where(s => s.First is not null)
+                    .Select(s => (s.Name, s.First!.Channels.Select(c => c.Name).ToImmutableArray())),
+            ],
+            PassCatalogue.Shipped
+        );
+}

@@ -26,12 +26,17 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     /// <exception cref="OperationCanceledException">The run was stopped.</exception>
     public IntakeResult Run(StoragePath folder, Plan? plan, FactsDepth depth, IProgress<IntakeProgress>? progress, CancellationToken cancel)
     {
-        ImmutableArray<IntakeFile> files = FolderListing.Read(folder, cancel);
+        var clutter = new List<string>();
+        ImmutableArray<IntakeFile> files = FolderListing.Read(folder, cancel, clutter);
         string[] paths = [.. files.Select(f => f.Path)];
         var naming = Task.Run(() => SequenceFinder.Find(paths), cancel);
         bool sums = plan is not null && depth == FactsDepth.Pixels;
-        Dictionary<string, RebuildRecipe> recipes = sums ? RecipesByPath(plan!, naming.GetAwaiter().GetResult()) : [];
         var request = new FactsRequest(depth) { Catalogue = plan?.Catalogue ?? PassCatalogue.Shipped };
+        var asked =
+            depth == FactsDepth.Header ? []
+            : plan is not null ? AskedByPlan(plan, naming.GetAwaiter().GetResult(), request)
+            : AskedByName(files, naming.GetAwaiter().GetResult(), request, cancel);
+        FactsRequest Asked(IntakeFile file) => asked.GetValueOrDefault(file.Path) ?? request;
         var facts = new FileFacts[files.Length];
         var told = new Progress(
             progress,
@@ -46,11 +51,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
             files = [.. hashed];
         }
 
-        IReadOnlyDictionary<string, FileFacts> known = cache.FindAll(
-            files,
-            request,
-            f => request with { Rebuild = recipes.GetValueOrDefault(f.Path) }
-        );
+        IReadOnlyDictionary<string, FileFacts> known = cache.FindAll(files, request, Asked);
         Parallel.For(
             0,
             files.Length,
@@ -64,20 +65,11 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
                         {
                             Path = files[i].Path,
                         }
-                    : FactsReader.Read(
-                        files[i],
-                        request with
-                        {
-                            Rebuild = recipes.GetValueOrDefault(files[i].Path),
-                        },
-                        cache,
-                        limits,
-                        cancel
-                    );
+                    : FactsReader.Read(files[i], Asked(files[i]), cache, limits, cancel);
                 told.Done(files[i].Path, files[i].Bytes);
             }
         );
-        LookAgain(files, facts, request, recipes, cancel);
+        LookAgain(files, facts, Asked, cancel);
         var byPath = facts.ToImmutableDictionary(f => f.Path);
         var rebuilds = ImmutableDictionary<(string, int), RebuildFacts>.Empty;
         if (sums)
@@ -86,7 +78,10 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
             rebuilds = split.Run(split.Jobs(), _workers, path => told.Done(path, 0), cancel);
         }
 
-        return new IntakeResult(folder, depth, DateTime.UtcNow, naming.GetAwaiter().GetResult(), byPath, rebuilds);
+        return new IntakeResult(folder, depth, DateTime.UtcNow, naming.GetAwaiter().GetResult(), byPath, rebuilds)
+        {
+            Clutter = [.. clutter.Order(StringComparer.Ordinal)],
+        };
     }
 
     /// <summary>
@@ -96,8 +91,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     private void LookAgain(
         ImmutableArray<IntakeFile> files,
         FileFacts[] facts,
-        FactsRequest request,
-        Dictionary<string, RebuildRecipe> recipes,
+        Func<IntakeFile, FactsRequest> asked,
         CancellationToken cancel
     )
     {
@@ -126,7 +120,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
                 && (now.Bytes != files[i].Bytes || now.Modified != files[i].Modified || facts[i].Trouble == ImageProblem.Changing)
             )
             {
-                facts[i] = FactsReader.Read(now, request with { Rebuild = recipes.GetValueOrDefault(now.Path) }, cache, limits, cancel);
+                facts[i] = FactsReader.Read(now, asked(now), cache, limits, cancel);
             }
         }
     }
@@ -134,19 +128,56 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     private static bool IsIncomplete(ImageProblem trouble) =>
         trouble is ImageProblem.Truncated or ImageProblem.Unreadable or ImageProblem.Changing or ImageProblem.NotRead;
 
-    private static Dictionary<string, RebuildRecipe> RecipesByPath(Plan plan, ImmutableArray<FileSequence> sequences)
+    /// <summary>
+    /// What is asked of files that an output of the plan claims: the sum in those with the beauty, the pass of those that hold one.
+    /// </summary>
+    private static Dictionary<string, FactsRequest> AskedByPlan(Plan plan, ImmutableArray<FileSequence> sequences, FactsRequest request)
     {
-        var byName = PlannedOutput
-            .From(plan)
-            .Where(o => o.HasBeauty)
-            .Select(o => (o.Name, Recipe: RebuildRecipe.From(o.Layer)))
-            .Where(o => o.Recipe is not null)
-            .DistinctBy(o => (o.Name.Prefix, o.Name.Suffix))
-            .ToDictionary(o => (o.Name.Prefix, o.Name.Suffix), o => o.Recipe!);
+        var names = new OutputNames(PlannedOutput.From(plan));
+        var requests = names.Outputs.ToDictionary(
+            o => o,
+            o => request with { Rebuild = o.HasBeauty ? RebuildRecipe.From(o.Layer) : null, Held = o.Held }
+        );
+        var asked = new Dictionary<string, FactsRequest>();
+        foreach (FileSequence sequence in sequences)
+        {
+            PlannedOutput? whole = names.FindWhole(sequence);
+            foreach (SequenceFile file in sequence.Files)
+            {
+                if ((whole ?? names.Find(file.Path)?.Output) is { } output)
+                {
+                    asked[file.Path] = requests[output];
+                }
+            }
+        }
+
+        return asked;
+    }
+
+    /// <summary>Without a plan: the pass that a sequence's name tells, where the channels of its first file that opens do not.</summary>
+    private Dictionary<string, FactsRequest> AskedByName(
+        ImmutableArray<IntakeFile> files,
+        ImmutableArray<FileSequence> sequences,
+        FactsRequest request,
+        CancellationToken cancel
+    )
+    {
+        var byPath = files.ToDictionary(f => f.Path);
+        var header = new FactsRequest(FactsDepth.Header);
+        var first = sequences
+            .Select(s =>
+                (
+                    s.Name,
+                    Facts: s.Files.Select(f => FactsReader.Read(byPath[f.Path], header, limits, cancel)).FirstOrDefault(f => f.Readable)
+                )
+            )
+            .Where(s => s.Facts is not null)
+            .Select(s => (s.Name, s.Facts!.Channels.Select(c => c.Name).ToImmutableArray()));
+        ImmutableDictionary<FrameName, HeldPass> held = PassFromName.Guess([.. first], request.Catalogue);
         return sequences
-            .Where(s => byName.ContainsKey((s.Name.Prefix, s.Name.Suffix)))
-            .SelectMany(s => s.Files.Select(f => (f.Path, Recipe: byName[(s.Name.Prefix, s.Name.Suffix)])))
-            .ToDictionary(f => f.Path, f => f.Recipe);
+            .Where(s => held.ContainsKey(s.Name))
+            .SelectMany(s => s.Files.Select(f => (f.Path, Held: held[s.Name])))
+            .ToDictionary(f => f.Path, f => request with { Held = f.Held });
     }
 
     /// <summary>Counts what is done, from any thread.</summary>

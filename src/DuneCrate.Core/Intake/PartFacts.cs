@@ -41,6 +41,22 @@ public sealed record PartFacts
     /// <summary>Camera in the header, or null.</summary>
     public string? Camera { get; init; }
 
+    /// <summary>Program that wrote the file with its version, or null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Program { get; init; }
+
+    /// <summary>Machine that wrote the file, or null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Host { get; init; }
+
+    /// <summary>Scene file that it was rendered from, or null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? SceneFile { get; init; }
+
+    /// <summary>Where the header says two things, in words; or null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Contradiction { get; init; }
+
     /// <summary>Seconds that the renderer says it took, or null.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public double? RenderSeconds { get; init; }

@@ -47,7 +47,7 @@ internal static class RasterFacts
         }
 
         using IDisposable memory = limits.Memory.Take(RasterFile.ReadingBytes(header), cancel);
-        using var scan = new PixelScan([.. part.Channels.Select(c => new ScanChannel(c.Name, c.Type, request.PassOf(c)))], window, request);
+        using var scan = new PixelScan(request.Scanned(part.Channels), window, request);
         using RasterReader reader = RasterFile.OpenPixels(file, header);
         var lost = new List<FrameSet>();
         string? reason = null;

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Numerics.Tensors;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
 
@@ -42,22 +43,22 @@ public sealed class RebuildLines : IDisposable
 
     /// <summary>Opens the files.</summary>
     /// <param name="recipe">What sums to what.</param>
-    /// <param name="files">The files with the channels that each gives.</param>
+    /// <param name="files">The files with the channels that each gives, and the pass of those that hold one.</param>
     /// <param name="limits">Bounds on what they may claim.</param>
     /// <exception cref="ImageException">A file cannot be read, lacks a channel, or has another data window than the first.</exception>
     /// <exception cref="IOException">A file cannot be opened.</exception>
     public static RebuildLines Open(
         RebuildRecipe recipe,
-        IReadOnlyCollection<(StoragePath Path, ImmutableArray<string> Channels)> files,
+        IReadOnlyCollection<(StoragePath Path, ImmutableArray<string> Channels, HeldPass? Held)> files,
         ReadLimits limits
     )
     {
         var open = new List<(PictureLines Picture, float[][] Lines)>();
         try
         {
-            foreach ((StoragePath path, ImmutableArray<string> channels) in files)
+            foreach ((StoragePath path, ImmutableArray<string> channels, HeldPass? held) in files)
             {
-                PictureLines picture = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, limits);
+                PictureLines picture = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, limits, held);
                 open.Add((picture, [.. picture.Channels.Select(_ => new float[picture.Window.Width])]));
                 if (picture.Window != open[0].Picture.Window)
                 {

@@ -4,6 +4,7 @@ using System.IO.Hashing;
 using System.Runtime.InteropServices;
 using System.Text;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
@@ -33,7 +34,7 @@ internal sealed class SplitRebuild(
         string Layer,
         int Frame,
         RebuildRecipe Recipe,
-        ImmutableArray<(string Path, ImmutableArray<string> Channels)> Files,
+        ImmutableArray<(string Path, ImmutableArray<string> Channels, HeldPass? Held)> Files,
         RebuildKey Key
     );
 
@@ -107,7 +108,7 @@ internal sealed class SplitRebuild(
 
     private Job? JobAt(SplitLayer layer, int frame)
     {
-        var files = ImmutableArray.CreateBuilder<(string, ImmutableArray<string>)>();
+        var files = ImmutableArray.CreateBuilder<(string, ImmutableArray<string>, HeldPass?)>();
         var key = new StringBuilder(layer.Recipe.Signature);
         foreach (
             IGrouping<PlannedOutput, string> home in layer.Homes.GroupBy(h => h.Value, h => h.Key).OrderBy(h => h.Key == layer.Lead ? 0 : 1)
@@ -115,16 +116,16 @@ internal sealed class SplitRebuild(
         {
             string path = home.Key.Name.At(frame);
             if (
-                !facts.TryGetValue(path, out FileFacts? known)
+                facts.GetValueOrDefault(path) is not { } stored
+                || (home.Key.Held is { } held ? stored.As(held) : stored) is not { Content.IsEmpty: false } known
                 || known.Trouble != ImageProblem.None
-                || known.Content.IsEmpty
                 || home.Any(c => known.FindChannel(c) is null)
             )
             {
                 return null;
             }
 
-            files.Add((path, [.. home]));
+            files.Add((path, [.. home], home.Key.Held));
             key.Append('|').Append(Convert.ToHexString(known.Content.AsSpan())).Append(' ').AppendJoin(',', home);
         }
 
@@ -136,7 +137,11 @@ internal sealed class SplitRebuild(
     {
         try
         {
-            using RebuildLines lines = RebuildLines.Open(job.Recipe, [.. job.Files.Select(f => (folder.At(f.Path), f.Channels))], limits);
+            using RebuildLines lines = RebuildLines.Open(
+                job.Recipe,
+                [.. job.Files.Select(f => (folder.At(f.Path), f.Channels, f.Held))],
+                limits
+            );
             using IDisposable memory = limits.Memory.Take(lines.ReadingBytes, cancel);
             var measure = new RebuildMeasure(job.Recipe, (int)lines.Window.Width);
             for (int y = lines.Window.MinY; y <= lines.Window.MaxY; y++)

@@ -1,5 +1,7 @@
 using System.Diagnostics.CodeAnalysis;
+using System.Globalization;
 using System.Text;
+using System.Text.RegularExpressions;
 
 namespace DuneCrate.Core.Naming;
 
@@ -7,7 +9,7 @@ namespace DuneCrate.Core.Naming;
 /// A pattern for relative file paths with <c>/</c>, made of text and the tokens <c>{show} {shot} {layer} {pass} {version} {frame}</c>.
 /// Formats a path from values and reads the frame back out of a path. Immutable; safe to share between threads.
 /// </summary>
-public sealed class NameTemplate
+public sealed partial class NameTemplate
 {
     /// <summary>The tokens that a template may hold, without braces.</summary>
     public static readonly IReadOnlyList<string> Tokens = ["show", "shot", "layer", "pass", "version", "frame"];
@@ -21,6 +23,29 @@ public sealed class NameTemplate
         Text = text;
         _pieces = pieces;
     }
+
+    /// <summary>
+    /// A text in which the place of the frame is given as <c>####</c> or <c>%04d</c>, as other programs do, with <c>{frame}</c> in its
+    /// place.
+    /// </summary>
+    /// <param name="text">A template as somebody wrote it.</param>
+    /// <returns>The template, and the digits that its frame place asks for; null when it asks for none.</returns>
+    public static (string Template, int? Padding) WithFrameToken(string text)
+    {
+        if (text.Contains("{frame}", StringComparison.Ordinal) || FramePlace().Matches(text) is not [var place])
+        {
+            return (text, null);
+        }
+
+        int digits =
+            place.ValueSpan[0] == '#' ? place.Length
+            : place.Groups["digits"].Success ? int.Parse(place.Groups["digits"].ValueSpan, CultureInfo.InvariantCulture)
+            : 1;
+        return ($"{text[..place.Index]}{{frame}}{text[(place.Index + place.Length)..]}", digits);
+    }
+
+    [GeneratedRegex("#+|%(0(?<digits>[1-9]))?d")]
+    private static partial Regex FramePlace();
 
     /// <summary>The template as written.</summary>
     public string Text { get; }

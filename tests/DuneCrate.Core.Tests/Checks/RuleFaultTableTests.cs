@@ -45,6 +45,9 @@ public sealed class RuleFaultTableTests : IDisposable
         "pixels.depth",
         "pixels.repeat",
         "rebuild.residual",
+        "files.newer",
+        "files.stray",
+        "format.contradiction",
     ];
 
     private static readonly Dictionary<string, (string Layer, string Frames, Action<SpoiledShot> Spoil)> Faults = new()
@@ -251,7 +254,7 @@ public sealed class RuleFaultTableTests : IDisposable
     [Fact]
     public void A_shows_threshold_decides_when_a_rule_speaks()
     {
-        _shot.Spoil("seabed", 1006, "R", (v, i) => i == 96 * 30 + 40 ? 900 : v);
+        _shot.Spoil("seabed", 1006, "R", (v, i) => i == 96 * 30 + 40 ? 9 : v);
         Assert.DoesNotContain(_shot.Check().Findings, f => f.Rule == "pixels.fireflies");
         _shot.Plan = _shot.WithThreshold("pixels.fireflies", "pixels", 0);
         Finding finding = _shot.Check().Findings.First(f => f is { Rule: "pixels.fireflies", Pass: "beauty", Layer: "seabed" });

@@ -85,7 +85,9 @@ internal sealed class SpoiledShot : IDisposable
             [
                 .. Enumerable
                     .Range(0, Width * 54)
-                    .Select(i => (1 + 0.2f * (float)(random.NextDouble() - 0.5)) * (1 + 0.02f * (frame - 1000) + 0.005f * (i % Width))),
+                    .Select(i =>
+                        (1 + 0.2f * (float)(random.NextDouble() - 0.5)) * (1 + 0.3f * MathF.Sin((i % Width + 5 * (frame - 1000)) / 6f))
+                    ),
             ];
             Rewrite(layer, "R", frame, planes: p => p.SetItem("R", noise).SetItem("G", noise).SetItem("B", noise));
         }

@@ -196,9 +196,9 @@ public sealed class BudgetTests : IDisposable
         using RebuildLines lines = RebuildLines.Open(
             recipe,
             [
-                (Disk.File(_folder["sum.exr"]), ["R", "G", "B"]),
-                (Disk.File(_folder["a.exr"]), ["a.R", "a.G", "a.B"]),
-                (Disk.File(_folder["b.exr"]), ["b.R", "b.G", "b.B"]),
+                (Disk.File(_folder["sum.exr"]), ["R", "G", "B"], null),
+                (Disk.File(_folder["a.exr"]), ["a.R", "a.G", "a.B"], null),
+                (Disk.File(_folder["b.exr"]), ["b.R", "b.G", "b.B"], null),
             ],
             ReadLimits.Default
         );

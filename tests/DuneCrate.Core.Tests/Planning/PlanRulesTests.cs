@@ -57,6 +57,21 @@ public class PlanRulesTests
             },
             { "plan.depth", p => p.Cell("sub", "depth", "half"), "sub", Severity.Warning },
             { "plan.depth", p => p.Cell("sub", "specular", "float"), "sub", Severity.Note },
+            { "plan.format", p => p.Cell("kelp", "ao", "uint8"), "kelp", Severity.Blocker },
+            {
+                "plan.format",
+                p =>
+                    p.Cell("kelp", "ao", "half own")
+                        .Apply(new SetOutputs(["kelp"], PassHome.Own) { Template = "{layer}_{pass}.{frame}.png" }),
+                "kelp",
+                Severity.Blocker
+            },
+            {
+                "plan.format",
+                p => p.Apply(new SetOutputs(["kelp"], PassHome.Shared) { Template = "{layer}/{layer}.{frame}.tif" }),
+                "kelp",
+                Severity.Blocker
+            },
             { "plan.lossy", p => p.Apply(new SetOutputs(["sub"], PassHome.Data) { Compression = "dwaa" }), "sub", Severity.Blocker },
             { "plan.alpha", p => p.Apply(new SetLayer("kelp") { Alpha = AlphaMode.None }), "kelp", Severity.Warning },
             { "plan.filter", p => p.Cell("sub", "depth", "float filtered"), "sub", Severity.Warning },

@@ -56,7 +56,7 @@ public class StackingTests
 
         using RebuildLines lines = RebuildLines.Open(
             Recipe,
-            [(Disk.File(folder["beauty.exr"]), beauty), (Disk.File(folder["terms.exr"]), terms)],
+            [(Disk.File(folder["beauty.exr"]), beauty, null), (Disk.File(folder["terms.exr"]), terms, null)],
             ReadLimits.Default
         );
         return RebuildPixels.Compute(Recipe, lines, 1, default);

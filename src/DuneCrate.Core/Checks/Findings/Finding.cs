@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Rules;
@@ -43,6 +44,10 @@ public sealed record Finding
     /// <summary>x and y of the pixel to look at, or null.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public int[]? At { get; init; }
+
+    /// <summary>What else is wrong only because of it, a sentence each; null for nothing.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<string>? Follows { get; init; }
 
     /// <summary>Who accepted it and why, or null.</summary>
     public WaiverNote? Waived { get; init; }

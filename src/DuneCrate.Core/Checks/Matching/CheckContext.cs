@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Rules;
@@ -26,32 +27,35 @@ public sealed class CheckContext
         (Plan, Intake, Now) = (plan, intake, now);
         if (plan is null)
         {
-            Outputs = [.. intake.Sequences.Select(s => new CheckedOutput(null, s.Name, LayerOf(s.Name), FilesOf(s), FrameSet.Empty))];
+            Outputs =
+            [
+                .. intake.Sequences.Select(s => new CheckedOutput(
+                    null,
+                    s.Name,
+                    LayerOf(s.Name),
+                    FilesOf(s, intake.Held.GetValueOrDefault(s.Name)),
+                    FrameSet.Empty
+                )),
+            ];
             return;
         }
 
         ImmutableArray<PlannedOutput> outputs = PlannedOutput.From(plan);
-        var byName = outputs.DistinctBy(o => (o.Name.Prefix, o.Name.Suffix)).ToDictionary(o => (o.Name.Prefix, o.Name.Suffix));
+        var names = new OutputNames(outputs);
         var claimed = outputs.ToDictionary(o => o, _ => ImmutableArray.CreateBuilder<CheckedFile>());
         var left = new List<string>();
         foreach (FileSequence sequence in intake.Sequences)
         {
-            // Mostly a whole sequence bears the name of an output; else each of its names is tried at every number in it.
-            PlannedOutput? whole =
-                sequence.Name.Padding > 0
-                && byName.TryGetValue((sequence.Name.Prefix, sequence.Name.Suffix), out PlannedOutput? output)
-                && output.Name.Padding > 0
-                    ? output
-                    : null;
+            PlannedOutput? whole = names.FindWhole(sequence);
             foreach (SequenceFile file in sequence.Files)
             {
                 if (whole is not null)
                 {
-                    claimed[whole].Add(new CheckedFile(file.Frame, file.Digits, intake.Facts[file.Path]));
+                    claimed[whole].Add(FileOf(file.Path, file.Frame, file.Digits, whole.Held));
                 }
-                else if (Claim(file.Path, byName) is { } claim)
+                else if (names.Find(file.Path) is { } claim)
                 {
-                    claimed[claim.Output].Add(new CheckedFile(claim.Frame, claim.Digits, intake.Facts[file.Path]));
+                    claimed[claim.Output].Add(FileOf(file.Path, claim.Frame, claim.Digits, claim.Output.Held));
                 }
                 else
                 {
@@ -118,28 +122,13 @@ public sealed class CheckContext
         file.Facts.Rebuild
         ?? (checkedOutput.Planned?.HasBeauty == true ? Intake.Rebuilds.GetValueOrDefault((checkedOutput.Layer, file.Frame)) : null);
 
-    private ImmutableArray<CheckedFile> FilesOf(FileSequence sequence) =>
-        [.. sequence.Files.Select(f => new CheckedFile(f.Frame, f.Digits, Intake.Facts[f.Path]))];
+    private ImmutableArray<CheckedFile> FilesOf(FileSequence sequence, HeldPass? held) =>
+        [.. sequence.Files.Select(f => FileOf(f.Path, f.Frame, f.Digits, held))];
+
+    private CheckedFile FileOf(string path, int frame, int digits, HeldPass? held) =>
+        new(frame, digits, held is null ? Intake.Facts[path] : Intake.Facts[path].As(held));
 
     private static string LayerOf(FrameName name) => name.Prefix.IndexOf('/') is > 0 and int slash ? name.Prefix[..slash] : "";
-
-    private static (PlannedOutput Output, int Frame, int Digits)? Claim(string path, Dictionary<(string, string), PlannedOutput> byName)
-    {
-        if (byName.TryGetValue((path, ""), out PlannedOutput? still) && still.Name.Padding == 0)
-        {
-            return (still, still.Frames.IsEmpty ? 0 : still.Frames.First, 0);
-        }
-
-        foreach (SequenceFinder.Slot slot in SequenceFinder.NumbersIn(path))
-        {
-            if (byName.TryGetValue((slot.Prefix, slot.Suffix), out PlannedOutput? output) && output.Name.Padding > 0)
-            {
-                return (output, slot.Frame, slot.Digits);
-            }
-        }
-
-        return null;
-    }
 
     private static StraySequence Stray(FileSequence sequence, ImmutableArray<PlannedOutput> outputs)
     {

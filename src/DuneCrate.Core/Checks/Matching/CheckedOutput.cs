@@ -9,6 +9,8 @@ namespace DuneCrate.Core.Checks.Matching;
 /// <summary>What the rules judge as one: a planned output with its files, or, without a plan, a sequence that was found.</summary>
 public sealed class CheckedOutput
 {
+    private const int LeastToCompare = 3;
+
     /// <summary>Makes a output.</summary>
     internal CheckedOutput(PlannedOutput? planned, FrameName name, string layer, ImmutableArray<CheckedFile> files, FrameSet misnamed)
     {
@@ -36,6 +38,11 @@ public sealed class CheckedOutput
     /// <summary>The planned output, or null without a plan.</summary>
     public PlannedOutput? Planned { get; }
 
+    /// <summary>
+    /// Whether it is known what each file should hold: the plan says so, or there are enough files to hold one against the rest.
+    /// </summary>
+    public bool IsExpected => Planned is not null || Files.Length >= LeastToCompare;
+
     /// <summary>The passes that are known: the show's, or without a plan those that ship.</summary>
     public PassCatalogue Catalogue => Planned?.Plan.Catalogue ?? PassCatalogue.Shipped;
 
@@ -60,7 +67,7 @@ public sealed class CheckedOutput
     /// <summary>The first file of each frame.</summary>
     public ImmutableSortedDictionary<int, CheckedFile> ByFrame { get; }
 
-    /// <summary>The passes to be found in the files; without a plan those of the first file that opens.</summary>
+    /// <summary>The passes to be found in the files; without a plan those of most files.</summary>
     public ImmutableArray<CheckedPass> Passes { get; }
 
     /// <summary>The files that open.</summary>
@@ -69,10 +76,10 @@ public sealed class CheckedOutput
     /// <summary>The files that open, by their channels.</summary>
     public ILookup<ChannelShape, CheckedFile> ByShape => field ??= Readable.ToLookup(f => f.Shape);
 
-    /// <summary>The passes that these channels would be, by name.</summary>
+    /// <summary>The passes that the channels of most files would be, by name; of two as frequent ones those of the first file.</summary>
     private ImmutableArray<CheckedPass> Guess() =>
         [
-            .. (Files.FirstOrDefault(f => f.Facts.Readable)?.Facts.Channels ?? [])
+            .. (ByShape.OrderByDescending(s => s.Count()).FirstOrDefault()?.First().Facts.Channels ?? [])
                 .GroupBy(c => c.Pass)
                 .Select(
                     (p, i) =>

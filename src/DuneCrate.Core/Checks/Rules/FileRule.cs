@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Documents;
@@ -23,6 +24,11 @@ public abstract class FileRule : Rule
     /// already.
     /// </summary>
     public virtual bool IsSymptom => false;
+
+    /// <summary>
+    /// Rules whose findings explain its own: about the same frames of the same layer it then only adds a line to theirs.
+    /// </summary>
+    public virtual ImmutableArray<Type> Causes => [];
 
     /// <summary>Which pictures show what it found.</summary>
     public virtual EvidenceKind Evidence => EvidenceKind.None;

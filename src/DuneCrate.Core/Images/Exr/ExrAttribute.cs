@@ -1,5 +1,6 @@
 using System.Buffers.Binary;
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Runtime.InteropServices;
 using System.Text;
 using DuneCrate.Core.Frames;
@@ -47,9 +48,14 @@ public sealed record ExrAttribute(string Name, string Type, ReadOnlyMemory<byte>
     /// <summary>The number of a <c>float</c> attribute, or null.</summary>
     public float? AsFloat() => Type == "float" && Value.Length == 4 ? BinaryPrimitives.ReadSingleLittleEndian(Value.Span) : null;
 
-    /// <summary>The rate of a <c>rational</c> attribute, or null when it is none or not positive.</summary>
+    /// <summary>The rate of a <c>rational</c> attribute or of one written as text, or null when it is none or not positive.</summary>
     public FrameRate? AsRate()
     {
+        if ((AsText() ?? (AsInt() ?? AsFloat())?.ToString("0.###", CultureInfo.InvariantCulture)) is { } text)
+        {
+            return FrameRate.TryParse(text, out FrameRate written, out _) ? written : null;
+        }
+
         if (Type != "rational" || Value.Length != 8)
         {
             return null;

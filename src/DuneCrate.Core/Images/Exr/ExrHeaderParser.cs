@@ -119,7 +119,9 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
             throw Problem($"the data window claims {data.Width} × {data.Height} pixels");
         }
 
+        // In a file of one part the flags decide, as in the reference library; of deep ones they do not say whether there are tiles.
         string type = attributes.FirstOrDefault(a => a.Name == "type")?.AsText() ?? singleType;
+        type = IsMultiPart || (type == "deeptile" && singleType == "deepscanline") ? type : singleType;
         var part = new ExrPart(
             Channels(Required(attributes, "channels")),
             display,

@@ -137,4 +137,23 @@ public sealed class ExrPart
 
     /// <summary>The attribute of a name, or null.</summary>
     public ExrAttribute? Find(string name) => Attributes.FirstOrDefault(a => a.Name == name);
+
+    /// <summary>
+    /// The attribute of the first of several names that is there. Programs differ in letter case and in what parts the words
+    /// (<c>framesPerSecond</c>, <c>FramesPerSecond</c>), so a name that is not there as it is written is looked for without them.
+    /// </summary>
+    public ExrAttribute? FindAny(params ReadOnlySpan<string> names)
+    {
+        foreach (string name in names)
+        {
+            if ((Find(name) ?? Attributes.FirstOrDefault(a => Plain(a.Name) == Plain(name))) is { } found)
+            {
+                return found;
+            }
+        }
+
+        return null;
+    }
+
+    private static string Plain(string name) => string.Concat(name.Where(char.IsAsciiLetterOrDigit)).ToLowerInvariant();
 }

@@ -5,17 +5,25 @@ using DuneCrate.Core.Images.Statistics;
 namespace DuneCrate.Core.Intake.Measures;
 
 /// <summary>
-/// Distances and their edges. An edge pixel has two pixels of one distance (within 1 %) to its left and two of another (more than 5 % away)
-/// to its right; it is
-/// clean when its own distance is one of the two (within 2 % of the step), and lies where nothing is when it is between them. Two pixels in
-/// between, one nearer to each
-/// side, are an edge that a wider filter made.
+/// Distances and their edges. An edge pixel has two pixels of one side to its left and two of the other, more than 5 % of the distance
+/// away, to its right. A side may slope by a tenth of the step, as the silhouette of a round thing does. The pixel is clean when it
+/// continues one of the sides (within 2 % of the step and the side's own slope), and lies where nothing is when it is between them. Two
+/// pixels in between, one nearer to each side, are an edge that a wider filter made.
 /// </summary>
 internal sealed class DepthMeasure(int depth) : PassMeasure
 {
     private const float Flat = 0.01f,
         Step = 0.05f,
         Side = 0.02f;
+
+    /// <summary>How much of the step a side may differ from pixel to pixel.</summary>
+    private const float Slope = 0.1f;
+
+    /// <summary>
+    /// How many times its last difference a side may go on by. At the rim of a sphere the distance goes with the root of what is left to
+    /// the rim, so that the next difference is up to 1 / (√2 − 1) times the last.
+    /// </summary>
+    private const float Curve = 2.5f;
 
     /// <summary>
     /// Where two pixels as far apart as an edge's neighbours differ by less than this share, no edge is: a ramp has half of its step, more
@@ -67,20 +75,28 @@ internal sealed class DepthMeasure(int depth) : PassMeasure
 
             float step = MathF.Abs(b - d),
                 least = MathF.Min(MathF.Abs(b), MathF.Abs(d));
-            if (!(step > Step * least) || !(MathF.Abs(a - b) <= Flat * MathF.Abs(b)) || !(MathF.Abs(d - e) <= Flat * MathF.Abs(d)))
+            if (!(step > Step * least) || !IsSide(a, b, step) || !IsSide(e, d, step))
             {
                 continue;
             }
 
             _edges++;
-            float share = (c - b) / (d - b);
-            if (share is > Side and < 1 - Side)
+            bool isBetween = (c > b && c < d) || (c < b && c > d);
+            if (
+                isBetween
+                && MathF.Abs(c - b) > Side * step + Curve * MathF.Abs(a - b)
+                && MathF.Abs(c - d) > Side * step + Curve * MathF.Abs(d - e)
+            )
             {
                 _between++;
                 _at ??= [line.Window.MinX + x, line.Y];
             }
         }
     }
+
+    /// <summary>Whether two pixels are of one side: flat, or sloping by little against the step.</summary>
+    private static bool IsSide(float outer, float inner, float step) =>
+        MathF.Abs(outer - inner) <= MathF.Max(Flat * MathF.Abs(inner), Slope * step);
 
     /// <summary>Whether two flat sides have two pixels between them, one nearer to each.</summary>
     private static bool IsRamp(float a, float b, float c, float d, float e, float f)

@@ -40,6 +40,7 @@ internal abstract class FireflyMeasure(int[] colour) : PassMeasure
         }
 
         (int x, int y, _, float worst) = lone.MaxBy(c => c.Value);
-        return facts with { Fireflies = new FireflyFacts(lone.Select(c => (c.X, c.Y)).Distinct().Count(), worst, [x, y]) };
+        double times = lone.Max(c => limits[c.Colour] > 0 ? c.Value / limits[c.Colour] : 0);
+        return facts with { Fireflies = new FireflyFacts(lone.Select(c => (c.X, c.Y)).Distinct().Count(), worst, [x, y], times) };
     }
 }

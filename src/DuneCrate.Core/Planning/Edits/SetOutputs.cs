@@ -13,6 +13,12 @@ namespace DuneCrate.Core.Planning.Edits;
 /// </summary>
 public sealed record SetOutputs(ImmutableArray<string> Layers, PassHome? Home) : PlanEdit
 {
+    /// <summary>
+    /// One pass of the files per pass, which then gets a name and a format of its own; null for all of them.
+    /// </summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Pass { get; init; }
+
     /// <summary>Name template. It must hold {pass} for files per pass and must not for shared ones.</summary>
     public string? Template { get; init; }
 
@@ -29,7 +35,8 @@ public sealed record SetOutputs(ImmutableArray<string> Layers, PassHome? Home) :
     /// <inheritdoc/>
     protected override Plan Change(Plan plan)
     {
-        if (Template is not null && !NameTemplate.TryParse(Template.Trim(), out _, out string? problem))
+        (string? template, int? asked) = Template is null ? (null, null) : NameTemplate.WithFrameToken(Template.Trim());
+        if (template is not null && !NameTemplate.TryParse(template, out _, out string? problem))
         {
             throw new PlanEditException("template", problem);
         }
@@ -43,7 +50,7 @@ public sealed record SetOutputs(ImmutableArray<string> Layers, PassHome? Home) :
         }
 
         int? padding =
-            Padding is null ? null
+            Padding is null ? asked
             : int.TryParse(Padding.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out int digits)
             && digits is >= 1 and <= PlanLimits.MaxPadding
                 ? digits
@@ -56,25 +63,60 @@ public sealed record SetOutputs(ImmutableArray<string> Layers, PassHome? Home) :
                 layer =>
                     layer with
                     {
-                        Outputs =
-                        [
-                            .. layer.Outputs.Select(o =>
-                                Home is { } home && PassSheet.HomeOf(layer, o) != home
-                                    ? o
-                                    : o with
-                                    {
-                                        Template = Template is null ? o.Template : Fits(o, Template.Trim()),
-                                        Padding = padding ?? o.Padding,
-                                        Compression = Compression ?? o.Compression,
-                                    }
-                            ),
-                        ],
+                        Outputs = Gathered([
+                            .. layer
+                                .Outputs.SelectMany(Apart)
+                                .Select(o =>
+                                    !IsMeant(layer, o)
+                                        ? o
+                                        : o with
+                                        {
+                                            Template = template is null ? o.Template : Fits(o, template),
+                                            Padding = padding ?? o.Padding,
+                                            Compression = Compression ?? o.Compression,
+                                        }
+                                ),
+                        ]),
                     }
             );
         }
 
         return plan;
     }
+
+    /// <summary>Whether an output is to change. A single pass with a name of its own does not follow the other files per pass.</summary>
+    private bool IsMeant(LayerPlan layer, OutputPlan output) =>
+        (Home is not { } home || PassSheet.HomeOf(layer, output) == home)
+        && (
+            Pass is null
+                ? !(output is { IsPerPass: true, Passes.Length: 1 } && layer.Outputs.Any(o => o is { IsPerPass: true, Passes.Length: > 1 }))
+                : output.IsPerPass && output.Passes.Any(p => p.Pass == Pass)
+        );
+
+    /// <summary>An output, or two when the one pass stands in it beside others.</summary>
+    private IEnumerable<OutputPlan> Apart(OutputPlan output) =>
+        Pass is not null && output.IsPerPass && output.Passes.Length > 1 && output.Passes.Any(p => p.Pass == Pass)
+            ?
+            [
+                output with
+                {
+                    Passes = output.Passes.RemoveAll(p => p.Pass == Pass),
+                },
+                output with
+                {
+                    Passes = [.. output.Passes.Where(p => p.Pass == Pass)],
+                },
+            ]
+            : [output];
+
+    /// <summary>Files per pass that are named and packed alike are one output.</summary>
+    private static ImmutableArray<OutputPlan> Gathered(IEnumerable<OutputPlan> outputs) =>
+        [
+            .. outputs
+                .Select((o, i) => (Output: o, Number: o.IsPerPass && o.Extra is null ? -1 : i))
+                .GroupBy(o => (o.Number, o.Output.Template, o.Output.Padding, o.Output.Compression, o.Output.Frames))
+                .Select(g => g.First().Output with { Passes = [.. g.SelectMany(o => o.Output.Passes)] }),
+        ];
 
     private static string Fits(OutputPlan output, string template) =>
         template.Contains("{pass}", StringComparison.Ordinal) == output.IsPerPass

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Planning.Model;
@@ -66,7 +67,15 @@ public static class PlanNames
                         FileWord = output.IsPerPass ? p.FileWord ?? PassPlan.WordOf(p.Pass) : p.FileWord,
                     }
         );
-        return passes == output.Passes ? output : output with { Passes = passes };
+        (string template, int? padding) = NameTemplate.WithFrameToken(output.Template);
+        return passes == output.Passes && template == output.Template
+            ? output
+            : output with
+            {
+                Template = template,
+                Padding = padding ?? output.Padding,
+                Passes = passes,
+            };
     }
 
     private static TestFrame? Resolve(TestFrame? test, PassCatalogue catalogue)

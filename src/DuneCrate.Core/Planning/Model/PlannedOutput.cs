@@ -33,6 +33,10 @@ public sealed record PlannedOutput(
     /// <summary>Whether one file is planned on purpose.</summary>
     public bool IsStill => Frames.IsStill;
 
+    /// <summary>The pass of files that hold one; null for files with several.</summary>
+    public HeldPass? Held { get; } =
+        Passes.Length == 1 ? HeldPass.Create(Passes[0].Pass, Plan.Catalogue.Find(Passes[0].Pass), Passes[0].Channels.Keys) : null;
+
     /// <summary>Whether the layer's beauty is in these files.</summary>
     public bool HasBeauty => Passes.Any(p => p.Pass == PassKeys.Beauty);
 

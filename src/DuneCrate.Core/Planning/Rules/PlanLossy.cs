@@ -1,4 +1,5 @@
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Sheet;
@@ -20,15 +21,17 @@ public sealed class PlanLossy : PlanRule
     public override IEnumerable<PlanFinding> Check(PlanContext context) =>
         from layer in context.Layers
         from output in layer.Outputs
-        where ExrCompression.Find(output.Compression)?.IsLossy == true
+        let format = FileFormat.FromName(output.Template)
+        let packing = format is null or { Name: "OpenEXR" } ? output.Compression : format.Name
+        where format is { IsLossy: true } || (packing == output.Compression && ExrCompression.Find(packing)?.IsLossy == true)
         let exact = output.Passes.Where(p => !p.Off && context.Plan.Catalogue.Find(p.Pass)?.IsExact == true).Select(p => p.Pass).ToArray()
         where exact.Length > 0
         select Found(
             layer.Name,
             exact[0],
-            "compression",
-            $"{output.Compression} changes values, and {Words.List(exact)} of {layer.Name} must stay exact.",
-            "Pack them with zip, or split data off into a file of its own.",
-            new SetOutputs([layer.Name], PassSheet.HomeOf(layer, output)) { Compression = "zip" }
+            format is { IsLossy: true } ? "template" : "compression",
+            $"{packing} changes values, and {Words.List(exact)} of {layer.Name} must stay exact.",
+            format is { IsLossy: true } ? "Write OpenEXR, PNG or TIFF." : "Pack them with zip, or split data off into a file of its own.",
+            format is { IsLossy: true } ? null : new SetOutputs([layer.Name], PassSheet.HomeOf(layer, output)) { Compression = "zip" }
         );
 }

@@ -12,6 +12,7 @@ public static class PlanRuleBook
         new PlanPadding(),
         new PlanCollision(),
         new PlanName(),
+        new PlanFormat(),
         new PlanDepth(),
         new PlanLossy(),
         new PlanAlpha(),

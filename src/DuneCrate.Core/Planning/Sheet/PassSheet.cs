@@ -147,14 +147,15 @@ public static class PassSheet
     private static LayerPlan Place(Plan plan, LayerPlan layer, PassPlan pass, PassHome home)
     {
         ImmutableArray<OutputPlan> outputs = layer.Outputs;
-        int target = IndexOf(layer, home);
+        int now = outputs.ToList().FindIndex(o => o.Passes.Any(p => p.Pass == pass.Pass)),
+            target = now >= 0 && HomeOf(layer, outputs[now]) == home ? now : IndexOf(layer, home);
         if (target < 0)
         {
             outputs = home == PassHome.Shared ? outputs.Insert(0, New(plan, layer, home)) : outputs.Add(New(plan, layer, home));
             target = home == PassHome.Shared ? 0 : outputs.Length - 1;
         }
 
-        int now = outputs.ToList().FindIndex(o => o.Passes.Any(p => p.Pass == pass.Pass));
+        now = outputs.ToList().FindIndex(o => o.Passes.Any(p => p.Pass == pass.Pass));
         if (now == target)
         {
             int at = outputs[now].Passes.ToList().FindIndex(p => p.Pass == pass.Pass);

@@ -92,10 +92,10 @@ public sealed class PictureService : IDisposable
             return null;
         }
 
-        string what = $"{string.Join(',', channels)}|{width}|{isMean}|{around}";
+        string what = $"{string.Join(',', channels)}|{output.Held?.Signature}|{width}|{isMean}|{around}";
         PicturePlanes picture = await _planes.GetAsync(
             new PictureKey(path, stamp, what),
-            stop => ReadAsync(memory => Read(path, channels, width, isMean, around, memory, stop), stop),
+            stop => ReadAsync(memory => Read(path, channels, output.Held, width, isMean, around, memory, stop), stop),
             cancel
         );
         bool isEncoded = picture.IsEncoded && definition?.IsColour == true;
@@ -133,7 +133,7 @@ public sealed class PictureService : IDisposable
                 homes
                     .Select(h =>
                         h.Key is { } output && FileOf(shot, output, frame) is var (path, stamp)
-                            ? (Path: path, Stamp: stamp, Channels: h.ToImmutableArray())
+                            ? (Path: path, Stamp: stamp, Channels: h.ToImmutableArray(), output.Held)
                             : default
                     )
                     .ToArray(),
@@ -151,7 +151,7 @@ public sealed class PictureService : IDisposable
         );
         return await _rebuilds.GetAsync(
             key,
-            stop => ReadAsync(memory => Sum(recipe, [.. files.Select(f => (f.Path, f.Channels))], memory, stop), stop),
+            stop => ReadAsync(memory => Sum(recipe, [.. files.Select(f => (f.Path, f.Channels, f.Held))], memory, stop), stop),
             cancel
         );
     }
@@ -238,14 +238,14 @@ public sealed class PictureService : IDisposable
             foreach (ExrPart part in file.Parts)
             {
                 using IDisposable held = memory(Math.Max(ProbeBytes, file.ReadingBytes(part)));
-                Add(ExrImage.Probe(file, part, x, y));
+                Add(Planned(ExrImage.Probe(file, part, x, y), output.Held));
             }
 
             return;
         }
 
         string[] channels = [.. output.Passes.SelectMany(p => p.Channels.Keys).Distinct()];
-        using PictureLines lines = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, _limits);
+        using PictureLines lines = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, _limits, output.Held);
         if (lines.Window.Contains(x, y))
         {
             using IDisposable held = memory(lines.ReadingBytes);
@@ -254,9 +254,14 @@ public sealed class PictureService : IDisposable
         }
     }
 
+    /// <summary>Samples under the names that the plan gives the channels of the one pass of a file.</summary>
+    private static IReadOnlyDictionary<string, float> Planned(IReadOnlyDictionary<string, float> stored, HeldPass? held) =>
+        held is null ? stored : held.Match([.. stored.Keys]).ToDictionary(m => m.Planned, m => stored[m.Stored]);
+
     private PicturePlanes Read(
         StoragePath path,
         string[] channels,
+        HeldPass? held,
         int width,
         bool isMean,
         PixelBox? around,
@@ -264,7 +269,7 @@ public sealed class PictureService : IDisposable
         CancellationToken stop
     )
     {
-        using PictureLines lines = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, _limits);
+        using PictureLines lines = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, _limits, held);
         PixelBox window = around is { } box ? lines.Window.Intersect(box) : lines.Window;
         int shrink = around is null ? Shrink(lines.Window, width) : 1;
         if (window.IsEmpty || PicturePlanes.BytesOf(window, shrink, 1) > MostPixels * sizeof(float) * 2)
@@ -272,13 +277,13 @@ public sealed class PictureService : IDisposable
             throw new ImageException(path.Display, 0, "nothing of the picture lies there");
         }
 
-        using IDisposable held = memory(lines.ReadingBytes + PicturePlanes.BytesOf(window, shrink, lines.Channels.Length));
+        using IDisposable taken = memory(lines.ReadingBytes + PicturePlanes.BytesOf(window, shrink, lines.Channels.Length));
         return PicturePlanes.Read(lines, shrink, isMean, around, stop);
     }
 
     private RebuildPixels Sum(
         RebuildRecipe recipe,
-        ImmutableArray<(StoragePath, ImmutableArray<string>)> files,
+        ImmutableArray<(StoragePath, ImmutableArray<string>, HeldPass?)> files,
         Func<long, IDisposable> memory,
         CancellationToken stop
     )

@@ -27,7 +27,10 @@ const edits = {
   files: cells => ({
     do: 'several',
     what: 'files renamed',
-    edits: cells.map(x => ({ do: 'outputs', layers: [x.row.split('|')[0]], home: x.row.split('|')[1].toLowerCase(), [x.col]: x.text })),
+    edits: cells.map(x => {
+      const [layer, home, pass] = x.row.split('|');
+      return { do: 'outputs', layers: [layer], home: home.toLowerCase(), pass: pass ?? null, [x.col]: x.text };
+    }),
   }),
 };
 

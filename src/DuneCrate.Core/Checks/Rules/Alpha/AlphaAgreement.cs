@@ -25,6 +25,9 @@ public sealed class AlphaAgreement : PixelRule
 
     public override ImmutableArray<RuleThreshold> Thresholds => [Blocks];
 
+    /// <summary>Normals that are encoded cover every pixel.</summary>
+    public override ImmutableArray<Type> Causes => [typeof(NormalLength)];
+
     private const int Differs = 128;
 
     public override IEnumerable<Finding> Check(CheckContext context)

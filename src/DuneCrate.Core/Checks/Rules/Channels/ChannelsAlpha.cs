@@ -21,7 +21,7 @@ public sealed class ChannelsAlpha : FileRule, IReplans
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
-        where output.Planned is not null
+        where output.IsExpected
         from pass in output.Passes
         where pass.Definition?.Kind == PassKind.Combined
         let planned = pass.Channels.Select(c => c.Name).FirstOrDefault(ChannelNames.IsAlpha)
@@ -40,7 +40,8 @@ public sealed class ChannelsAlpha : FileRule, IReplans
             absent ? NoAlpha : "A",
             absent
                 ? $"Alpha is missing in {At(odd.Frames)}: the layer cannot be laid over anything."
-                : $"{Subject(odd.Frames, "carries", "carry")} an alpha that is not planned.",
+                : $"{Subject(odd.Frames, "carries", "carry")} an alpha that "
+                    + (output.Planned is null ? "most frames lack." : "is not planned."),
             absent ? Rerender(output, odd.Frames) : "Plan the alpha if it is to be used.",
             absent ? RemedyKind.Rerender : RemedyKind.Replan,
             pass.Name

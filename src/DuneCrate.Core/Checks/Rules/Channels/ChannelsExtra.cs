@@ -22,14 +22,16 @@ public sealed class ChannelsExtra : FileRule, IReplans
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
-        where output.Planned is not null
+        where output.IsExpected
         from odd in GroupByChannels(output, f => Extra(output, f))
         select About(
             output,
             odd.Frames,
-            "planned channels only",
+            output.Planned is null ? "the channels of most frames" : "planned channels only",
             odd.Verdict.ToString(),
-            $"{odd.Verdict} came and {Words.Are(odd.Verdict.Count)} not planned.",
+            output.Planned is null
+                ? $"{odd.Verdict} {Words.Are(odd.Verdict.Count)} in {At(odd.Frames)} and not in most frames."
+                : $"{odd.Verdict} came and {Words.Are(odd.Verdict.Count)} not planned.",
             "Plan it if it is wanted; otherwise it only costs room.",
             RemedyKind.Replan
         );
@@ -42,9 +44,18 @@ public sealed class ChannelsExtra : FileRule, IReplans
             )
             .ToHashSet();
         return NameList.From(
-            facts.Channels.Select(c => c.Name).Where(c => c != "A" && !ChannelMatch.IsPlanned(output, c) && !standIns.Contains(c))
+            facts
+                .Channels.Select(c => c.Name)
+                .Where(c => !IsSpare(output, c) && !ChannelMatch.IsPlanned(output, c) && !standIns.Contains(c))
         );
     }
+
+    /// <summary>
+    /// Whether a channel is there for its format's sake: an alpha, or the other two colours where one of three that are alike is the pass.
+    /// </summary>
+    private static bool IsSpare(CheckedOutput output, string channel) =>
+        channel == "A"
+        || (channel is "R" or "G" or "B" && output.Planned?.Held is { Channels.Length: 1 } && !ChannelMatch.IsPlanned(output, channel));
 
     /// <summary>Plans the channels: each in its pass, a file per pass in the pass that it holds.</summary>
     public Replan? Replan(ReplanCase at)

@@ -21,7 +21,7 @@ public sealed class ChannelsMissing : FileRule, IReplans
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
-        where output.Planned is not null
+        where output.IsExpected
         from pass in output.Passes
         from odd in GroupByChannels(output, f => Absent(output, pass, f))
         select About(

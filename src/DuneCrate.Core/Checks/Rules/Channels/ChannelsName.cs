@@ -18,7 +18,7 @@ public sealed class ChannelsName : FileRule, IReplans
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
-        where output.Planned is not null
+        where output.IsExpected
         from pass in output.Passes
         from channel in pass.Channels
         from odd in GroupByChannels(

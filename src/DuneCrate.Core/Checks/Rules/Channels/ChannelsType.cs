@@ -21,7 +21,7 @@ public sealed class ChannelsType : FileRule, IReplans
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
-        where output.Planned is not null
+        where output.IsExpected
         from pass in output.Passes
         from planned in pass.Channels.Select(c => c.Type).Distinct()
         from odd in GroupByChannels(output, f => Differing(pass, planned, f))
@@ -34,16 +34,18 @@ public sealed class ChannelsType : FileRule, IReplans
             found,
             loses
                 ? $"{odd.Verdict.Channels} {Words.Are(odd.Verdict.Channels.Count)} stored as {odd.Verdict.Type.Name()} in "
-                    + $"{At(odd.Frames)}; {planned.Name()} is planned."
-                : $"{found} {Words.Are(odd.Verdict.Channels.Count)} more precise than the planned {planned.Name()}: it costs room, "
-                    + $"nothing is lost.",
-            loses ? Rerender(output, odd.Frames) : "Change the plan if it is wanted.",
-            loses ? RemedyKind.Rerender : RemedyKind.Replan,
+                    + $"{At(odd.Frames)}; {planned.Name()} {Basis(output)}."
+                : $"{found} {Words.Are(odd.Verdict.Channels.Count)} more precise than {planned.Name()}, which "
+                    + $"{Basis(output)}: it costs room, nothing is lost.",
+            loses || output.Planned is null ? Rerender(output, odd.Frames) : "Change the plan if it is wanted.",
+            loses || output.Planned is null ? RemedyKind.Rerender : RemedyKind.Replan,
             pass.Name
         ) with
         {
             Severity = loses ? Severity.Blocker : Severity.Note,
         };
+
+    private static string Basis(CheckedOutput output) => output.Planned is null ? "is what most frames have" : "is planned";
 
     /// <summary>Plans the types that came.</summary>
     public Replan? Replan(ReplanCase at)

@@ -24,6 +24,9 @@ public sealed class ModulateRange : PixelRule
 
     public override ImmutableArray<RuleThreshold> Thresholds => [Tolerance, Share];
 
+    /// <summary>Without light nothing is lit, occlusion and shadow included.</summary>
+    public override ImmutableArray<Type> Causes => [typeof(PixelsBlack)];
+
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
         let tolerance = context.Threshold(this, Tolerance)

@@ -10,7 +10,8 @@ namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
 /// Share of edge pixels whose distance lies between both sides and on neither. A filtered edge is a distance where nothing is (common
-/// practice).
+/// practice). Few edges are judged with doubt: what counts is the lower end of the share's confidence interval (Wilson 1927, 95 %
+/// one-sided).
 /// </summary>
 public sealed class DepthFiltered : PixelRule
 {
@@ -26,7 +27,10 @@ public sealed class DepthFiltered : PixelRule
 
     public override ImmutableArray<RuleThreshold> Thresholds => [Share];
 
-    private const long LeastEdges = 60;
+    private const long LeastEdges = 12;
+
+    /// <summary>95 % of a normal distribution lie below.</summary>
+    private const double Confidence = 1.645;
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
@@ -34,7 +38,7 @@ public sealed class DepthFiltered : PixelRule
         where pass.Definition?.Has(PassMeasures.Depth) == true
         let bad = output
             .Files.Select(f => (f.Frame, Depth: Measured(pass, f)?.Depth))
-            .Where(f => f.Depth is { Edges: >= LeastEdges } d && d.Between > context.Threshold(this, Share) * d.Edges)
+            .Where(f => f.Depth is { Edges: >= LeastEdges } d && LeastShare(d.Between, d.Edges) > context.Threshold(this, Share))
             .ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
@@ -52,4 +56,11 @@ public sealed class DepthFiltered : PixelRule
         {
             At = bad[0].Depth!.At,
         };
+
+    private static double LeastShare(long between, long edges)
+    {
+        double share = (double)between / edges,
+            square = Confidence * Confidence / edges;
+        return (share + square / 2 - Confidence * Math.Sqrt(share * (1 - share) / edges + square / edges / 4)) / (1 + square);
+    }
 }

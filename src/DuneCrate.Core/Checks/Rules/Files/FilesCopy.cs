@@ -7,7 +7,7 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Frames whose sizes and decoded pictures are the same in every channel, while most of the sequence changes. Flat pictures are alike by
+/// Frames whose files are the same as a whole, while most of the sequence changes. Flat pictures are alike by
 /// nature; whether a frame that is the same as
 /// the one before is a hold is for <see cref="PixelsRepeat"/> to say.
 /// </summary>
@@ -59,5 +59,9 @@ public sealed class FilesCopy : PixelRule
 
     private static IEnumerable<ChannelFacts> Channels(CheckedFile file) => file.Facts.Channels;
 
-    private static string Content(CheckedFile file) => string.Concat(Channels(file).Select(c => c.Samples?.Hash));
+    /// <summary>What names a frame is its whole file; where that was written to meanwhile, its pictures.</summary>
+    private static string Content(CheckedFile file) =>
+        file.Facts.Content.IsEmpty
+            ? string.Concat(Channels(file).Select(c => c.Samples?.Hash))
+            : Convert.ToHexString(file.Facts.Content.AsSpan());
 }

@@ -25,9 +25,9 @@ public sealed class FormatCompression : FileRule, IReplans
             output.Readable,
             f =>
                 f.Facts.Parts.Select(p => p.Compression)
-                    .FirstOrDefault(c => (planned is not null && c != planned) || (exact && ExrCompression.Find(c)?.IsLossy == true))
+                    .FirstOrDefault(c => Differs(f.Facts.Format, planned, c) || (exact && IsLossy(f.Facts.Format, c)))
         )
-        let lossy = exact && ExrCompression.Find(odd.Verdict)?.IsLossy == true
+        let lossy = exact && IsLossy(odd.First.Facts.Format, odd.Verdict)
         select About(
             output,
             odd.Frames,
@@ -42,6 +42,31 @@ public sealed class FormatCompression : FileRule, IReplans
         {
             Severity = lossy ? Severity.Blocker : Severity,
         };
+
+    /// <summary>What TIFF calls its ways of packing (TIFF 6.0, sections 9 and 10; Adobe's supplement for deflate, which is zip).</summary>
+    private static readonly Dictionary<string, string> InTiff = new()
+    {
+        ["none"] = "none",
+        ["zip"] = "deflate",
+        ["zips"] = "deflate",
+        ["deflate"] = "deflate",
+        ["lzw"] = "lzw",
+        ["packbits"] = "packbits",
+        ["rle"] = "packbits",
+    };
+
+    /// <summary>Whether a file could have been packed as planned and was not. Other formats leave no choice.</summary>
+    private static bool Differs(string format, string? planned, string found) =>
+        planned is not null
+        && format switch
+        {
+            "exr" => found != planned,
+            "tiff" => InTiff.TryGetValue(planned, out string? name) && name != found,
+            _ => false,
+        };
+
+    private static bool IsLossy(string format, string compression) =>
+        format == "exr" ? ExrCompression.Find(compression)?.IsLossy == true : compression == "jpeg";
 
     /// <inheritdoc/>
     public Replan? Replan(ReplanCase at) =>

@@ -45,7 +45,7 @@ public sealed class FramesDuplicate : FileRule
             frames,
             "one file per frame",
             found,
-            $"Two files claim {At(frames)}; a reader may take either.",
+            $"Two files claim {At(frames)}: {found}. A reader may take either.",
             "Keep the right one and move the other away.",
             RemedyKind.Look
         );

@@ -9,11 +9,14 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Lone pixels above 8 × the median of their neighbours and above the frame's 99.9th percentile: count and worst.
+/// Lone pixels above 8 × the median of their neighbours and above the frame's 99.9th percentile: count and worst. A few mild ones are
+/// tolerated; one that is far beyond that percentile never is.
 /// </summary>
 public sealed class PixelsFireflies : PixelRule
 {
     private static readonly RuleThreshold Most = new("pixels", 12, "lone pixels of a frame that are tolerated");
+
+    private static readonly RuleThreshold Single = new("times", 16, "times the 99.9th percentile from which on one pixel is too many");
 
     public override string Id => "pixels.fireflies";
 
@@ -23,7 +26,7 @@ public sealed class PixelsFireflies : PixelRule
 
     public override string Question => "Lone pixels far brighter than their neighbours";
 
-    public override ImmutableArray<RuleThreshold> Thresholds => [Most];
+    public override ImmutableArray<RuleThreshold> Thresholds => [Most, Single];
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
@@ -31,7 +34,7 @@ public sealed class PixelsFireflies : PixelRule
         where pass.Definition?.Kind is PassKind.Combined or PassKind.Light
         let bad = output
             .Files.Select(f => (f.Frame, Facts: Measured(pass, f)?.Fireflies))
-            .Where(f => f.Facts?.Count > context.Threshold(this, Most))
+            .Where(f => f.Facts?.Count > context.Threshold(this, Most) || f.Facts?.Times > context.Threshold(this, Single))
             .ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))

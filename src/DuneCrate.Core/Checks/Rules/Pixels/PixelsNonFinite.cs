@@ -30,11 +30,16 @@ public sealed class PixelsNonFinite : PixelRule
                 }
 
                 FrameSet frames = FrameSet.From(bad.Select(f => f.Frame));
-                (string channel, SampleStatistics worst) = Samples(pass, bad[0]).First(c => c.Samples.FirstNonFinite is not null);
                 long nan = bad.Sum(f => Samples(pass, f).Sum(c => c.Samples.Nan)),
                     inf = bad.Sum(f => Samples(pass, f).Sum(c => c.Samples.Inf));
-                int[] at = worst.FirstNonFinite!,
-                    box = worst.NonFiniteBox!;
+                (string channel, SampleStatistics first) = Samples(pass, bad[0])
+                    .Where(c => c.Samples.FirstNonFinite is not null)
+                    .OrderBy(c => c.Samples.FirstNonFinite![1])
+                    .ThenBy(c => c.Samples.FirstNonFinite![0])
+                    .First();
+                int[][] boxes = [.. bad.SelectMany(f => Samples(pass, f).Select(c => c.Samples.NonFiniteBox).OfType<int[]>())];
+                int[] at = first.FirstNonFinite!,
+                    box = [boxes.Min(b => b[0]), boxes.Min(b => b[1]), boxes.Max(b => b[2]), boxes.Max(b => b[3])];
                 yield return About(
                     output,
                     frames,

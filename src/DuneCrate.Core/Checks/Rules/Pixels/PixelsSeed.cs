@@ -1,4 +1,3 @@
-using System.Buffers.Binary;
 using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
@@ -11,13 +10,13 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Correlation of the noise of two successive frames above 0.9 in blocks whose mean moved by more than 1 %, over a fifth of the picture or
-/// more: the renderer's seed does not change. The noise is each
-/// sample less the mean of its two neighbours, over the block's brightness.
+/// Correlation of the noise of two successive frames above 0.8 where the picture moved: the renderer's seed does not change. The noise is
+/// what the second difference across and down leaves, over the block's brightness. A place has moved when the mean around it changed by
+/// more than 3 % of that brightness; samples beyond three robust deviations are edges and left out.
 /// </summary>
 public sealed class PixelsSeed : PixelRule
 {
-    private static readonly RuleThreshold Most = new("correlation", 0.9, "correlation of the noise");
+    private static readonly RuleThreshold Most = new("correlation", 0.8, "correlation of the noise");
 
     public override string Id => "pixels.seed";
 
@@ -29,9 +28,12 @@ public sealed class PixelsSeed : PixelRule
 
     public override ImmutableArray<RuleThreshold> Thresholds => [Most];
 
-    private const int LeastBlocks = 40;
-    private const float Moved = 0.01f,
+    private const int LeastSamples = 200;
+    private const float Moved = 0.03f,
         LeastNoise = 0.004f;
+
+    /// <summary>From the median of absolute values to a standard deviation, for a normal distribution.</summary>
+    private const double ToDeviation = 1.4826;
 
     /// <inheritdoc/>
     public override EvidenceKind Evidence => EvidenceKind.Pair;
@@ -85,30 +87,44 @@ public sealed class PixelsSeed : PixelRule
             return null; // Nothing moves.
         }
 
+        int changed = (int)MathF.Ceiling(Moved / PictureMeasure.SmoothRange * 255);
+        int[] moved =
+        [
+            .. Enumerable
+                .Range(0, Math.Min(before.Noise.Length, after.Noise.Length))
+                .Where(k => Math.Abs(before.Smooth[k] - after.Smooth[k]) >= changed && before.Smooth[k] > 0 && after.Smooth[k] > 0),
+        ];
+        if (moved.Length < LeastSamples)
+        {
+            return null;
+        }
+
+        double one = Deviation(moved, before.Noise),
+            other = Deviation(moved, after.Noise);
+        if (Math.Min(one, other) / 127 * PictureMeasure.NoiseRange < LeastNoise)
+        {
+            return null;
+        }
+
         double xy = 0,
             xx = 0,
             yy = 0;
-        int blocks = 0,
-            samples = 0;
-        for (int b = 0; b < before.Blocks.Length / 2 && b < after.Blocks.Length / 2; b++)
+        foreach (int k in moved)
         {
-            float one = (float)BinaryPrimitives.ReadHalfLittleEndian(before.Blocks.AsSpan(2 * b)),
-                other = (float)BinaryPrimitives.ReadHalfLittleEndian(after.Blocks.AsSpan(2 * b));
-            if (!(MathF.Abs(one - other) > Moved * MathF.Max(MathF.Abs(one), 1e-3f)))
+            double x = (sbyte)before.Noise[k],
+                y = (sbyte)after.Noise[k];
+            if (Math.Abs(x) <= 3 * one && Math.Abs(y) <= 3 * other)
             {
-                continue;
-            }
-
-            blocks++;
-            for (int k = b * PictureMeasure.NoisePerBlock; k < (b + 1) * PictureMeasure.NoisePerBlock; k++)
-            {
-                double x = (sbyte)before.Noise[k],
-                    y = (sbyte)after.Noise[k];
-                (xy, xx, yy, samples) = (xy + x * y, xx + x * x, yy + y * y, samples + 1);
+                (xy, xx, yy) = (xy + x * y, xx + x * x, yy + y * y);
             }
         }
 
-        double noise = samples == 0 ? 0 : Math.Sqrt(Math.Min(xx, yy) / samples) / 127 * PictureMeasure.NoiseRange;
-        return blocks < LeastBlocks || noise < LeastNoise ? null : xy / Math.Sqrt(xx * yy);
+        return xx * yy > 0 ? xy / Math.Sqrt(xx * yy) : null;
+    }
+
+    private static double Deviation(int[] at, byte[] noise)
+    {
+        int[] sizes = [.. at.Select(k => Math.Abs((int)(sbyte)noise[k])).Order()];
+        return Math.Max(1, ToDeviation * sizes[sizes.Length / 2]);
     }
 }

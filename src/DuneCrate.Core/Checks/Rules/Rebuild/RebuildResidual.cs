@@ -4,6 +4,7 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rebuild;
@@ -81,6 +82,13 @@ public sealed class RebuildResidual : PixelRule
             }
         }
     }
+
+    /// <summary>Whether the sum of an output's layer was measured in every frame and comes out.</summary>
+    internal bool Holds(CheckContext context, CheckedOutput output) =>
+        context.Intake.Depth == FactsDepth.Pixels
+        && output.Files.All(f =>
+            context.Rebuild(output, f) is { } facts && !IsOff(facts, context.Threshold(this, Mean), context.Threshold(this, Off))
+        );
 
     /// <summary>Whether a frame's light passes are off by more than the limits.</summary>
     public static bool IsOff(RebuildFacts facts, double mean, double off) => Times(facts, mean, off) > 1;

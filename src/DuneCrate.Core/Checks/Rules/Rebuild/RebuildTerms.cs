@@ -10,7 +10,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// A term of the family that the layer's sum uses is not planned, or two families are mixed, so that light is counted twice.
+/// A term of the family that the layer's sum uses is not planned, or two families are mixed, so that light is counted twice. Where the
+/// planned sum was measured and holds on every frame, nothing is missing from it.
 /// </summary>
 public sealed class RebuildTerms : FileRule, IReplans
 {
@@ -24,7 +25,7 @@ public sealed class RebuildTerms : FileRule, IReplans
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
-        where output.Planned?.HasBeauty == true && !output.Frames.IsEmpty
+        where output.Planned?.HasBeauty == true && !output.Frames.IsEmpty && !RuleBook.Residual.Holds(context, output)
         let layer = output.Planned!.Layer
         let found = RebuildSum.MixedIn(output.Catalogue, layer.Rebuild) is { } mixed
             ? $"{mixed.Coarser} and {mixed.Finer} hold the same light"

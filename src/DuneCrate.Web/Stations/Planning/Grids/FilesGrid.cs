@@ -18,7 +18,7 @@ internal static class FilesGrid
 
     public static GridModel Create(Plan plan, int revision, PlanEstimate estimate, ImmutableArray<PlanFinding> findings)
     {
-        var rows = plan.Layers.SelectMany(l => l.Outputs.Select(o => (Layer: l, Output: o, Home: PassSheet.HomeOf(l, o)))).ToArray();
+        var rows = plan.Layers.SelectMany(l => l.Outputs.SelectMany(o => RowsOf(l, o))).ToArray();
         return new GridModel
         {
             View = "files",
@@ -46,32 +46,52 @@ internal static class FilesGrid
             Rows =
             [
                 .. rows.Select(r => new GridRow(
-                    $"{r.Layer.Name}|{r.Home}",
+                    r.Pass is null ? $"{r.Layer.Name}|{r.Home}" : $"{r.Layer.Name}|{r.Home}|{r.Pass.Pass}",
                     r.Home switch
                     {
-                        PassHome.Own => "a file per pass",
+                        PassHome.Own => r.Pass?.Pass ?? "a file per pass",
                         PassHome.Data => "data",
                         _ => "shared",
                     },
-                    $"{r.Output.Passes.Count(p => !p.Off)} passes",
+                    r.Pass is null ? Words.Count(r.Output.Passes.Count(p => !p.Off), "pass", "passes") : "its own file",
                     $"{r.Layer.Name}: {ArrangeOutputs.Words(ArrangeOutputs.From(plan, r.Layer))}",
-                    string.Join(", ", r.Output.Passes.Select(p => p.Pass)),
+                    r.Pass is null ? string.Join(", ", r.Output.Passes.Select(p => p.Pass)) : $"Name and format of {r.Pass.Pass} alone",
                     "",
                     true
                 )),
             ],
-            Cells = [.. rows.Select(r => Line(estimate, r.Layer, r.Output, findings))],
+            Cells = [.. rows.Select(r => Line(estimate, r, findings))],
         };
     }
 
-    private static ImmutableArray<GridCell> Line(
-        PlanEstimate estimate,
-        LayerPlan layer,
-        OutputPlan output,
-        ImmutableArray<PlanFinding> findings
-    )
+    /// <summary>One row: an output, or one pass of an output that is a file per pass.</summary>
+    private readonly record struct FilesRow(LayerPlan Layer, OutputPlan Output, PassHome Home, PassPlan? Pass);
+
+    /// <summary>An output, and below a file per pass a row for each, so that any can be named and packed by itself.</summary>
+    private static IEnumerable<FilesRow> RowsOf(LayerPlan layer, OutputPlan output)
     {
-        OutputEstimate[] made = [.. estimate.Outputs.Where(e => e.Output.Layer == layer && e.Output.Output == output)];
+        PassHome home = PassSheet.HomeOf(layer, output);
+        bool isApart = output.IsPerPass && output.Passes.Length == 1 && layer.Outputs.Count(o => o.IsPerPass) > 1;
+        if (!isApart)
+        {
+            yield return new FilesRow(layer, output, home, null);
+        }
+
+        foreach (PassPlan pass in output.IsPerPass ? output.Passes.Where(p => !p.Off) : [])
+        {
+            yield return new FilesRow(layer, output, home, pass);
+        }
+    }
+
+    private static ImmutableArray<GridCell> Line(PlanEstimate estimate, FilesRow row, ImmutableArray<PlanFinding> findings)
+    {
+        (LayerPlan layer, OutputPlan output, _, PassPlan? pass) = row;
+        OutputEstimate[] made =
+        [
+            .. estimate.Outputs.Where(e =>
+                e.Output.Layer == layer && e.Output.Output == output && (pass is null || e.Output.Passes.Contains(pass))
+            ),
+        ];
         PlannedOutput? first = made.FirstOrDefault()?.Output,
             last = made.LastOrDefault()?.Output;
         string Path(PlannedOutput? o, Func<Core.Frames.FrameSet, int> frame) =>
@@ -80,7 +100,11 @@ internal static class FilesGrid
         {
             PlanFinding[] here =
             [
-                .. findings.Where(f => f.Layer == layer.Name && f.Field == column && output.Passes.Any(p => p.Pass == f.Pass)),
+                .. findings.Where(f =>
+                    f.Layer == layer.Name
+                    && f.Field == column
+                    && (pass is null ? output.Passes.Any(p => p.Pass == f.Pass) : pass.Pass == f.Pass)
+                ),
             ];
             return new GridCell(
                 text,
