@@ -55,7 +55,14 @@ public static class FolderCheck
             .Where(f => f.Severity != Severity.Note && !whole[f.Output].Any(all => all.Except(f.Frames).IsEmpty))
             .ToLookup(f => f.Output);
         IEnumerable<Finding> symptoms = Ask(asked.Where(r => r.IsSymptom), context)
-            .Select(f => f with { Frames = byOutput[f.Output].Aggregate(f.Frames, (left, cause) => left.Except(cause.Frames)) })
+            .Select(f =>
+                f with
+                {
+                    Frames = byOutput[f.Output]
+                        .Where(c => RuleBook.Find(f.Rule)!.IsExplainedBy(c))
+                        .Aggregate(f.Frames, (left, cause) => left.Except(cause.Frames)),
+                }
+            )
             .Where(f => !f.Frames.IsEmpty);
         ImmutableArray<Finding> findings =
         [

@@ -26,16 +26,5 @@ public sealed record IntakeResult(
     public ImmutableArray<string> Clutter { get; init; } = [];
 
     /// <summary>The pass of each sequence whose files hold one that only their name tells. Only of use where nothing is planned.</summary>
-    public ImmutableDictionary<FrameName, HeldPass> Held =>
-        field ??= PassFromName.Guess(
-            [
-                .. Sequences
-                    .Select(s =>
-                        (s.Name, First: s.Files.Select(f => Facts.GetValueOrDefault(f.Path)).FirstOrDefault(f => f?.Readable == true))
-                    )
-                    .Where(s => s.First is not null)
-                    .Select(s => (s.Name, s.First!.Channels.Select(c => c.Name).ToImmutableArray())),
-            ],
-            PassCatalogue.Shipped
-        );
+    public ImmutableDictionary<FrameName, HeldPass> Held => field ??= PassFromName.Guess(this, PassCatalogue.Shipped);
 }

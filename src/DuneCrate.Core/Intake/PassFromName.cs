@@ -43,6 +43,23 @@ public static class PassFromName
             .ToImmutableDictionary(s => s.Name, s => s.Held!);
     }
 
+    /// <summary>The same of a folder, by the first file of each sequence that opens.</summary>
+    public static ImmutableDictionary<FrameName, HeldPass> Guess(IntakeResult intake, PassCatalogue catalogue) =>
+        Guess(
+            [
+                .. intake
+                    .Sequences.Select(s =>
+                        (
+                            s.Name,
+                            First: s.Files.Select(f => intake.Facts.GetValueOrDefault(f.Path)).FirstOrDefault(f => f?.Readable == true)
+                        )
+                    )
+                    .Where(s => s.First is not null)
+                    .Select(s => (s.Name, s.First!.Channels.Select(c => c.Name).ToImmutableArray())),
+            ],
+            catalogue
+        );
+
     /// <summary>The pass that a name ends with, or null.</summary>
     public static Split? SplitName(FrameName name, PassCatalogue catalogue)
     {

@@ -19,10 +19,15 @@ public static class PlanGuess
     /// <param name="shot">Code of the shot.</param>
     public static Plan? From(IntakeResult intake, ShowPlan show, string shot)
     {
+        ImmutableDictionary<FileSequence, FileSequence> slips = NameSlip.Find(intake.Sequences);
+        var strays = slips.Keys.SelectMany(s => s.Files).Select(f => f.Path).ToHashSet();
+        ImmutableDictionary<FrameName, HeldPass> held = PassFromName.Guess(intake, show.Catalogue);
         (FileSequence Sequence, FileFacts First)[] found =
         [
             .. intake
-                .Sequences.Select(s =>
+                .Sequences.Where(s => !strays.Contains(s.Files[0].Path))
+                .Select(s => With(s, slips))
+                .Select(s =>
                     (s, First: s.Files.Select(f => intake.Facts[f.Path]).FirstOrDefault(f => f is { Readable: true, Parts.IsEmpty: false }))
                 )
                 .Where(s => s.First is not null && PlanValidation.TemplateProblem(TemplateOf(s.s)) is null)
@@ -54,13 +59,34 @@ public static class PlanGuess
                 PixelAspectRatio = Most(parts.Select(p => Math.Round(p.PixelAspectRatio, 4))),
                 Camera = parts.Select(p => p.Camera).OfType<string>().GroupBy(c => c).MaxBy(g => g.Count())?.Key ?? "",
             },
-            Layers = [.. found.GroupBy(f => LayerOf(f.Sequence.Name, found)).Select(g => Layer(g.Key, [.. g], show.Catalogue, frames))],
+            Layers =
+            [
+                .. found
+                    .GroupBy(f => LayerOf(f.Sequence.Name, found, held, show.Catalogue))
+                    .Select(g => Layer(g.Key, [.. g], held, show.Catalogue, frames)),
+            ],
         };
     }
 
-    private static LayerPlan Layer(string name, (FileSequence Sequence, FileFacts First)[] files, PassCatalogue catalogue, FrameSet shot)
+    /// <summary>A sequence with the frames of those that are misnamed and belong to it.</summary>
+    private static FileSequence With(FileSequence sequence, ImmutableDictionary<FileSequence, FileSequence> slips)
     {
-        ImmutableArray<OutputPlan> outputs = [.. files.Select(f => OutputOf(f.Sequence, f.First, catalogue, shot))];
+        SequenceFile[] more = [.. slips.Where(s => s.Value == sequence).SelectMany(s => s.Key.Files)];
+        return more.Length == 0 ? sequence : new FileSequence(sequence.Name, [.. sequence.Files.Concat(more).OrderBy(f => f.Frame)]);
+    }
+
+    private static LayerPlan Layer(
+        string name,
+        (FileSequence Sequence, FileFacts First)[] files,
+        ImmutableDictionary<FrameName, HeldPass> held,
+        PassCatalogue catalogue,
+        FrameSet shot
+    )
+    {
+        ImmutableArray<OutputPlan> outputs =
+        [
+            .. files.Select(f => OutputOf(f.Sequence, f.First, catalogue, shot, held.GetValueOrDefault(f.Sequence.Name))),
+        ];
         var passes = outputs.SelectMany(o => o.Passes).ToArray();
         bool hasAlpha = passes.Any(p => p.Pass == PassKeys.Beauty && p.Channels.ContainsKey("A"));
         ImmutableArray<RebuildTerm> terms = RebuildSum.Propose(catalogue, passes.Select(p => p.Pass));
@@ -74,15 +100,22 @@ public static class PlanGuess
     }
 
     /// <summary>The output that a sequence would be, its passes by the channels of a file of it.</summary>
-    internal static OutputPlan OutputOf(FileSequence sequence, FileFacts first, PassCatalogue catalogue, FrameSet shot)
+    internal static OutputPlan OutputOf(
+        FileSequence sequence,
+        FileFacts first,
+        PassCatalogue catalogue,
+        FrameSet shot,
+        HeldPass? held = null
+    )
     {
         var passes = first
-            .Channels.GroupBy(c => PassOf(c.Name, catalogue))
+            .Channels.Where(c => held is null || held.Channels.Contains(c.Name))
+            .GroupBy(c => held?.Pass ?? PassOf(c.Name, catalogue))
             .Select(p => new PassPlan
             {
                 Pass = p.Key,
                 Channels = new OrderedDictionary<string, ChannelType>(
-                    p.DistinctBy(c => c.Name).Select(c => KeyValuePair.Create(c.Name, c.Type))
+                    p.DistinctBy(c => c.Name).OrderBy(c => PlaceOf(c.Name)).Select(c => KeyValuePair.Create(c.Name, c.Type))
                 ),
             });
         return new OutputPlan
@@ -98,6 +131,10 @@ public static class PlanGuess
         };
     }
 
+    /// <summary>Files list channels by the alphabet; people know them as red, green and blue.</summary>
+    private static int PlaceOf(string channel) =>
+        "RGBAXYZUV".IndexOf(ChannelNames.LastOf(channel), StringComparison.Ordinal) is >= 0 and int place ? place : int.MaxValue;
+
     private static string TemplateOf(FileSequence sequence) =>
         sequence.HasNoFrameNumber ? sequence.Name.Prefix : $"{sequence.Name.Prefix}{{frame}}{sequence.Name.Suffix}";
 
@@ -108,8 +145,22 @@ public static class PlanGuess
         sequence.Frames.Union(sequence.Gaps()) is { LongCount: <= PlanLimits.MaxFrames } filled ? filled : sequence.Frames;
 
     /// <summary>The first folder, or when all share it the file's stem.</summary>
-    private static string LayerOf(FrameName name, (FileSequence Sequence, FileFacts First)[] all)
+    private static string LayerOf(
+        FrameName name,
+        (FileSequence Sequence, FileFacts First)[] all,
+        ImmutableDictionary<FrameName, HeldPass> held,
+        PassCatalogue catalogue
+    )
     {
+        if (
+            held.ContainsKey(name)
+            && PassFromName.SplitName(name, catalogue) is { } split
+            && split.Stem.Trim('_', '-', '.') is { Length: > 0 } own
+        )
+        {
+            return Clean(own);
+        }
+
         string Folder(FrameName n) => n.Prefix.IndexOf('/') is > 0 and int slash ? n.Prefix[..slash] : "";
         string folder = Folder(name);
         bool isShared = all.Length > 1 && all.All(f => Folder(f.Sequence.Name) == folder);

@@ -56,11 +56,12 @@ public sealed record HeldPass
         var found = ImmutableArray.CreateBuilder<(string, string)>();
         foreach (string channel in Channels)
         {
-            int axis = values.Length is 2 or 3 ? Array.IndexOf(values, channel) : -1;
-            string? home = stored.Contains(channel) ? channel : Plain(ChannelNames.LastOf(channel));
-            home ??= axis >= 0 ? Plain("RGB"[axis].ToString()) : null;
+            string last = ChannelNames.LastOf(channel);
+            int axis = Math.Max("XYZ".IndexOf(last, StringComparison.Ordinal), "UVW".IndexOf(last, StringComparison.Ordinal));
+            string? home = stored.Contains(channel) ? channel : Plain(last);
+            home ??= axis >= 0 && values.Length > 1 ? Plain("RGB"[axis].ToString()) : null;
             home ??= isSingle && (Channels.Length == 1 || !ChannelNames.IsAlpha(channel)) ? AnyOf(Plain, plain) : null;
-            home ??= _isGrey && axis >= 0 ? Plain("Y") : null;
+            home ??= _isGrey && last is ("R" or "G" or "B") ? Plain("Y") : null;
             if (home is not null)
             {
                 found.Add((channel, home));

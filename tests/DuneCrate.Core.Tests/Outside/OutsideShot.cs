@@ -90,7 +90,7 @@ public sealed class OutsideShot : IDisposable
     private static string[] Matte =>
         ["--create", "96x54", "1", "--box:color=1:fill=1", "{FRAME_NUMBER-990},8,{FRAME_NUMBER-940},40", "--chnames", "A"];
 
-    private static string[] Rate => ["--attrib", "FramesPerSecond", "24/1"];
+    private static string[] Rate => ["--attrib", "FramesPerSecond", "24/1", "--attrib", "sceneFile", "haze_v001.scene"];
 
     private static string[] Distances => ["--create", "96x54", "1", "--noise:type=uniform:min=0:max=0.01:seed={FRAME_NUMBER}"];
 

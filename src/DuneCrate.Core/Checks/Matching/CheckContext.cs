@@ -130,7 +130,16 @@ public sealed class CheckContext
 
     private static string LayerOf(FrameName name) => name.Prefix.IndexOf('/') is > 0 and int slash ? name.Prefix[..slash] : "";
 
+    /// <summary>A file whose number stands where none is looked for is tried as a frame of each number in its name.</summary>
     private static StraySequence Stray(FileSequence sequence, ImmutableArray<PlannedOutput> outputs)
+    {
+        StraySequence asItIs = Named(sequence, outputs);
+        return asItIs.IsMisnamed || !sequence.HasNoFrameNumber
+            ? asItIs
+            : NameSlip.AtEachNumber(sequence).Select(s => Named(s, outputs)).FirstOrDefault(s => s.IsMisnamed) ?? asItIs;
+    }
+
+    private static StraySequence Named(FileSequence sequence, ImmutableArray<PlannedOutput> outputs)
     {
         FrameName name = sequence.Name;
         if (

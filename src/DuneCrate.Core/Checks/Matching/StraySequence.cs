@@ -1,4 +1,3 @@
-using System.Text.RegularExpressions;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Model;
@@ -10,11 +9,8 @@ namespace DuneCrate.Core.Checks.Matching;
 /// <param name="Nearest">The output whose name is nearest, or null without a plan.</param>
 /// <param name="Distance">Edit distance to that name, the number left out.</param>
 /// <param name="Kind">How it misses that name.</param>
-public sealed partial record StraySequence(FileSequence Sequence, PlannedOutput? Nearest, int Distance, StrayKind Kind)
+public sealed record StraySequence(FileSequence Sequence, PlannedOutput? Nearest, int Distance, StrayKind Kind)
 {
-    private const int MostEdits = 3;
-    private const double MostEditsPerLetter = 0.2;
-
     /// <summary>Whether the name is so near an output's that it must be meant for that one.</summary>
     public bool IsMisnamed => Kind != StrayKind.Unplanned;
 
@@ -29,11 +25,8 @@ public sealed partial record StraySequence(FileSequence Sequence, PlannedOutput?
             && IntakeFile.FormatOf("a" + planned.Suffix) is { Length: > 0 } other
             && one != other
                 ? StrayKind.Format
-            : Version().Replace(found, "#") == Version().Replace(wanted, "#") ? StrayKind.Version
-            : distance <= MostEdits && distance <= MostEditsPerLetter * wanted.Length ? StrayKind.Misnamed
+            : NameSlip.AreVersions(found, wanted) ? StrayKind.Version
+            : NameSlip.IsSlip(distance, wanted) ? StrayKind.Misnamed
             : StrayKind.Unplanned;
     }
-
-    [GeneratedRegex(@"(?<![A-Za-z0-9])[vV][0-9]+(?![A-Za-z0-9])|(?<=_)[vV][0-9]+")]
-    private static partial Regex Version();
 }

@@ -6,7 +6,8 @@ using DuneCrate.Core.Storage;
 namespace DuneCrate.Core.Checks.Remedies;
 
 /// <summary>
-/// Puts names right that are nearly so: slips, letter case, the number after the extension, other digits. Nothing is ever written over.
+/// Puts names right that are nearly so: slips, letter case, the number after the extension, other digits, another version at a frame that
+/// is missing. Nothing is ever written over.
 /// </summary>
 public static class Renames
 {
@@ -14,7 +15,7 @@ public static class Renames
     public static ImmutableArray<Rename> From(CheckContext context)
     {
         var wanted = context
-            .Strays.Where(s => s.Kind is StrayKind.Misnamed or StrayKind.Case or StrayKind.Order)
+            .Strays.Where(s => s.Kind is StrayKind.Misnamed or StrayKind.Case or StrayKind.Order or StrayKind.Version)
             .SelectMany(s => s.Sequence.Files.Select(f => new Rename(f.Path, s.Nearest!.Name.At(f.Frame))))
             .Concat(
                 context

@@ -25,6 +25,9 @@ public abstract class FileRule : Rule
     /// </summary>
     public virtual bool IsSymptom => false;
 
+    /// <summary>Whether a finding about the same output may be the reason of what a symptom's rule sees.</summary>
+    public virtual bool IsExplainedBy(Finding cause) => true;
+
     /// <summary>
     /// Rules whose findings explain its own: about the same frames of the same layer it then only adds a line to theirs.
     /// </summary>

@@ -27,7 +27,7 @@ public sealed class DepthFiltered : PixelRule
 
     public override ImmutableArray<RuleThreshold> Thresholds => [Share];
 
-    private const long LeastEdges = 12;
+    private const long LeastEdges = 20;
 
     /// <summary>95 % of a normal distribution lie below.</summary>
     private const double Confidence = 1.645;

@@ -11,13 +11,13 @@ namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
 /// Frames that were rendered again without a word: a third of a sequence or less is newer than all the rest by more than the rest took and
-/// by more than a minute, with older frames after it; or the header of a tenth or less names another program, host or scene file than
+/// by more than a minute, with older frames after it; or the header of a quarter or less names another program, host or scene file than
 /// nearly all others do.
 /// </summary>
 public sealed class FilesNewer : FileRule
 {
     private static readonly RuleThreshold Least = new("seconds", 60, "seconds newer at least");
-    private static readonly RuleThreshold Few = new("share", 0.1, "share of frames that may count as few");
+    private static readonly RuleThreshold Few = new("share", 0.25, "share of frames that may count as few");
 
     private static readonly (string Name, Func<PartFacts, string?> Text)[] Fields =
     [

@@ -57,6 +57,9 @@ public sealed class FormatDrift : FileRule
 
     public override bool IsSymptom => true;
 
+    /// <summary>Only what another rule says of the header: odd pixels do not change it.</summary>
+    public override bool IsExplainedBy(Finding cause) => cause.Rule.StartsWith(Id[..(Id.IndexOf('.') + 1)], StringComparison.Ordinal);
+
     public override IEnumerable<Finding> Check(CheckContext context)
     {
         foreach (CheckedOutput output in context.Outputs)
@@ -67,6 +70,7 @@ public sealed class FormatDrift : FileRule
                 continue;
             }
 
+            FrameSet resized = FrameSet.Empty;
             foreach ((string name, Func<PartFacts, string> text) in Fields)
             {
                 if (files.Length < 2 || files.All(f => text(f.Facts.Parts[0]) == text(files[0].Facts.Parts[0])))
@@ -85,6 +89,12 @@ public sealed class FormatDrift : FileRule
                 }
 
                 FrameSet frames = FrameSet.From(values.Skip(1).SelectMany(g => g.Select(f => f.Frame)));
+                if (name == "data window" && frames.Except(resized).IsEmpty)
+                {
+                    continue; // It goes with the display window.
+                }
+
+                resized = name == "display window" ? frames : resized;
                 yield return About(
                     output,
                     frames,

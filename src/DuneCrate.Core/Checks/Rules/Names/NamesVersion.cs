@@ -1,5 +1,6 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Frames;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
@@ -24,11 +25,18 @@ public sealed class NamesVersion : FileRule
                 AboutStray(
                     s,
                     s.Sequence.Name.ToString(),
-                    $"{s.Sequence.Name} is another version of {s.Nearest!.Key}: {At(s.Sequence.Frames)}.",
+                    $"{s.Sequence.Name} is another version of {s.Nearest!.Key}: {Fills(context, s)}.",
                     RemedyKind.Look
                 ) with
                 {
-                    Remedy = "Take one version: render the frames again, or change the plan's version.",
+                    Remedy = "Take one version: render the frames again, change the plan's version, or rename files that fill a gap.",
                 }
             );
+
+    /// <summary>"it would fill frame 1004", or the frames that are there in both versions.</summary>
+    private static string Fills(CheckContext context, StraySequence stray)
+    {
+        FrameSet gaps = stray.Sequence.Frames.Except(context.OutputOf(stray).Frames);
+        return gaps.IsEmpty ? At(stray.Sequence.Frames) : $"it would fill {At(gaps)}";
+    }
 }
