@@ -94,8 +94,9 @@ public sealed record CrateContents(
                         StrayKind.Unplanned => "in no output of the plan",
                         StrayKind.Version => $"another version of {s.Nearest!.Key}",
                         StrayKind.Format => $"another format than {s.Nearest!.Key}",
-                        _ => $"misnamed; rename it to {s.Nearest!.Name.At(f.Frame)}",
-                    }
+                        _ => $"misnamed; meant for {s.Nearest!.Key}",
+                    },
+                    s.IsMisnamed ? s.Nearest!.Name.At(f.Frame) : null
                 ))
             )
         );

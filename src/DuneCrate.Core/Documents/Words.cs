@@ -46,6 +46,14 @@ public static class Words
         : time.TotalMinutes < 90 ? FormattableString.Invariant($"{Math.Ceiling(time.TotalMinutes):0} min")
         : FormattableString.Invariant($"{time.TotalHours:0.0} h");
 
+    /// <summary>How long ago something was, in the unit that fits: "just now", "12 min ago", "5 h ago", "yesterday", "3 days ago".</summary>
+    public static string Age(TimeSpan age) =>
+        age.TotalSeconds < 60 ? "just now"
+        : age.TotalMinutes < 60 ? FormattableString.Invariant($"{age.TotalMinutes:0} min ago")
+        : age.TotalHours < 24 ? FormattableString.Invariant($"{age.TotalHours:0} h ago")
+        : age.TotalDays < 2 ? "yesterday"
+        : FormattableString.Invariant($"{Math.Floor(age.TotalDays):N0} days ago");
+
     /// <summary>A value of an enumeration as people read it: "still being written" for StillBeingWritten.</summary>
     public static string Choice(Enum value) =>
         string.Concat(

@@ -18,6 +18,9 @@ public static class ArrivalBoard
     /// <summary>A layer is not called stalled sooner than this after its newest file.</summary>
     public static readonly TimeSpan LeastStall = TimeSpan.FromSeconds(60);
 
+    /// <summary>After this without a file nothing is expected any more: a render that stands still is looked after sooner.</summary>
+    public static readonly TimeSpan Expected = TimeSpan.FromHours(24);
+
     /// <summary>One entry per layer that is rendered, in the plan's order.</summary>
     /// <param name="plan">The plan.</param>
     /// <param name="files">The files of the folder.</param>
@@ -93,6 +96,7 @@ public static class ArrivalBoard
         ArrivalState state =
             count >= planned && planned > 0 ? ArrivalState.Complete
             : newest.Length == 0 ? ArrivalState.Waiting
+            : now - newest[0] > Expected ? ArrivalState.Partial
             : now - newest[0] > patience ? ArrivalState.Stalled
             : ArrivalState.Arriving;
         return new LayerArrival(

@@ -12,6 +12,9 @@ public enum ArrivalState
     /// <summary>Files are missing and none has come for much longer than usual.</summary>
     Stalled,
 
+    /// <summary>Some are missing, and nothing has come for so long that nothing is expected.</summary>
+    Partial,
+
     /// <summary>Every planned file is there.</summary>
     Complete,
 }

@@ -28,18 +28,7 @@ public sealed class StorageRoots
         _crates = all[^1];
         Names = [.. _roots.Keys.Order(StringComparer.OrdinalIgnoreCase)];
         _free = new(Freshness, root => new DriveInfo(_roots[root].FullPath).AvailableFreeSpace);
-        _children = new(
-            Freshness,
-            root =>
-                [
-                    .. _roots[root]
-                        .Top.Entries()
-                        .Where(e => e.Stamp.Kind == FileKind.Folder && e.Name[0] != '.')
-                        .Select(e => e.Name)
-                        .Order(StringComparer.Ordinal)
-                        .Take(MostChildren),
-                ]
-        );
+        _children = new(Freshness, root => [.. FoldersIn(_roots[root].Top)]);
         foreach (string name in Names) // So that the first page has them.
         {
             _free.Get(name);
@@ -103,6 +92,27 @@ public sealed class StorageRoots
     /// <summary>Folders directly below a root as they were lately, for the chooser; none while they are not known.</summary>
     public IReadOnlyList<string> Children(string root) =>
         _roots.ContainsKey(root) && _children.Get(root) is { IsDefault: false } children ? children : [];
+
+    /// <summary>Names of the folders in a folder that are neither hidden nor links, in order; empty when it cannot be listed.</summary>
+    public static IReadOnlyList<string> FoldersIn(StoragePath folder)
+    {
+        try
+        {
+            return
+            [
+                .. folder
+                    .Entries()
+                    .Where(e => e.Stamp.Kind == FileKind.Folder && e.Name[0] != '.')
+                    .Select(e => e.Name)
+                    .Order(StringComparer.Ordinal)
+                    .Take(MostChildren),
+            ];
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return [];
+        }
+    }
 
     private static StoragePath? Under(StorageRoot root, string fullPath)
     {

@@ -69,11 +69,11 @@ public class FrameMapTests
     [InlineData("layer kelp", "kelp: Good 1-2,5-9|Unplanned 12|Settling 10|Suspect 3-4")]
     [InlineData("pass depth", "sub: Good 1,3,6,8-10|Suspect 7|Damaged 2|Missing 4-5")]
     [InlineData("rule files.size", "sub: Good 1,3,6,8-10|Suspect 7|Damaged 2")]
-    [InlineData("rule frames.missing", "sub: Good 1-3,6-10|Missing 4-5")]
-    [InlineData("severity note", "kelp: Good 1-9,12|Settling 10")]
-    [InlineData("state missing", "sub: Good 1-3,6-10|Missing 4-5")]
-    [InlineData("state suspect", "sub: Good 1-3,6,8-10|Suspect 7; kelp: Good 1-2,5-10,12|Suspect 3-4")]
-    [InlineData("words flicker", "kelp: Good 1-2,5-10,12|Suspect 3-4")]
+    [InlineData("rule frames.missing", "sub: Good 1,3,6,8-10|Other 2,7|Missing 4-5")]
+    [InlineData("severity note", "kelp: Good 1-2,5-9|Other 3-4,12|Settling 10")]
+    [InlineData("state missing", "sub: Good 1,3,6,8-10|Other 2,7|Missing 4-5")]
+    [InlineData("state suspect", "sub: Good 1,3,6,8-10|Other 2|Suspect 7; kelp: Good 1-2,5-9|Other 10,12|Suspect 3-4")]
+    [InlineData("words flicker", "kelp: Good 1-2,5-9|Other 10,12|Suspect 3-4")]
     [InlineData("rule files.copy", "")]
     public void A_filter_leaves_lanes_and_the_frames_in_question(string filter, string left) =>
         Assert.Equal(

@@ -259,7 +259,7 @@ public sealed class RuleBranchTests : IDisposable
     public void Header_depth_asks_nothing_of_pixels()
     {
         Each(_shot, "kelp", 1003, Colour, (_, _) => float.NaN);
-        Assert.Empty(_shot.Check(FactsDepth.Header).Findings);
+        Assert.Empty(_shot.Check(FactsDepth.Header).Findings.Where(f => f.Rule != "files.newer"));
         Assert.NotEmpty(_shot.Found("pixels.nonfinite"));
     }
 

@@ -9,6 +9,9 @@ public enum FrameState
     /// <summary>There, and nothing found.</summary>
     Good,
 
+    /// <summary>There, and something else was found than what is asked for.</summary>
+    Other,
+
     /// <summary>There, and not planned.</summary>
     Unplanned,
 
@@ -18,7 +21,10 @@ public enum FrameState
     /// <summary>A warning: a person must look.</summary>
     Suspect,
 
-    /// <summary>A blocker: unusable as it is.</summary>
+    /// <summary>A blocker: whole, and not what was planned.</summary>
+    Wrong,
+
+    /// <summary>A blocker: the file or its pixels are broken.</summary>
     Damaged,
 
     /// <summary>Planned and not there.</summary>

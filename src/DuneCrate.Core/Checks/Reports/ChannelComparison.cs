@@ -12,7 +12,7 @@ namespace DuneCrate.Core.Checks.Reports;
 /// <param name="Channel">Its name; those of a pass that is as planned stand together.</param>
 /// <param name="Planned">The type that is planned.</param>
 /// <param name="Found">The types that were found, or missing.</param>
-/// <param name="State">Good, damaged where types differ, missing where it is absent.</param>
+/// <param name="State">Good, wrong where types differ, missing where it is absent.</param>
 /// <param name="Frames">The frames that differ.</param>
 public sealed record ChannelComparison(string Pass, string Channel, string Planned, string Found, FrameState State, FrameSet Frames)
 {
@@ -51,7 +51,7 @@ public sealed record ChannelComparison(string Pass, string Channel, string Plann
                 : odd.Count == files.Length && types.Length == 1 ? types[0]
                 : string.Join(", ", types.Prepend(planned.Name())),
             types.Contains(Missing) ? FrameState.Missing
-                : types.Length > 0 ? FrameState.Damaged
+                : types.Length > 0 ? FrameState.Wrong
                 : FrameState.Good,
             FrameSet.From(odd.Keys)
         );

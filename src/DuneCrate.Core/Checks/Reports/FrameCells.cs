@@ -13,10 +13,12 @@ namespace DuneCrate.Core.Checks.Reports;
 /// </summary>
 public static class FrameCells
 {
-    private const string Letters = "pgusxdm",
+    private const string Letters = "pgousxwdm",
         Digits = "0123456789abcdefghijklmnopqrstuvwxyz";
 
-    /// <summary>The text of a row. Letters: p pending, g good, u not planned, s settling, x suspect, d damaged, m missing.</summary>
+    /// <summary>
+    /// The text of a row. Letters: p pending, g good, o other, u not planned, s settling, x suspect, w wrong, d damaged, m missing.
+    /// </summary>
     /// <param name="row">The row.</param>
     /// <param name="first">First frame of the map.</param>
     public static string Encode(FrameMapRow row, int first)

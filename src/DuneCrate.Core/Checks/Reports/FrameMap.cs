@@ -15,8 +15,8 @@ public static class FrameMap
         [.. PlannedOutput.From(plan).Select(o => Lane(o, report))];
 
     /// <summary>
-    /// The lanes that a filter leaves, and of their frames those in question; frames that are there and not in question are good. A filter
-    /// for nothing leaves all.
+    /// The lanes that a filter leaves, and of their frames those in question; others that are there are good or have something else. A
+    /// filter for nothing leaves all.
     /// </summary>
     public static ImmutableArray<FrameMapRow> Only(ImmutableArray<FrameMapRow> rows, CheckReport? report, FindingFilter filter)
     {
@@ -54,18 +54,20 @@ public static class FrameMap
     }
 
     /// <summary>
-    /// A row whose runs keep the chosen frames; the others are good where they are there, and left out where they are not.
+    /// A row whose runs keep the chosen frames. Those that are there and have something else about them are marked so: never as good.
     /// </summary>
     private static FrameMapRow Quiet(FrameMapRow row, Func<FrameStateRun, FrameSet> keep)
     {
-        FrameSet good = FrameSet.Empty;
+        FrameSet good = FrameSet.Empty,
+            other = FrameSet.Empty;
         var runs = ImmutableArray.CreateBuilder<FrameStateRun>();
         foreach (FrameStateRun run in row.Runs)
         {
             FrameSet kept = keep(run);
             if (run.State is not (FrameState.Missing or FrameState.Pending))
             {
-                good = good.Union(run.State == FrameState.Good ? run.Frames : run.Frames.Except(kept));
+                good = run.State == FrameState.Good ? good.Union(run.Frames) : good;
+                other = run.State == FrameState.Good ? other : other.Union(run.Frames.Except(kept));
             }
 
             if (run.State != FrameState.Good && !kept.IsEmpty)
@@ -77,6 +79,11 @@ public static class FrameMap
         if (!good.IsEmpty)
         {
             runs.Insert(0, new FrameStateRun(FrameState.Good, good));
+        }
+
+        if (!other.IsEmpty)
+        {
+            runs.Add(new FrameStateRun(FrameState.Other, other));
         }
 
         return row with
@@ -123,7 +130,8 @@ public static class FrameMap
         FrameSet misnamed = From(f => f.RemedyKind == RemedyKind.Rename && f.Severity == Severity.Blocker);
         Take(FrameState.Suspect, misnamed.Except(found));
         Take(FrameState.Missing, output.Frames.Except(found));
-        Take(FrameState.Damaged, From(f => f.Severity == Severity.Blocker));
+        Take(FrameState.Damaged, From(f => f.Severity == Severity.Blocker && RuleBook.StateOf(f) == FrameState.Damaged));
+        Take(FrameState.Wrong, From(f => f.Severity == Severity.Blocker));
         Take(FrameState.Settling, From(f => f.RemedyKind == RemedyKind.Wait));
         Take(FrameState.Unplanned, found.Except(output.Frames));
         Take(FrameState.Suspect, From(f => f.Severity == Severity.Warning));

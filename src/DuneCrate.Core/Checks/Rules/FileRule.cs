@@ -47,10 +47,14 @@ public abstract class FileRule : Rule
         finding switch
         {
             { RemedyKind: RemedyKind.Wait } => FrameState.Settling,
-            { Severity: Severity.Blocker } => FrameState.Damaged,
+            { Severity: Severity.Blocker } => FrameState.Wrong,
             { Severity: Severity.Warning } => FrameState.Suspect,
             _ => FrameState.Good,
         };
+
+    /// <summary>The same of a rule whose blockers are about broken files or pixels.</summary>
+    protected static FrameState BrokenStateOf(Finding finding) =>
+        UsualStateOf(finding) is var state && state == FrameState.Wrong ? FrameState.Damaged : state;
 
     /// <summary>A finding about an output.</summary>
     protected Finding About(

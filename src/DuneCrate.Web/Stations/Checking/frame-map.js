@@ -9,8 +9,18 @@
     pitch = 26,
     beyond = 8,
     period = 6;
-  const letters = { p: 'pending', g: 'good', u: 'unplanned', s: 'settling', x: 'suspect', d: 'damaged', m: 'missing' };
-  const states = ['', 'pending', 'good', 'unplanned', 'settling', 'suspect', 'damaged', 'missing', 'edge'];
+  const letters = {
+    p: 'pending',
+    g: 'good',
+    o: 'other',
+    u: 'unplanned',
+    s: 'settling',
+    x: 'suspect',
+    w: 'wrong',
+    d: 'damaged',
+    m: 'missing',
+  };
+  const states = ['', ...Object.values(letters), 'edge'];
   let map,
     canvas,
     says,
@@ -58,6 +68,10 @@
         brush.fillStyle = one('--good-fill');
         brush.fillRect(0, 8, period, 10);
       },
+      other: () => {
+        brush.fillStyle = one('--edge');
+        brush.fillRect(0, 8, period, 10);
+      },
       unplanned: () => {
         brush.fillStyle = one('--note');
         brush.fillRect(0, 11, period, 4);
@@ -74,6 +88,12 @@
         draw.good();
         brush.fillStyle = one('--warn');
         brush.fillRect(0, 3, period, 3);
+      },
+      wrong: () => {
+        brush.fillStyle = one('--block');
+        brush.fillRect(0, 4, period, 18);
+        brush.fillStyle = one('--card');
+        brush.fillRect(0, 11, period, 4);
       },
       damaged: () => {
         brush.fillStyle = one('--block');

@@ -78,7 +78,6 @@ public sealed class CrateModel(ShotViews views, ShowStore store, StorageRoots ro
     /// <summary>The list of crates alone; when the work is over the page is asked to load anew.</summary>
     public IActionResult OnGetCrates()
     {
-        Fill();
         if (!IsBusy)
         {
             Response.Headers["HX-Trigger"] = "renew";
@@ -86,6 +85,31 @@ public sealed class CrateModel(ShotViews views, ShowStore store, StorageRoots ro
 
         return Partial("_Crates", this);
     }
+
+    /// <summary>What the files of one sequence are called now and in the crate, a portion of them.</summary>
+    /// <param name="name">The sequence, by the folder and short name that it has in the crate.</param>
+    /// <param name="from">Files to leave out at the beginning.</param>
+    public IActionResult OnGetFiles(string? name, int from)
+    {
+        Fill();
+        if (Contents?.Sequences.FirstOrDefault(s => s.Name.ToString() == name) is not { } sequence)
+        {
+            return NotFound();
+        }
+
+        From = Math.Clamp(from, 0, sequence.Files.Length);
+        Sequence = sequence;
+        return Partial("_Files", this);
+    }
+
+    /// <summary>Files that a portion shows.</summary>
+    public const int Portion = 100;
+
+    /// <summary>The sequence whose files are asked for.</summary>
+    public CrateSequence? Sequence { get; private set; }
+
+    /// <summary>Files of it before the portion.</summary>
+    public int From { get; private set; }
 
     /// <summary>Seals a crate.</summary>
     public async Task<IActionResult> OnPostSealAsync(string? by)
@@ -189,8 +213,7 @@ public sealed class CrateModel(ShotViews views, ShowStore store, StorageRoots ro
 
     private void Fill()
     {
-        IntakeResult? intake = View.Report is null ? null : _views.IntakeOf(View);
-        IsReading = intake is null && View.Report is not null && View.Folder is not null;
-        Contents = intake is null ? null : CrateContents.From(View.Plan, intake, Layout);
+        Contents = View.Report is null ? null : _views.ContentsOf(View, Layout);
+        IsReading = Contents is null && View.Report is not null && View.Folder is not null;
     }
 }

@@ -47,6 +47,26 @@ public sealed class ReceiveModel(
     /// <summary>Folders that may be meant.</summary>
     public IReadOnlyList<string> Children => Root is null ? [] : roots.Children(Root);
 
+    /// <summary>Whether to ask if the whole root is meant.</summary>
+    public bool AsksForWhole { get; private set; }
+
+    /// <summary>The folder that is browsed, below its root.</summary>
+    public string At { get; private set; } = "";
+
+    /// <summary>The folders in it.</summary>
+    public IReadOnlyList<string> Below { get; private set; } = [];
+
+    /// <summary>The folders in a folder, to browse.</summary>
+    /// <param name="root">Name of the root.</param>
+    /// <param name="at">The folder below it.</param>
+    public async Task<IActionResult> OnGetFoldersAsync(string? root, string? at)
+    {
+        (Root, At) = (root, (at ?? "").Trim('/'));
+        (StoragePath? path, Said) = await Task.Run(() => roots.Resolve(root, At));
+        Below = path is null ? [] : await Task.Run(() => StorageRoots.FoldersIn(path));
+        return Partial("_Folders", this);
+    }
+
     /// <summary>What was refused and why, or null.</summary>
     public string? Said { get; private set; }
 
@@ -172,8 +192,20 @@ public sealed class ReceiveModel(
     }
 
     /// <summary>Description where the frames are and checks them.</summary>
-    public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, bool pixels, bool byContent)
+    /// <param name="root">Name of the root.</param>
+    /// <param name="folder">Folder below it.</param>
+    /// <param name="pixels">Whether every pixel is read.</param>
+    /// <param name="byContent">Whether files are told apart by content.</param>
+    /// <param name="whole">Whether the root as a whole is meant where no folder is named.</param>
+    public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, bool pixels, bool byContent, bool whole)
     {
+        if (string.IsNullOrWhiteSpace(folder) && !whole)
+        {
+            (AsksForWhole, Said) = (true, $"No folder is named. Name the shot's folder, or tick that all of {root} is meant.");
+            await FillAsync(root, "");
+            return Page();
+        }
+
         (StoragePath? path, Said) = await Task.Run(() => roots.Resolve(root, folder));
         if (path is null)
         {

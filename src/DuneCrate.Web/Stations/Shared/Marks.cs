@@ -56,7 +56,7 @@ public static class Marks
         state switch
         {
             ArrivalState.Complete => Good,
-            ArrivalState.Stalled => Warning,
+            ArrivalState.Stalled or ArrivalState.Partial => Warning,
             ArrivalState.Arriving => For(FrameState.Settling),
             _ => Pending,
         };

@@ -206,12 +206,19 @@ public sealed class ShotView
                 Report is null ? "not checked"
                     : blockers > 0 ? $"{Words.Count(blockers, "blocker")}{(warnings > 0 ? $" · {warnings} to look at" : "")}"
                     : warnings > 0 ? $"{warnings} to look at"
+                    : passes == 0 ? "no plan to hold it to"
+                    : arrived == 0 ? "nothing to check"
+                    : IsStale ? "plan changed since"
                     : "clean",
                 Report is null ? StationState.Open
-                    : blockers + warnings == 0 ? StationState.Done
+                    : blockers + warnings == 0 && passes > 0 && arrived > 0 && !IsStale ? StationState.Done
                     : StationState.Begun
             ),
-            new("Look", Report is null ? "no frames" : $"frame {Selected.Frame}", Report is null ? StationState.Open : StationState.Done),
+            new(
+                "Look",
+                Report is null || arrived == 0 ? "no frames" : $"frame {Selected.Frame}",
+                Report is null || arrived == 0 ? StationState.Open : StationState.Done
+            ),
             new(
                 "Stack",
                 !sums ? "no sum planned"
@@ -226,8 +233,10 @@ public sealed class ShotView
                 "Crate",
                 last is { VerifyProblems.Length: > 0 } ? $"v{last.Name![^3..]} not whole"
                     : last is not null ? $"v{last.Name![^3..]} sealed"
-                    : Report is null ? "nothing to seal"
+                    : Report is null || arrived == 0 ? "nothing to seal"
+                    : passes == 0 ? "plan first"
                     : blockers > 0 ? "blocked"
+                    : IsStale ? "check first"
                     : "ready to seal",
                 last is { VerifyProblems.Length: > 0 } ? StationState.Begun
                     : last is not null ? StationState.Done

@@ -2,6 +2,7 @@ using System.Runtime.CompilerServices;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
@@ -46,6 +47,7 @@ public sealed class ShotViews(
     private readonly SharedCache<int, IntakeResult> _intakes = new(MostIntakeBytes, (_, i) => i.Facts.Values.Sum(BytesOf));
     private readonly SharedCache<int, Tuple<YardRow, YardShot>> _yard = new(MostShots, (_, _) => 1);
     private readonly ConditionalWeakTable<IntakeResult, CheckContext> _contexts = [];
+    private readonly ConditionalWeakTable<IntakeResult, CrateContents> _contents = [];
 
     /// <summary>A report as it was stored.</summary>
     private sealed record ReadReport(CheckRow Row, CheckReport Report, long PackedBytes);
@@ -164,6 +166,22 @@ public sealed class ShotViews(
         if (!_contexts.TryGetValue(intake, out var known) || !ReferenceEquals(known.Plan, view.Plan))
         {
             _contexts.AddOrUpdate(intake, known = new CheckContext(view.Plan, intake, DateTime.UtcNow));
+        }
+
+        return known;
+    }
+
+    /// <summary>What a crate of the files behind the report would hold, or null while they are being read again.</summary>
+    public CrateContents? ContentsOf(ShotView view, string layout)
+    {
+        if (IntakeOf(view) is not { } intake)
+        {
+            return null;
+        }
+
+        if (!_contents.TryGetValue(intake, out var known) || !ReferenceEquals(known.Plan, view.Plan) || known.Layout != layout)
+        {
+            _contents.AddOrUpdate(intake, known = CrateContents.From(view.Plan, intake, layout));
         }
 
         return known;

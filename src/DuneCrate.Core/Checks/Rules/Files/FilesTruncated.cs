@@ -18,6 +18,9 @@ public sealed class FilesTruncated : FileRule
 
     public override string Question => "Bytes or chunks are missing";
 
+    /// <inheritdoc/>
+    public override FrameState StateOf(Finding finding) => BrokenStateOf(finding);
+
     public override IEnumerable<Finding> Check(CheckContext context) =>
         (
             from output in context.Outputs

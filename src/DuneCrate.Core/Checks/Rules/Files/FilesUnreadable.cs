@@ -22,6 +22,9 @@ public sealed class FilesUnreadable : FileRule
 
     public override string Question => "Not the format that its name says, or a header that contradicts itself";
 
+    /// <inheritdoc/>
+    public override FrameState StateOf(Finding finding) => BrokenStateOf(finding);
+
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
         from bad in Group(

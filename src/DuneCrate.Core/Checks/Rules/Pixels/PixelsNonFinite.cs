@@ -17,6 +17,9 @@ public sealed class PixelsNonFinite : PixelRule
 
     public override string Question => "NaN or infinite samples: count, box, first place";
 
+    /// <inheritdoc/>
+    public override FrameState StateOf(Finding finding) => BrokenStateOf(finding);
+
     public override IEnumerable<Finding> Check(CheckContext context)
     {
         foreach (CheckedOutput output in context.Outputs)
