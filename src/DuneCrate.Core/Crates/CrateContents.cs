@@ -42,7 +42,7 @@ public sealed record CrateContents(
         var sequences = ImmutableArray.CreateBuilder<CrateSequence>();
         var left = ImmutableArray.CreateBuilder<LeftOut>();
         var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
-        foreach (CheckedOutput checkedOutput in context.Outputs.Where(l => !l.Files.IsEmpty && !l.Passes.IsEmpty))
+        foreach (CheckedOutput checkedOutput in context.Outputs.Where(l => l.Planned is not null && !l.Files.IsEmpty && !l.Passes.IsEmpty))
         {
             PlannedOutput output = checkedOutput.Planned!;
             string group = CrateLayouts.Group(layout, output),

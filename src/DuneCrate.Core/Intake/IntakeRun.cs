@@ -30,11 +30,11 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
         ImmutableArray<IntakeFile> files = FolderListing.Read(folder, cancel, clutter);
         string[] paths = [.. files.Select(f => f.Path)];
         var naming = Task.Run(() => SequenceFinder.Find(paths), cancel);
-        bool sums = plan is not null && depth == FactsDepth.Pixels;
+        bool sums = plan is { Layers.IsEmpty: false } && depth == FactsDepth.Pixels;
         var request = new FactsRequest(depth) { Catalogue = plan?.Catalogue ?? PassCatalogue.Shipped };
         var asked =
             depth == FactsDepth.Header ? []
-            : plan is not null ? AskedByPlan(plan, naming.GetAwaiter().GetResult(), request)
+            : plan is { Layers.IsEmpty: false } ? AskedByPlan(plan, naming.GetAwaiter().GetResult(), request)
             : AskedByName(files, naming.GetAwaiter().GetResult(), request, cancel);
         FactsRequest Asked(IntakeFile file) => asked.GetValueOrDefault(file.Path) ?? request;
         var facts = new FileFacts[files.Length];

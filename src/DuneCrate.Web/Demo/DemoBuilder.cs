@@ -29,7 +29,7 @@ public sealed class DemoBuilder(
     ILogger<DemoBuilder> log
 ) : BackgroundService
 {
-    /// <summary>Beside the frames of a shot: it has been rendered to the end.</summary>
+    /// <summary>Beside the folder of a shot, after its name: it has been rendered to the end.</summary>
     private const string DoneMark = ".rendered";
 
     private volatile string? _doing;
@@ -75,11 +75,18 @@ public sealed class DemoBuilder(
                 }
             }
 
+            if (await store.AddShotAsync("KELP", UnplannedShot()) is { } delivered)
+            {
+                await store.SetFolderAsync(delivered.Id, "renders", OutsideDelivery.Code);
+            }
+
             await RenderTestFrameAsync(DemoShow.Shots[0], stoppingToken);
             foreach (DemoShot demo in DemoShow.Shots)
             {
                 await RenderAsync(demo, stoppingToken);
             }
+
+            await DeliverAsync(stoppingToken);
 
             Doing = null;
         }
@@ -97,7 +104,7 @@ public sealed class DemoBuilder(
     private async Task RenderAsync(DemoShot demo, CancellationToken cancel)
     {
         StoragePath folder = FolderOf(demo.Code),
-            mark = folder.At(DoneMark);
+            mark = MarkOf(folder);
         ShotRow shot = (await store.ShotAsync("KELP", demo.Code))!;
         if (!mark.IsFile)
         {
@@ -116,6 +123,53 @@ public sealed class DemoBuilder(
         {
             await checks.AskAsync(shot.Id, pixels: true);
         }
+    }
+
+    /// <summary>The shot of another house comes without a plan.</summary>
+    private static Plan UnplannedShot()
+    {
+        Plan like = DemoShow.Shots[0].Plan;
+        return like with
+        {
+            Shot = like.Shot with { Code = OutsideDelivery.Code, Frames = OutsideDelivery.Frames, TestFrame = null },
+            Scene = null,
+            Layers = [],
+        };
+    }
+
+    private async Task DeliverAsync(CancellationToken cancel)
+    {
+        StoragePath folder = FolderOf(OutsideDelivery.Code),
+            source = FolderOf(".delivery"),
+            mark = MarkOf(folder);
+        ShotRow shot = (await store.ShotAsync("KELP", OutsideDelivery.Code))!;
+        if (!mark.IsFile)
+        {
+            Doing = $"rendering {OutsideDelivery.Code}";
+            await store.NoteAsync(shot.Id, "delivered by another house");
+            await Task.Run(() => OutsideDelivery.Write(folder, source, new Reporter(this, OutsideDelivery.Code), cancel), cancel);
+            source.DeleteFolder();
+            mark.ReplaceText("");
+        }
+
+        if (await store.NewestCheckAsync(shot.Id) is null)
+        {
+            await checks.AskAsync(shot.Id, pixels: true);
+        }
+    }
+
+    /// <summary>The mark of a folder. Earlier versions put it among the frames.</summary>
+    private StoragePath MarkOf(StoragePath folder)
+    {
+        StoragePath mark = FolderOf($".{folder.Name}{DoneMark}"),
+            former = folder.At(DoneMark);
+        if (former.IsFile)
+        {
+            mark.ReplaceText("");
+            former.Delete();
+        }
+
+        return mark;
     }
 
     private StoragePath FolderOf(string name) => roots.Place("renders", name).Path!;
@@ -142,7 +196,7 @@ public sealed class DemoBuilder(
     private async Task RenderTestFrameAsync(DemoShot demo, CancellationToken cancel)
     {
         StoragePath folder = FolderOf(demo.Code + "_test"),
-            mark = folder.At(DoneMark);
+            mark = MarkOf(folder);
         if (mark.IsFile)
         {
             return;

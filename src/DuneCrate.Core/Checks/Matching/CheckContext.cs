@@ -25,7 +25,7 @@ public sealed class CheckContext
     public CheckContext(Plan? plan, IntakeResult intake, DateTime now)
     {
         (Plan, Intake, Now) = (plan, intake, now);
-        if (plan is null)
+        if (!IsPlanned)
         {
             Outputs =
             [
@@ -40,7 +40,7 @@ public sealed class CheckContext
             return;
         }
 
-        ImmutableArray<PlannedOutput> outputs = PlannedOutput.From(plan);
+        ImmutableArray<PlannedOutput> outputs = PlannedOutput.From(plan!);
         var names = new OutputNames(outputs);
         var claimed = outputs.ToDictionary(o => o, _ => ImmutableArray.CreateBuilder<CheckedFile>());
         var left = new List<string>();
@@ -81,6 +81,9 @@ public sealed class CheckContext
 
     /// <summary>The plan, or null.</summary>
     public Plan? Plan { get; }
+
+    /// <summary>Whether anything is planned; without it sequences are held against themselves.</summary>
+    public bool IsPlanned => Plan is { Layers.IsEmpty: false };
 
     /// <summary>What was found.</summary>
     public IntakeResult Intake { get; }

@@ -26,6 +26,9 @@ public sealed record FindingFilter
     /// <summary>The state that the findings give their frames.</summary>
     public FrameState? State { get; init; }
 
+    /// <summary>What has been done about it.</summary>
+    public FindingStanding? Standing { get; init; }
+
     /// <summary>Words that must all stand in a finding, without regard to letter case; a number is looked for among the frames.</summary>
     public string? Words { get; init; }
 
@@ -38,7 +41,14 @@ public sealed record FindingFilter
         && (Severity is null || finding.Severity == Severity)
         && (Pass is null || finding.Pass == Pass || finding.Pass is null && passes?.Invoke(finding.Output).Contains(Pass) == true)
         && (State is null || RuleBook.StateOf(finding) == State)
+        && (Standing is null || StandingOf(finding) == Standing)
         && Said(finding);
+
+    /// <summary>What has been done about a finding.</summary>
+    public static FindingStanding StandingOf(Finding finding) =>
+        finding.Waived is not null ? FindingStanding.Waived
+        : finding.Handed is not null ? FindingStanding.Handed
+        : FindingStanding.Open;
 
     /// <summary>The findings that are looked at, in an order.</summary>
     public ImmutableArray<Finding> Apply(

@@ -11,9 +11,13 @@ public sealed record RerunEntry(string Layer, FrameSet Frames)
     public static ImmutableArray<RerunEntry> From(IEnumerable<Finding> findings) =>
         [
             .. findings
-                .Where(f => f is { RemedyKind: RemedyKind.Rerender, Waived: null, Layer: not null, Frames.IsEmpty: false })
+                .Where(IsAsked)
                 .GroupBy(f => f.Layer!)
                 .OrderBy(g => g.Key, StringComparer.Ordinal)
                 .Select(g => new RerunEntry(g.Key, FrameSet.UnionOf(g.Select(f => f.Frames)))),
         ];
+
+    /// <summary>Whether a finding puts its frames on the list.</summary>
+    internal static bool IsAsked(Finding finding) =>
+        finding is { RemedyKind: RemedyKind.Rerender, Waived: null, Layer: not null, Frames.IsEmpty: false };
 }

@@ -1,8 +1,11 @@
+using System.Collections.Immutable;
 using System.Text;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Checks.Rules;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Edits;
@@ -16,8 +19,15 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Checking;
 
 /// <summary>The Check station: frame map, channel grid, findings, waivers.</summary>
-public sealed class CheckModel(ShotViews views, ShowStore store, StandInFarm farm, FileRenamer renaming, PlanEditor plans, CheckQueue work)
-    : ShotPage(views)
+public sealed class CheckModel(
+    ShotViews views,
+    ShowStore store,
+    StandInFarm farm,
+    FileRenamer renaming,
+    PlanEditor plans,
+    CheckQueue work,
+    ArrivalWatch watch
+) : ShotPage(views)
 {
     private readonly ShotViews _views = views;
 
@@ -149,6 +159,12 @@ public sealed class CheckModel(ShotViews views, ShowStore store, StandInFarm far
         return ToStation("check");
     }
 
+    /// <summary>Outputs with files that came or changed after the check, as far as the folder is being watched.</summary>
+    public ImmutableArray<string> ChangedSince =>
+        View is { Reported.Asked: var asked, IsChecking: false } && watch.ViewOf(View.Row, View.Folder) is { } arrival
+            ? [.. arrival.Layers.SelectMany(l => l.Outputs).Where(o => o.Last > asked).Select(o => o.Output.Key)]
+            : [];
+
     /// <summary>Hands a finding to a person with a note.</summary>
     public async Task<IActionResult> OnPostHandAsync(string key, string? to, string? by, string? note, CancellationToken cancel)
     {
@@ -181,6 +197,69 @@ public sealed class CheckModel(ShotViews views, ShowStore store, StandInFarm far
         await store.NoteAsync(View.Row.Id, $"{finding.Rule} handed to {to.Trim()}");
         return ToStation("check");
     }
+
+    /// <summary>Accepts several findings for one reason: those that are ticked, or all that are shown.</summary>
+    public async Task<IActionResult> OnPostWaiveSeveralAsync(string[] keys, bool all, string? by, string? reason, CancellationToken cancel)
+    {
+        Finding[] chosen = [.. Chosen(keys, all).Where(f => f.Waived is null)];
+        string? wrong =
+            chosen.Length == 0 ? "Tick the findings that are meant."
+            : string.IsNullOrWhiteSpace(by) || string.IsNullOrWhiteSpace(reason) ? "A waiver needs a name and a reason."
+            : TextLimits.Problem("The name", by) ?? TextLimits.Problem("The reason", reason, TextLimits.NoteLength);
+        if (wrong is not null)
+        {
+            return await SayAsync(wrong, cancel);
+        }
+
+        foreach (Finding finding in chosen)
+        {
+            await store.AddWaiverAsync(WaiverOf(finding, by!, reason!));
+        }
+
+        await store.NoteAsync(View.Row.Id, $"{Words.Count(chosen.Length, "finding")} waived by {by!.Trim()}");
+        return ToStation("check");
+    }
+
+    /// <summary>Hands several findings to one person.</summary>
+    public async Task<IActionResult> OnPostHandSeveralAsync(string[] keys, bool all, string? by, string? to, CancellationToken cancel)
+    {
+        Finding[] chosen = [.. Chosen(keys, all)];
+        string? wrong =
+            chosen.Length == 0 ? "Tick the findings that are meant."
+            : string.IsNullOrWhiteSpace(to) || string.IsNullOrWhiteSpace(by) ? "Say to whom the findings go, and from whom."
+            : TextLimits.Problem("The name", to) ?? TextLimits.Problem("The name", by);
+        if (wrong is not null)
+        {
+            return await SayAsync(wrong, cancel);
+        }
+
+        foreach (Finding finding in chosen)
+        {
+            await store.HandAsync(
+                View.Row.Id,
+                new FindingNote(finding.Rule, finding.Output, finding.Pass, to!.Trim(), by!.Trim(), "", DateTime.UtcNow)
+            );
+        }
+
+        await store.NoteAsync(View.Row.Id, $"{Words.Count(chosen.Length, "finding")} handed to {to!.Trim()}");
+        return ToStation("check");
+    }
+
+    private IEnumerable<Finding> Chosen(string[] keys, bool all) =>
+        all ? View.ShownFindings : (View.Report?.Findings ?? []).Where(f => keys.Contains(f.Key));
+
+    private WaiverRow WaiverOf(Finding finding, string by, string reason) =>
+        new()
+        {
+            ShotId = View.Row.Id,
+            Rule = finding.Rule,
+            Output = finding.Output,
+            Pass = finding.Pass,
+            Frames = finding.Frames.ToString(),
+            By = by.Trim(),
+            Reason = reason.Trim(),
+            At = DateTime.UtcNow,
+        };
 
     /// <summary>Takes a finding out of somebody's hands.</summary>
     public async Task<IActionResult> OnPostTakeBackAsync(string key)
@@ -260,19 +339,7 @@ public sealed class CheckModel(ShotViews views, ShowStore store, StandInFarm far
             return await SayAsync(wrong, cancel);
         }
 
-        await store.AddWaiverAsync(
-            new WaiverRow
-            {
-                ShotId = View.Row.Id,
-                Rule = finding.Rule,
-                Output = finding.Output,
-                Pass = finding.Pass,
-                Frames = finding.Frames.ToString(),
-                By = by.Trim(),
-                Reason = reason.Trim(),
-                At = DateTime.UtcNow,
-            }
-        );
+        await store.AddWaiverAsync(WaiverOf(finding, by, reason));
         await store.NoteAsync(View.Row.Id, $"{finding.Rule} waived by {by.Trim()}");
         return ToStation("check");
     }

@@ -151,7 +151,8 @@ public sealed class CheckQueue(
     private static string Counted(CheckSummary s) =>
         s.Blockers > 0 ? Words.Count(s.Blockers, "blocker")
         : s.Warnings > 0 ? $"{s.Warnings} to look at"
-        : "clean";
+        : s.Files == 0 ? "nothing found"
+        : "nothing found wrong";
 
     /// <summary>Hands intake progress on, without a thread switch per file.</summary>
     private sealed class Reporter(JobProgress progress) : IProgress<IntakeProgress>

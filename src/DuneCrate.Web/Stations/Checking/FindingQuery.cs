@@ -16,7 +16,7 @@ public sealed record FindingQuery(FindingFilter Filter, FindingOrder Order)
     public static readonly FindingQuery All = new(FindingFilter.All, FindingOrder.Severity);
 
     /// <summary>The names in an address, in the order of <see cref="Parts"/>.</summary>
-    public static readonly string[] Names = ["of-layer", "of-pass", "rule", "severity", "state", "words", "order"];
+    public static readonly string[] Names = ["of-layer", "of-pass", "rule", "severity", "state", "words", "order", "standing"];
 
     /// <summary>What an address asks for; what cannot be read asks for nothing.</summary>
     public static FindingQuery Parse(IQueryCollection query)
@@ -33,6 +33,7 @@ public sealed record FindingQuery(FindingFilter Filter, FindingOrder Order)
                 Severity = Value<Severity>(Names[3]),
                 State = Value<FrameState>(Names[4]),
                 Words = Text(Names[5]),
+                Standing = Value<FindingStanding>(Names[7]),
             },
             Value<FindingOrder>(Names[6]) ?? FindingOrder.Severity
         );
@@ -49,6 +50,7 @@ public sealed record FindingQuery(FindingFilter Filter, FindingOrder Order)
                 Filter.State?.ToString().ToLowerInvariant(),
                 Filter.Words,
                 Order == FindingOrder.Severity ? null : Words.Choice(Order),
+                Filter.Standing is { } standing ? Words.Choice(standing) : null,
             ])
             .Where(p => p.Second is not null)
             .Select(p => (p.First, p.Second!));

@@ -54,7 +54,7 @@ public static class PictureEndpoints
                 }
 
                 PixelBox window = pixels.Window;
-                PassPlan? planned = view.Plan.FindLayer(layer)?.FindPass(pass);
+                PassPlan? planned = view.Seen.FindLayer(layer)?.FindPass(pass);
                 http.Response.Headers[DataWindowHeader] = string.Create(
                     CultureInfo.InvariantCulture,
                     $"{window.MinX} {window.MinY} {window.MaxX} {window.MaxY}"

@@ -118,7 +118,7 @@ public sealed class PictureService : IDisposable
     /// <exception cref="PicturesBusyException">Too many wait.</exception>
     public async Task<RebuildPixels?> RebuildAsync(ShotView shot, string layer, int frame, CancellationToken cancel)
     {
-        LayerPlan? plan = shot.Plan.FindLayer(layer);
+        LayerPlan? plan = shot.Seen.FindLayer(layer);
         if (plan is null || RebuildRecipe.From(plan) is not { } recipe)
         {
             return null;

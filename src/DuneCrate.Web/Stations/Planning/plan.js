@@ -272,11 +272,19 @@ function follow(layer) {
   refreshSide(30);
 }
 
+// How well a row is meant: by the beginning of its key, name or alias, by a part of them, or only by its group.
+function meaning(row, text) {
+  const names = [row.key, row.label, ...(row.aliases ?? [])].map(name => name.toLowerCase().replace(/[._-]/g, ' '));
+  if (names.some(name => name.startsWith(text))) return 3;
+  if (names.some(name => text.split(/\s+/).every(word => name.includes(word)))) return 2;
+  return `${row.label} ${row.key} ${row.group}`.toLowerCase().includes(text) ? 1 : 0;
+}
+
 function seek() {
-  const words = document.getElementById('grid-find').value.toLowerCase().split(/\s+/).filter(Boolean),
+  const text = document.getElementById('grid-find').value.trim().toLowerCase().replace(/[._-]/g, ' '),
     only = document.getElementById('only-used').checked;
-  const fits = row => words.every(word => `${row.label} ${row.key} ${row.group}`.toLowerCase().includes(word));
-  grid.hide(row => (only && !row.inUse) || !fits(row));
+  const best = Math.max(1, ...grid.model.rows.map(row => meaning(row, text)));
+  grid.hide(row => (only && !row.inUse) || (text !== '' && meaning(row, text) < best));
 }
 
 document.addEventListener('submit', event => {

@@ -199,7 +199,7 @@ public sealed class ReceiveModel(
     /// <param name="whole">Whether the root as a whole is meant where no folder is named.</param>
     public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, bool pixels, bool byContent, bool whole)
     {
-        if (string.IsNullOrWhiteSpace(folder) && !whole)
+        if (string.IsNullOrWhiteSpace(folder) && !whole && Roots.Contains(root))
         {
             (AsksForWhole, Said) = (true, $"No folder is named. Name the shot's folder, or tick that all of {root} is meant.");
             await FillAsync(root, "");

@@ -24,6 +24,15 @@ public sealed class ShotView
     /// <summary>Its plan.</summary>
     public required Plan Plan { get; init; }
 
+    /// <summary>What the files look like they were planned as, where nothing is planned; null when it is not known.</summary>
+    public Plan? Guess { get; init; }
+
+    /// <summary>Whether anything is planned.</summary>
+    public bool IsPlanned => !Plan.Layers.IsEmpty;
+
+    /// <summary>What map, ladder and pictures go by: the plan, or without one the guess.</summary>
+    public Plan Seen => IsPlanned ? Plan : Guess ?? Plan;
+
     /// <summary>What is wrong with the plan as it is kept; what cannot be used of it is left out of <see cref="Plan"/>.</summary>
     public required ImmutableArray<PlanProblem> PlanProblems { get; init; }
 
@@ -49,7 +58,7 @@ public sealed class ShotView
     public required Selection Wanted { get; init; }
 
     /// <summary>The lanes of the frame map.</summary>
-    public ImmutableArray<FrameMapRow> Lanes => field.IsDefault ? field = RowsOf(Plan, Report) : field;
+    public ImmutableArray<FrameMapRow> Lanes => field.IsDefault ? field = RowsOf(Seen, Report) : field;
 
     /// <summary>The lanes that the filter leaves.</summary>
     public ImmutableArray<FrameMapRow> ShownRows => field.IsDefault ? field = FrameMap.Only(Lanes, Report, Wanted.Shown.Filter) : field;
@@ -92,7 +101,7 @@ public sealed class ShotView
     public FrameMapRow? Lane => Output is null ? null : Lanes.FirstOrDefault(l => l.Output == Output.Key);
 
     /// <summary>Every planned output.</summary>
-    public ImmutableArray<PlannedOutput> Outputs => field.IsDefault ? field = PlannedOutput.From(Plan) : field;
+    public ImmutableArray<PlannedOutput> Outputs => field.IsDefault ? field = PlannedOutput.From(Seen) : field;
 
     private Dictionary<string, PlannedOutput> ByKey => field ??= Outputs.DistinctBy(o => o.Key).ToDictionary(o => o.Key);
 
@@ -158,7 +167,7 @@ public sealed class ShotView
 
     private Selection Select()
     {
-        LayerPlan? layer = Plan.Layers.FirstOrDefault(l => l.Name == Wanted.Layer) ?? Plan.Layers.FirstOrDefault();
+        LayerPlan? layer = Seen.Layers.FirstOrDefault(l => l.Name == Wanted.Layer) ?? Seen.Layers.FirstOrDefault();
         string? pass = layer?.FindPass(Wanted.Pass ?? "")?.Pass ?? layer?.LeadPass;
         return new Selection(
             layer?.Name,
@@ -194,11 +203,12 @@ public sealed class ShotView
             new(
                 "Receive",
                 Report is null ? "nothing yet"
+                    : !IsPlanned ? Words.Count(Report.Summary.Files, "file")
                     : planned == 0 ? "nothing planned"
                     : arrived == planned ? "all here"
                     : $"{100 * arrived / planned} %",
                 Report is null ? StationState.Open
-                    : arrived == planned && planned > 0 ? StationState.Done
+                    : IsPlanned && arrived == planned && planned > 0 ? StationState.Done
                     : StationState.Begun
             ),
             new(

@@ -48,6 +48,7 @@ public sealed class ShotViews(
     private readonly SharedCache<int, Tuple<YardRow, YardShot>> _yard = new(MostShots, (_, _) => 1);
     private readonly ConditionalWeakTable<IntakeResult, CheckContext> _contexts = [];
     private readonly ConditionalWeakTable<IntakeResult, CrateContents> _contents = [];
+    private readonly ConditionalWeakTable<IntakeResult, Plan> _guesses = [];
 
     /// <summary>A report as it was stored.</summary>
     private sealed record ReadReport(CheckRow Row, CheckReport Report, long PackedBytes);
@@ -90,9 +91,11 @@ public sealed class ShotViews(
     /// The intake behind a report, when it is at hand; else it is begun to be taken again from what is remembered of the files, and null
     /// says that it is not there yet.
     /// </summary>
-    public IntakeResult? IntakeOf(ShotView view)
+    public IntakeResult? IntakeOf(ShotView view) => IntakeOf(view.Reported, view.Folder, view.Plan);
+
+    private IntakeResult? IntakeOf(CheckRow? check, StoragePath? folder, Plan plan)
     {
-        if (view.Reported is not { } check || view.Folder is not { } folder)
+        if (check is null || folder is null)
         {
             return null;
         }
@@ -102,8 +105,24 @@ public sealed class ShotViews(
             return intake;
         }
 
-        _intakes.Begin(check.Id, stop => TakeAgainAsync(check, folder, view.Plan, stop));
+        _intakes.Begin(check.Id, stop => TakeAgainAsync(check, folder, plan, stop));
         return null;
+    }
+
+    /// <summary>What the files behind a report look like they were planned as, worked out once.</summary>
+    private Plan? GuessOf(ShotRow row, Plan plan, CheckRow? check, StoragePath? folder)
+    {
+        if (IntakeOf(check, folder, plan) is not { } intake)
+        {
+            return null;
+        }
+
+        if (!_guesses.TryGetValue(intake, out Plan? guess) && PlanGuess.From(intake, plan.Show, row.Code) is { } made)
+        {
+            _guesses.AddOrUpdate(intake, guess = made);
+        }
+
+        return guess;
     }
 
     /// <summary>The intake behind a report, waited for. Not for pages.</summary>
@@ -140,17 +159,19 @@ public sealed class ShotViews(
             (crate.State, crate.Problem) = (JobState.Stopped, "How it ended could not be noted yet.");
         }
 
+        StoragePath? folder = row.Root is null ? null : roots.Place(row.Root, row.Folder).Path;
         return new ShotView
         {
             Row = row,
             Plan = plan.Usable,
+            Guess = plan.Usable.Layers.IsEmpty ? GuessOf(row, plan.Usable, report?.Row, folder) : null,
             PlanProblems = plan.Problems,
             Newest = newest,
             Reported = report?.Row,
             Report = report is null ? null : Shown(row.Id, report, waivers, notes),
             Waivers = waivers,
             Crates = made,
-            Folder = row.Root is null ? null : roots.Place(row.Root, row.Folder).Path,
+            Folder = folder,
             Wanted = wanted,
         };
     }
@@ -163,9 +184,9 @@ public sealed class ShotViews(
             return null;
         }
 
-        if (!_contexts.TryGetValue(intake, out var known) || !ReferenceEquals(known.Plan, view.Plan))
+        if (!_contexts.TryGetValue(intake, out var known) || !ReferenceEquals(known.Plan, view.Seen))
         {
-            _contexts.AddOrUpdate(intake, known = new CheckContext(view.Plan, intake, DateTime.UtcNow));
+            _contexts.AddOrUpdate(intake, known = new CheckContext(view.Seen, intake, DateTime.UtcNow));
         }
 
         return known;

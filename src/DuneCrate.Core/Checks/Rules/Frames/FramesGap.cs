@@ -18,7 +18,7 @@ public sealed class FramesGap : FileRule
     public override string Question => "No plan: frames missing inside the range at the sequence's own step";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        context.Plan is not null
+        context.IsPlanned
             ? []
             : from sequence in context.Intake.Sequences
             let gaps = sequence.Gaps()

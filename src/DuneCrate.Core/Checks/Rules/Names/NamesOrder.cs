@@ -16,7 +16,7 @@ public sealed class NamesOrder : FileRule
     public override string Question => "The number stands after the extension";
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
-        context.Plan is null
+        !context.IsPlanned
             ? from output in context.Outputs
             where output.Name is { Padding: > 0, Suffix: "" } && output.Name.Prefix.EndsWith('.')
             select About(

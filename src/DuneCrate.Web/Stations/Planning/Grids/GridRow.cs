@@ -1,3 +1,5 @@
+using System.Collections.Immutable;
+
 namespace DuneCrate.Web.Stations.Planning.Grids;
 
 /// <summary>A row of a grid.</summary>
@@ -8,4 +10,8 @@ namespace DuneCrate.Web.Stations.Planning.Grids;
 /// <param name="Title">More about it.</param>
 /// <param name="Total">What stands at its end.</param>
 /// <param name="InUse">Whether any cell of it is filled.</param>
-public sealed record GridRow(string Key, string Label, string Small, string Group, string Title, string Total, bool InUse);
+public sealed record GridRow(string Key, string Label, string Small, string Group, string Title, string Total, bool InUse)
+{
+    /// <summary>Other names that it is found by.</summary>
+    public ImmutableArray<string> Aliases { get; init; } = [];
+}

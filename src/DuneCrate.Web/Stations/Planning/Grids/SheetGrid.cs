@@ -51,7 +51,10 @@ internal static class SheetGrid
                         ? ByteSize.Text(bytes)
                         : "",
                     plan.Layers.Any(l => l.FindPass(r.Key) is not null)
-                )),
+                )
+                {
+                    Aliases = r.Definition.Aliases,
+                }),
             ],
             Cells =
             [
