@@ -46,7 +46,7 @@ public static class Words
         : time.TotalMinutes < 90 ? FormattableString.Invariant($"{Math.Ceiling(time.TotalMinutes):0} min")
         : FormattableString.Invariant($"{time.TotalHours:0.0} h");
 
-    /// <summary>How long ago something was, in the unit that fits: "just now", "12 min ago", "5 h ago", "yesterday", "3 days ago".</summary>
+    /// <summary>How long ago something was, in the unit that fits: "just now", "12 min ago", "yesterday", "3 days ago".</summary>
     public static string Age(TimeSpan age) =>
         age.TotalSeconds < 60 ? "just now"
         : age.TotalMinutes < 60 ? FormattableString.Invariant($"{age.TotalMinutes:0} min ago")

@@ -62,7 +62,7 @@ public static class PlanGuess
             Layers =
             [
                 .. found
-                    .GroupBy(f => LayerOf(f.Sequence.Name, found, held, show.Catalogue))
+                    .GroupBy(f => LayerOf(f.Sequence.Name, shot, found, held, show.Catalogue))
                     .Select(g => Layer(g.Key, [.. g], held, show.Catalogue, frames)),
             ],
         };
@@ -147,24 +147,28 @@ public static class PlanGuess
     /// <summary>The first folder, or when all share it the file's stem.</summary>
     private static string LayerOf(
         FrameName name,
+        string shot,
         (FileSequence Sequence, FileFacts First)[] all,
         ImmutableDictionary<FrameName, HeldPass> held,
         PassCatalogue catalogue
     )
     {
-        if (
-            held.ContainsKey(name)
-            && PassFromName.SplitName(name, catalogue) is { } split
-            && split.Stem.Trim('_', '-', '.') is { Length: > 0 } own
-        )
-        {
-            return Clean(own);
-        }
-
         string Folder(FrameName n) => n.Prefix.IndexOf('/') is > 0 and int slash ? n.Prefix[..slash] : "";
         string folder = Folder(name);
+        if (held.GetValueOrDefault(name) is { } one && catalogue.KeyOf(folder) == one.Pass)
+        {
+            folder = ""; // A folder per pass says nothing of the layer.
+        }
+
         bool isShared = all.Length > 1 && all.All(f => Folder(f.Sequence.Name) == folder);
-        string stem = name.Prefix[(name.Prefix.LastIndexOf('/') + 1)..].TrimEnd('.', '_', '-');
+        string stem =
+            held.ContainsKey(name) && PassFromName.SplitName(name, catalogue) is { } split
+                ? split.Stem.Trim('_', '-', '.')
+                : name.Prefix[(name.Prefix.LastIndexOf('/') + 1)..].TrimEnd('.', '_', '-');
+        stem =
+            stem.Length > shot.Length + 1 && stem.StartsWith(shot + "_", StringComparison.OrdinalIgnoreCase)
+                ? stem[(shot.Length + 1)..]
+                : stem;
         string text =
             folder.Length > 0 && !isShared ? folder
             : stem.Length > 0 ? stem

@@ -12,13 +12,19 @@ namespace DuneCrate.Core.Intake;
 /// </summary>
 public sealed class RebuildLines : IDisposable
 {
-    private readonly (PictureLines Picture, float[][] Lines)[] _files;
+    private readonly (PictureLines Picture, float[][] Lines, ImmutableArray<string> Channels)[] _files;
     private readonly float[][][][] _factors;
 
-    private RebuildLines(RebuildRecipe recipe, PixelBox window, (PictureLines Picture, float[][] Lines)[] files)
+    private RebuildLines(
+        RebuildRecipe recipe,
+        PixelBox window,
+        (PictureLines Picture, float[][] Lines, ImmutableArray<string> Channels)[] files
+    )
     {
         (Window, _files) = (window, files);
-        var lines = files.SelectMany(f => f.Picture.Channels.Zip(f.Lines)).ToDictionary(l => l.First, l => l.Second);
+        var lines = files
+            .SelectMany(f => f.Channels.Distinct().Select(c => (c, f.Lines[f.Picture.Channels.IndexOf(RebuildRecipe.NameOf(c))])))
+            .ToDictionary(l => l.c, l => l.Item2);
         int width = (int)window.Width;
         Beauty = [.. recipe.Beauty.Select(c => lines[c])];
         _factors = [.. recipe.Terms.Select(t => t.Factors.Select(f => f.Select(c => lines[c]).ToArray()).ToArray())];
@@ -53,13 +59,14 @@ public sealed class RebuildLines : IDisposable
         ReadLimits limits
     )
     {
-        var open = new List<(PictureLines Picture, float[][] Lines)>();
+        var open = new List<(PictureLines Picture, float[][] Lines, ImmutableArray<string> Channels)>();
         try
         {
             foreach ((StoragePath path, ImmutableArray<string> channels, HeldPass? held) in files)
             {
-                PictureLines picture = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, limits, held);
-                open.Add((picture, [.. picture.Channels.Select(_ => new float[picture.Window.Width])]));
+                string[] names = [.. channels.Select(RebuildRecipe.NameOf)];
+                PictureLines picture = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), names, limits, held);
+                open.Add((picture, [.. picture.Channels.Select(_ => new float[picture.Window.Width])], channels));
                 if (picture.Window != open[0].Picture.Window)
                 {
                     throw new ImageException(
@@ -69,7 +76,7 @@ public sealed class RebuildLines : IDisposable
                     );
                 }
 
-                if (channels.FirstOrDefault(c => !picture.Channels.Contains(c)) is { } missing)
+                if (names.FirstOrDefault(c => !picture.Channels.Contains(c)) is { } missing)
                 {
                     throw new ImageException(path.Display, 0, $"it lacks {missing}, so nothing can be summed");
                 }
@@ -89,7 +96,7 @@ public sealed class RebuildLines : IDisposable
     /// <param name="cancel">Stops.</param>
     public void Read(int y, CancellationToken cancel)
     {
-        foreach ((PictureLines picture, float[][] lines) in _files)
+        foreach ((PictureLines picture, float[][] lines, _) in _files)
         {
             picture.Read(y, lines, cancel);
         }
@@ -110,7 +117,7 @@ public sealed class RebuildLines : IDisposable
     /// <summary>Closes the files.</summary>
     public void Dispose()
     {
-        foreach ((PictureLines picture, _) in _files)
+        foreach ((PictureLines picture, _, _) in _files)
         {
             picture.Dispose();
         }

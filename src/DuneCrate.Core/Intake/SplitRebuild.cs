@@ -95,8 +95,9 @@ internal sealed class SplitRebuild(
             }
 
             var homes = layer
-                .SelectMany(o => o.Passes.SelectMany(p => p.Channels.Keys.Select(c => (Channel: c, Output: o))))
-                .Where(h => recipe.Channels.Contains(h.Channel))
+                .SelectMany(o =>
+                    o.Passes.SelectMany(p => recipe.Channels.Where(c => RebuildRecipe.IsOf(c, p)).Select(c => (Channel: c, Output: o)))
+                )
                 .DistinctBy(h => h.Channel)
                 .ToDictionary(h => h.Channel, h => h.Output);
             if (homes.Values.Distinct().Count() >= 2 && homes.Values.FirstOrDefault(o => o.HasBeauty) is { } lead)
@@ -119,7 +120,7 @@ internal sealed class SplitRebuild(
                 facts.GetValueOrDefault(path) is not { } stored
                 || (home.Key.Held is { } held ? stored.As(held) : stored) is not { Content.IsEmpty: false } known
                 || known.Trouble != ImageProblem.None
-                || home.Any(c => known.FindChannel(c) is null)
+                || home.Any(c => known.FindChannel(RebuildRecipe.NameOf(c)) is null)
             )
             {
                 return null;

@@ -12,6 +12,9 @@ namespace DuneCrate.Core.Rebuild;
 /// <param name="Terms">The addends.</param>
 public sealed record RebuildRecipe(ImmutableArray<string> Beauty, ImmutableArray<RebuildRecipeTerm> Terms)
 {
+    /// <summary>Stands between pass and channel where the name alone says too little; no name holds it.</summary>
+    private const char OfPass = '\u001f';
+
     /// <summary>A text that differs whenever the recipe does; part of the facts cache's key.</summary>
     public string Signature { get; } =
         string.Join('|', Terms.Select(t => string.Join('*', t.Factors.Select(f => string.Join(',', f)))).Prepend(string.Join(',', Beauty)));
@@ -23,7 +26,11 @@ public sealed record RebuildRecipe(ImmutableArray<string> Beauty, ImmutableArray
     public static RebuildRecipe? From(LayerPlan layer)
     {
         var passes = layer.Passes.DistinctBy(p => p.Pass).ToDictionary(p => p.Pass);
-        if (layer.Rebuild.IsEmpty || !passes.TryGetValue(PassKeys.Beauty, out PassPlan? beauty) || Colour(beauty) is not { } main)
+        HashSet<string> shared =
+        [
+            .. passes.Values.SelectMany(p => p.Channels.Keys.Distinct()).GroupBy(c => c).Where(g => g.Count() > 1).Select(g => g.Key),
+        ];
+        if (layer.Rebuild.IsEmpty || !passes.TryGetValue(PassKeys.Beauty, out PassPlan? beauty) || Colour(beauty, shared) is not { } main)
         {
             return null;
         }
@@ -34,7 +41,7 @@ public sealed record RebuildRecipe(ImmutableArray<string> Beauty, ImmutableArray
             var factors = ImmutableArray.CreateBuilder<ImmutableArray<string>>();
             foreach (string factor in term.Factors)
             {
-                if (!passes.TryGetValue(factor, out PassPlan? pass) || Colour(pass) is not { } channels)
+                if (!passes.TryGetValue(factor, out PassPlan? pass) || Colour(pass, shared) is not { } channels)
                 {
                     return null;
                 }
@@ -48,15 +55,29 @@ public sealed record RebuildRecipe(ImmutableArray<string> Beauty, ImmutableArray
         return new RebuildRecipe(main, terms.ToImmutable());
     }
 
-    private static ImmutableArray<string>? Colour(PassPlan pass)
+    /// <summary>The planned name of one of the recipe's channels, in its own file.</summary>
+    public static string NameOf(string channel) => channel[(channel.IndexOf(OfPass) + 1)..];
+
+    /// <summary>Whether a channel of the recipe is one of a pass.</summary>
+    public static bool IsOf(string channel, PassPlan pass) =>
+        channel.IndexOf(OfPass) is >= 0 and var end
+            ? channel[..end] == pass.Pass && pass.Channels.ContainsKey(NameOf(channel))
+            : pass.Channels.ContainsKey(channel);
+
+    /// <summary>
+    /// Red, green and blue of a pass. Names that several passes have, each in a file of its own, are told apart by the pass before them.
+    /// </summary>
+    private static ImmutableArray<string>? Colour(PassPlan pass, HashSet<string> shared)
     {
         string[] names = [.. pass.Channels.Keys];
         string[] colour =
         [
             .. "RGB".Select(c => names.FirstOrDefault(n => n == c.ToString() || n.EndsWith($".{c}", StringComparison.Ordinal)) ?? ""),
         ];
-        return colour.All(c => c.Length > 0) ? [.. colour]
+        string[]? found =
+            colour.All(c => c.Length > 0) ? colour
             : names.Length == 1 ? [names[0], names[0], names[0]]
             : null;
+        return found is null ? null : [.. found.Select(c => shared.Contains(c) ? $"{pass.Pass}{OfPass}{c}" : c)];
     }
 }

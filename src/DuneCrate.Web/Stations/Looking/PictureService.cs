@@ -126,7 +126,7 @@ public sealed class PictureService : IDisposable
 
         var homes = recipe
             .Channels.Distinct()
-            .GroupBy(c => shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Channels.ContainsKey(c))))
+            .GroupBy(c => shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => RebuildRecipe.IsOf(c, p))))
             .ToArray();
         var files = await AtAsync(
             () =>
