@@ -162,12 +162,37 @@ public static class PassSheet
             return layer with { Outputs = outputs.SetItem(now, outputs[now] with { Passes = outputs[now].Passes.SetItem(at, pass) }) };
         }
 
+        pass = home == PassHome.Own ? pass : Distinct(plan, pass, outputs[target]);
         outputs = outputs.SetItem(target, outputs[target] with { Passes = outputs[target].Passes.Add(pass) });
         outputs =
             now < 0
                 ? outputs
                 : outputs.SetItem(now, outputs[now] with { Passes = outputs[now].Passes.RemoveAll(p => p.Pass == pass.Pass) });
         return layer with { Outputs = Pruned(outputs) };
+    }
+
+    /// <summary>
+    /// A pass with the catalogue's names for its channels where its own are taken in the file that it goes into: in a file of its own any
+    /// pass may call them R, G and B.
+    /// </summary>
+    private static PassPlan Distinct(Plan plan, PassPlan pass, OutputPlan into)
+    {
+        var taken = into.Passes.SelectMany(p => p.Channels.Keys).ToHashSet();
+        if (!pass.Channels.Keys.Any(taken.Contains))
+        {
+            return pass;
+        }
+
+        string[] names = [.. plan.Catalogue.Find(pass.Pass)?.ChannelNames(pass.Pass) ?? []];
+        bool fits = names.Length == pass.Channels.Count && !names.Any(taken.Contains);
+        return pass with
+        {
+            Channels = new OrderedDictionary<string, ChannelType>(
+                pass.Channels.Select(
+                    (c, i) => KeyValuePair.Create(fits ? names[i] : $"{pass.Pass}.{Passes.ChannelNames.LastOf(c.Key)}", c.Value)
+                )
+            ),
+        };
     }
 
     private static LayerPlan Without(LayerPlan layer, string pass) =>
