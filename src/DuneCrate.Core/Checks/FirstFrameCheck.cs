@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;

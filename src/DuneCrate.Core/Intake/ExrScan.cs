@@ -1,7 +1,6 @@
 using System.Buffers;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
-using DuneCrate.Core.Intake.Measures;
 
 namespace DuneCrate.Core.Intake;
 

@@ -1,9 +1,7 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Tests.Outside;

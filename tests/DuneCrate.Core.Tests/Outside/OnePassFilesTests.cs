@@ -1,8 +1,6 @@
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Tests.Outside;

@@ -2,10 +2,7 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Tests.Outside;

@@ -5,7 +5,6 @@ using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Documents;
-using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Edits;

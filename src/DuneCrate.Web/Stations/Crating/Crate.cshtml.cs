@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.IO.Compression;
 using DuneCrate.Core.Crates;
-using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;

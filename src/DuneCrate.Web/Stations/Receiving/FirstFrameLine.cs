@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Web.Stations.Receiving;

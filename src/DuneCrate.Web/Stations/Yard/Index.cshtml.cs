@@ -23,6 +23,30 @@ public sealed class IndexModel(ShowStore store, ShotViews views, DemoBuilder dem
     /// <summary>The shots of a show.</summary>
     public IEnumerable<YardShot> ShotsOf(ShowRow show) => _shots[show.Id];
 
+    /// <summary>Heads of the columns that can be put in order.</summary>
+    public static readonly string[] Heads =
+    [
+        "Shot",
+        "Plan",
+        "Receive",
+        "Check",
+        "Look",
+        "Stack",
+        "Crate",
+        "Blockers",
+        "Size",
+        "Last event",
+    ];
+
+    private const int Many = 3;
+
+    /// <summary>Whether there are so many shots that one looks for them.</summary>
+    public bool HasManyShots => _shots.Sum(s => s.Count()) > Many;
+
+    /// <summary>Size of a shot against the largest of its show, in percent.</summary>
+    public int ShareOf(YardShot shot) =>
+        _shots[shot.ShowId].Max(s => s.Bytes) is > 0 and var most ? (int)(100 * (shot.Bytes ?? 0) / most) : 0;
+
     /// <summary>Shows the yard.</summary>
     public async Task OnGetAsync(CancellationToken cancel)
     {
