@@ -112,14 +112,16 @@ if (picture) {
   }
 
   async function probe(x, y) {
-    const query = new URLSearchParams({ layer: picture.dataset.layer, frame, x, y });
+    // What is told is of the frame that was asked about, however late the answer comes.
+    const asked = frame,
+      query = new URLSearchParams({ layer: picture.dataset.layer, frame: asked, x, y });
     probing?.abort();
     const mine = (probing = new AbortController());
     const answer = await fetch(`${shot.dataset.shot}/probe?${query}`, { signal: mine.signal }).catch(() => null);
-    if (!answer?.ok) return;
+    if (!answer?.ok || mine.signal.aborted) return;
     const passes = await answer.json().catch(() => null);
-    if (!passes) return;
-    where.textContent = `pixel ${x}, ${y} of frame ${frame}${held ? ', held' : ''}`;
+    if (!passes || mine.signal.aborted) return;
+    where.textContent = `pixel ${x}, ${y} of frame ${asked}${held ? ', held' : ''}`;
     table.replaceChildren(
       ...passes.map(found => {
         const row = document.createElement('tr'),
@@ -134,6 +136,18 @@ if (picture) {
         return row;
       }),
     );
+  }
+
+  // The held pixel is in the address and goes along to other passes.
+  function keep() {
+    const put = url => {
+      for (const axis of ['x', 'y']) held ? url.searchParams.set(axis, held[axis]) : url.searchParams.delete(axis);
+      return url;
+    };
+    history.replaceState(null, '', put(new URL(location.href)));
+    document.querySelectorAll('#ladder a[data-keep]').forEach(link => {
+      link.href = put(new URL(link.href));
+    });
   }
 
   function pixel(event) {
@@ -157,6 +171,7 @@ if (picture) {
   picture.addEventListener('click', event => {
     held = held ? null : pixel(event);
     if (held) probe(held.x, held.y);
+    keep();
     mark();
   });
   picture.addEventListener('load', mark);
@@ -174,5 +189,6 @@ if (picture) {
   if (wanted.has('x')) {
     held = { x: Number(wanted.get('x')), y: Number(wanted.get('y')) };
     probe(held.x, held.y);
+    keep();
   }
 }
