@@ -59,6 +59,10 @@ public sealed record ShowPlan
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public ImmutableArray<string>? Preflight { get; init; }
 
+    /// <summary>Whether nothing is sent to the farm before the whole preflight list is confirmed.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool PreflightGate { get; init; }
+
     /// <summary>The catalogue with the show's additions.</summary>
     [JsonIgnore]
     public PassCatalogue Catalogue =>

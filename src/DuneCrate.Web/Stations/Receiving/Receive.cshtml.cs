@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
@@ -63,7 +64,7 @@ public sealed class ReceiveModel(
     {
         (Root, At) = (root, (at ?? "").Trim('/'));
         (StoragePath? path, Said) = await Task.Run(() => roots.Resolve(root, At));
-        Below = path is null ? [] : await Task.Run(() => StorageRoots.FoldersIn(path));
+        (At, Below) = path is null ? ("", []) : (At, await Task.Run(() => StorageRoots.FoldersIn(path)));
         return Partial("_Folders", this);
     }
 
@@ -105,6 +106,12 @@ public sealed class ReceiveModel(
         if (!farm.IsThere || View.Folder is not { } folder)
         {
             Said = "There is no farm here, or no folder for its frames.";
+            return await StayAsync();
+        }
+
+        if (await GateAsync() is { } closed)
+        {
+            Said = closed;
             return await StayAsync();
         }
 
@@ -150,6 +157,12 @@ public sealed class ReceiveModel(
     /// <summary>Sends the rerun list of the newest report to the stand-in farm.</summary>
     public async Task<IActionResult> OnPostRerunAsync(int chunk)
     {
+        if (await GateAsync() is { } closed)
+        {
+            Said = closed;
+            return await StayAsync();
+        }
+
         try
         {
             if (farm.IsThere && View is { Folder: { } folder, Report: { Rerun.IsEmpty: false } report })
@@ -279,11 +292,23 @@ public sealed class ReceiveModel(
         return ToStation("receive");
     }
 
+    /// <summary>Why nothing may be sent to the farm yet, or null.</summary>
+    private async Task<string?> GateAsync() =>
+        View.Plan.Show.PreflightGate && await UnconfirmedAsync() is { Count: > 0 } open
+            ? $"{Words.Count(open.Count, "line")} of the preflight list {Words.Are(open.Count)} not confirmed, and this show sends nothing "
+                + "to the farm before. Open preflight and confirm them."
+            : null;
+
+    private async Task<IReadOnlyList<string>> UnconfirmedAsync()
+    {
+        var confirmed = (await plans.TicksAsync(View.Row.Id)).Select(t => t.Item).ToHashSet();
+        return [.. Preflight.From(View.Plan.Show).Where(i => !confirmed.Contains(i))];
+    }
+
     private async Task FillAsync(string? root, string folder)
     {
         (Root, Folder) = (root, folder);
-        var confirmed = (await plans.TicksAsync(View.Row.Id)).Select(t => t.Item).ToHashSet();
-        Unconfirmed = [.. Preflight.From(View.Plan.Show).Where(i => !confirmed.Contains(i))];
+        Unconfirmed = await UnconfirmedAsync();
         Arrival = watch.ViewOf(View.Row, View.Folder);
     }
 }

@@ -133,6 +133,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
                 Aliases = aliases.Count == 0 ? null : aliases,
                 Settings = settings.Count == 0 ? null : settings,
                 Rules = RuleSettings(form),
+                PreflightGate = form["preflightGate"] == "true",
                 Preflight = lines.Length == 0 || lines.SequenceEqual(Preflight.Shipped) ? null : [.. lines],
             }
         );
