@@ -4,7 +4,7 @@ using DuneCrate.Core.Intake;
 
 namespace DuneCrate.Core.Tests.Outside;
 
-/// <summary>A sum whose passes lie in files of their own and all call their channels R G B, also in the plan; written by oiiotool.</summary>
+/// <summary>A sum whose passes lie in files of their own and all call their channels R G B, also in the plan.</summary>
 public sealed class SplitSumTests : IDisposable
 {
     private const string Range = "1001-1003";

@@ -288,4 +288,68 @@ public partial class EditTests
             )
         );
     }
+
+    [Fact]
+    public void A_pass_with_a_file_of_its_own_gets_a_name_and_a_format_of_its_own_and_can_return()
+    {
+        const string Png = "{layer}/{layer}_{pass}.####.png";
+        Plan apart = Demo.Apply(new ArrangeOutputs(["kelp"], OutputArrangement.PerPass));
+        string shared = Assert.Single(apart.FindLayer("kelp")!.Outputs).Template;
+        Plan named = apart.Apply(new SetOutputs(["kelp"], PassHome.Own) { Pass = "ao", Template = Png });
+        OutputPlan own = named.FindLayer("kelp")!.Outputs.Single(o => o.Template.EndsWith(".png", StringComparison.Ordinal));
+        Assert.Equal(("{layer}/{layer}_{pass}.{frame}.png", "ao"), (own.Template, Assert.Single(own.Passes).Pass));
+
+        // What is written into its cell leaves it where it is, and the others' name does not reach it.
+        Plan typed = named.Cell("kelp", "ao", "uint8 own");
+        Assert.Contains(typed.FindLayer("kelp")!.Outputs, o => o.Template == own.Template && o.Passes.Any(p => p.Pass == "ao"));
+        Plan all = typed.Apply(new SetOutputs(["kelp"], PassHome.Own) { Template = "{pass}/{layer}.{frame}.exr" });
+        Assert.Contains(all.FindLayer("kelp")!.Outputs, o => o.Template == own.Template);
+
+        Plan back = named.Apply(new SetOutputs(["kelp"], PassHome.Own) { Pass = "ao", Template = shared });
+        Assert.Single(back.FindLayer("kelp")!.Outputs);
+        Assert.Throws<PlanEditException>(() =>
+            apart.Apply(new SetOutputs(["kelp"], PassHome.Own) { Pass = "ao", Template = "a.{frame}.png" })
+        );
+    }
+
+    [Fact]
+    public void Passes_of_plain_channels_that_go_into_one_file_get_names_that_differ()
+    {
+        Plan plain = Demo.Apply(new ArrangeOutputs(["kelp"], OutputArrangement.PerPass));
+        plain = plain with
+        {
+            Layers =
+            [
+                .. plain.Layers.Select(l =>
+                    l with
+                    {
+                        Outputs =
+                        [
+                            .. l.Outputs.Select(o =>
+                                o with
+                                {
+                                    Passes =
+                                    [
+                                        .. o.Passes.Select(p =>
+                                            HeldPass.Create(p.Pass, null, p.Channels.Keys) is not null
+                                                ? p with
+                                                {
+                                                    Channels = new OrderedDictionary<string, ChannelType>(
+                                                        p.Channels.Select(c => KeyValuePair.Create(ChannelNames.LastOf(c.Key), c.Value))
+                                                    ),
+                                                }
+                                                : p
+                                        ),
+                                    ],
+                                }
+                            ),
+                        ],
+                    }
+                ),
+            ],
+        };
+        LayerPlan together = plain.Apply(new ArrangeOutputs(["kelp"], OutputArrangement.Shared)).FindLayer("kelp")!;
+        string[] channels = [.. Assert.Single(together.Outputs).Passes.SelectMany(p => p.Channels.Keys)];
+        Assert.Equal(channels.Length, channels.Distinct().Count());
+    }
 }
