@@ -24,7 +24,8 @@ internal static class FilesGrid
             View = "files",
             Revision = revision,
             Corner = "Files of",
-            Summary = $"{rows.Length} kinds of files; {{show}} {{shot}} {{layer}} {{pass}} {{version}} {{frame}} are filled in",
+            Summary =
+                $"{Words.Count(plan.Layers.Sum(l => l.Outputs.Length), "kind")} of files; {{show}} {{shot}} {{layer}} {{pass}} {{version}} {{frame}} are filled in",
             Columns =
             [
                 new("template", "Name"),
@@ -71,13 +72,12 @@ internal static class FilesGrid
     private static IEnumerable<FilesRow> RowsOf(LayerPlan layer, OutputPlan output)
     {
         PassHome home = PassSheet.HomeOf(layer, output);
-        bool isApart = output.IsPerPass && output.Passes.Length == 1 && layer.Outputs.Count(o => o.IsPerPass) > 1;
-        if (!isApart)
+        if (output is not { IsPerPass: true, Passes.Length: 1 })
         {
             yield return new FilesRow(layer, output, home, null);
         }
 
-        foreach (PassPlan pass in output.IsPerPass ? output.Passes.Where(p => !p.Off) : [])
+        foreach (PassPlan pass in output.IsPerPass ? output.Passes : [])
         {
             yield return new FilesRow(layer, output, home, pass);
         }
