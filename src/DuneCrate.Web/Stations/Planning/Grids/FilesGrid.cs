@@ -25,7 +25,8 @@ internal static class FilesGrid
             Revision = revision,
             Corner = "Files of",
             Summary =
-                $"{Words.Count(plan.Layers.Sum(l => l.Outputs.Length), "kind")} of files; {{show}} {{shot}} {{layer}} {{pass}} {{version}} {{frame}} are filled in",
+                Words.Count(plan.Layers.Sum(l => l.Outputs.Length), "kind")
+                + " of files; {show} {shot} {layer} {pass} {version} {frame} are filled in",
             Columns =
             [
                 new("template", "Name"),
