@@ -17,6 +17,9 @@ public sealed class PixelsFlicker : PixelRule
     private const int Window = 7;
     private const double EdgeWeight = 5;
 
+    /// <summary>A change of the mean that nobody sees, scene-linear: a pass of a few dim pixels changes by more than its share.</summary>
+    private const double Visible = 5e-5;
+
     private static readonly RuleThreshold Deviations = new("deviations", 6, "scaled median absolute deviations");
 
     private static readonly RuleThreshold Share = new("share", 0.02, "share of the median");
@@ -48,11 +51,17 @@ public sealed class PixelsFlicker : PixelRule
                     context.Threshold(this, Share),
                     files.Length == 0 ? 0 : EdgeWeight / Math.Sqrt(Colours(pass, files[0]).First().Samples.Pixels)
                 );
-                int[] odd = [.. Outliers.Find(means, Window, context.Threshold(this, Deviations), least)];
+                double[] medians = Outliers.RunningMedian(means, Window);
+                int[] odd =
+                [
+                    .. Outliers
+                        .Find(means, Window, context.Threshold(this, Deviations), least)
+                        .Where(i => Math.Abs(means[i] - medians[i]) > Visible),
+                ];
                 if (odd.Length > 0)
                 {
                     FrameSet frames = FrameSet.From(odd.Select(i => files[i].Frame));
-                    double usual = Outliers.RunningMedian(means, Window)[odd[0]];
+                    double usual = medians[odd[0]];
                     yield return About(
                         output,
                         frames,
