@@ -16,6 +16,9 @@ public static class FactsReader
     /// <summary>Files shorter than this cannot hold a picture: they are still being written, or were given up.</summary>
     public const int TinyBytes = 64;
 
+    /// <summary>Seconds below which a timer does not count.</summary>
+    private const double LeastTimer = 0.001;
+
     /// <summary>Reads one file, or has what is remembered of it; what is read is remembered unless it holds for this moment only.</summary>
     /// <inheritdoc cref="Read(IntakeFile, FactsRequest, ReadLimits, CancellationToken)"/>
     /// <param name="file">The file as the folder lists it.</param>
@@ -89,6 +92,11 @@ public static class FactsReader
     {
         using CancellationTokenSource? timed =
             request.Depth == FactsDepth.Pixels ? CancellationTokenSource.CreateLinkedTokenSource(cancel) : null;
+        if (limits.SecondsPerFile < LeastTimer)
+        {
+            timed?.Cancel(); // No timer is as fine; a busy machine would ring it after the file has been read.
+        }
+
         timed?.CancelAfter(TimeSpan.FromSeconds(limits.SecondsPerFile));
         CancellationToken stop = timed?.Token ?? cancel;
         ContentHash? content = request.Depth == FactsDepth.Pixels ? new ContentHash() : null;
