@@ -114,7 +114,7 @@ internal static class CheckVerb
         );
         foreach (RerunEntry entry in report.Rerun)
         {
-            Terminal.Say($"render again: {entry.Layer} {entry.Frames}");
+            Terminal.Say($"render again: {(entry.Layer.Length > 0 ? $"{entry.Layer} " : "")}{entry.Frames}");
         }
     }
 }

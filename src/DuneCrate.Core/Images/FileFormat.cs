@@ -4,12 +4,14 @@ using DuneCrate.Core.Passes;
 namespace DuneCrate.Core.Images;
 
 /// <summary>What a file format can hold. Immutable.</summary>
+/// <param name="Key">Name in documents: exr, png, tiff, jpeg, tga.</param>
 /// <param name="Name">Name for people.</param>
 /// <param name="Extensions">Extensions of its files, in lower case.</param>
 /// <param name="Types">Types of samples.</param>
 /// <param name="MaxChannels">Channels of one file; null for any number, also of several passes.</param>
 /// <param name="IsLossy">Whether writing it changes values.</param>
 public sealed record FileFormat(
+    string Key,
     string Name,
     ImmutableArray<string> Extensions,
     ImmutableArray<ChannelType> Types,
@@ -24,11 +26,11 @@ public sealed record FileFormat(
     /// </summary>
     public static readonly ImmutableArray<FileFormat> All =
     [
-        new("OpenEXR", ["exr"], [ChannelType.Half, ChannelType.Float, ChannelType.UInt], null),
-        new("PNG", ["png"], [ChannelType.UInt8, ChannelType.UInt16], 4),
-        new("TIFF", ["tif", "tiff"], [ChannelType.UInt8, ChannelType.UInt16, ChannelType.UInt, ChannelType.Float], 4),
-        new("JPEG", ["jpg", "jpeg"], [ChannelType.UInt8], 3, IsLossy: true),
-        new("TGA", ["tga"], [ChannelType.UInt8], 4),
+        new("exr", "OpenEXR", ["exr"], [ChannelType.Half, ChannelType.Float, ChannelType.UInt], null),
+        new("png", "PNG", ["png"], [ChannelType.UInt8, ChannelType.UInt16], 4),
+        new("tiff", "TIFF", ["tif", "tiff"], [ChannelType.UInt8, ChannelType.UInt16, ChannelType.UInt, ChannelType.Float], 4),
+        new("jpeg", "JPEG", ["jpg", "jpeg"], [ChannelType.UInt8], 3, IsLossy: true),
+        new("tga", "TGA", ["tga"], [ChannelType.UInt8], 4),
     ];
 
     /// <summary>The format that a name's extension promises, or null.</summary>

@@ -11,16 +11,9 @@ namespace DuneCrate.Core.Intake;
 /// <param name="Modified">Time of the last change, UTC.</param>
 public sealed record IntakeFile(StoragePath Place, string Path, long Bytes, DateTime Modified)
 {
-    private static readonly Dictionary<string, string> Formats = new(StringComparer.OrdinalIgnoreCase)
-    {
-        ["exr"] = "exr",
-        ["png"] = "png",
-        ["tif"] = "tiff",
-        ["tiff"] = "tiff",
-        ["jpg"] = "jpeg",
-        ["jpeg"] = "jpeg",
-        ["tga"] = "tga",
-    };
+    private static readonly Dictionary<string, string> Formats = FileFormat
+        .All.SelectMany(f => f.Extensions.Select(e => (Extension: e, f.Key)))
+        .ToDictionary(f => f.Extension, f => f.Key, StringComparer.OrdinalIgnoreCase);
 
     /// <summary>Its key: the path from the top of the file system.</summary>
     public string FullPath => Place.FullPath;

@@ -161,6 +161,46 @@ public sealed class OutsideFaultsTests : IDisposable
         Assert.Equal(found ? ["1002-1006"] : [], report.Findings.Where(f => f.Rule == "pixels.seed").Select(f => $"{f.Frames}"));
     }
 
+    /// <summary>Two round things before a far ground: sharp as they were sampled, or filtered to half the size.</summary>
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void Depth_of_round_things_is_filtered_only_where_it_was(bool isFiltered)
+    {
+        using var folder = new TempFolder();
+        string[] filter = isFiltered ? ["--resize:filter=triangle", "96x54"] : [];
+        for (int frame = 1; frame <= 3; frame++)
+        {
+            WriteDepth(folder["z.pfm"], 192, 108, frame);
+            Tool.Oiio([folder["z.pfm"], .. filter, "--chnames", "Z", "-d", "float", "-o", folder[$"ball_z.100{frame}.exr"]]);
+        }
+
+        CheckReport report = Disk.Check(folder.Path, null, FactsDepth.Pixels, new NoFactsCache()).Report;
+        Assert.Equal(isFiltered ? ["1001-1003"] : [], report.Findings.Where(f => f.Rule == "depth.filtered").Select(f => $"{f.Frames}"));
+    }
+
+    /// <summary>Distances as a portable float map, which oiiotool reads; the lowest line first.</summary>
+    private static void WriteDepth(string path, int width, int height, int frame)
+    {
+        (double X, double Y, double Radius, double Near)[] balls = [(60 + 3 * frame, 50, 30, 12), (140, 60 - frame, 22, 18)];
+        using var file = new BinaryWriter(File.Create(path));
+        file.Write(System.Text.Encoding.ASCII.GetBytes($"Pf\n{width} {height}\n-1.0\n"));
+        for (int y = height - 1; y >= 0; y--)
+        {
+            for (int x = 0; x < width; x++)
+            {
+                double distance = 100;
+                foreach ((double left, double top, double radius, double near) in balls)
+                {
+                    double inside = radius * radius - (x + 0.5 - left) * (x + 0.5 - left) - (y + 0.5 - top) * (y + 0.5 - top);
+                    distance = inside > 0 ? Math.Min(distance, near - 0.15 * Math.Sqrt(inside)) : distance;
+                }
+
+                file.Write((float)distance);
+            }
+        }
+    }
+
     private static string Noise(double deviation, string seed) =>
         FormattableString.Invariant($"--noise:type=gaussian:mean=0:stddev={deviation}:seed={seed}");
 

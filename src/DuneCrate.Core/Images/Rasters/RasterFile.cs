@@ -90,13 +90,7 @@ public static class RasterFile
     }
 
     /// <summary>The name of a format for people.</summary>
-    public static string Words(string format) =>
-        format switch
-        {
-            "exr" => "OpenEXR",
-            "jpeg" => "JPEG",
-            _ => format.ToUpperInvariant(),
-        };
+    public static string Words(string format) => FileFormat.All.FirstOrDefault(f => f.Key == format)?.Name ?? format.ToUpperInvariant();
 
     /// <summary>Opens the pixels of a picture whose header was read. Nothing is decoded yet.</summary>
     /// <exception cref="ImageException">The pixels are of a kind that is not read.</exception>

@@ -22,7 +22,7 @@ public sealed class PlanLossy : PlanRule
         from layer in context.Layers
         from output in layer.Outputs
         let format = FileFormat.FromName(output.Template)
-        let packing = format is null or { Name: "OpenEXR" } ? output.Compression : format.Name
+        let packing = format is null or { Key: "exr" } ? output.Compression : format.Name
         where format is { IsLossy: true } || (packing == output.Compression && ExrCompression.Find(packing)?.IsLossy == true)
         let exact = output.Passes.Where(p => !p.Off && context.Plan.Catalogue.Find(p.Pass)?.IsExact == true).Select(p => p.Pass).ToArray()
         where exact.Length > 0
