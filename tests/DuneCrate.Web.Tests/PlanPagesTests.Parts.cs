@@ -189,9 +189,13 @@ public partial class PlanPagesTests
             ("machines", "3"),
             ("versionStyle", "v000"),
             ("colourSpace", "lin_rec709"),
-            ("settings", "samples = 32"),
-            ("passes", "caustics | caustics | light | R G B | half | plus"),
-            ("aliases", "glow = emission"),
+            ("setting.samples", "32"),
+            .. Pass("caustics", "caustics", "R G B"),
+            .. Pass("", "", ""),
+            ("alias", "glow"),
+            ("alias.pass", "emission"),
+            ("alias", ""),
+            ("alias.pass", ""),
             ("preflight", "The tide is out"),
             ("rule.plan.depth", "Blocker"),
             ("rule.plan.ids.nearest", "20"),
@@ -230,9 +234,7 @@ public partial class PlanPagesTests
                 ("rate", "soon", "is not a frame rate"),
                 ("padding", "0", "whole number from 1"),
                 ("template", "/x", "path below"),
-                ("passes", "caustics", "cannot be read"),
-                ("aliases", "glow = glimmer", "is not a pass"),
-                ("settings", "denoise = maybe", "yes or no"),
+                ("setting.denoise", "maybe", "yes or no"),
                 ("versionStyle", "seven", "such as v000"),
                 ("rule.plan.ids.nearest", "far", "is not a number"),
             }
@@ -241,6 +243,41 @@ public partial class PlanPagesTests
             (text, _) = await app.PostAsync("/SETS/settings", "", [.. good.Where(g => g.Item1 != field), (field, value)]);
             Assert.Contains(says, text);
             Assert.Contains("Nothing was saved", text);
+            Assert.Contains($"value=\"{value}\"", text.Replace($"selected=\"selected\">{value}", $"value=\"{value}\""));
         }
+
+        foreach (
+            ((string, string)[] row, string says) in new[]
+            {
+                (Pass("sky light", "sky light", "R G B"), "The key: "),
+                (Pass("foam", "foam", ""), "at least one channel"),
+                (Pass("caustics", "twice", "R"), "Two rows have the key caustics"),
+                ([("alias", "shine"), ("alias.pass", "glimmer")], "is not a pass"),
+                ([("alias", "shine"), ("alias.pass", "")], "Fill both fields"),
+                ([("own", "samples"), ("own.value", "7")], "has a field above"),
+            }
+        )
+        {
+            (text, _) = await app.PostAsync("/SETS/settings", "", [.. good, .. row]);
+            Assert.Contains(says, text);
+            foreach ((_, string typed) in row)
+            {
+                Assert.True(typed.Length == 0 || text.Contains(typed), $"'{typed}' is gone from the page.");
+            }
+        }
+
+        Assert.DoesNotContain("foam", await app.GetAsync("/SETS/settings"));
     }
+
+    private static (string, string)[] Pass(string key, string name, string channels) =>
+        [
+            ("pass.key", key),
+            ("pass.name", name),
+            ("pass.kind", "Light"),
+            ("pass.channels", channels),
+            ("pass.type", "half"),
+            ("pass.filtered", ""),
+            ("pass.operation", "plus"),
+            ("pass.remark", ""),
+        ];
 }

@@ -33,6 +33,9 @@ public static class PlanLimits
     /// <summary>Changes for a layer, render settings, masks of a pass, lines of a show's lists.</summary>
     public const int MaxEntries = 1_000;
 
+    /// <summary>Machines that render at once.</summary>
+    public const int MaxMachines = 100_000;
+
     /// <summary>Cells that are written at once.</summary>
     public const int MaxCells = 50_000;
 }

@@ -113,7 +113,7 @@ public static class PlanValidation
                 ? null
                 : "Write versions as a letter and one 0 per digit, such as v000."
         );
-        say("show.machines", show.Machines is < 1 or > 100_000 ? "Machines must be 1 to 100000." : null);
+        say("show.machines", show.Machines is < 1 or > PlanLimits.MaxMachines ? $"Machines must be 1 to {PlanLimits.MaxMachines}." : null);
         CheckCount("show.passes", show.Passes?.Length, "passes", say);
         foreach ((int i, PassAddition pass) in (show.Passes ?? []).Index())
         {
