@@ -156,13 +156,14 @@ public sealed partial class ShowStore
     }
 
     /// <summary>
-    /// Every shot of every show in a few words, by show and code, with the keys of what its state is worked out from: one query.
+    /// Every shot that is worked on in a few words, by show and code, with the keys of what its state is worked out from: one query.
     /// </summary>
     public async Task<List<YardRow>> YardAsync(CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         return await context
             .Shots.AsNoTracking()
+            .Where(s => s.ArchivedAt == null && s.Show.ArchivedAt == null)
             .OrderBy(s => s.Show.Code)
             .ThenBy(s => s.Code)
             .Select(s => new YardRow

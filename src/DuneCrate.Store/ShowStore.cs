@@ -31,6 +31,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
                 Width = s.Width,
                 Height = s.Height,
                 SettingsJson = s.SettingsJson,
+                ArchivedAt = s.ArchivedAt,
                 Shots = s
                     .Shots.OrderBy(x => x.Code)
                     .Select(x => new ShotRow
@@ -38,6 +39,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
                         Id = x.Id,
                         Code = x.Code,
                         PlanJson = "",
+                        ArchivedAt = x.ArchivedAt,
                     })
                     .ToList(),
             })

@@ -83,7 +83,11 @@ public static class DuneCrateApp
         }
 
         builder.Services.AddAntiforgery(a => a.HeaderName = "X-Form-Token");
-        builder.Services.AddRazorPages(pages => pages.RootDirectory = "/Stations");
+        builder.Services.AddRazorPages(pages =>
+        {
+            pages.RootDirectory = "/Stations";
+            pages.Conventions.AddPageRoute("/Shows/Archive", "/{show}/{shot}/archive");
+        });
         builder.Services.Configure<HostFilteringOptions>(h =>
         {
             // A request that names no host is refused; on this machine alone, one that names another host too.

@@ -32,4 +32,7 @@ public sealed class ShotRow
 
     /// <summary>When, UTC.</summary>
     public DateTime LastEventAt { get; set; }
+
+    /// <summary>When it was put into the archive, UTC; null for a shot that is worked on.</summary>
+    public DateTime? ArchivedAt { get; set; }
 }

@@ -24,6 +24,9 @@ public sealed class ShowRow
     /// <summary>What holds for all its shots, as the plan document's show; null for nothing beyond code and name.</summary>
     public string? SettingsJson { get; set; }
 
+    /// <summary>When it was put into the archive, UTC; null for a show that is worked on.</summary>
+    public DateTime? ArchivedAt { get; set; }
+
     /// <summary>Its shots.</summary>
     public List<ShotRow> Shots { get; set; } = [];
 }

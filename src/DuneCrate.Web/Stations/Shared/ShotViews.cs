@@ -229,11 +229,11 @@ public sealed class ShotViews(
         return known;
     }
 
-    /// <summary>Every shot of a show, by code.</summary>
+    /// <summary>Every shot of a show that is worked on, by code.</summary>
     public async Task<List<ShotView>> ViewsAsync(ShowRow show, CancellationToken cancel)
     {
         var views = new List<ShotView>();
-        foreach (ShotRow shot in show.Shots)
+        foreach (ShotRow shot in show.Shots.Where(s => s.ArchivedAt is null))
         {
             if (await ViewAsync(show.Code, shot.Code, Selection.None, cancel) is { } view)
             {
@@ -245,7 +245,7 @@ public sealed class ShotViews(
     }
 
     /// <summary>
-    /// Every shot of every show in a few words, by key of the show: one query, and more for those alone that changed since the last time.
+    /// Every shot that is worked on in a few words, by key of the show: one query, and more for those alone that changed since the last time.
     /// </summary>
     public async Task<ILookup<int, YardShot>> YardAsync(CancellationToken cancel)
     {

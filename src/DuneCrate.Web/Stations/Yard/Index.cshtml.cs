@@ -47,6 +47,10 @@ public sealed class IndexModel(ShowStore store, ShotViews views, DemoBuilder dem
     public int ShareOf(YardShot shot) =>
         _shots[shot.ShowId].Max(s => s.Bytes) is > 0 and var most ? (int)(100 * (shot.Bytes ?? 0) / most) : 0;
 
+    /// <summary>Blockers of a shot against those of the worst of its show, in percent.</summary>
+    public int BlockersOf(YardShot shot) =>
+        _shots[shot.ShowId].Max(s => s.Blockers) is > 0 and var most ? 100 * (shot.Blockers ?? 0) / most : 0;
+
     /// <summary>Shows the yard.</summary>
     public async Task OnGetAsync(CancellationToken cancel)
     {
