@@ -144,6 +144,64 @@ public class PassSheetTests(BrowserFixture browser) : IClassFixture<BrowserFixtu
     }
 
     [Fact]
+    public void A_cell_that_somebody_changed_while_it_is_typed_is_never_written_over()
+    {
+        Open("KS035");
+        using ChromeDriver other = browser.Another();
+        try
+        {
+            other.Navigate().GoToUrl($"{browser.Address}/KELP/KS035/plan");
+            var wait = new OpenQA.Selenium.Support.UI.WebDriverWait(other, TimeSpan.FromSeconds(30));
+            IWebElement theirs = wait.Until(d => d.FindElement(By.CssSelector("td[aria-label^='volume of sub:']")));
+            Focus("volume", "sub");
+            browser.Keys(Keys.Enter, "float");
+            theirs.SendKeys(Keys.Space);
+            browser.UntilText("The cell you are typing into says");
+            Assert.Equal("float", browser.Script<string>("return document.querySelector('.cell-field').value"));
+            browser.Keys(Keys.Enter);
+            browser.UntilText("your change was not made");
+            UntilCell("volume", "sub", "half");
+            Assert.Contains("volume", Exported("KS035").Layers.Single(l => l.Name == "sub").AllPasses.Select(p => p.Pass));
+
+            browser.Press("Write mine all the same");
+            UntilCell("volume", "sub", "float");
+
+            // A layer that appears in between moves the cell and takes nothing from it.
+            Focus("coat", "seabed");
+            browser.Keys(Keys.Enter, "fl");
+            other.FindElement(By.CssSelector("[data-opens='add-layer']")).Click();
+            other.FindElement(By.Id("al-name")).SendKeys("bubbles" + Keys.Enter);
+            browser.Find("th[data-column='bubbles']");
+            browser.Keys("oat", Keys.Enter);
+            UntilCell("coat", "seabed", "float");
+        }
+        finally
+        {
+            other.Quit();
+        }
+    }
+
+    [Fact]
+    public void Layers_are_added_one_after_the_other_and_have_the_focus()
+    {
+        Open("KS045");
+        foreach (string layer in (string[])["bubbles", "plankton", "rays"])
+        {
+            browser.Click(By.CssSelector("[data-opens='add-layer']"));
+            browser.Keys(layer, Keys.Enter, Keys.Enter);
+            browser.Until(
+                d =>
+                    browser.Script<string>("return document.activeElement.getAttribute('aria-label') ?? ''").Contains($"of {layer}:")
+                        ? d
+                        : null,
+                $"{layer} to have the focus"
+            );
+        }
+
+        Assert.Equal(["bubbles", "plankton", "rays"], Exported("KS045").Layers.Select(l => l.Name).TakeLast(3));
+    }
+
+    [Fact]
     public void Layers_are_renamed_duplicated_and_switched_off()
     {
         Open("KS040");

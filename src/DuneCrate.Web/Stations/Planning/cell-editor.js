@@ -3,7 +3,8 @@ export function make(tag, fields) {
   return Object.assign(document.createElement(tag), fields);
 }
 
-export function editCell(grid, first) {
+// carried: the edit of a cell that goes on after the grid was drawn anew, with its draft and what was typed.
+export function editCell(grid, first, carried) {
   const [r, c] = grid.at,
     column = grid.model.columns[c];
   if (column.mark.includes('told')) return;
@@ -16,13 +17,21 @@ export function editCell(grid, first) {
     field.setAttribute('list', 'cell-options');
     td.replaceChildren(field, list);
   } else td.replaceChildren(field);
-  grid.editing = field;
+  const editing = {
+    field,
+    row: grid.model.rows[r].key,
+    col: column.key,
+    text: carried?.text ?? grid.model.cells[r][c].text,
+    draft: carried?.draft ?? grid.acts.begin(),
+  };
+  grid.editing = editing;
   const end = keep => {
-    if (grid.editing !== field) return;
+    if (grid.editing !== editing) return;
     grid.editing = null;
     const text = field.value.trim();
     grid.paint(td, grid.model.cells[r][c], r, c);
-    if (keep) grid.write([{ r, c, text }]);
+    if (keep && text !== editing.text) grid.write([{ r, c, text }], editing.draft);
+    else grid.acts.drop(editing.draft);
   };
   field.addEventListener('keydown', event => {
     event.stopPropagation();
@@ -44,4 +53,5 @@ export function editCell(grid, first) {
   field.addEventListener('blur', () => end(true));
   field.focus();
   if (first === undefined) field.select();
+  if (carried) field.setSelectionRange(carried.at, carried.at);
 }

@@ -2,9 +2,12 @@
 // X and V copy and paste tab-separated text, Ctrl+D and Ctrl+R fill, Ctrl+A takes all. It
 // draws what it is given and tells what is to be written.
 import { editCell, make } from './cell-editor.js';
+import { useClipboard } from './grid-clipboard.js';
+import { range } from './range.js';
 
 export class Grid {
-  // model: see GridModel; acts: { write(cells), select(cell, cells), toggle(text, options), typeFinds }
+  // model: see GridModel; acts: { write(cells, draft), begin(), drop(draft), lost(text), select(cell, cells, quiet),
+  // toggle(text, column), typed(letter) }
   constructor(root, acts) {
     Object.assign(this, { root, acts, at: [0, 0], from: [0, 0], hidden: new Set(), editing: null });
     root.addEventListener('keydown', event => this.key(event));
@@ -19,7 +22,7 @@ export class Grid {
       const place = this.place(event.target);
       if (place && !this.editing && !(place[0] === this.at[0] && place[1] === this.at[1])) this.move(place, false);
     });
-    for (const kind of ['copy', 'cut', 'paste']) root.addEventListener(kind, event => this.clipboard(event, kind));
+    for (const kind of ['copy', 'cut', 'paste']) root.addEventListener(kind, event => useClipboard(this, event, kind));
     addEventListener('mouseup', () => {
       this.pressed = false;
     });
@@ -36,17 +39,45 @@ export class Grid {
     const before = this.model;
     this.model = model;
     if (!same) {
-      this.draw();
+      this.drawAnew(before);
       return;
     }
     model.cells.forEach((line, r) =>
       line.forEach((cell, c) => {
         const old = before.cells[r][c];
-        if (old.shown !== cell.shown || old.mark !== cell.mark || old.title !== cell.title || old.pending)
+        const isTyped = this.editing?.field.isConnected && this.editing.field.parentElement === this.cell(r, c);
+        if (!isTyped && (old.shown !== cell.shown || old.mark !== cell.mark || old.title !== cell.title || old.pending))
           this.paint(this.cell(r, c), cell, r, c);
       }),
     );
     this.frame();
+  }
+
+  // Rows or columns came or went: the selection and a cell that is being typed keep their place by name.
+  drawAnew(before) {
+    const editing = this.editing,
+      typed = editing && { value: editing.field.value, at: editing.field.selectionStart };
+    this.editing = null;
+    if (before) {
+      const at = this.find(before.rows[this.at[0]]?.key, before.columns[this.at[1]]?.key);
+      if (at) this.at = this.from = at;
+    }
+    this.draw();
+    if (!editing) return;
+    const at = this.find(editing.row, editing.col);
+    if (!at) {
+      this.acts.drop(editing.draft);
+      this.acts.lost(typed.value);
+      return;
+    }
+    this.move(at, false);
+    editCell(this, typed.value, { ...editing, at: typed.at });
+  }
+
+  find(row, col) {
+    const r = this.model.rows.findIndex(x => x.key === row),
+      c = this.model.columns.findIndex(x => x.key === col);
+    return r >= 0 && c >= 0 ? [r, c] : null;
   }
 
   draw() {
@@ -285,9 +316,13 @@ export class Grid {
     act();
   }
 
-  write(cells) {
-    const open = cells.filter(x => !this.model.columns[x.c].mark.includes('told') && x.text !== this.model.cells[x.r][x.c].text);
-    if (open.length) this.acts.write(open.map(x => ({ ...x, row: this.model.rows[x.r].key, col: this.model.columns[x.c].key })));
+  write(cells, draft) {
+    const open = cells.filter(x => !this.model.columns[x.c].mark.includes('told') && (draft || x.text !== this.model.cells[x.r][x.c].text));
+    if (open.length)
+      this.acts.write(
+        open.map(x => ({ ...x, row: this.model.rows[x.r].key, col: this.model.columns[x.c].key })),
+        draft,
+      );
   }
 
   fill(text) {
@@ -314,45 +349,6 @@ export class Grid {
     );
   }
 
-  clipboard(event, kind) {
-    if (this.editing || !this.place(document.activeElement)) return;
-    event.preventDefault();
-    if (kind === 'paste') {
-      const lines = event.clipboardData
-        .getData('text/plain')
-        .replace(/\r/g, '')
-        .replace(/\n$/, '')
-        .split('\n')
-        .map(line => line.split('\t'));
-      const rows = range(0, this.model.rows.length - 1).filter(r => !this.hidden.has(r) && r >= this.box()[0]),
-        first = this.box()[1];
-      const one = lines.length === 1 && lines[0].length === 1;
-      if (one) {
-        this.fill(lines[0][0].trim());
-        return;
-      }
-      this.write(
-        lines.flatMap((line, i) =>
-          line.flatMap((text, k) =>
-            rows[i] !== undefined && first + k < this.model.columns.length ? [{ r: rows[i], c: first + k, text: text.trim() }] : [],
-          ),
-        ),
-      );
-      return;
-    }
-    event.clipboardData.setData(
-      'text/plain',
-      this.rows()
-        .map(r =>
-          this.columns()
-            .map(c => this.model.cells[r][c].text)
-            .join('\t'),
-        )
-        .join('\n'),
-    );
-    if (kind === 'cut') this.fill('');
-  }
-
   edit(first) {
     editCell(this, first);
   }
@@ -365,8 +361,4 @@ export class Grid {
       this.paint(this.cell(r, c), cell, r, c);
     }
   }
-}
-
-function range(from, to) {
-  return Array.from({ length: Math.max(0, to - from + 1) }, (_, i) => from + i);
 }

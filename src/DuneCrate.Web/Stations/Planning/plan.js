@@ -1,5 +1,6 @@
 // The Plan station: grids that send changes, forms and buttons that carry them, undo, and what others do meanwhile.
 import { Grid } from './grid.js';
+import { cellText, edits, expects, toggles } from './plan-edits.js';
 
 const page = document.getElementById('plan'),
   shot = document.querySelector('.shot'),
@@ -17,44 +18,26 @@ let revision = 0,
   addressTimer = 0,
   sideAsked = 0,
   cell = null,
-  chosen = [];
+  chosen = [],
+  sideDraft = null;
 
-const edits = {
-  sheet: cells => ({ do: 'cells', cells: cells.map(x => ({ layer: x.col, pass: x.row, text: x.text })) }),
-  roles: cells => ({ do: 'role-cells', cells: cells.map(x => ({ item: x.row, layer: x.col, text: x.text })) }),
-  scene: cells => ({ do: 'item-cells', cells: cells.map(x => ({ item: x.row, column: x.col, text: x.text })) }),
-  settings: cells => ({ do: 'setting-cells', cells: cells.map(x => ({ layer: x.col, name: x.row, text: x.text })) }),
-  files: cells => ({
-    do: 'several',
-    what: 'files renamed',
-    edits: cells.map(x => {
-      const [layer, home, pass] = x.row.split('|');
-      return { do: 'outputs', layers: [layer], home: home.toLowerCase(), pass: pass ?? null, [x.col]: x.text };
-    }),
-  }),
-};
+// What is being typed or waits to be sent, each on the version that its maker saw: what others change meanwhile is never written over.
+const drafts = new Set();
 
-const toggles = {
-  sheet: text => (text === '' ? 'x' : ''),
-  roles: (text, column) => column.options[(column.options.indexOf(text) + 1) % column.options.length],
-  settings: text => (text === 'yes' ? 'no' : text === 'no' ? '' : text === '' ? 'yes' : null),
-  scene: () => null,
-  files: () => null,
-};
-
-const expects = {
-  sheet: (text, old) => ({
-    shown: text === '' ? '' : text === 'x' ? old.shown || '…' : text.replace(/\bshared\b ?/, ''),
-    mark: text === '' ? '' : /\boff\b/.test(text) ? 'off' : 'on',
-  }),
-  roles: text => ({ shown: text || 'shown', mark: { shown: 'on', '': 'on', hidden: 'gone', holdout: 'hole' }[text] ?? 'part' }),
-};
+function begin() {
+  const draft = { revision };
+  drafts.add(draft);
+  return draft;
+}
 
 const grid = new Grid(document.getElementById('grid'), {
-  write: cells => {
+  begin,
+  drop: draft => drafts.delete(draft),
+  lost: text => say(`The cell you were typing into is gone from the plan. You had typed: ${text}`, true),
+  write: (cells, draft) => {
     const edit = edits[view](cells);
     grid.expect(cells, expects[view] ?? (text => ({ shown: text })));
-    send(edit);
+    send(edit, draft);
   },
   select: (at, cells, quiet) => {
     cell = at;
@@ -96,7 +79,9 @@ function address() {
   refreshSide(60);
 }
 
-function show(model) {
+function show(model, isOwn) {
+  if (isOwn && model.revision === revision + 1)
+    for (const draft of drafts) if (draft.revision === revision) draft.revision = model.revision;
   revision = model.revision;
   grid.show(model);
   document.getElementById('grid-summary').textContent = model.summary;
@@ -110,8 +95,15 @@ function show(model) {
 }
 
 // Changes go one after the other, each on the revision that the one before it made.
-function send(edit) {
-  return post('edit', () => ({ revision, view, edit }));
+async function send(edit, draft) {
+  const result = await post('edit', () => ({ revision: draft?.revision ?? revision, view, edit }));
+  drafts.delete(draft);
+  if (result.isClash) {
+    const again = Object.assign(document.createElement('button'), { type: 'button', textContent: 'Write mine all the same' });
+    again.addEventListener('click', () => send(edit));
+    says.firstElementChild?.append(' ', again);
+  }
+  return result;
 }
 
 function post(path, body) {
@@ -126,12 +118,12 @@ function post(path, body) {
       return { problem: 'no answer' };
     }
     const result = await answer.json();
-    if (result.model) show(result.model);
+    if (result.model) show(result.model, true);
     if (answer.ok) say('');
     else say(result.problem, true);
     if (answer.ok || answer.status === 409) refreshSide(100);
     refreshFrame();
-    return answer.ok ? result : { problem: result.problem, field: result.field };
+    return answer.ok ? result : { problem: result.problem, field: result.field, isClash: answer.status === 409 };
   });
   waiting = done.catch(() => {});
   return done;
@@ -154,6 +146,8 @@ function refreshSide(after) {
     if (asked !== sideAsked) return;
     side.inert = false;
     if (!answer.ok) return;
+    drafts.delete(sideDraft);
+    sideDraft = null;
     side.innerHTML = await answer.text();
     window.htmx.process(side);
     dressSide();
@@ -190,26 +184,10 @@ function dressSide() {
   if (name) name.value = decodeURIComponent(document.cookie.match(/(?:^|; )dune-name=([^;]*)/)?.[1] ?? '');
 }
 
-function cellText(form) {
-  const of = new FormData(form);
-  if (of.get('state') === '') return '';
-  const words = [
-    of.get('state') === 'off' ? 'off' : '',
-    of.get('type'),
-    of.get('home'),
-    of.get('lead') ? 'lead' : '',
-    of.get('filter'),
-    of.get('alpha'),
-    of.get('edge') ? `edge=${of.get('edge').trim()}` : '',
-    of.get('near')?.trim() ? `near=${of.get('near').trim()}` : '',
-    of.get('far')?.trim() ? `far=${of.get('far').trim()}` : '',
-    of.get('frames')?.trim() ? `frames=${of.get('frames').replace(/\s+/g, '')}` : '',
-  ];
-  return words.filter(Boolean).join(' ') || 'x';
-}
-
 async function submit(form) {
-  const wrong = form.querySelector('[data-wrong]');
+  if (form.dataset.isSending !== undefined) return;
+  const draft = side.contains(form) ? sideDraft : null,
+    wrong = form.querySelector('[data-wrong]');
   let edit = null;
   if (form.matches('[data-cell-form]')) {
     address();
@@ -248,13 +226,15 @@ async function submit(form) {
     if (edit.scale !== undefined) edit.scale = Number(edit.scale);
     if (edit.frame !== undefined) edit.frame = Number(edit.frame);
   }
-  const result = await send(edit);
+  form.dataset.isSending = '';
+  const result = await send(edit, draft);
+  delete form.dataset.isSending;
+  if (draft) sideDraft = null;
   if (wrong) wrong.textContent = result.problem ?? '';
-  if (!result.problem) {
-    if (edit.do === 'rename-layer') follow(edit.name);
-    if (edit.do === 'add-layer') follow(edit.name);
-    form.closest('dialog')?.close();
-  }
+  if (result.problem) return;
+  form.closest('dialog')?.close();
+  if (form.closest('dialog')) form.reset();
+  if (['rename-layer', 'add-layer', 'duplicate-layer'].includes(edit.do)) follow(edit.name, edit.do !== 'rename-layer');
 }
 
 function currentLayer() {
@@ -262,13 +242,14 @@ function currentLayer() {
   return new URL(location.href).searchParams.get('layer') ?? page.dataset.layer;
 }
 
-function follow(layer) {
+// The selection goes to a layer; after it was added the focus too.
+function follow(layer, takesFocus) {
   const url = new URL(location.href);
   url.searchParams.set('layer', layer);
   history.replaceState(null, '', url);
   page.dataset.layer = layer;
   const c = grid.model.columns.findIndex(column => column.key === layer);
-  if (c >= 0) grid.move([grid.at[0], c], false, true);
+  if (c >= 0) grid.move([grid.at[0], c], false, !takesFocus);
   refreshSide(30);
 }
 
@@ -334,6 +315,10 @@ document.addEventListener('click', event => {
   }
 });
 
+side.addEventListener('focusin', event => {
+  if (event.target.closest('form') && event.target.matches('input, select, textarea')) sideDraft ??= begin();
+});
+
 document.addEventListener('keydown', event => {
   if (!(event.ctrlKey || event.metaKey) || event.target.matches('input, textarea')) return;
   const back = event.key.toLowerCase() === 'z' && !event.shiftKey,
@@ -386,7 +371,12 @@ shot.addEventListener('sse:plan', async event => {
   const answer = await fetch(`${base}/plan/model?view=${view}`);
   if (!answer.ok) return;
   show(await answer.json());
-  say(`${change.by || 'Somebody'}: ${change.undo ? 'took back ' : ''}${change.what}`);
+  const typed = grid.editing && grid.find(grid.editing.row, grid.editing.col),
+    theirs = typed && grid.model.cells[typed[0]][typed[1]].text;
+  say(
+    `${change.by || 'Somebody'}: ${change.undo ? 'took back ' : ''}${change.what}` +
+      (typed && theirs !== grid.editing.text ? `. The cell you are typing into says “${theirs || 'nothing'}” now.` : ''),
+  );
   refreshSide(150);
   refreshFrame();
 });
