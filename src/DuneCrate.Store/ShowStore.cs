@@ -230,6 +230,37 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
         return check;
     }
 
+    /// <summary>
+    /// Keeps what a sealing found when it read everything once more: it is the shot's newest check then, unless the newest says the same.
+    /// </summary>
+    /// <returns>The check's key, or null when nothing was kept.</returns>
+    public async Task<int?> KeepCheckAsync(int shotId, int revision, CheckReport report, CancellationToken cancel = default)
+    {
+        if (
+            await NewestReportAsync(shotId, cancel) is { Pixels: true, Report: { } packed } newest
+            && newest.Revision == revision
+            && CheckReport.Read(PackedText.Unpack(packed)).SaysTheSameAs(report)
+        )
+        {
+            return null;
+        }
+
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        var check = new CheckRow
+        {
+            ShotId = shotId,
+            Pixels = true,
+            State = JobState.Done,
+            Asked = DateTime.UtcNow,
+            Ended = DateTime.UtcNow,
+            Revision = revision,
+            Report = PackedText.Pack(report.Write()),
+        };
+        context.Checks.Add(check);
+        await context.SaveChangesAsync(cancel);
+        return check.Id;
+    }
+
     /// <summary>Changes a check's state; with a report when it is done.</summary>
     public async Task SetCheckAsync(
         int id,

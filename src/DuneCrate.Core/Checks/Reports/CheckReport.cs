@@ -57,6 +57,11 @@ public sealed record CheckReport
     /// <summary>The document's text.</summary>
     public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
 
+    /// <summary>Whether another check found the same, however long it took.</summary>
+    public bool SaysTheSameAs(CheckReport other) =>
+        (this with { Summary = Summary with { Seconds = 0 } }).Write()
+        == (other with { Summary = other.Summary with { Seconds = 0 } }).Write();
+
     /// <summary>The report with waivers laid over its findings; counts and rerun list follow.</summary>
     public CheckReport With(IReadOnlyCollection<Waiver> waivers)
     {

@@ -10,11 +10,13 @@ using DuneCrate.Core.Planning.Model;
 namespace DuneCrate.Core.Checks.Reports;
 
 /// <summary>One number along the frames, drawn 1000 × 44.</summary>
-/// <param name="Label">What it is.</param>
-/// <param name="Shown">Least and greatest, for the label.</param>
+/// <param name="Label">What it is, with its unit.</param>
+/// <param name="Least">The least value, at the drawing's foot.</param>
+/// <param name="Most">The greatest, at its head.</param>
+/// <param name="ZeroAt">How far down 0 lies, 0..44; null when it is not among the values.</param>
 /// <param name="Path">The line.</param>
 /// <param name="Marks">Frames that jump.</param>
-public sealed record TrendStrip(string Label, string Shown, string Path, ImmutableArray<TrendMark> Marks)
+public sealed record TrendStrip(string Label, string Least, string Most, double? ZeroAt, string Path, ImmutableArray<TrendMark> Marks)
 {
     private const int Window = 7;
     private const double Deviations = 6,
@@ -29,7 +31,7 @@ public sealed record TrendStrip(string Label, string Shown, string Path, Immutab
         : FrameSet.From(Marks.Select(m => m.Frame)).ToString();
 
     /// <summary>What it shows, in words.</summary>
-    public string Words => $"{Shown}{(Marks.IsEmpty ? ", nothing jumps" : $", jumps at {Odd}")}";
+    public string Words => $"{(Least == Most ? Least : $"{Least} to {Most}")}{(Marks.IsEmpty ? ", nothing jumps" : $", jumps at {Odd}")}";
 
     /// <summary>The strips of a pass: mean, maximum, size of the file, samples that are no numbers. Without pixels only the size.</summary>
     public static ImmutableArray<TrendStrip> From(PlannedOutput output, string? pass, FrameSet range, IntakeResult intake)
@@ -76,16 +78,13 @@ public sealed record TrendStrip(string Label, string Shown, string Path, Immutab
             most = values.Max(v => v.Value),
             span = Math.Max(most - least, 1e-12),
             frames = Math.Max(1, range.Last - range.First + 1);
+        double Y(double value) => Height - Margin - (Height - 2 * Margin) * (value - least) / span;
         double X(int frame) => 1000 * (frame - range.First + 0.5) / frames;
         var path = new StringBuilder();
         for (int i = 0; i < values.Length; i++)
         {
             bool joins = i > 0 && values[i].Frame - values[i - 1].Frame <= 1;
-            path.Append(
-                CultureInfo.InvariantCulture,
-                $"{(joins ? 'L' : 'M')}{X(values[i].Frame):0.#} "
-                    + $"{Height - Margin - (Height - 2 * Margin) * (values[i].Value - least) / span:0.#}"
-            );
+            path.Append(CultureInfo.InvariantCulture, $"{(joins ? 'L' : 'M')}{X(values[i].Frame):0.#} {Y(values[i].Value):0.#}");
         }
 
         ImmutableArray<TrendMark> marks =
@@ -94,7 +93,7 @@ public sealed record TrendStrip(string Label, string Shown, string Path, Immutab
                 .Find([.. values.Select(v => v.Value)], Window, Deviations, Share)
                 .Select(i => new TrendMark(values[i].Frame, X(values[i].Frame) - 500 / frames, 1000 / frames, Text(values[i].Value))),
         ];
-        return new TrendStrip(label, least == most ? Text(least) : $"{Text(least)} to {Text(most)}", path.ToString(), marks);
+        return new TrendStrip(label, Text(least), Text(most), least < 0 && most > 0 ? Y(0) : null, path.ToString(), marks);
     }
 
     private static string Text(double value) => value.ToString(Math.Abs(value) >= 100 ? "#,0" : "0.####", CultureInfo.InvariantCulture);

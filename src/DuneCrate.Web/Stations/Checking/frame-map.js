@@ -195,6 +195,10 @@
       fill(new Uint32Array(image.data.buffer), width, top, end);
       brush.putImageData(image, 0, 0);
     }
+    if (map.dataset.from !== String(from) || map.dataset.to !== String(to)) {
+      [map.dataset.from, map.dataset.to] = [from, to];
+      document.dispatchEvent(new CustomEvent('map-span'));
+    }
     map.dataset.paintedAt ||= String(performance.now());
     map.dataset.painted = String(Number(map.dataset.painted || 0) + 1);
   }

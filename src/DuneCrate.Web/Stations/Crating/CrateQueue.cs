@@ -156,7 +156,7 @@ public sealed class CrateQueue(
         progress.Doing = "checking every pixel";
         Plan plan = views.PlanOf(shot);
         Waiver[] waivers = [.. (await store.WaiversAsync(shot.Id, stop)).Select(ShowStore.ToWaiver)];
-        return await Task.Run(
+        (IntakeResult intake, CheckReport report) = await Task.Run(
             () =>
             {
                 (StoragePath? folder, string? refused) = roots.Resolve(shot.Root, shot.Folder);
@@ -165,26 +165,28 @@ public sealed class CrateQueue(
                     throw new CrateRefusedException(refused!);
                 }
 
-                (IntakeResult intake, CheckReport report) = FolderCheck.Run(
-                    folder,
-                    plan,
-                    FactsDepth.Pixels,
-                    facts,
-                    limits,
-                    new Read(progress),
-                    false,
-                    stop
-                );
+                var found = FolderCheck.Run(folder, plan, FactsDepth.Pixels, facts, limits, new Read(progress), false, stop);
                 facts.Flush();
-                return CrateBuilder.Seal(
+                return found;
+            },
+            CancellationToken.None
+        );
+        if (await store.KeepCheckAsync(shot.Id, shot.Revision, report, stop) is { } check)
+        {
+            views.Keep(check, intake);
+            events.Tell(shot.Id, "check", new { ended = check });
+        }
+
+        return await Task.Run(
+            () =>
+                CrateBuilder.Seal(
                     CrateContents.From(plan, intake, row.Layout),
                     report.With(waivers),
                     roots.CratesOf(shot.Show.Code, shot.Code),
                     row.SealId,
                     new Reporter(progress),
                     stop
-                );
-            },
+                ),
             CancellationToken.None
         );
     }
