@@ -53,6 +53,11 @@ try
         await MapBench.RunAsync(work);
     }
 
+    if (args.Length == 0 || args.Contains("pages"))
+    {
+        await PagesBench.RunAsync(work);
+    }
+
     if (args.Length == 0 || args.Contains("report"))
     {
         MapBench.Judge(work);
