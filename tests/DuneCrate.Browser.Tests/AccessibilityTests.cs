@@ -15,8 +15,9 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
         Assert.Empty(Violations("the empty yard"));
         browser.MakeShot("KP500", "missing:sub:1002", "nonfinite:sub:1003", "copy:kelp:1003", "empty:kelp:1004", "unlit:sub:1004");
         var found = new List<string>();
-        foreach (string theme in new[] { "light", "dusk" })
+        foreach ((int width, int height, double zoom) in Windows)
         {
+            See(width, height, zoom);
             foreach (
                 string page in new[]
                 {
@@ -37,6 +38,8 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
                     "/KELP/KP500/plan/print",
                     "/KELP/settings",
                     "/KELP/summary",
+                    "/KELP/archive",
+                    "/KELP/KP500/archive",
                     "/KELP/KP500/receive",
                     "/KELP/KP500/check",
                     "/KELP/KP500/check?rule=frames.missing",
@@ -48,13 +51,70 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
             )
             {
                 browser.Go(page);
-                browser.Script<object>("document.documentElement.dataset.theme = arguments[0]; return null;", theme);
-                found.AddRange(Violations($"{page} in {theme}"));
+                foreach (string theme in new[] { "light", "dusk" })
+                {
+                    browser.Script<object>("document.documentElement.dataset.theme = arguments[0]; return null;", theme);
+                    found.AddRange(Violations($"{page} in {theme}, {width} pixels wide"));
+                }
             }
         }
 
+        See(1280, 800, 1);
+
         Assert.True(found.Count == 0, string.Join('\n', found));
     }
+
+    /// <summary>
+    /// What one comes for is in sight without scrolling, also in a narrow window and at half as large again (1280 × 800 at 150 %).
+    /// </summary>
+    [Fact]
+    public void Rows_are_in_sight_in_narrow_windows_and_large_print()
+    {
+        browser.MakeShot("KP540", "missing:sub:1002");
+        foreach ((int width, int height, double zoom) in Windows)
+        {
+            See(width, height, zoom);
+            foreach (
+                (string page, string rows) in new[]
+                {
+                    ("plan", "#grid tr[data-r]"),
+                    ("plan/files", "#grid tr[data-r]"),
+                    ("receive", "tbody tr"),
+                    ("check", "#lanes .lane"),
+                }
+            )
+            {
+                browser.Go($"/KELP/KP540/{page}");
+                browser.Find(rows);
+                long seen = browser.Script<long>(
+                    "return [...document.querySelectorAll(arguments[0])].filter(row => { const b = row.getBoundingClientRect(), "
+                        + "at = document.elementFromPoint(b.left + 30, (b.top + b.bottom) / 2); return b.height && row.contains(at); }).length",
+                    rows
+                );
+                Assert.True(seen >= 4, $"{seen} rows of {page} are seen at {width} × {height}.");
+                Assert.True(
+                    browser.Script<bool>("const d = document.scrollingElement; return d.scrollWidth <= d.clientWidth"),
+                    $"{page} is wider than {width} pixels."
+                );
+            }
+        }
+
+        See(1280, 800, 1);
+    }
+
+    private static readonly (int Width, int Height, double Zoom)[] Windows = [(1280, 800, 1), (1024, 768, 1), (853, 533, 1.5)];
+
+    private void See(int width, int height, double zoom) =>
+        browser.Driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new Dictionary<string, object?>
+            {
+                ["width"] = width,
+                ["height"] = height,
+                ["deviceScaleFactor"] = zoom,
+                ["mobile"] = false,
+            }
+        );
 
     [Theory]
     [InlineData("/")]
@@ -73,7 +133,7 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
     public void A_whole_shot_fits_1280_by_800_without_a_page_scroll()
     {
         browser.MakeShot("KP530", "missing:sub:1002");
-        browser.Driver.Manage().Window.Size = new System.Drawing.Size(1280, 800);
+        See(1280, 800, 1);
         foreach (
             string station in new[]
             {
