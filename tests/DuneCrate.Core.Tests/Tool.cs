@@ -30,7 +30,11 @@ public static class Tool
 
         process.WaitForExit();
         string output = reading.Result;
-        Assert.True(process.ExitCode == 0, $"{program} {string.Join(' ', arguments)}: exit {process.ExitCode} {errors.Result} {output}");
+        string said = $"{errors.Result} {output}";
+        Assert.True(
+            process.ExitCode == 0,
+            $"{program} {string.Join(' ', arguments)}: exit {process.ExitCode} {said[..Math.Min(said.Length, 400)]}"
+        );
         return output;
     }
 

@@ -34,7 +34,7 @@ public sealed class HeaderDialectTests : IDisposable
         Assert.Empty(shot.Check(depth: FactsDepth.Header).Findings);
         foreach (int frame in FrameSet.Parse("1002-1003"))
         {
-            Tool.Oiio(shot.File("matte_hull", "tif", frame), "--compression", "lzw", "-o", shot.File("matte_hull", "tif", frame));
+            Tool.Oiio(shot.File("matte_hull", frame), "--compression", "lzw", "-o", shot.File("matte_hull", frame));
         }
 
         Finding finding = Assert.Single(shot.Check(depth: FactsDepth.Header).Findings, f => f.Rule == "format.compression");

@@ -43,13 +43,7 @@ public sealed class OnePassFilesTests(OutsideShot shot) : IClassFixture<OutsideS
     public void A_viewer_finds_the_channels()
     {
         PlannedOutput depth = PlannedOutput.From(OutsideShot.Plan).Single(o => o.Passes[0].Pass == "depth");
-        using PictureLines lines = PictureLines.Open(
-            Disk.File(shot.File("z", "exr", 1005)),
-            "exr",
-            ["depth.Z"],
-            ReadLimits.Default,
-            depth.Held
-        );
+        using PictureLines lines = PictureLines.Open(Disk.File(shot.File("z", 1005)), "exr", ["depth.Z"], ReadLimits.Default, depth.Held);
         Assert.Equal("depth.Z", Assert.Single(lines.Channels));
         float[] line = new float[96];
         Assert.True(lines.Read(20, [line], default));

@@ -30,13 +30,42 @@ public sealed class OutsideFaultsTests : IDisposable
             { "scene", true, "files.newer", "beauty", "1004-1005", "scene file haze_v002.scene instead of haze_v001.scene" },
             { "later", false, "files.newer", "z", "1006", "written later" },
             { "blurred depth", true, "depth.filtered", "z", OutsideShot.Range, "where nothing is" },
+            { "inf", true, "pixels.nonfinite", "beauty", "1004", "4 infinite" },
+            { "negative", true, "pixels.negative", "beauty", "1005", "64" },
+            { "aspect", false, "format.drift", "beauty", "1005", "aspect" },
+            { "window", true, "format.data-window", "z", "1005", "10, 10 to 69, 39" },
+            { "primaries", false, "format.drift", "beauty", "1005", "chromaticities change from none to 0.713" },
+            { "black", true, "pixels.black", "beauty", "1007", "black" },
+            { "brighter", true, "pixels.flicker", "beauty", "1006", "bright" },
+            { "glow outside", true, "alpha.premultiplied", "beauty", OutsideShot.Range, "alpha" },
+            { "alpha above 1", true, "alpha.range", "beauty", "1008", "1.5" },
+            { "alpha of 1", true, "alpha.solid", "beauty", OutsideShot.Range, "1 everywhere" },
+            { "long normals", true, "normal.length", "normal", OutsideShot.Range, "mean length is 1.6" },
+            { "eight bit", true, "pixels.depth", "beauty", OutsideShot.Range, "levels" },
+            { "lower-case", true, "channels.name", "beauty", OutsideShot.Range, "came as " },
+            { "extra channel", false, "channels.extra", "beauty", "1005", "mask" },
+            { "flat depth", true, "depth.range", "z", OutsideShot.Range, "the same everywhere" },
+            { "repeated picture", true, "pixels.repeat", "beauty", "1004", "the same picture as the frame before" },
+            { "missing", true, "frames.missing", "beauty", "1006", "1006" },
+            { "missing", false, "frames.gap", "beauty", "1006", "1006" },
+            { "missing at the end", true, "frames.missing", "ao", "1012", "1012" },
+            { "cut short", true, "files.truncated", "beauty", "1006", "lines" },
+            { "cut short tiff", true, "files.truncated", "matte_hull", "1006", "cut short" },
+            { "cut short png", true, "files.truncated", "ao", "1006", "cut short" },
+            { "empty", true, "files.unreadable", "z", "1004", "empty" },
+            { "not a picture", false, "files.unreadable", "z", "1004", "haze_z.1004.exr" },
+            { "one too many", true, "frames.extra", "beauty", "1013", "1013" },
+            { "padding", true, "names.padding", "beauty", "1005", "digits" },
+            { "twice", true, "frames.duplicate", "beauty", "1005", "1005" },
+            { "output missing", true, "outputs.missing", "ao", OutsideShot.Range, "haze_ao" },
+            { "not planned", true, "outputs.unplanned", "uv", OutsideShot.Range, "haze_uv" },
         };
 
     [Theory]
     [MemberData(nameof(Faults))]
     public void A_fault_is_found_where_it_is(string fault, bool withPlan, string rule, string pass, string frames, string said)
     {
-        Plant(fault);
+        OutsideFaults.All[fault](_shot);
         CheckReport report = _shot.Check(withPlan);
         Finding[] found = [.. report.Findings.Where(f => f.Rule == rule)];
         Assert.True(found.Length > 0, $"{rule} is silent; found were {string.Join('\n', OutsideShot.Lines(report, Severity.Note))}");
@@ -51,7 +80,7 @@ public sealed class OutsideFaultsTests : IDisposable
     [Fact]
     public void What_is_wrong_in_one_frame_is_told_beside_what_is_wrong_in_all()
     {
-        Rewrite("matte_hull", "tif", 1005, "-d", "uint16");
+        _shot.Rewrite("matte_hull", 1005, "-d", "uint16");
         Plan plan = new WriteCells([new CellText("haze", "matte.hull", "float")]).Apply(OutsideShot.Plan);
         CheckReport report = Disk.Check(_shot.Folder, plan, FactsDepth.Header, new NoFactsCache()).Report;
         Assert.Equal(
@@ -79,7 +108,7 @@ public sealed class OutsideFaultsTests : IDisposable
     [InlineData("haze_AO.1004.png", "names.case")]
     public void A_stray_is_tied_to_the_frame_that_it_would_fill_and_can_be_renamed(string name, string rule)
     {
-        File.Move(_shot.File("ao", "png", 1004), _shot[$"haze/{name}"]);
+        File.Move(_shot.File("ao", 1004), _shot[$"haze/{name}"]);
         CheckReport report = _shot.Check(depth: FactsDepth.Header);
         Finding finding = Assert.Single(report.Findings);
         Assert.Equal((rule, "1004"), (finding.Rule, finding.Frames.ToString()));
@@ -88,10 +117,42 @@ public sealed class OutsideFaultsTests : IDisposable
         Assert.Equal(($"haze/{name}", "haze/haze_ao.1004.png"), (rename.From, rename.To));
     }
 
+    /// <summary>A frame of another version is offered for a frame that is missing, and left alone where that is there.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void Another_version_is_offered_only_for_a_frame_that_is_missing(bool isMissing)
+    {
+        Plan plan = OutsideShot.Plan with { Layers = [OutsideShot.Plan.Layers[0] with { Outputs = [Versioned] }] };
+        foreach (int frame in FrameSet.Parse(OutsideShot.Range))
+        {
+            File.Move(_shot.File("z", frame), _shot[$"haze/haze_z_v002.{frame}.exr"]);
+        }
+
+        File.Copy(_shot["haze/haze_z_v002.1004.exr"], _shot["haze/haze_z_v001.1004.exr"]);
+        if (isMissing)
+        {
+            File.Delete(_shot["haze/haze_z_v002.1004.exr"]);
+        }
+
+        (IntakeResult intake, _) = Disk.Check(_shot.Folder, plan, FactsDepth.Header, new NoFactsCache());
+        Assert.Equal(
+            isMissing ? ["haze/haze_z_v001.1004.exr to haze/haze_z_v002.1004.exr"] : [],
+            Renames.From(new CheckContext(plan, intake, DateTime.UtcNow)).Select(r => $"{r.From} to {r.To}")
+        );
+    }
+
+    private static OutputPlan Versioned =>
+        OutsideShot.Plan.Layers[0].Outputs[0] with
+        {
+            Template = "haze/haze_{pass}_v002.{frame}.exr",
+            Passes = [.. OutsideShot.Plan.Layers[0].Outputs[0].Passes.Where(p => p.Pass == "depth")],
+        };
+
     [Fact]
     public void A_plan_from_files_takes_passes_from_names_and_slips_to_their_sequence()
     {
-        File.Move(_shot.File("ao", "png", 1004), _shot["haze/haze_ao_1004.png"]);
+        File.Move(_shot.File("ao", 1004), _shot["haze/haze_ao_1004.png"]);
         IntakeResult intake = Disk.Check(_shot.Folder, null, FactsDepth.Header, new NoFactsCache()).Intake;
         Plan plan = PlanGuess.From(intake, new ShowPlan { Code = "KELP" }, "KP040")!;
         LayerPlan layer = Assert.Single(plan.Layers);
@@ -104,10 +165,7 @@ public sealed class OutsideFaultsTests : IDisposable
     [Fact]
     public void Coverage_that_differs_because_normals_are_encoded_is_a_line_of_that_finding()
     {
-        foreach (int frame in FrameSet.Parse(OutsideShot.Range))
-        {
-            Rewrite("normal", "exr", frame, "--mulc", "0.5", "--addc", "0.5");
-        }
+        _shot.RewriteEach("normal", OutsideShot.Range, "--mulc", "0.5", "--addc", "0.5");
 
         CheckReport report = _shot.Check();
         Finding finding = Assert.Single(report.Findings, f => f.Severity <= Severity.Warning);
@@ -205,84 +263,4 @@ public sealed class OutsideFaultsTests : IDisposable
         FormattableString.Invariant($"--noise:type=gaussian:mean=0:stddev={deviation}:seed={seed}");
 
     public void Dispose() => _shot.Dispose();
-
-    private void Plant(string fault)
-    {
-        switch (fault)
-        {
-            case "nan":
-                // The root of what is below 0 is no number: green and blue of 4 × 4 pixels.
-                Paste(
-                    "beauty",
-                    1004,
-                    "--create",
-                    "4x4",
-                    "4",
-                    "--chnames",
-                    "R,G,B,A",
-                    "--addc",
-                    "0.4,-1,-1,1",
-                    "--powc",
-                    "1,0.5,0.5,1",
-                    "+40+20"
-                );
-                break;
-            case "firefly":
-                Paste("beauty", 1006, "--create", "1x1", "4", "--chnames", "R,G,B,A", "--addc", "400,400,400,1", "+40+20");
-                break;
-            case "no alpha":
-                Rewrite("beauty", "exr", 1005, "--ch", "R,G,B");
-                break;
-            case "no blue":
-                Rewrite("beauty", "exr", 1005, "--ch", "R,G,A");
-                break;
-            case "half depth":
-                Rewrite("z", "exr", 1003, "-d", "half");
-                break;
-            case "packed":
-                Rewrite("z", "exr", 1007, "--compression", "piz");
-                break;
-            case "rate":
-                Rewrite("beauty", "exr", 1009, "--attrib", "FramesPerSecond", "25/1");
-                break;
-            case "size":
-                Rewrite("beauty", "exr", 1002, "--resize", "48x27");
-                break;
-            case "copy":
-                File.Copy(_shot.File("beauty", "exr", 1003), _shot.File("beauty", "exr", 1008), overwrite: true);
-                break;
-            case "scene":
-                Rewrite("beauty", "exr", 1004, "--attrib", "sceneFile", "haze_v002.scene");
-                Rewrite("beauty", "exr", 1005, "--attrib", "sceneFile", "haze_v002.scene");
-                break;
-            case "later":
-                File.SetLastWriteTimeUtc(_shot.File("z", "exr", 1006), DateTime.UtcNow.AddHours(3));
-                break;
-            case "blurred depth":
-                foreach (int frame in FrameSet.Parse(OutsideShot.Range))
-                {
-                    Rewrite("z", "exr", frame, "--blur:kernel=box", "3x1");
-                }
-
-                break;
-            default:
-                throw new ArgumentException(fault);
-        }
-    }
-
-    private void Rewrite(string pass, string extension, int frame, params string[] change)
-    {
-        string file = _shot.File(pass, extension, frame);
-        DateTime written = File.GetLastWriteTimeUtc(file);
-        Tool.Oiio([file, .. change, "-o", file]);
-        File.SetLastWriteTimeUtc(file, written);
-    }
-
-    private void Paste(string pass, int frame, params string[] patchAndPlace)
-    {
-        string file = _shot.File(pass, "exr", frame);
-        DateTime written = File.GetLastWriteTimeUtc(file);
-        Tool.Oiio([.. patchAndPlace[..^1], file, "--paste", patchAndPlace[^1], "-d", "half", "-o", file]);
-        File.SetLastWriteTimeUtc(file, written);
-    }
 }

@@ -73,7 +73,35 @@ public sealed class OutsideShot : IDisposable
     public string this[string name] => _folder[name];
 
     /// <summary>One file.</summary>
-    public string File(string pass, string extension, int frame) => _folder[$"haze/haze_{pass}.{frame}.{extension}"];
+    public string File(string pass, int frame) =>
+        _folder[$"haze/haze_{pass}.{frame}.{(pass == "ao" ? "png" : pass == "matte_hull" ? "tif" : "exr")}"];
+
+    /// <summary>Rewrites a file by commands of oiiotool; its time stays.</summary>
+    public void Rewrite(string pass, int frame, params string[] change)
+    {
+        string file = File(pass, frame);
+        DateTime written = System.IO.File.GetLastWriteTimeUtc(file);
+        Tool.Oiio([file, .. change, "-o", file]);
+        System.IO.File.SetLastWriteTimeUtc(file, written);
+    }
+
+    /// <summary>Rewrites several frames.</summary>
+    public void RewriteEach(string pass, string frames, params string[] change)
+    {
+        foreach (int frame in FrameSet.Parse(frames))
+        {
+            Rewrite(pass, frame, change);
+        }
+    }
+
+    /// <summary>Lays a patch over a file at a place.</summary>
+    public void Paste(string pass, int frame, string place, params string[] patch)
+    {
+        string file = File(pass, frame);
+        DateTime written = System.IO.File.GetLastWriteTimeUtc(file);
+        Tool.Oiio([.. patch, file, "--paste", place, "-d", "half", "-o", file]);
+        System.IO.File.SetLastWriteTimeUtc(file, written);
+    }
 
     public CheckReport Check(bool withPlan = true, FactsDepth depth = FactsDepth.Pixels) =>
         Disk.Check(Folder, withPlan ? Plan : null, depth, new NoFactsCache()).Report;

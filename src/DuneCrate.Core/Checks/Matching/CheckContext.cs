@@ -70,8 +70,13 @@ public sealed class CheckContext
                 .Find(left)
                 .AsParallel()
                 .AsOrdered()
-                .Select((s, i) => i < MostCompared ? Stray(s, outputs) : new StraySequence(s, null, 0, StrayKind.Unplanned)),
+                .Select((s, i) => i < MostCompared ? Stray(s, outputs) : new StraySequence(s, null, 0, StrayKind.Unplanned))
+                .Select(s => s.Kind == StrayKind.Misnamed && FillsNothing(s) ? s with { Kind = StrayKind.Unplanned } : s),
         ];
+        // A name that is near by chance: every frame that it could be a slip of is there.
+        bool FillsNothing(StraySequence stray) =>
+            claimed[stray.Nearest!].Select(f => f.Frame).ToHashSet().IsSupersetOf(stray.Sequence.Frames);
+
         ILookup<PlannedOutput, FrameSet> misnamed = Strays.Where(s => s.IsMisnamed).ToLookup(s => s.Nearest!, s => s.Sequence.Frames);
         Outputs =
         [

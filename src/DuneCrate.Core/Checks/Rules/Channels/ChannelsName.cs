@@ -1,11 +1,13 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Checks.Rules;
 
-/// <summary>A planned channel is there under an alias or a near name.</summary>
+/// <summary>A planned channel is there under an alias or a near name, or in another letter case.</summary>
 public sealed class ChannelsName : FileRule, IReplans
 {
     public override string Id => "channels.name";
@@ -16,7 +18,9 @@ public sealed class ChannelsName : FileRule, IReplans
 
     public override string Question => "A channel is present under an alias or a near name";
 
-    public override IEnumerable<Finding> Check(CheckContext context) =>
+    public override IEnumerable<Finding> Check(CheckContext context) => UnderOtherNames(context).Concat(InOtherCase(context));
+
+    private IEnumerable<Finding> UnderOtherNames(CheckContext context) =>
         from output in context.Outputs
         where output.IsExpected
         from pass in output.Passes
@@ -35,6 +39,41 @@ public sealed class ChannelsName : FileRule, IReplans
             RemedyKind.Replan,
             pass.Name
         );
+
+    /// <summary>Programs tell <c>r</c> from <c>R</c>: a file of one pass is read all the same, and it is told.</summary>
+    private IEnumerable<Finding> InOtherCase(CheckContext context) =>
+        from output in context.Outputs
+        where output.IsExpected
+        from pass in output.Passes
+        from odd in GroupByChannels(
+            output,
+            f =>
+                string.Join(' ', pass.Channels.Select(c => f.FindChannel(c.Name)).Where(IsOnlyInCase).Select(c => c!.StoredAs))
+                    is { Length: > 0 } stored
+                    ? stored
+                    : null
+        )
+        let came = odd.Verdict.Split(' ')
+        let wanted = string.Join(
+            ' ',
+            pass.Channels.Select(c => ChannelNames.LastOf(c.Name)).Where(n => came.Contains(n, StringComparer.OrdinalIgnoreCase))
+        )
+        select About(
+            output,
+            odd.Frames,
+            wanted,
+            odd.Verdict,
+            $"{wanted} came as {odd.Verdict} in {At(odd.Frames)}: many programs tell the letter case apart.",
+            "Rename the channels at the renderer.",
+            RemedyKind.Rerender,
+            pass.Name
+        );
+
+    private static bool IsOnlyInCase(ChannelFacts? there) =>
+        there is { StoredAs: { } stored }
+        && ChannelNames.LastOf(there.Name) is var last
+        && stored != last
+        && stored.Equals(last, StringComparison.OrdinalIgnoreCase);
 
     /// <summary>Plans the channels under the names that they came with.</summary>
     public Replan? Replan(ReplanCase at)

@@ -51,7 +51,7 @@ public sealed class NormalLength : PixelRule
             string.Create(
                 CultureInfo.InvariantCulture,
                 $"Normals are {Text(odd.Verdict)} in {At(odd.Frames)}: {Words.Percent((double)normal.Off / normal.Covered)} of the "
-                    + $"covered pixels are off."
+                    + $"covered pixels are off; the mean length is {normal.MeanLength:0.##}."
             ),
             odd.Verdict == Verdict.Encoded
                 ? "Write them as they are, from −1 to 1."
