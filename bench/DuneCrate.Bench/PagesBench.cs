@@ -2,7 +2,6 @@ using System.Diagnostics;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
-using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using Microsoft.Extensions.DependencyInjection;
 

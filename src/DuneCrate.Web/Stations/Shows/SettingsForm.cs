@@ -1,9 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Naming;
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
 using DuneCrate.Store.Rows;

@@ -1,10 +1,5 @@
-using System.Collections.Immutable;
-using System.Globalization;
 using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Rules;
 using DuneCrate.Core.Rules;
