@@ -29,17 +29,19 @@ public sealed class DepthFiltered : PixelRule
 
     private const long LeastEdges = 20;
 
-    /// <summary>95 % of a normal distribution lie below.</summary>
-    private const double Confidence = 1.645;
+    /// <summary>How often a clean sequence may be suspected by chance.</summary>
+    private const double Chance = 0.05;
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
         from pass in output.Passes
         where pass.Definition?.Has(PassMeasures.Depth) == true
-        let bad = output
+        let judged = output
             .Files.Select(f => (f.Frame, Depth: Measured(pass, f)?.Depth))
-            .Where(f => f.Depth is { Edges: >= LeastEdges } d && LeastShare(d.Between, d.Edges) > context.Threshold(this, Share))
+            .Where(f => f.Depth is { Edges: >= LeastEdges })
             .ToArray()
+        let confidence = Confidence(judged.Length)
+        let bad = judged.Where(f => LeastShare(f.Depth!.Between, f.Depth.Edges, confidence) > context.Threshold(this, Share)).ToArray()
         where bad.Length > 0
         let frames = FrameSet.From(bad.Select(f => f.Frame))
         let share = bad.Max(f => (double)f.Depth!.Between / f.Depth.Edges)
@@ -57,10 +59,16 @@ public sealed class DepthFiltered : PixelRule
             At = bad[0].Depth!.At,
         };
 
-    private static double LeastShare(long between, long edges)
+    /// <summary>
+    /// Deviations beyond which a normal distribution lies so rarely that none of so many frames should, since half of e^(−z²/2) bounds
+    /// its tail.
+    /// </summary>
+    private static double Confidence(int frames) => Math.Sqrt(2 * Math.Log(Math.Max(1, frames) / (2 * Chance)));
+
+    private static double LeastShare(long between, long edges, double confidence)
     {
         double share = (double)between / edges,
-            square = Confidence * Confidence / edges;
-        return (share + square / 2 - Confidence * Math.Sqrt(share * (1 - share) / edges + square / edges / 4)) / (1 + square);
+            square = confidence * confidence / edges;
+        return (share + square / 2 - confidence * Math.Sqrt(share * (1 - share) / edges + square / edges / 4)) / (1 + square);
     }
 }
