@@ -23,6 +23,9 @@ internal static class Disk
     public static StoragePath Place(string fullPath) => StorageRoot.At("/").Top.At(fullPath.TrimStart('/'));
 
     /// <summary>An OpenEXR file, opened under the usual limits.</summary>
+    /// <summary>A file as a listing of its own, under its name.</summary>
+    public static IntakeFile Listed(string path) => FolderListing.OfFile(File(path), Path.GetFileName(path))!;
+
     public static ExrFile Exr(string path) => ExrFile.Open(File(path), ExrLimits.Default);
 
     /// <summary>The facts of one file.</summary>

@@ -9,6 +9,8 @@ var root = new RootCommand("Dune Crate: plan, check and hand over the passes of 
     PlanVerb.Create(),
     CrateVerb.Create(),
     VerifyVerb.Create(),
+    PictureVerb.Create(),
+    CompareVerb.Create(),
     StandInVerb.Create(),
     // These three are started by ./dune itself; they stand here so that --help lists them.
     new Command("demo", "Make the demo show if it is not there and start the web application on it."),

@@ -87,8 +87,9 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
                 browser.Go($"/KELP/KP540/{page}");
                 browser.Find(rows);
                 long seen = browser.Script<long>(
-                    "return [...document.querySelectorAll(arguments[0])].filter(row => { const b = row.getBoundingClientRect(), "
-                        + "at = document.elementFromPoint(b.left + 30, (b.top + b.bottom) / 2); return b.height && row.contains(at); }).length",
+                    "return [...document.querySelectorAll(arguments[0])].filter(row => { "
+                        + "const b = row.getBoundingClientRect(), at = document.elementFromPoint(b.left + 30, (b.top + b.bottom) / 2); "
+                        + "return b.height && row.contains(at); }).length",
                     rows
                 );
                 Assert.True(seen >= 4, $"{seen} rows of {page} are seen at {width} × {height}.");

@@ -13,6 +13,17 @@ public static class Tool
     /// <summary>Runs a program and returns what it prints.</summary>
     public static string Run(string program, params string[] arguments)
     {
+        (int exit, string output, string errors) = Start(program, arguments);
+        string said = $"{errors} {output}";
+        Assert.True(exit == 0, $"{program} {string.Join(' ', arguments)}: exit {exit} {said[..Math.Min(said.Length, 400)]}");
+        return output;
+    }
+
+    /// <summary>The same of a program whose exit code is an answer.</summary>
+    public static string RunAny(string program, params string[] arguments) => Start(program, arguments).Output;
+
+    private static (int Exit, string Output, string Errors) Start(string program, string[] arguments)
+    {
         var start = new ProcessStartInfo(program) { RedirectStandardOutput = true, RedirectStandardError = true };
         foreach (string argument in arguments)
         {
@@ -29,13 +40,7 @@ public static class Tool
         }
 
         process.WaitForExit();
-        string output = reading.Result;
-        string said = $"{errors.Result} {output}";
-        Assert.True(
-            process.ExitCode == 0,
-            $"{program} {string.Join(' ', arguments)}: exit {process.ExitCode} {said[..Math.Min(said.Length, 400)]}"
-        );
-        return output;
+        return (process.ExitCode, reading.Result, errors.Result);
     }
 
     public static string Oiio(params string[] arguments) => Run("oiiotool", arguments);

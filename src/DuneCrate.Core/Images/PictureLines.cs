@@ -42,6 +42,7 @@ public sealed class PictureLines : IDisposable
     /// <param name="channels">Names of channels.</param>
     /// <param name="limits">Bounds on what it may claim.</param>
     /// <param name="held">The pass of a file that holds one, so that its channels are found whatever they are called; or null.</param>
+    /// <param name="part">The part of an OpenEXR file that has them; null for whichever does first.</param>
     /// <exception cref="ImageException">The file cannot be read, has none of the channels, or has them in parts of different
     /// windows.</exception>
     /// <exception cref="IOException">The file cannot be opened.</exception>
@@ -50,8 +51,9 @@ public sealed class PictureLines : IDisposable
         string format,
         IReadOnlyCollection<string> channels,
         ReadLimits limits,
-        HeldPass? held = null
-    ) => format == "exr" ? OpenExr(path, channels, limits.Exr, held) : OpenRaster(path, format, channels, limits.Rasters, held);
+        HeldPass? held = null,
+        int? part = null
+    ) => format == "exr" ? OpenExr(path, channels, limits.Exr, held, part) : OpenRaster(path, format, channels, limits.Rasters, held);
 
     /// <summary>Reads the next line. Lines are asked for from the top; some may be left out.</summary>
     /// <param name="y">The line, in data window coordinates.</param>
@@ -88,16 +90,17 @@ public sealed class PictureLines : IDisposable
         }
     }
 
-    private static PictureLines OpenExr(StoragePath path, IReadOnlyCollection<string> channels, ExrLimits limits, HeldPass? held)
+    private static PictureLines OpenExr(StoragePath path, IReadOnlyCollection<string> channels, ExrLimits limits, HeldPass? held, int? part)
     {
         ExrFile file = ExrFile.Open(path, limits);
         var sources = new List<ExrSource>();
         try
         {
+            ExrPart[] among = [.. file.Parts.Where(p => part is null || p.Index == part)];
             (string Name, string Stored, int Part)[] homes =
             [
-                .. Stored(channels, [.. file.Parts.SelectMany(p => p.Channels).Select(c => c.Name)], held)
-                    .Select(c => (c.Name, c.Stored, file.Parts.FirstOrDefault(p => p.Channels.Any(k => k.Name == c.Stored))?.Index ?? -1))
+                .. Stored(channels, [.. among.SelectMany(p => p.Channels).Select(c => c.Name)], held)
+                    .Select(c => (c.Name, c.Stored, among.FirstOrDefault(p => p.Channels.Any(k => k.Name == c.Stored))?.Index ?? -1))
                     .Where(h => h.Item3 >= 0),
             ];
             int[] parts = [.. homes.Select(h => h.Part).Distinct()];

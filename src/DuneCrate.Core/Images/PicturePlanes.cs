@@ -18,6 +18,9 @@ public sealed record PicturePlanes(
     string? Problem
 )
 {
+    /// <summary>By line of samples: whether nothing of it could be read. Empty when all could.</summary>
+    public ImmutableArray<bool> Lost { get; init; } = [];
+
     /// <summary>Bytes that the planes take.</summary>
     public long Bytes => Planes.Values.Sum(p => p.LongLength * sizeof(float));
 
@@ -43,6 +46,7 @@ public sealed record PicturePlanes(
             left = window.MinX - lines.Window.MinX;
         float[][] whole = [.. lines.Channels.Select(_ => new float[lines.Window.Width])];
         float[][] planes = [.. lines.Channels.Select(_ => new float[checked(width * height)])];
+        bool[] read = new bool[height];
         for (int y = window.MinY; y <= window.MaxY; y++)
         {
             int row = (y - window.MinY) / shrink;
@@ -52,7 +56,7 @@ public sealed record PicturePlanes(
                 continue;
             }
 
-            lines.Read(y, whole, cancel);
+            read[row] |= lines.Read(y, whole, cancel);
             for (int c = 0; c < planes.Length; c++)
             {
                 Shorten(whole[c].AsSpan(left, (int)window.Width), planes[c].AsSpan(row * width, width), shrink, isMean);
@@ -73,7 +77,10 @@ public sealed record PicturePlanes(
             shrink,
             lines.IsEncoded,
             lines.Problem
-        );
+        )
+        {
+            Lost = Array.TrueForAll(read, r => r) ? [] : [.. read.Select(r => !r)],
+        };
     }
 
     /// <summary>Bytes that the planes of some channels would take.</summary>

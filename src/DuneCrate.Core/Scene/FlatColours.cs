@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Colour;
 
 namespace DuneCrate.Core.Scene;
 

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Images.Cryptomatte;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;

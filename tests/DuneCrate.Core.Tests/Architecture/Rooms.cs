@@ -29,6 +29,7 @@ internal static class Rooms
         ("Rebuild", "sum of passes against the beauty"),
         ("Intake", "facts of files, measures of pixels"),
         ("Pictures", "pictures for people"),
+        ("Comparing", "how far files are apart"),
         ("Checks.Findings", "findings, waivers, notes"),
         ("Checks.Matching", "files against planned outputs"),
         ("Checks.Remedies", "renames and changes of the plan"),

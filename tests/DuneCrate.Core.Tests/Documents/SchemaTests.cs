@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Text.Json.Nodes;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Comparing;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
@@ -163,6 +164,20 @@ public sealed class SchemaTests : IDisposable
         Assert.Equal("", Complaint("waivers", text));
         File.WriteAllText(_folder["waivers.json"], text);
         Assert.Single(WaiverDocument.ReadFile(Disk.File(_folder["waivers.json"])));
+    }
+
+    [Fact]
+    public void Comparisons_fit_their_schema()
+    {
+        var odd = new ChannelDifference("R", 0.5, 0.1, 0.2, 14, 0.25, [3, 4]) { Odd = 2 };
+        var document = new ComparisonDocument(
+            0.01,
+            false,
+            ["a.exr"],
+            [],
+            [new FileDifference("b.exr", "b.exr", false, [odd, new ChannelDifference("G", 0, 0, 0, null, 0, null)], ["only in b.exr: Z"])]
+        );
+        Assert.Equal("", Complaint("comparison", document.Write()));
     }
 
     [Theory]

@@ -1,6 +1,6 @@
 using System.Runtime.InteropServices;
 using CsCheck;
-using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Exr.Codecs;
 using DuneCrate.Core.Images.Statistics;

@@ -1,5 +1,6 @@
 using CsCheck;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Images.Cryptomatte;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Exr.Codecs;

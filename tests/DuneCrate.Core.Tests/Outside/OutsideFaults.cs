@@ -1,6 +1,6 @@
 namespace DuneCrate.Core.Tests.Outside;
 
-/// <summary>The faults that are planted into the files of <see cref="OutsideShot"/>, each with oiiotool or as a file system does it.</summary>
+/// <summary>The faults that are planted into the files of <see cref="OutsideShot"/>, each by oiiotool or as a disk does it.</summary>
 public static class OutsideFaults
 {
     private static readonly string[] HalfAgain =

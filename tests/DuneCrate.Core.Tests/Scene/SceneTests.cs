@@ -1,5 +1,5 @@
 using System.Text;
-using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Scene;
 using DuneCrate.StandIns.Demo;
 using DuneCrate.StandIns.Renderer;

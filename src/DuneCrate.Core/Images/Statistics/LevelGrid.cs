@@ -1,3 +1,5 @@
+using DuneCrate.Core.Images.Colour;
+
 namespace DuneCrate.Core.Images.Statistics;
 
 /// <summary>

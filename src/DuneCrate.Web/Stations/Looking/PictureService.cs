@@ -29,11 +29,6 @@ public sealed class PictureService : IDisposable
         BytesOfPicture = 8;
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(60);
 
-    private static readonly float[] Linear =
-    [
-        .. Enumerable.Range(0, ushort.MaxValue + 1).Select(k => (float)SrgbCurve.Decode((double)k / ushort.MaxValue)),
-    ];
-
     private readonly SharedCache<PictureKey, PicturePlanes> _planes = new(KeptBytes, (_, p) => p.Bytes);
     private readonly SharedCache<PictureKey, RebuildPixels> _rebuilds = new(KeptBytes / 4, (_, p) => p.Bytes);
     private readonly SemaphoreSlim _readers = new(Math.Max(2, Environment.ProcessorCount));
@@ -98,19 +93,7 @@ public sealed class PictureService : IDisposable
             stop => ReadAsync(memory => Read(path, channels, output.Held, width, isMean, around, memory, stop), stop),
             cancel
         );
-        bool isEncoded = picture.IsEncoded && definition?.IsColour == true;
-        return new PassPixels(
-            pass,
-            definition,
-            picture.Window,
-            picture.Shrink,
-            [
-                .. channels
-                    .Where(picture.Planes.ContainsKey)
-                    .Select(c => (c, isEncoded && c[^1] != 'A' ? Decoded(picture.Planes[c]) : picture.Planes[c])),
-            ],
-            picture.Problem
-        );
+        return PassPixels.From(picture, pass, definition, channels);
     }
 
     /// <summary>Beauty, sum and residual of a layer at a frame, or null when the layer names no sum or a file has not come.</summary>
@@ -345,9 +328,6 @@ public sealed class PictureService : IDisposable
             _readers.Release();
         }
     }
-
-    /// <summary>Scene-linear from whole numbers of 8 or 16 bits along the sRGB curve, given as 0..1: k / 255 is 257 k / 65535.</summary>
-    private static float[] Decoded(float[] encoded) => Array.ConvertAll(encoded, v => Linear[(int)(v * ushort.MaxValue + 0.5f)]);
 
     /// <inheritdoc/>
     public void Dispose()

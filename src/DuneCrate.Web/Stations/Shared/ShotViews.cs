@@ -245,7 +245,8 @@ public sealed class ShotViews(
     }
 
     /// <summary>
-    /// Every shot that is worked on in a few words, by key of the show: one query, and more for those alone that changed since the last time.
+    /// Every shot that is worked on in a few words, by key of the show: one query, and more for those alone that changed
+    /// since the last time.
     /// </summary>
     public async Task<ILookup<int, YardShot>> YardAsync(CancellationToken cancel)
     {

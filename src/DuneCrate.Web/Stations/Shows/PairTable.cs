@@ -1,11 +1,5 @@
 namespace DuneCrate.Web.Stations.Shows;
 
-/// <summary>A column of a table of pairs.</summary>
-/// <param name="Field">The fields' name in the form.</param>
-/// <param name="Label">Its head.</param>
-/// <param name="Hint">An example.</param>
-public sealed record PairColumn(string Field, string Label, string Hint);
-
 /// <summary>A table of pairs with a blank row at its end.</summary>
 /// <param name="Form">Where problems stand.</param>
 /// <param name="Rows">The pairs.</param>

@@ -100,7 +100,8 @@ public sealed class FormatDrift : FileRule
                     frames,
                     $"{name} {values[0].Key}",
                     values[1].Key,
-                    $"The {name} {(name == "chromaticities" ? "change" : "changes")} from {values[0].Key} to {values[1].Key} at frame {frames.First}.",
+                    $"The {name} {(name == "chromaticities" ? "change" : "changes")} from {values[0].Key} to {values[1].Key} "
+                        + $"at frame {frames.First}.",
                     $"Find out which is right. {Rerender(output, frames)}",
                     RemedyKind.Rerender
                 );

@@ -1,4 +1,4 @@
-namespace DuneCrate.Core.Images;
+namespace DuneCrate.Core.Images.Colour;
 
 /// <summary>
 /// CIE L*a*b* (D65) of sRGB colours and the CIEDE2000 difference between two of them. Sources: IEC 61966-2-1 (sRGB to XYZ), CIE 15

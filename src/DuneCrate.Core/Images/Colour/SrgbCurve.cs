@@ -1,4 +1,4 @@
-namespace DuneCrate.Core.Images;
+namespace DuneCrate.Core.Images.Colour;
 
 /// <summary>The sRGB transfer function. Source: IEC 61966-2-1:1999, 5.2 and 5.3. Negative values are mirrored.</summary>
 public static class SrgbCurve
