@@ -121,6 +121,7 @@ public static class DuneCrateApp
         app.UseRouting();
         app.MapRazorPages();
         app.MapPictures();
+        app.MapViewer();
         app.MapPlans();
         return app;
     }

@@ -268,7 +268,8 @@ public class WholeWayTests(BrowserFixture browser) : IClassFixture<BrowserFixtur
         browser.Until(
             d =>
                 browser.Script<bool>(
-                    "const p = document.querySelector(arguments[0]); return !!p && !p.hidden && p.complete && p.naturalWidth > 0;",
+                    "const p = document.querySelector(arguments[0]), at = new URLSearchParams(location.search).get('frame') ?? ''; "
+                        + "return !!p && !p.hidden && !!p.dataset.shown && p.dataset.shown.endsWith(at);",
                     css
                 )
                     ? d

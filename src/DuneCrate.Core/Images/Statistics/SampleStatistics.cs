@@ -60,4 +60,21 @@ public sealed record SampleStatistics
 
     /// <summary>The box around all samples that are no numbers: minX, minY, maxX, maxY; or null.</summary>
     public int[]? NonFiniteBox { get; init; }
+
+    private static readonly string[] Marks = ["0.1 %", "1 %", "5 %", "25 %", "half", "75 %", "95 %", "99 %", "99.9 %"];
+
+    /// <summary>Where a value lies among the frame's, in words: "above 95 %"; null where nothing is known of them.</summary>
+    public string? Among(double value)
+    {
+        if (Percentiles.Length != Marks.Length || !double.IsFinite(value) || Min == Max)
+        {
+            return null;
+        }
+
+        int above = Percentiles.Count(p => value > p);
+        return value >= Max ? "the greatest of the frame"
+            : value <= Min ? "the least of the frame"
+            : above == 0 ? $"among the lowest {Marks[0]}"
+            : $"above {Marks[above - 1]} of the frame";
+    }
 }

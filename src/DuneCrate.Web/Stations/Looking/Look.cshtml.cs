@@ -18,9 +18,6 @@ public sealed class LookModel(ShotViews views) : ShotPage(views)
     /// <summary>Channels of the selected pass.</summary>
     public IEnumerable<string> Channels => Planned?.Channels.Keys ?? Enumerable.Empty<string>();
 
-    /// <summary>Whether values are mapped between near and far.</summary>
-    public bool IsData => Definition?.Kind == PassKind.Data;
-
     /// <summary>What sort of pass it is, in words.</summary>
     public string Kind =>
         Definition is { } pass

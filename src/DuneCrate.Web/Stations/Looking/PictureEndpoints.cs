@@ -1,5 +1,6 @@
 using System.Globalization;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Planning.Model;
@@ -184,10 +185,24 @@ public static class PictureEndpoints
                     (await pictures.ProbeAsync(view, layer, frame, x, y, cancel)).Select(p => new
                     {
                         pass = p.Pass,
-                        samples = p.Samples.Select(s => new { channel = s.Channel, value = Text(s.Value) }),
+                        samples = p.Samples.Select(s => new
+                        {
+                            channel = s.Channel,
+                            value = Text(s.Value),
+                            among = Facts(views, view, layer, p.Pass, frame)?.FindChannel(s.Channel)?.Samples?.Among(s.Value),
+                        }),
                     })
                 )
         );
+
+    /// <summary>What the last check knows of the file of a pass at a frame; null while it is not at hand.</summary>
+    private static FileFacts? Facts(ShotViews views, ShotView view, string layer, string pass, int frame) =>
+        view.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Pass == pass)) is { } output
+        && views.IntakeOf(view)?.Facts.GetValueOrDefault(output.Name.At(frame)) is { } facts
+            ? output.Held is null
+                ? facts
+                : facts.As(output.Held)
+            : null;
 
     private static string Text(float value) =>
         float.IsFinite(value) ? value.ToString("g6", CultureInfo.InvariantCulture)
@@ -195,7 +210,8 @@ public static class PictureEndpoints
         : value > 0 ? "+infinity"
         : "−infinity";
 
-    private static async Task<IResult> WithShot(
+    /// <summary>Answers about a shot; what goes wrong with its files is a sentence.</summary>
+    internal static async Task<IResult> WithShot(
         HttpContext http,
         ShotViews views,
         string show,

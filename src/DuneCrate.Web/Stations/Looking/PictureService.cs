@@ -18,7 +18,7 @@ namespace DuneCrate.Web.Stations.Looking;
 /// within a bound on memory; those who ask for the same share it; when everybody has left, the reading stops. Safe to call from several
 /// threads.
 /// </summary>
-public sealed class PictureService : IDisposable
+public sealed partial class PictureService : IDisposable
 {
     /// <summary>Pixels of a picture that is read for a page; a larger one is shrunk to them.</summary>
     public const long MostPixels = 9_000_000;
@@ -333,6 +333,7 @@ public sealed class PictureService : IDisposable
     public void Dispose()
     {
         _planes.Dispose();
+        _headers.Dispose();
         _rebuilds.Dispose();
         _readers.Dispose();
     }

@@ -1,194 +1,337 @@
-// The viewer: a pass at a frame with exposure, one channel alone, near and far; and the probe over all passes.
+// The Look station: a pass at a frame in a view that goes to the pixel, how it is shown, and the probe over all passes. Place and settings
+// are in the address and go along to other passes.
 import { isShortcut } from './keys.js';
+import { TileView } from './tile-view.js';
+import { Probe } from './probe.js';
 
 const shot = document.querySelector('.shot');
-const picture = document.getElementById('picture');
+const canvas = document.getElementById('picture');
 
-if (picture) {
+if (canvas) {
   const says = document.getElementById('picture-says'),
-    exposure = document.getElementById('exposure'),
-    solo = document.getElementById('solo');
-  const near = document.getElementById('near'),
-    far = document.getElementById('far'),
-    table = document.querySelector('#probe tbody'),
-    where = document.getElementById('probe-at');
-  const known = sessionStorage.getItem('exposure');
-  let frame = Number(document.getElementById('ruler').dataset.frame);
-  const ring = document.getElementById('ring');
-  const frameline = document.getElementById('frameline'),
-    size = { width: Number(picture.dataset.width), height: Number(picture.dataset.height) };
-  const rest = 60;
-  let held = null,
+    ring = document.getElementById('ring'),
+    frameline = document.getElementById('frameline'),
+    place = document.getElementById('place');
+  const fields = [...document.querySelectorAll('[data-look]')],
+    show = document.getElementById('show');
+  const rest = 60,
+    wheelStep = 500,
+    panStep = 60;
+  const wanted = new URLSearchParams(location.search);
+  let frame = Number(document.getElementById('ruler').dataset.frame),
+    held = wanted.has('x') ? { x: Number(wanted.get('x')), y: Number(wanted.get('y')) } : null,
+    info = null,
     asking = null,
-    probing = null,
     resting = 0,
-    waiting = 0,
-    origin = { x: 0, y: 0 },
-    extent = { width: 1, height: 1 };
-  if (known) exposure.value = known;
+    drag = null;
 
-  function address(at) {
-    const query = new URLSearchParams({ layer: picture.dataset.layer, pass: picture.dataset.pass, frame: at, exposure: exposure.value });
-    if (solo.value) query.set('solo', solo.value);
-    for (const [name, field] of [
-      ['near', near],
-      ['far', far],
-    ]) {
-      if (field && field.value.trim() !== '' && Number.isFinite(Number(field.value))) query.set(name, Number(field.value));
+  function query(at = frame) {
+    const found = new URLSearchParams({ layer: canvas.dataset.layer, pass: canvas.dataset.pass, frame: at }),
+      chosen = show.selectedOptions[0];
+    if (chosen?.value) {
+      found.set('channels', chosen.value);
+      if (chosen.dataset.part) found.set('part', chosen.dataset.part);
     }
-    return `${shot.dataset.shot}/picture.png?${query}`;
+    return found;
   }
 
-  // While a slider moves, the picture follows once it rests; a picture that is not wanted any more is given up.
-  function showSoon() {
-    tellExposure();
-    clearTimeout(resting);
-    resting = setTimeout(show, rest);
+  // The settings that differ from what a picture usually has.
+  function settings() {
+    const found = {};
+    for (const field of fields) {
+      const value = field.type === 'checkbox' ? (field.checked ? 'on' : '') : field.value.trim();
+      if (value !== '' && value !== field.dataset.usual) found[field.name] = value;
+    }
+    return found;
   }
 
-  function tellExposure() {
-    const stops = Number(exposure.value);
-    document.getElementById('exposure-says').textContent = `${stops > 0 ? '+' : ''}${stops} stops`;
-    sessionStorage.setItem('exposure', exposure.value);
+  function address(level, column, row, at = frame, about = info) {
+    const found = query(at);
+    for (const [name, value] of Object.entries(settings())) found.set(name, value);
+    for (const name of ['near', 'far'])
+      if (!found.has(name) && about?.[name] !== null && about?.[name] !== undefined) found.set(name, about[name]);
+    for (const [name, value] of Object.entries({ level, column, row })) found.set(name, value);
+    return `${shot.dataset.shot}/tile.png?${found}`;
   }
 
-  async function show() {
-    clearTimeout(resting);
-    tellExposure();
+  const view = new TileView(canvas, {
+    address,
+    moved: () => {
+      mark();
+      keepSoon();
+    },
+    samples: async box => {
+      const answer = await fetch(`${shot.dataset.shot}/samples?${query()}&${new URLSearchParams(box)}`).catch(() => null);
+      return answer?.ok ? answer.json() : null;
+    },
+    settled: () => {
+      delete shot.dataset.busy;
+      canvas.dataset.shown = `${canvas.dataset.pass} ${frame}`;
+      says.hidden = true;
+      ahead();
+    },
+    failed: fail,
+  });
+  const probe = new Probe(query, () => held);
+
+  async function fail(answer) {
+    delete shot.dataset.busy;
+    says.textContent =
+      answer.status === 404
+        ? `Frame ${frame} of this pass has not come.`
+        : `Frame ${frame} cannot be shown: ${(await answer.json().catch(() => ({}))).detail ?? 'the server could not say why'}.`;
+    says.hidden = false;
+    delete canvas.dataset.shown;
+    canvas.hidden = true;
+    mark();
+  }
+
+  async function ask(at, signal) {
+    return fetch(`${shot.dataset.shot}/seen?${query(at)}`, { signal }).catch(() => null);
+  }
+
+  async function load() {
     asking?.abort();
     const mine = (asking = new AbortController());
-    const answer = await fetch(address(frame), { signal: mine.signal }).catch(() => null);
+    shot.dataset.busy = 'on';
+    const answer = await ask(frame, mine.signal);
     if (!answer || mine.signal.aborted) return;
-    if (answer.ok) {
-      const [x, y, right, bottom] = answer.headers.get('Data-Window').split(' ').map(Number);
-      origin = { x, y };
-      extent = { width: right - x + 1, height: bottom - y + 1 };
-      const old = picture.src;
-      const pixels = await answer.blob().catch(() => null);
-      if (!pixels || mine.signal.aborted) return;
-      picture.src = URL.createObjectURL(pixels);
-      if (old.startsWith('blob:')) URL.revokeObjectURL(old);
-      picture.alt = `${picture.dataset.layer} ${picture.dataset.pass} at frame ${frame}`;
-      says.hidden = true;
-      picture.hidden = false;
-      if (frame < Number(document.getElementById('ruler').dataset.last)) new Image().src = address(frame + 1);
-    } else {
-      says.textContent =
-        answer.status === 404
-          ? `Frame ${frame} of this pass has not come.`
-          : `Frame ${frame} cannot be shown: ${(await answer.json()).detail}.`;
-      says.hidden = false;
-      picture.hidden = true;
+    if (!answer.ok) {
+      await fail(answer);
+      return;
     }
-    if (held) probe(held.x, held.y);
+    info = await answer.json();
+    canvas.hidden = false;
+    offer(info.choices);
+    document.getElementById('primaries').textContent = info.primaries ?? '';
+    canvas.setAttribute('aria-label', `${canvas.dataset.layer} ${canvas.dataset.pass} at frame ${frame}`);
+    for (const name of ['near', 'far']) {
+      const field = document.getElementById(name);
+      if (field) field.placeholder = info[name] === null ? 'none' : Number(info[name].toPrecision(4));
+    }
+    view.show(info);
+    restore();
+    mark();
+    if (held) probe.at(held.x, held.y, frame);
   }
 
-  // The ring marks the held pixel, the line the edge of the display window where the pixels do not end there, wherever the
-  // picture is scaled to.
-  function mark() {
-    const box = fitted(),
-      well = picture.parentElement.getBoundingClientRect();
-    const left = x => box.left - well.left + (x - origin.x) * box.scale,
-      top = y => box.top - well.top + (y - origin.y) * box.scale;
-    const isShown = !picture.hidden && picture.naturalWidth > 0;
-    ring.hidden = !held || !isShown;
-    if (held) Object.assign(ring.style, { left: `${left(held.x + 0.5)}px`, top: `${top(held.y + 0.5)}px` });
-    const isWhole = origin.x === 0 && origin.y === 0 && box.width === size.width && box.height === size.height;
-    frameline.hidden = isWhole || !isShown;
-    Object.assign(frameline.style, {
-      left: `${left(0)}px`,
-      top: `${top(0)}px`,
-      width: `${size.width * box.scale}px`,
-      height: `${size.height * box.scale}px`,
-    });
-  }
-
-  function fitted() {
-    // In pixels of the data window: a large picture comes shrunk.
-    const box = picture.getBoundingClientRect(),
-      { width, height } = extent;
-    const scale = Math.min(box.width / width, box.height / height);
-    return { scale, width, height, left: box.left + (box.width - width * scale) / 2, top: box.top + (box.height - height * scale) / 2 };
-  }
-
-  async function probe(x, y) {
-    // What is told is of the frame that was asked about, however late the answer comes.
-    const asked = frame,
-      query = new URLSearchParams({ layer: picture.dataset.layer, frame: asked, x, y });
-    probing?.abort();
-    const mine = (probing = new AbortController());
-    const answer = await fetch(`${shot.dataset.shot}/probe?${query}`, { signal: mine.signal }).catch(() => null);
-    if (!answer?.ok || mine.signal.aborted) return;
-    const passes = await answer.json().catch(() => null);
-    if (!passes || mine.signal.aborted) return;
-    where.textContent = `pixel ${x}, ${y} of frame ${asked}${held ? ', held' : ''}`;
-    table.replaceChildren(
-      ...passes.map(found => {
-        const row = document.createElement('tr'),
-          name = document.createElement('td'),
-          values = document.createElement('td');
-        name.textContent = found.pass;
-        if (found.pass === picture.dataset.pass) name.style.fontWeight = '600';
-        values.className = 'mono num';
-        values.textContent = found.samples.map(sample => sample.value).join('  ');
-        values.title = found.samples.map(sample => `${sample.channel} ${sample.value}`).join('\n');
-        row.append(name, values);
-        return row;
+  // The next frame is asked for while nobody waits.
+  async function ahead() {
+    if (frame >= Number(document.getElementById('ruler').dataset.last)) return;
+    const at = frame + 1,
+      answer = await ask(at);
+    if (!answer?.ok || at !== frame + 1) return;
+    const next = await answer.json(),
+      [old, now] = [address(0, 0, 0), address(0, 0, 0, at, next)].map(text => text.split('?')[1]);
+    view.loadAhead(
+      view.inView().map(tile => {
+        const url = new URL(tile.address, location.href),
+          part = name => url.searchParams.get(name);
+        return old === now ? tile.address : address(part('level'), part('column'), part('row'), at, next);
       }),
     );
   }
 
-  // The held pixel is in the address and goes along to other passes.
-  function keep() {
-    const put = url => {
-      for (const axis of ['x', 'y']) held ? url.searchParams.set(axis, held[axis]) : url.searchParams.delete(axis);
-      return url;
-    };
-    history.replaceState(null, '', put(new URL(location.href)));
-    document.querySelectorAll('#ladder a[data-keep]').forEach(link => {
-      link.href = put(new URL(link.href));
+  // What else the file holds, planned or not.
+  function offer(choices) {
+    const key = JSON.stringify(choices);
+    if (show.dataset.of === key) return;
+    show.dataset.of = key;
+    const before = show.value || wanted.get('channels') || '';
+    show.length = 1;
+    for (const choice of choices) {
+      const option = new Option(`${choice.name} (${choice.channels.split(',').length})`, choice.channels);
+      if (choice.part !== null) option.dataset.part = choice.part;
+      show.add(option);
+    }
+    show.value = [...show.options].some(option => option.value === before) ? before : '';
+  }
+
+  function restore() {
+    if (!wanted.has('zoom')) return;
+    view.goTo(Number(wanted.get('zoom')) || 1, [Number(wanted.get('cx')), Number(wanted.get('cy'))]);
+    wanted.delete('zoom');
+  }
+
+  function tell() {
+    const stops = Number(document.getElementById('exposure').value);
+    document.getElementById('exposure-says').textContent = `${stops > 0 ? '+' : ''}${stops} stops`;
+    document.getElementById('legend').hidden = document.getElementById('mode').value !== 'stops';
+  }
+
+  // While a slider moves, the picture follows once it rests.
+  function changed() {
+    tell();
+    keepSoon();
+    clearTimeout(resting);
+    resting = setTimeout(() => view.refresh(), rest);
+  }
+
+  // The ring marks the held pixel, the line the edge of the display window where the pixels do not end there.
+  function mark() {
+    ring.hidden = !held || !info || canvas.hidden;
+    frameline.hidden = !info || canvas.hidden || info.display.join() === info.data.join();
+    place.textContent =
+      info && view.zoom
+        ? `${view.isFitted ? 'fit, ' : ''}${view.zoom >= 1 ? `${+view.zoom.toFixed(2)} ×` : `1 / ${+(1 / view.zoom).toFixed(2)}`}`
+        : '';
+    if (!info || !view.zoom) return;
+    if (held) {
+      const [left, top] = view.toCanvas(held.x + 0.5, held.y + 0.5);
+      Object.assign(ring.style, { left: `${left}px`, top: `${top}px` });
+    }
+    const [left, top] = view.toCanvas(info.display[0], info.display[1]);
+    Object.assign(frameline.style, {
+      left: `${left}px`,
+      top: `${top}px`,
+      width: `${(info.display[2] - info.display[0] + 1) * view.zoom}px`,
+      height: `${(info.display[3] - info.display[1] + 1) * view.zoom}px`,
     });
   }
 
-  function pixel(event) {
-    const box = fitted(),
-      x = Math.floor((event.clientX - box.left) / box.scale),
-      y = Math.floor((event.clientY - box.top) / box.scale);
-    return x >= 0 && y >= 0 && x < box.width && y < box.height ? { x: x + origin.x, y: y + origin.y } : null;
+  let keeping = 0;
+  function keepSoon() {
+    clearTimeout(keeping);
+    keeping = setTimeout(keep, 150);
   }
+
+  // Place, settings and the held pixel are in the address and go along to other passes.
+  function keep() {
+    const now = settings(),
+      put = (url, isSame) => {
+        for (const field of fields)
+          now[field.name] === undefined ? url.searchParams.delete(field.name) : url.searchParams.set(field.name, now[field.name]);
+        for (const axis of ['x', 'y']) held ? url.searchParams.set(axis, held[axis]) : url.searchParams.delete(axis);
+        const at =
+          view.isFitted || !view.centre
+            ? null
+            : { zoom: +view.zoom.toFixed(4), cx: +view.centre[0].toFixed(2), cy: +view.centre[1].toFixed(2) };
+        for (const name of ['zoom', 'cx', 'cy']) at ? url.searchParams.set(name, at[name]) : url.searchParams.delete(name);
+        const chosen = isSame && show.value;
+        chosen ? url.searchParams.set('channels', chosen) : url.searchParams.delete('channels');
+        if (!isSame) for (const name of ['near', 'far', 'solo']) url.searchParams.delete(name);
+        return url;
+      };
+    history.replaceState(null, '', put(new URL(location.href), true));
+    document.querySelectorAll('#ladder a[data-keep]').forEach(link => {
+      link.href = put(new URL(link.href), false);
+    });
+  }
+
+  const at = event => {
+    const box = canvas.getBoundingClientRect();
+    return [event.clientX - box.left, event.clientY - box.top];
+  };
+
+  canvas.addEventListener('wheel', event => {
+    event.preventDefault();
+    view.zoomTo(view.zoom * Math.exp(-event.deltaY / wheelStep), ...at(event));
+  });
+  canvas.addEventListener('pointerdown', event => {
+    if (event.button !== 0 || !info) return;
+    drag = { from: at(event), last: at(event), isBox: event.shiftKey, hasMoved: false };
+    canvas.setPointerCapture(event.pointerId);
+  });
+  canvas.addEventListener('pointermove', event => {
+    const [x, y] = at(event);
+    if (!drag) {
+      const pixel = view.pixelAt(x, y);
+      if (pixel && !held) probe.soon(pixel.x, pixel.y, frame);
+      return;
+    }
+    drag.hasMoved ||= Math.hypot(x - drag.from[0], y - drag.from[1]) > 3;
+    if (!drag.hasMoved) return;
+    if (drag.isBox) probe.drawBox(drag.from, [x, y]);
+    else view.pan(x - drag.last[0], y - drag.last[1]);
+    drag.last = [x, y];
+  });
+  canvas.addEventListener('pointerup', event => {
+    const done = drag;
+    drag = null;
+    if (!done) return;
+    if (done.isBox && done.hasMoved) {
+      const [a, b] = [view.toPicture(...done.from).map(Math.floor), view.toPicture(...done.last).map(Math.floor)];
+      probe.box(Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.abs(a[0] - b[0]) + 1, Math.abs(a[1] - b[1]) + 1);
+    } else if (!done.hasMoved) {
+      held = held ? null : view.pixelAt(...at(event));
+      if (held) probe.at(held.x, held.y, frame);
+      keep();
+      mark();
+    }
+  });
+  canvas.addEventListener('dblclick', event => {
+    event.preventDefault();
+    view.isFitted ? view.zoomTo(1, ...at(event)) : view.fit();
+  });
 
   shot.addEventListener('frame', event => {
     frame = event.detail.frame;
-    show();
+    load();
   });
-  for (const field of [exposure, solo, near, far]) field?.addEventListener('input', showSoon);
-  picture.addEventListener('pointermove', event => {
-    const at = pixel(event);
-    if (held || !at) return;
-    clearTimeout(waiting);
-    waiting = setTimeout(() => probe(at.x, at.y), 30);
+  for (const field of fields) field.addEventListener('input', changed);
+  show.addEventListener('change', () => {
+    load();
+    keepSoon();
   });
-  picture.addEventListener('click', event => {
-    held = held ? null : pixel(event);
-    if (held) probe(held.x, held.y);
-    keep();
-    mark();
-  });
-  picture.addEventListener('load', mark);
-  addEventListener('resize', mark);
-  document.addEventListener('keydown', event => {
-    if (!isShortcut(event)) return;
-    const by = { e: 0.5, E: -0.5 }[event.key];
-    if (by) exposure.value = Number(exposure.value) + by;
-    if (event.key === '0') exposure.value = 0;
-    if (by || event.key === '0') show();
-  });
+  document.getElementById('fit').addEventListener('click', () => view.fit());
+  document.getElementById('one').addEventListener('click', () => view.zoomTo(1));
 
-  const wanted = new URLSearchParams(location.search);
-  show();
-  if (wanted.has('x')) {
-    held = { x: Number(wanted.get('x')), y: Number(wanted.get('y')) };
-    probe(held.x, held.y);
-    keep();
+  function cycle(id) {
+    const field = document.getElementById(id);
+    field.selectedIndex = (field.selectedIndex + 1) % field.length;
+    id === 'show' ? load() : changed();
   }
+
+  const exposure = document.getElementById('exposure');
+  function expose(stops) {
+    exposure.value = stops;
+    changed();
+  }
+
+  // Flips through the terms of the sum, with the same view: the next after the one that is shown.
+  function nextTerm() {
+    const terms = [...document.querySelectorAll('#probe-light a[data-term]')],
+      now = terms.findIndex(term => term.dataset.term === canvas.dataset.pass);
+    if (terms.length) terms[(now + 1) % terms.length].click();
+  }
+
+  const keys = {
+    e: () => expose(Number(exposure.value) + 0.5),
+    E: () => expose(Number(exposure.value) - 0.5),
+    0: () => expose(0),
+    f: () => view.fit(),
+    1: () => view.zoomTo(1),
+    '+': () => view.zoomTo(view.zoom * 2),
+    '-': () => view.zoomTo(view.zoom / 2),
+    v: () => cycle('view'),
+    b: () => cycle('ground'),
+    t: () => nextTerm(),
+    m: () => {
+      const field = document.getElementById('marks');
+      field.checked = !field.checked;
+      changed();
+    },
+  };
+  const pans = { ArrowLeft: [panStep, 0], ArrowRight: [-panStep, 0], ArrowUp: [0, panStep], ArrowDown: [0, -panStep] };
+  document.addEventListener(
+    'keydown',
+    event => {
+      if (!isShortcut(event)) return;
+      if (event.shiftKey && pans[event.key] && info) {
+        event.stopImmediatePropagation();
+        event.preventDefault();
+        view.pan(...pans[event.key]);
+      } else if (keys[event.key] && info) keys[event.key]();
+    },
+    true,
+  );
+
+  for (const field of fields) {
+    const value = wanted.get(field.name);
+    if (value === null) continue;
+    if (field.type === 'checkbox') field.checked = value === 'on';
+    else field.value = value;
+  }
+  tell();
+  load();
 }

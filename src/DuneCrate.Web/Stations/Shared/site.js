@@ -43,8 +43,9 @@ document.addEventListener('keydown', event => {
     return;
   }
   const acts = {
-    ArrowLeft: () => ruler?.step(-1),
-    ArrowRight: () => ruler?.step(1),
+    // A key that is held waits for the picture, so that every frame it passes is seen.
+    ArrowLeft: () => (event.repeat && shot.dataset.busy ? null : ruler?.step(-1)),
+    ArrowRight: () => (event.repeat && shot.dataset.busy ? null : ruler?.step(1)),
     Home: () => ruler?.toFirst(),
     End: () => ruler?.toLast(),
     ArrowUp: () => stepRung(-1),

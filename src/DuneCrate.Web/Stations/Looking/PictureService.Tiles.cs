@@ -1,0 +1,178 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Looking;
+
+/// <summary>
+/// Tiles of a pyramid: at level n a sample stands for 2ⁿ × 2ⁿ pixels. A file is read in strips that are as high as some tiles, so that a
+/// small picture is read once and a large one where somebody looks.
+/// </summary>
+public sealed partial class PictureService
+{
+    /// <summary>Samples that a tile has on each side.</summary>
+    public const int TileSide = 256;
+
+    /// <summary>The highest level: a sample for 4,096 × 4,096 pixels.</summary>
+    public const int MostLevels = 12;
+
+    /// <summary>Pixels on each side of which samples are told at once.</summary>
+    public const int MostTold = 96;
+
+    private const long StripPixels = 2_500_000,
+        KeptHeaders = 2_000;
+    private const int RangeWidth = 960;
+
+    private readonly SharedCache<PictureKey, FileFacts> _headers = new(KeptHeaders, (_, _) => 1);
+
+    /// <summary>What a pass at a frame is in a file; null when it has not come.</summary>
+    /// <param name="shot">The shot.</param>
+    /// <param name="layer">The layer.</param>
+    /// <param name="pass">The pass that says which file.</param>
+    /// <param name="frame">The frame.</param>
+    /// <param name="channels">Channels of the file to be looked at instead, with commas; null for the pass's own.</param>
+    /// <param name="part">The part that has those, or null.</param>
+    /// <param name="cancel">Leaves.</param>
+    public async Task<SeenFile?> FindAsync(
+        ShotView shot,
+        string layer,
+        string pass,
+        int frame,
+        string? channels,
+        int? part,
+        CancellationToken cancel
+    )
+    {
+        PlannedOutput? output = shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Pass == pass));
+        if (output is null || await AtAsync(() => FileOf(shot, output, frame), cancel) is not var (path, stamp))
+        {
+            return null;
+        }
+
+        PassCatalogue catalogue = shot.Plan.Catalogue;
+        if (channels is { Length: > 0 })
+        {
+            ImmutableArray<string> named = [.. channels.Split(',').Take(4)];
+            string other = catalogue.PassOfChannel(named[0]) ?? "";
+            return new SeenFile(path, stamp, other, catalogue.Find(other), named, part, null, null, null, false);
+        }
+
+        PassPlan planned = output.Passes.First(p => p.Pass == pass);
+        return new SeenFile(
+            path,
+            stamp,
+            pass,
+            catalogue.Find(pass),
+            [.. planned.Channels.Keys],
+            null,
+            output.Held,
+            planned.Near,
+            planned.Far,
+            output.Layer.Alpha == AlphaMode.Straight
+        );
+    }
+
+    /// <summary>The header of a file.</summary>
+    public Task<FileFacts> HeaderAsync(SeenFile seen, CancellationToken cancel) =>
+        _headers.GetAsync(
+            new PictureKey(seen.Path, seen.Stamp, ""),
+            stop =>
+                ReadAsync(
+                    _ =>
+                        FactsReader.Read(
+                            FolderListing.OfFile(seen.Path, seen.Path.Relative) ?? throw new ImageException("", 0, "the file is gone"),
+                            new FactsRequest(FactsDepth.Header),
+                            _limits,
+                            stop
+                        ),
+                    stop
+                ),
+            cancel
+        );
+
+    /// <summary>A tile's pixels; null beyond the picture.</summary>
+    /// <param name="seen">What is looked at.</param>
+    /// <param name="window">Its data window.</param>
+    /// <param name="level">The level, from 0 for every pixel.</param>
+    /// <param name="column">The tile's column, from 0.</param>
+    /// <param name="row">Its row.</param>
+    /// <param name="cancel">Leaves.</param>
+    /// <exception cref="ImageException">The file cannot be read; the message says why.</exception>
+    /// <exception cref="PicturesBusyException">Too many wait.</exception>
+    public async Task<PassPixels?> TileAsync(SeenFile seen, PixelBox window, int level, int column, int row, CancellationToken cancel)
+    {
+        int shrink = 1 << Math.Clamp(level, 0, MostLevels),
+            wide = PicturePlanes.Across(window.Width, shrink),
+            high = PicturePlanes.Across(window.Height, shrink);
+        if (column < 0 || row < 0 || column * (long)TileSide >= wide || row * (long)TileSide >= high)
+        {
+            return null;
+        }
+
+        int rows = (int)Math.Max(1, StripPixels / ((long)wide * TileSide)),
+            strip = row / rows,
+            top = window.MinY + strip * rows * TileSide * shrink;
+        var box = new PixelBox(window.MinX, top, window.MaxX, (int)Math.Min(window.MaxY, top + (long)rows * TileSide * shrink - 1));
+        PassPixels pixels = await StripAsync(seen, shrink, box, cancel);
+        return pixels.Cut(column * TileSide, (row - strip * rows) * TileSide, TileSide, TileSide);
+    }
+
+    /// <summary>The samples of a few pixels, in data window coordinates.</summary>
+    public Task<PassPixels> SamplesAsync(SeenFile seen, PixelBox box, CancellationToken cancel) => StripAsync(seen, 1, box, cancel);
+
+    /// <summary>What data is shown between: as planned, else what is found in the picture.</summary>
+    public async Task<(double Near, double Far)> RangeAsync(SeenFile seen, PixelBox window, CancellationToken cancel)
+    {
+        if (seen is { Near: { } planned, Far: { } end })
+        {
+            return (planned, end);
+        }
+
+        PassPixels small = await StripAsync(seen, Shrink(window, RangeWidth), window, cancel);
+        if (small.Channels.IsEmpty)
+        {
+            return (0, 1);
+        }
+
+        if (seen.Definition?.Has(PassMeasures.Motion) == true && small.Channels.Length >= 2)
+        {
+            return (0, PictureMaker.Lengths(small.Channels[0].Plane, small.Channels[1].Plane));
+        }
+
+        (float near, float far) = PictureMaker.Range(small.Channels[0].Plane);
+        return (seen.Near ?? near, seen.Far ?? far);
+    }
+
+    private async Task<PassPixels> StripAsync(SeenFile seen, int shrink, PixelBox box, CancellationToken cancel)
+    {
+        PicturePlanes planes = await _planes.GetAsync(
+            new PictureKey(seen.Path, seen.Stamp, $"{seen.Key}|{shrink}|{box}"),
+            stop =>
+                ReadAsync(
+                    memory =>
+                    {
+                        using PictureLines lines = PictureLines.Open(
+                            seen.Path,
+                            IntakeFile.FormatOf(seen.Path.Relative),
+                            seen.Channels,
+                            _limits,
+                            seen.Held,
+                            seen.Part
+                        );
+                        using IDisposable held = memory(
+                            lines.ReadingBytes + PicturePlanes.BytesOf(lines.Window.Intersect(box), shrink, seen.Channels.Length)
+                        );
+                        return PicturePlanes.Read(lines, shrink, seen.IsMean, box, stop);
+                    },
+                    stop
+                ),
+            cancel
+        );
+        return PassPixels.From(planes, seen.Pass, seen.Definition, seen.Channels);
+    }
+}

@@ -1,0 +1,37 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Storage;
+
+namespace DuneCrate.Web.Stations.Looking;
+
+/// <summary>What somebody looks at: channels of a file as it is at this moment.</summary>
+/// <param name="Path">The file.</param>
+/// <param name="Stamp">What the file system says of it.</param>
+/// <param name="Pass">Key of the pass; empty for channels that belong to none.</param>
+/// <param name="Definition">Its entry in the catalogue, or null.</param>
+/// <param name="Channels">The channels, in the order that they are shown in.</param>
+/// <param name="Part">The part that has them, or null for whichever does.</param>
+/// <param name="Held">The pass of a file that holds one, or null.</param>
+/// <param name="Near">The value that is planned to be shown black, or null.</param>
+/// <param name="Far">The value that is planned to be shown white, or null.</param>
+/// <param name="IsStraight">Whether its colour is planned not to be multiplied by its alpha.</param>
+public sealed record SeenFile(
+    StoragePath Path,
+    FileStamp Stamp,
+    string Pass,
+    PassDefinition? Definition,
+    ImmutableArray<string> Channels,
+    int? Part,
+    HeldPass? Held,
+    double? Near,
+    double? Far,
+    bool IsStraight
+)
+{
+    /// <summary>Whether a shrunk sample is the mean of its pixels; of data and ids means are values that are nowhere.</summary>
+    public bool IsMean => Definition?.Kind is not (PassKind.Data or PassKind.Identity);
+
+    /// <summary>A text that differs whenever the pixels could.</summary>
+    public string Key => $"{string.Join(',', Channels)}|{Part}|{Held?.Signature}|{IsMean}";
+}

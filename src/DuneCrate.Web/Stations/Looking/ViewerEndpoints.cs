@@ -1,0 +1,267 @@
+using System.Globalization;
+using System.IO.Hashing;
+using System.Text;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Colour;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Looking;
+
+/// <summary>What the viewer asks for: what there is to be seen, tiles of it, samples of single pixels, numbers over a box.</summary>
+public static class ViewerEndpoints
+{
+    private const int BoxPixels = 40_000_000;
+
+    /// <summary>What is looked at, and by whom.</summary>
+    private sealed record Look(
+        HttpContext Http,
+        ShotView View,
+        PictureService Pictures,
+        SeenFile Seen,
+        FileFacts Header,
+        PartFacts Part,
+        CancellationToken Cancel
+    )
+    {
+        /// <summary>The colour's own primaries: the header's, else the show's.</summary>
+        public Primaries? Primaries => Primaries.From(Part.Chromaticities) ?? Primaries.OfSpace(View.Plan.Show.ColourSpace);
+
+        /// <summary>A whole number of the address.</summary>
+        public int Number(string name, int usual = 0) =>
+            int.TryParse(Http.Request.Query[name], CultureInfo.InvariantCulture, out int n) ? n : usual;
+    }
+
+    /// <summary>Adds the routes.</summary>
+    public static void MapViewer(this IEndpointRouteBuilder routes)
+    {
+        Map(routes, "/{show}/{shot}/seen", InfoAsync);
+        Map(routes, "/{show}/{shot}/tile.png", TileAsync);
+        Map(routes, "/{show}/{shot}/samples", SamplesAsync);
+        Map(routes, "/{show}/{shot}/box", BoxAsync);
+        Map(routes, "/{show}/{shot}/terms", TermsAsync);
+    }
+
+    private static void Map(IEndpointRouteBuilder routes, string route, Func<Look, Task<IResult>> answer) =>
+        routes.MapGet(
+            route,
+            (
+                HttpContext http,
+                string show,
+                string shot,
+                string layer,
+                string pass,
+                int frame,
+                ShotViews views,
+                PictureService pictures,
+                string? channels = null,
+                int? part = null
+            ) =>
+                PictureEndpoints.WithShot(
+                    http,
+                    views,
+                    show,
+                    shot,
+                    async (view, cancel) =>
+                    {
+                        if (await pictures.FindAsync(view, layer, pass, frame, channels, part, cancel) is not { } seen)
+                        {
+                            return Results.NotFound();
+                        }
+
+                        FileFacts header = await pictures.HeaderAsync(seen, cancel);
+                        PartFacts? of = PartOf(header, seen);
+                        return of is null
+                            ? throw new ImageException("", 0, header.Problem ?? $"it has none of {string.Join(", ", seen.Channels)}")
+                            : await answer(new Look(http, view, pictures, seen, header, of, cancel));
+                    }
+                )
+        );
+
+    private static PartFacts? PartOf(FileFacts header, SeenFile seen)
+    {
+        string[] stored = [.. seen.Held?.Match([.. header.Channels.Select(c => c.Name)]).Select(m => m.Stored) ?? seen.Channels];
+        return header.Parts.FirstOrDefault(p =>
+            (seen.Part is null || p.Index == seen.Part) && p.Channels.Any(c => stored.Contains(c.Name) || seen.Channels.Contains(c.Name))
+        );
+    }
+
+    private static async Task<IResult> InfoAsync(Look look)
+    {
+        (SeenFile seen, PartFacts part) = (look.Seen, look.Part);
+        bool isRanged = seen.Definition?.Kind == PassKind.Data && !seen.Definition.Has(PassMeasures.Normal);
+        (double Near, double Far)? range = isRanged ? await look.Pictures.RangeAsync(seen, part.DataWindow, look.Cancel) : null;
+        return Results.Json(
+            new
+            {
+                display = Corners(part.DisplayWindow),
+                data = Corners(part.DataWindow),
+                tile = PictureService.TileSide,
+                near = range?.Near,
+                far = range?.Far,
+                isPlanned = look.Http.Request.Query["channels"].Count == 0,
+                primaries = look.Primaries?.Name,
+                problem = look.Header.Problem,
+                choices = PassChoice
+                    .Of(look.Header, look.View.Plan.Catalogue)
+                    .Select(c => new
+                    {
+                        name = c.Pass ?? string.Join(' ', c.Channels.Take(4)),
+                        channels = string.Join(',', c.Channels.Take(4)),
+                        part = c.Part,
+                    }),
+            }
+        );
+    }
+
+    private static int[] Corners(PixelBox box) => [box.MinX, box.MinY, box.MaxX, box.MaxY];
+
+    private static async Task<IResult> TileAsync(Look look)
+    {
+        HttpRequest request = look.Http.Request;
+        string tag = Tag(look);
+        look.Http.Response.Headers.ETag = tag;
+        look.Http.Response.Headers.CacheControl = "private, no-cache";
+        if (request.Headers.IfNoneMatch == tag)
+        {
+            return Results.StatusCode(StatusCodes.Status304NotModified);
+        }
+
+        PictureSettings settings = PictureQuery.Read(request.Query, look.Seen, look.Primaries);
+        if (
+            await look.Pictures.TileAsync(
+                look.Seen,
+                look.Part.DataWindow,
+                look.Number("level"),
+                look.Number("column"),
+                look.Number("row"),
+                look.Cancel
+            )
+            is not { } pixels
+        )
+        {
+            return Results.NotFound();
+        }
+
+        return Results.Bytes(
+            await look.Pictures.PngAsync((long)pixels.Width * pixels.Height, () => PictureMaker.Render(pixels, settings), 0, look.Cancel),
+            "image/png"
+        );
+    }
+
+    /// <summary>Differs whenever the tile could: the file, what is asked of it, this version of the application.</summary>
+    private static string Tag(Look look)
+    {
+        string text =
+            $"{look.Seen.Path.FullPath}|{look.Seen.Stamp}|{look.Seen.Key}|{look.Seen.Near}|{look.Seen.Far}|{look.Seen.IsStraight}"
+            + $"|{look.Primaries?.Name}|{look.Http.Request.QueryString}|{Assets.Stamp}";
+        return $"\"{XxHash3.HashToUInt64(Encoding.UTF8.GetBytes(text)):x16}\"";
+    }
+
+    private static async Task<IResult> SamplesAsync(Look look)
+    {
+        PixelBox box = Asked(look, PictureService.MostTold);
+        if (box.IsEmpty)
+        {
+            return Results.NotFound();
+        }
+
+        PassPixels pixels = await look.Pictures.SamplesAsync(look.Seen, box, look.Cancel);
+        return Results.Json(
+            new
+            {
+                x = box.MinX,
+                y = box.MinY,
+                width = pixels.Width,
+                height = pixels.Height,
+                channels = pixels.Channels.Select(c => new { name = c.Channel, values = c.Plane.Select(v => Short(v)) }),
+            }
+        );
+    }
+
+    private static async Task<IResult> BoxAsync(Look look)
+    {
+        PixelBox box = Asked(look, int.MaxValue);
+        if (box.IsEmpty || box.Width * box.Height > BoxPixels)
+        {
+            return Results.NotFound();
+        }
+
+        PassPixels pixels = await look.Pictures.SamplesAsync(look.Seen, box, look.Cancel);
+        return Results.Json(
+            new
+            {
+                x = box.MinX,
+                y = box.MinY,
+                width = box.Width,
+                height = box.Height,
+                channels = pixels.Channels.Select(c =>
+                {
+                    BoxNumbers numbers = BoxNumbers.Of(c.Plane);
+                    return new
+                    {
+                        name = c.Channel,
+                        min = Short((float)numbers.Min, "g5"),
+                        mean = Short((float)numbers.Mean, "g5"),
+                        max = Short((float)numbers.Max, "g5"),
+                        deviation = Short((float)numbers.Deviation, "g5"),
+                        odd = numbers.Odd,
+                    };
+                }),
+            }
+        );
+    }
+
+    /// <summary>The terms of the layer's sum at a pixel and around it, the one that stands out most first.</summary>
+    private static async Task<IResult> TermsAsync(Look look)
+    {
+        (int x, int y) = (look.Number("x"), look.Number("y"));
+        string layer = look.Http.Request.Query["layer"].ToString();
+        int frame = look.Number("frame");
+        if (look.View.Seen.FindLayer(layer) is not { Rebuild.IsEmpty: false } plan || !look.Part.DataWindow.Contains(x, y))
+        {
+            return Results.Json(Array.Empty<object>());
+        }
+
+        PixelBox box = new PixelBox(x, y, x, y).Grown(TermShare.Around).Intersect(look.Part.DataWindow);
+        var factors = new Dictionary<string, PassPixels>();
+        foreach (string pass in plan.Rebuild.SelectMany(t => t.Factors).Distinct())
+        {
+            if (await look.Pictures.FindAsync(look.View, layer, pass, frame, null, null, look.Cancel) is { } seen)
+            {
+                factors[pass] = await look.Pictures.SamplesAsync(seen, box, look.Cancel);
+            }
+        }
+
+        return Results.Json(
+            TermShare
+                .Of(plan.Rebuild, factors, x - box.MinX, y - box.MinY)
+                .Select(t => new
+                {
+                    term = t.Term,
+                    passes = t.Passes,
+                    share = Finite(t.Share),
+                    around = Finite(t.AroundShare),
+                    standsOut = t.StandsOut,
+                })
+        );
+    }
+
+    /// <summary>The pixels that the address asks for, within the data window.</summary>
+    private static PixelBox Asked(Look look, int most)
+    {
+        (int x, int y) = (look.Number("x"), look.Number("y"));
+        long right = x + (long)Math.Clamp(look.Number("width", 1), 1, most) - 1,
+            bottom = y + (long)Math.Clamp(look.Number("height", 1), 1, most) - 1;
+        return new PixelBox(x, y, (int)Math.Min(right, int.MaxValue), (int)Math.Min(bottom, int.MaxValue)).Intersect(look.Part.DataWindow);
+    }
+
+    private static double Finite(double share) => double.IsFinite(share) ? Math.Round(share, 4) : 1;
+
+    private static string Short(float value, string form = "g3") =>
+        float.IsNaN(value) ? "NaN"
+        : float.IsInfinity(value) ? (value > 0 ? "+∞" : "−∞")
+        : value.ToString(form, CultureInfo.InvariantCulture);
+}

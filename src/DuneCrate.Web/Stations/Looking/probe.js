@@ -1,0 +1,124 @@
+// The probe: every pass of the layer at a pixel, where its values lie among the frame's, and numbers over a box.
+const shot = document.querySelector('.shot');
+
+const make = (tag, fields) => Object.assign(document.createElement(tag), fields);
+
+export class Probe {
+  constructor(query, held) {
+    Object.assign(this, { query, held, asking: null, waiting: 0 });
+    this.table = document.querySelector('#probe tbody');
+    this.where = document.getElementById('probe-at');
+    this.boxes = document.getElementById('probe-box');
+    this.line = document.getElementById('box-line');
+    this.light = document.getElementById('probe-light');
+    document.getElementById('probe-copy')?.addEventListener('click', () => navigator.clipboard?.writeText(this.text()));
+  }
+
+  soon(x, y, frame) {
+    clearTimeout(this.waiting);
+    this.waiting = setTimeout(() => this.at(x, y, frame), 30);
+  }
+
+  // What is told is of the frame that was asked about, however late the answer comes.
+  async at(x, y, frame) {
+    const query = this.query(frame);
+    for (const [name, value] of Object.entries({ x, y })) query.set(name, value);
+    this.asking?.abort();
+    const mine = (this.asking = new AbortController());
+    const answer = await fetch(`${shot.dataset.shot}/probe?${query}`, { signal: mine.signal }).catch(() => null);
+    if (!answer?.ok || mine.signal.aborted) return;
+    const passes = await answer.json().catch(() => null);
+    if (!passes || mine.signal.aborted) return;
+    this.where.textContent = `pixel ${x}, ${y} of frame ${frame}${this.held() ? ', held' : ''}`;
+    const pass = query.get('pass');
+    this.table.replaceChildren(
+      ...passes.map(found => {
+        const row = make('tr', {}),
+          name = make('td', { textContent: found.pass }),
+          values = make('td', { className: 'mono num', textContent: found.samples.map(sample => sample.value).join('  ') });
+        if (found.pass === pass) name.style.fontWeight = '600';
+        values.title = found.samples.map(s => `${s.channel} ${s.value}${s.among ? `, ${s.among}` : ''}`).join('\n');
+        const among = found.samples.map(s => s.among).find(Boolean);
+        if (among && this.held()) values.append(make('small', { className: 'block', textContent: among }));
+        row.append(name, values);
+        return row;
+      }),
+    );
+    if (this.held()) this.terms(query, mine.signal);
+  }
+
+  // The light of a pixel, cut by term; the term that is unlike its neighbours comes first and can be gone to with the same view.
+  async terms(query, signal) {
+    const answer = await fetch(`${shot.dataset.shot}/terms?${query}`, { signal }).catch(() => null);
+    const terms = answer?.ok ? await answer.json().catch(() => []) : [];
+    if (signal.aborted) return;
+    const bar = make('div', { className: 'light' });
+    for (const term of terms) {
+      const part = make('i', { title: `${term.term}: ${(100 * term.share).toFixed(1)} %` });
+      part.style.flexGrow = term.share;
+      if (term.standsOut) part.className = 'odd';
+      bar.append(part);
+    }
+    const list = make('ol', {});
+    for (const term of terms) {
+      const row = make('li', {}),
+        link = [...document.querySelectorAll('#ladder a[data-keep]')].find(
+          a =>
+            new URL(a.href).searchParams.get('pass') === term.passes[0] && new URL(a.href).searchParams.get('layer') === query.get('layer'),
+        ),
+        name = make(link ? 'a' : 'span', { textContent: term.term });
+      if (link) Object.assign(name, { href: link.href, className: 'link' });
+      name.dataset.term = term.passes[0];
+      row.append(
+        name,
+        make('span', {
+          className: 'mono dim',
+          textContent: ` ${(100 * term.share).toFixed(1)} %, around ${(100 * term.around).toFixed(1)} %${term.standsOut ? ', stands out' : ''}`,
+        }),
+      );
+      list.append(row);
+    }
+    this.light.replaceChildren(...(terms.length ? [make('h3', { textContent: 'Light of this pixel' }), bar, list] : []));
+  }
+
+  drawBox(from, to) {
+    this.line.hidden = false;
+    Object.assign(this.line.style, {
+      left: `${Math.min(from[0], to[0])}px`,
+      top: `${Math.min(from[1], to[1])}px`,
+      width: `${Math.abs(from[0] - to[0])}px`,
+      height: `${Math.abs(from[1] - to[1])}px`,
+    });
+  }
+
+  async box(x, y, width, height) {
+    const query = this.query();
+    for (const [name, value] of Object.entries({ x, y, width, height })) query.set(name, value);
+    const answer = await fetch(`${shot.dataset.shot}/box?${query}`).catch(() => null);
+    this.line.hidden = true;
+    if (!answer?.ok) return;
+    const found = await answer.json();
+    const head = make('tr', {}),
+      cell = (tag, text) => make(tag, { textContent: text, className: 'num' });
+    head.append(...['', 'min', 'mean', 'max', 'deviation', 'odd'].map(text => cell('th', text)));
+    const table = make('table', { className: 'plain w-full mono' });
+    table.append(
+      head,
+      ...found.channels.map(channel => {
+        const row = make('tr', {});
+        row.append(...['name', 'min', 'mean', 'max', 'deviation', 'odd'].map(name => cell('td', channel[name])));
+        return row;
+      }),
+    );
+    this.boxes.replaceChildren(
+      make('h3', { textContent: `Box ${found.width} × ${found.height} at ${found.x}, ${found.y} of frame ${query.get('frame')}` }),
+      table,
+    );
+  }
+
+  text() {
+    const rows = [...this.table.rows].map(row => [...row.cells].map(cell => cell.textContent).join('\t')),
+      boxes = [...this.boxes.querySelectorAll('tr')].map(row => [...row.cells].map(cell => cell.textContent).join('\t'));
+    return [this.where.textContent, ...rows, this.boxes.querySelector('h3')?.textContent ?? '', ...boxes].filter(Boolean).join('\n');
+  }
+}
