@@ -113,4 +113,61 @@ public class ViewerTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
         browser.Go("/KELP/KV040/look?layer=sub&pass=beauty&frame=1002");
         browser.UntilText("Frame 1002 cannot be shown");
     }
+
+    /// <summary>A second picture: split, flipped, and as a difference that is black where both are the same.</summary>
+    [Fact]
+    public void A_second_picture_stands_beside()
+    {
+        browser.MakeShot("KV050");
+        Open("KV050", "&beside=sub%7Cbeauty&besideframe=1002");
+        browser.Until(
+            d => browser.Script<bool>("return !!document.getElementById('picture-beside').dataset.shown") ? d : null,
+            "the other"
+        );
+        Assert.Equal("sub · beauty, 1002", browser.Text("#beside-chip"));
+        Assert.True(browser.Find("#split").Displayed);
+        browser.Keys("c");
+        Assert.False(browser.Driver.FindElement(By.Id("split")).Displayed);
+        browser.Until(d => browser.Driver.Url.Contains("together=flip") ? d : null, "how they are held, in the address");
+
+        Open("KV050", "&beside=sub%7Cbeauty&together=difference&zoom=24&cx=32.5&cy=18.5");
+        browser.Until(d => Pixel() is [0, 0, 0, 255] ? d : null, "no difference");
+        Open("KV050", "&beside=sub%7Cbeauty&besideframe=%2B1&together=difference&gain=1000&zoom=4&cx=32.5&cy=18.5");
+        browser.Until(
+            d =>
+                browser.Script<bool>(
+                    "const c = document.getElementById('picture'); return c.getContext('2d').getImageData(0, 0, c.width, c.height).data"
+                        + ".some((v, i) => i % 4 === 0 && v > 100)"
+                )
+                    ? d
+                    : null,
+            "what moved"
+        );
+    }
+
+    /// <summary>Sheets: all passes at a frame, a pass along the range; a click goes in, and it is saved as a picture.</summary>
+    [Fact]
+    public void Sheets_show_passes_and_frames()
+    {
+        browser.MakeShot("KV060", "nonfinite:sub:1002");
+        browser.Go("/KELP/KV060/look/sheet?layer=sub&pass=beauty&frame=1001");
+        long Pictures() =>
+            browser.Script<long>("return [...document.querySelectorAll('.sheet-pictures img')].filter(i => i.naturalWidth).length");
+        browser.Until(d => Pictures() > 8 ? d : null, "pictures of passes");
+        browser.Click(By.LinkText("Along the range"));
+        browser.Until(d => Pictures() == 4 ? d : null, "four frames");
+        browser.UntilText("Not a number");
+        browser.Script<object>(
+            "window.saved = ''; HTMLAnchorElement.prototype.click = function () { window.saved = `${this.download} ${this.href.slice(0, 5)}`; };"
+                + " return null;"
+        );
+        browser.Script<object>("document.getElementById('sheet-save').click = HTMLElement.prototype.click; return null;");
+        browser.Script<object>(
+            "document.getElementById('sheet-save').dispatchEvent(new MouseEvent('click', { bubbles: true })); return null;"
+        );
+        browser.Until(d => browser.Script<string>("return window.saved") == "KV060_sub_beauty.png blob:" ? d : null, "the sheet as a file");
+        browser.Click(By.CssSelector(".sheet-pictures li:nth-child(3) a"));
+        Shown();
+        Assert.Contains("frame=1003", browser.Driver.Url);
+    }
 }

@@ -100,7 +100,10 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
 
         await app.GetAsync("/");
         await app.GetAsync("/KELP/summary");
-        foreach (string picture in (string[])["picture.png", "probe", "rebuild.png", "evidence.png"])
+        foreach (
+            string picture in (string[])
+                ["picture.png", "probe", "rebuild.png", "evidence.png", "seen", "tile.png", "samples", "box", "terms"]
+        )
         {
             using HttpResponseMessage answer = await app.Client.GetAsync(
                 $"/KELP/{code}/{picture}?layer=sub&pass=beauty&frame=1001&x=3&y=3"

@@ -54,7 +54,7 @@ public sealed record TermShare(string Term, ImmutableArray<string> Passes, doubl
         [
             .. light
                 .Select(t => new TermShare(
-                    string.Join(" × ", t.Term.Factors),
+                    t.Term.ToString(),
                     [.. t.Term.Factors],
                     here > 0 ? Math.Abs(t.Here) / here : 0,
                     near > 0 ? Math.Abs(t.Near) / near : 0,

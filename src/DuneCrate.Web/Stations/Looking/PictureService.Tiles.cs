@@ -10,8 +10,8 @@ using DuneCrate.Web.Stations.Shared;
 namespace DuneCrate.Web.Stations.Looking;
 
 /// <summary>
-/// Tiles of a pyramid: at level n a sample stands for 2ⁿ × 2ⁿ pixels. A file is read in strips that are as high as some tiles, so that a
-/// small picture is read once and a large one where somebody looks.
+/// Tiles of a pyramid: at level n a sample stands for 2ⁿ × 2ⁿ pixels. A file is read in strips that are as high as some tiles, so that
+/// a small picture is read once and a large one where somebody looks.
 /// </summary>
 public sealed partial class PictureService
 {

@@ -145,10 +145,41 @@ public static class ViewerEndpoints
             return Results.NotFound();
         }
 
+        if (request.Query["minus"].ToString() is { Length: > 0 } minus)
+        {
+            pixels = PassDifference.Of(pixels, await OtherAsync(look, minus), Math.Clamp(look.Number("gain", 1), 1, 1000));
+        }
+
         return Results.Bytes(
             await look.Pictures.PngAsync((long)pixels.Width * pixels.Height, () => PictureMaker.Render(pixels, settings), 0, look.Cancel),
             "image/png"
         );
+    }
+
+    /// <summary>The same tile of another picture, named as layer, pass and frame with bars between.</summary>
+    private static async Task<PassPixels> OtherAsync(Look look, string name)
+    {
+        string[] parts = name.Split('|');
+        SeenFile seen =
+            parts.Length == 3
+            && int.TryParse(parts[2], CultureInfo.InvariantCulture, out int frame)
+            && await look.Pictures.FindAsync(look.View, parts[0], parts[1], frame, null, null, look.Cancel) is { } there
+                ? there
+                : throw new ImageException("", 0, $"the picture to compare with, {name.Replace('|', ' ')}, is not there");
+        PartFacts? part = PartOf(await look.Pictures.HeaderAsync(seen, look.Cancel), seen);
+        return
+            part?.DataWindow == look.Part.DataWindow
+            && await look.Pictures.TileAsync(
+                seen,
+                part.DataWindow,
+                look.Number("level"),
+                look.Number("column"),
+                look.Number("row"),
+                look.Cancel
+            )
+                is { } pixels
+            ? pixels
+            : throw new ImageException("", 0, "the two pictures have other windows; their difference is told by ./dune compare");
     }
 
     /// <summary>Differs whenever the tile could: the file, what is asked of it, this version of the application.</summary>

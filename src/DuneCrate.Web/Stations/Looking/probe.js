@@ -1,6 +1,7 @@
 // The probe: every pass of the layer at a pixel, where its values lie among the frame's, and numbers over a box.
 const shot = document.querySelector('.shot');
 
+const percent = share => `${(100 * share).toFixed(1)} %`;
 const make = (tag, fields) => Object.assign(document.createElement(tag), fields);
 
 export class Probe {
@@ -54,7 +55,7 @@ export class Probe {
     if (signal.aborted) return;
     const bar = make('div', { className: 'light' });
     for (const term of terms) {
-      const part = make('i', { title: `${term.term}: ${(100 * term.share).toFixed(1)} %` });
+      const part = make('i', { title: `${term.term}: ${percent(term.share)}` });
       part.style.flexGrow = term.share;
       if (term.standsOut) part.className = 'odd';
       bar.append(part);
@@ -73,7 +74,7 @@ export class Probe {
         name,
         make('span', {
           className: 'mono dim',
-          textContent: ` ${(100 * term.share).toFixed(1)} %, around ${(100 * term.around).toFixed(1)} %${term.standsOut ? ', stands out' : ''}`,
+          textContent: ` ${percent(term.share)}, around ${percent(term.around)}${term.standsOut ? ', stands out' : ''}`,
         }),
       );
       list.append(row);

@@ -3,6 +3,7 @@
 import { isShortcut } from './keys.js';
 import { TileView } from './tile-view.js';
 import { Probe } from './probe.js';
+import { Beside } from './beside.js';
 
 const shot = document.querySelector('.shot');
 const canvas = document.getElementById('picture');
@@ -23,7 +24,8 @@ if (canvas) {
     info = null,
     asking = null,
     resting = 0,
-    drag = null;
+    drag = null,
+    beside = null;
 
   function query(at = frame) {
     const found = new URLSearchParams({ layer: canvas.dataset.layer, pass: canvas.dataset.pass, frame: at }),
@@ -50,7 +52,7 @@ if (canvas) {
     for (const [name, value] of Object.entries(settings())) found.set(name, value);
     for (const name of ['near', 'far'])
       if (!found.has(name) && about?.[name] !== null && about?.[name] !== undefined) found.set(name, about[name]);
-    for (const [name, value] of Object.entries({ level, column, row })) found.set(name, value);
+    for (const [name, value] of Object.entries({ level, column, row, ...beside?.difference() })) found.set(name, value);
     return `${shot.dataset.shot}/tile.png?${found}`;
   }
 
@@ -58,6 +60,7 @@ if (canvas) {
     address,
     moved: () => {
       mark();
+      beside?.follow();
       keepSoon();
     },
     samples: async box => {
@@ -73,6 +76,14 @@ if (canvas) {
     failed: fail,
   });
   const probe = new Probe(query, () => held);
+  for (const field of document.querySelectorAll('[data-beside]')) if (wanted.has(field.name)) field.value = wanted.get(field.name);
+  beside = new Beside(
+    view,
+    settings,
+    () => frame,
+    () => view.refresh(),
+  );
+  for (const field of beside.fields) field.addEventListener('input', keepSoon);
 
   async function fail(answer) {
     delete shot.dataset.busy;
@@ -103,14 +114,16 @@ if (canvas) {
     info = await answer.json();
     canvas.hidden = false;
     offer(info.choices);
-    document.getElementById('primaries').textContent = info.primaries ?? '';
+    document.getElementById('primaries').textContent = info.primaries ?? 'not said, taken for the display’s';
     canvas.setAttribute('aria-label', `${canvas.dataset.layer} ${canvas.dataset.pass} at frame ${frame}`);
     for (const name of ['near', 'far']) {
       const field = document.getElementById(name);
       if (field) field.placeholder = info[name] === null ? 'none' : Number(info[name].toPrecision(4));
     }
     view.show(info);
+    tell();
     restore();
+    beside.load();
     mark();
     if (held) probe.at(held.x, held.y, frame);
   }
@@ -156,7 +169,7 @@ if (canvas) {
   function tell() {
     const stops = Number(document.getElementById('exposure').value);
     document.getElementById('exposure-says').textContent = `${stops > 0 ? '+' : ''}${stops} stops`;
-    document.getElementById('legend').hidden = document.getElementById('mode').value !== 'stops';
+    document.getElementById('legend').hidden = document.getElementById('mode').value !== 'stops' || (info?.near ?? null) !== null;
   }
 
   // While a slider moves, the picture follows once it rests.
@@ -164,7 +177,10 @@ if (canvas) {
     tell();
     keepSoon();
     clearTimeout(resting);
-    resting = setTimeout(() => view.refresh(), rest);
+    resting = setTimeout(() => {
+      view.refresh();
+      beside.refresh();
+    }, rest);
   }
 
   // The ring marks the held pixel, the line the edge of the display window where the pixels do not end there.
@@ -207,6 +223,10 @@ if (canvas) {
             ? null
             : { zoom: +view.zoom.toFixed(4), cx: +view.centre[0].toFixed(2), cy: +view.centre[1].toFixed(2) };
         for (const name of ['zoom', 'cx', 'cy']) at ? url.searchParams.set(name, at[name]) : url.searchParams.delete(name);
+        for (const field of beside.fields) {
+          const value = beside.isOn ? field.value.trim() : '';
+          value ? url.searchParams.set(field.name, value) : url.searchParams.delete(field.name);
+        }
         const chosen = isSame && show.value;
         chosen ? url.searchParams.set('channels', chosen) : url.searchParams.delete('channels');
         if (!isSame) for (const name of ['near', 'far', 'solo']) url.searchParams.delete(name);
@@ -305,6 +325,10 @@ if (canvas) {
     '-': () => view.zoomTo(view.zoom / 2),
     v: () => cycle('view'),
     b: () => cycle('ground'),
+    c: () => {
+      beside.flip();
+      keepSoon();
+    },
     t: () => nextTerm(),
     m: () => {
       const field = document.getElementById('marks');
