@@ -63,6 +63,7 @@ public class ViewerTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
         Assert.Equal("8 ×", browser.Text("#place"));
         browser.Click(By.Id("picture"));
         browser.Until(d => browser.Driver.Url.Contains("zoom=8") && browser.Driver.Url.Contains("x=") ? d : null, "the address");
+        browser.Until(d => browser.Text("#probe-at").EndsWith("held", StringComparison.Ordinal) ? d : null, "the held pixel");
         string held = browser.Text("#probe-at");
         browser.Keys(Keys.ArrowDown);
         browser.Until(d => browser.Driver.Url.Contains("pass=direct_diffuse") ? d : null, "the next pass");
@@ -169,5 +170,21 @@ public class ViewerTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
         browser.Click(By.CssSelector(".sheet-pictures li:nth-child(3) a"));
         Shown();
         Assert.Contains("frame=1003", browser.Driver.Url);
+    }
+
+    /// <summary>Space plays the range around and stops at a frame, which the ruler then has.</summary>
+    [Fact]
+    public void The_range_is_played()
+    {
+        browser.MakeShot("KV070");
+        Open("KV070", "");
+        browser.Keys(" ");
+        Assert.Equal("Pause", browser.Text("#play"));
+        var seen = new HashSet<string>();
+        browser.Until(d => seen.Add(browser.Text("#frame-now")) | seen.Count >= 3 && seen.Count >= 3 ? d : null, "three frames");
+        browser.Keys(" ");
+        Assert.Equal("Play", browser.Text("#play"));
+        Shown();
+        browser.Until(d => browser.Driver.Url.Contains($"frame={browser.Text("#frame-now")}") ? d : null, "the frame in the address");
     }
 }

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Reflection;
 using System.Text.RegularExpressions;
 using DuneCrate.Web.Stations.Checking;
+using DuneCrate.Web.Stations.Looking;
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -33,6 +34,7 @@ internal static partial class AppAddresses
                 .Select(Bound),
             .. Models.SelectMany(Methods).Concat(Endpoints(services).SelectMany(e => e.Metadata.OfType<MethodInfo>())).SelectMany(Taken),
             .. FindingQuery.Names,
+            .. PictureQuery.Names,
             "handler",
             "arrivals",
         ];

@@ -1,4 +1,5 @@
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Web.Stations.Shared;
@@ -17,6 +18,10 @@ public sealed class LookModel(ShotViews views) : ShotPage(views)
 
     /// <summary>Channels of the selected pass.</summary>
     public IEnumerable<string> Channels => Planned?.Channels.Keys ?? Enumerable.Empty<string>();
+
+    /// <summary>The frames that a finding speaks of, of the file that is looked at.</summary>
+    public IEnumerable<int> Told =>
+        FrameSet.UnionOf((View.Report?.Findings ?? []).Where(f => f.Output == View.Output?.Key && f.Waived is null).Select(f => f.Frames));
 
     /// <summary>What sort of pass it is, in words.</summary>
     public string Kind =>

@@ -1,9 +1,9 @@
 using System.Globalization;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Shared;
@@ -36,10 +36,8 @@ public static class PictureEndpoints
         int frame,
         ShotViews views,
         PictureService pictures,
-        double exposure = 0,
-        string solo = "",
-        double? near = null,
-        double? far = null,
+        string? channels = null,
+        int? part = null,
         int width = 0
     ) =>
         await WithShot(
@@ -49,24 +47,18 @@ public static class PictureEndpoints
             shot,
             async (view, cancel) =>
             {
-                if (await pictures.PixelsAsync(view, layer, pass, frame, width, null, cancel) is not { } pixels)
+                if (await pictures.FindAsync(view, layer, pass, frame, channels, part, cancel) is not { } seen)
                 {
                     return Results.NotFound();
                 }
 
+                (PassPixels pixels, Primaries? primaries) = await pictures.WholeAsync(view, seen, width, cancel);
                 PixelBox window = pixels.Window;
-                PassPlan? planned = view.Seen.FindLayer(layer)?.FindPass(pass);
                 http.Response.Headers[DataWindowHeader] = string.Create(
                     CultureInfo.InvariantCulture,
                     $"{window.MinX} {window.MinY} {window.MaxX} {window.MaxY}"
                 );
-                var settings = new PictureSettings
-                {
-                    Exposure = Math.Clamp(exposure, -24, 24),
-                    Solo = solo,
-                    Near = near ?? planned?.Near,
-                    Far = far ?? planned?.Far,
-                };
+                PictureSettings settings = PictureQuery.Read(http.Request.Query, seen, primaries);
                 return await PngAsync(
                     pictures,
                     (long)pixels.Width * pixels.Height,
@@ -149,7 +141,9 @@ public static class PictureEndpoints
                     Math.Abs((long)x) > 1 << 28 || Math.Abs((long)y) > 1 << 28
                         ? default
                         : new PixelBox(x, y, x, y).Grown(Math.Max(Evidence.Width, Evidence.Height));
-                return await pictures.PixelsAsync(view, layer, pass, frame, 0, box, cancel) is { } pixels
+                return
+                    await pictures.FindAsync(view, layer, pass, frame, null, null, cancel) is { } seen
+                    && await pictures.SamplesAsync(seen, box, cancel) is { Width: > 0, Height: > 0 } pixels
                     ? await PngAsync(
                         pictures,
                         (long)pixels.Width * pixels.Height,

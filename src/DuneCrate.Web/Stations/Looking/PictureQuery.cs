@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Pictures;
 
@@ -7,6 +8,14 @@ namespace DuneCrate.Web.Stations.Looking;
 public static class PictureQuery
 {
     private const double MostStops = 24;
+
+    /// <summary>Every name that the viewer and its tiles read from an address beside layer, pass and frame.</summary>
+    public static readonly ImmutableArray<string> Names =
+    [
+        .. "exposure gamma view solo near far ground mode marks limit".Split(' '),
+        .. "level column row x y width height minus gain".Split(' '),
+        .. "zoom cx cy channels part beside besideframe together".Split(' '),
+    ];
 
     /// <summary>The settings of an address.</summary>
     /// <param name="query">The address.</param>

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
@@ -122,6 +123,28 @@ public sealed partial class PictureService
         return pixels.Cut(column * TileSide, (row - strip * rows) * TileSide, TileSide, TileSide);
     }
 
+    /// <summary>The whole picture, shrunk for a width, and its own primaries.</summary>
+    /// <param name="shot">The shot.</param>
+    /// <param name="seen">What is looked at.</param>
+    /// <param name="width">Pixels across that are wanted; 0 for as many as there are.</param>
+    /// <param name="cancel">Leaves.</param>
+    public async Task<(PassPixels Pixels, Primaries? Primaries)> WholeAsync(
+        ShotView shot,
+        SeenFile seen,
+        int width,
+        CancellationToken cancel
+    )
+    {
+        PartFacts? part = seen.PartOf(await HeaderAsync(seen, cancel));
+        return part is null
+            ? throw new ImageException("", 0, (await HeaderAsync(seen, cancel)).Problem ?? "it has none of the channels")
+            : (await StripAsync(seen, Shrink(part.DataWindow, width), part.DataWindow, cancel), PrimariesOf(shot, part));
+    }
+
+    /// <summary>The primaries of a part: the header's, else the show's.</summary>
+    public static Primaries? PrimariesOf(ShotView shot, PartFacts part) =>
+        Primaries.From(part.Chromaticities) ?? Primaries.OfSpace(shot.Plan.Show.ColourSpace);
+
     /// <summary>The samples of a few pixels, in data window coordinates.</summary>
     public Task<PassPixels> SamplesAsync(SeenFile seen, PixelBox box, CancellationToken cancel) => StripAsync(seen, 1, box, cancel);
 
@@ -164,9 +187,13 @@ public sealed partial class PictureService
                             seen.Held,
                             seen.Part
                         );
-                        using IDisposable held = memory(
-                            lines.ReadingBytes + PicturePlanes.BytesOf(lines.Window.Intersect(box), shrink, seen.Channels.Length)
-                        );
+                        PixelBox part = lines.Window.Intersect(box);
+                        if (part.IsEmpty)
+                        {
+                            throw new ImageException("", 0, "nothing of the picture lies there");
+                        }
+
+                        using IDisposable held = memory(lines.ReadingBytes + PicturePlanes.BytesOf(part, shrink, seen.Channels.Length));
                         return PicturePlanes.Read(lines, shrink, seen.IsMean, box, stop);
                     },
                     stop

@@ -53,49 +53,6 @@ public sealed partial class PictureService : IDisposable
             ? (path, stamp)
             : null;
 
-    /// <summary>The pixels of a pass at a frame, or null when the file has not come.</summary>
-    /// <param name="shot">The shot.</param>
-    /// <param name="layer">The layer.</param>
-    /// <param name="pass">The pass.</param>
-    /// <param name="frame">The frame.</param>
-    /// <param name="width">Pixels across that are wanted; 0 for as many as there are.</param>
-    /// <param name="around">Only pixels around one, or null for all.</param>
-    /// <param name="cancel">Leaves.</param>
-    /// <exception cref="ImageException">The file cannot be read; the message says why.</exception>
-    /// <exception cref="PicturesBusyException">Too many wait.</exception>
-    public async Task<PassPixels?> PixelsAsync(
-        ShotView shot,
-        string layer,
-        string pass,
-        int frame,
-        int width,
-        PixelBox? around,
-        CancellationToken cancel
-    )
-    {
-        PlannedOutput? output = shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Pass == pass));
-        if (output is null)
-        {
-            return null;
-        }
-
-        string[] channels = [.. output.Passes.First(p => p.Pass == pass).Channels.Keys];
-        PassDefinition? definition = shot.Plan.Catalogue.Find(pass);
-        bool isMean = definition?.Kind is not (PassKind.Data or PassKind.Identity);
-        if (await AtAsync(() => FileOf(shot, output, frame), cancel) is not var (path, stamp))
-        {
-            return null;
-        }
-
-        string what = $"{string.Join(',', channels)}|{output.Held?.Signature}|{width}|{isMean}|{around}";
-        PicturePlanes picture = await _planes.GetAsync(
-            new PictureKey(path, stamp, what),
-            stop => ReadAsync(memory => Read(path, channels, output.Held, width, isMean, around, memory, stop), stop),
-            cancel
-        );
-        return PassPixels.From(picture, pass, definition, channels);
-    }
-
     /// <summary>Beauty, sum and residual of a layer at a frame, or null when the layer names no sum or a file has not come.</summary>
     /// <exception cref="ImageException">A file cannot be read; the message says why.</exception>
     /// <exception cref="PicturesBusyException">Too many wait.</exception>
@@ -240,29 +197,6 @@ public sealed partial class PictureService : IDisposable
     /// <summary>Samples under the names that the plan gives the channels of the one pass of a file.</summary>
     private static IReadOnlyDictionary<string, float> Planned(IReadOnlyDictionary<string, float> stored, HeldPass? held) =>
         held is null ? stored : held.Match([.. stored.Keys]).ToDictionary(m => m.Planned, m => stored[m.Stored]);
-
-    private PicturePlanes Read(
-        StoragePath path,
-        string[] channels,
-        HeldPass? held,
-        int width,
-        bool isMean,
-        PixelBox? around,
-        Func<long, IDisposable> memory,
-        CancellationToken stop
-    )
-    {
-        using PictureLines lines = PictureLines.Open(path, IntakeFile.FormatOf(path.Relative), channels, _limits, held);
-        PixelBox window = around is { } box ? lines.Window.Intersect(box) : lines.Window;
-        int shrink = around is null ? Shrink(lines.Window, width) : 1;
-        if (window.IsEmpty || PicturePlanes.BytesOf(window, shrink, 1) > MostPixels * sizeof(float) * 2)
-        {
-            throw new ImageException(path.Display, 0, "nothing of the picture lies there");
-        }
-
-        using IDisposable taken = memory(lines.ReadingBytes + PicturePlanes.BytesOf(window, shrink, lines.Channels.Length));
-        return PicturePlanes.Read(lines, shrink, isMean, around, stop);
-    }
 
     private RebuildPixels Sum(
         RebuildRecipe recipe,

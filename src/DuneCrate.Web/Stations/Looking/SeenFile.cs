@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
 
@@ -34,4 +34,13 @@ public sealed record SeenFile(
 
     /// <summary>A text that differs whenever the pixels could.</summary>
     public string Key => $"{string.Join(',', Channels)}|{Part}|{Held?.Signature}|{IsMean}";
+
+    /// <summary>The part of the file that has the channels, or null.</summary>
+    public PartFacts? PartOf(FileFacts header)
+    {
+        string[] stored = [.. Held?.Match([.. header.Channels.Select(c => c.Name)]).Select(m => m.Stored) ?? Channels];
+        return header.Parts.FirstOrDefault(p =>
+            (Part is null || p.Index == Part) && p.Channels.Any(c => stored.Contains(c.Name) || Channels.Contains(c.Name))
+        );
+    }
 }

@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;

@@ -13,7 +13,7 @@ namespace DuneCrate.Web.Stations.Looking;
 /// <summary>What the viewer asks for: what there is to be seen, tiles of it, samples of single pixels, numbers over a box.</summary>
 public static class ViewerEndpoints
 {
-    private const int BoxPixels = 40_000_000;
+    private const int BoxPixels = 9_000_000;
 
     /// <summary>What is looked at, and by whom.</summary>
     private sealed record Look(
@@ -27,7 +27,7 @@ public static class ViewerEndpoints
     )
     {
         /// <summary>The colour's own primaries: the header's, else the show's.</summary>
-        public Primaries? Primaries => Primaries.From(Part.Chromaticities) ?? Primaries.OfSpace(View.Plan.Show.ColourSpace);
+        public Primaries? Primaries => PictureService.PrimariesOf(View, Part);
 
         /// <summary>A whole number of the address.</summary>
         public int Number(string name, int usual = 0) =>
@@ -72,21 +72,13 @@ public static class ViewerEndpoints
                         }
 
                         FileFacts header = await pictures.HeaderAsync(seen, cancel);
-                        PartFacts? of = PartOf(header, seen);
+                        PartFacts? of = seen.PartOf(header);
                         return of is null
                             ? throw new ImageException("", 0, header.Problem ?? $"it has none of {string.Join(", ", seen.Channels)}")
                             : await answer(new Look(http, view, pictures, seen, header, of, cancel));
                     }
                 )
         );
-
-    private static PartFacts? PartOf(FileFacts header, SeenFile seen)
-    {
-        string[] stored = [.. seen.Held?.Match([.. header.Channels.Select(c => c.Name)]).Select(m => m.Stored) ?? seen.Channels];
-        return header.Parts.FirstOrDefault(p =>
-            (seen.Part is null || p.Index == seen.Part) && p.Channels.Any(c => stored.Contains(c.Name) || seen.Channels.Contains(c.Name))
-        );
-    }
 
     private static async Task<IResult> InfoAsync(Look look)
     {
@@ -166,7 +158,7 @@ public static class ViewerEndpoints
             && await look.Pictures.FindAsync(look.View, parts[0], parts[1], frame, null, null, look.Cancel) is { } there
                 ? there
                 : throw new ImageException("", 0, $"the picture to compare with, {name.Replace('|', ' ')}, is not there");
-        PartFacts? part = PartOf(await look.Pictures.HeaderAsync(seen, look.Cancel), seen);
+        PartFacts? part = seen.PartOf(await look.Pictures.HeaderAsync(seen, look.Cancel));
         return
             part?.DataWindow == look.Part.DataWindow
             && await look.Pictures.TileAsync(

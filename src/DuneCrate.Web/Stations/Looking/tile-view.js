@@ -160,6 +160,12 @@ export class TileView {
     const brush = canvas.getContext('2d');
     brush.setTransform(ratio, 0, 0, ratio, 0, 0);
     brush.clearRect(0, 0, width, height);
+    if (this.proxy) {
+      const [left, top, right, bottom] = this.info.data,
+        [x, y] = this.toCanvas(left, top);
+      brush.drawImage(this.proxy, x, y, (right + 1 - left) * this.zoom, (bottom + 1 - top) * this.zoom);
+      return;
+    }
     const wanted = this.inView(),
       addresses = new Set(wanted.map(tile => tile.address));
     for (const [address, entry] of this.tiles)

@@ -4,6 +4,7 @@ import { isShortcut } from './keys.js';
 import { TileView } from './tile-view.js';
 import { Probe } from './probe.js';
 import { Beside } from './beside.js';
+import { Playback } from './playback.js';
 
 const shot = document.querySelector('.shot');
 const canvas = document.getElementById('picture');
@@ -47,11 +48,17 @@ if (canvas) {
     return found;
   }
 
+  // The same with what data is shown between.
+  function shown(about = info) {
+    const found = settings();
+    for (const name of ['near', 'far'])
+      if (found[name] === undefined && about?.[name] !== null && about?.[name] !== undefined) found[name] = about[name];
+    return found;
+  }
+
   function address(level, column, row, at = frame, about = info) {
     const found = query(at);
-    for (const [name, value] of Object.entries(settings())) found.set(name, value);
-    for (const name of ['near', 'far'])
-      if (!found.has(name) && about?.[name] !== null && about?.[name] !== undefined) found.set(name, about[name]);
+    for (const [name, value] of Object.entries(shown(about))) found.set(name, value);
     for (const [name, value] of Object.entries({ level, column, row, ...beside?.difference() })) found.set(name, value);
     return `${shot.dataset.shot}/tile.png?${found}`;
   }
@@ -84,6 +91,16 @@ if (canvas) {
     () => view.refresh(),
   );
   for (const field of beside.fields) field.addEventListener('input', keepSoon);
+
+  const playback = new Playback(view, {
+    address: (at, width) =>
+      `${shot.dataset.shot}/picture.png?${new URLSearchParams([...query(at), ...Object.entries(shown()), ['width', width]])}`,
+    at: () => frame,
+    shown: at => {
+      document.getElementById('frame-now').textContent = at;
+    },
+    ended: at => shot.dispatchEvent(new CustomEvent('go-frame', { detail: { frame: at } })),
+  });
 
   async function fail(answer) {
     delete shot.dataset.busy;
@@ -329,6 +346,7 @@ if (canvas) {
       beside.flip();
       keepSoon();
     },
+    ' ': () => playback.toggle(),
     t: () => nextTerm(),
     m: () => {
       const field = document.getElementById('marks');
@@ -345,7 +363,10 @@ if (canvas) {
         event.stopImmediatePropagation();
         event.preventDefault();
         view.pan(...pans[event.key]);
-      } else if (keys[event.key] && info) keys[event.key]();
+      } else if (keys[event.key] && info) {
+        if (event.key === ' ') event.preventDefault();
+        keys[event.key]();
+      } else if (playback.isPlaying && event.key.startsWith('Arrow')) playback.stop();
     },
     true,
   );

@@ -70,6 +70,8 @@ export function startRuler(shot) {
     }
   }
 
+  shot.addEventListener('go-frame', event => set(event.detail.frame));
+
   function at(event, box) {
     return first + Math.floor(((event.clientX - box.left) / box.width) * (last - first + 1));
   }
