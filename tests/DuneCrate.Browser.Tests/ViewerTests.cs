@@ -159,7 +159,8 @@ public class ViewerTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
         browser.Until(d => Pictures() == 4 ? d : null, "four frames");
         browser.UntilText("Not a number");
         browser.Script<object>(
-            "window.saved = ''; HTMLAnchorElement.prototype.click = function () { window.saved = `${this.download} ${this.href.slice(0, 5)}`; };"
+            "window.saved = ''; HTMLAnchorElement.prototype.click = function () { "
+                + "window.saved = `${this.download} ${this.href.slice(0, 5)}`; };"
                 + " return null;"
         );
         browser.Script<object>("document.getElementById('sheet-save').click = HTMLElement.prototype.click; return null;");
@@ -186,5 +187,18 @@ public class ViewerTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
         Assert.Equal("Play", browser.Text("#play"));
         Shown();
         browser.Until(d => browser.Driver.Url.Contains($"frame={browser.Text("#frame-now")}") ? d : null, "the frame in the address");
+    }
+
+    /// <summary>A Cryptomatte's names are listed, and one of them is shown as a mask.</summary>
+    [Fact]
+    public void Mattes_are_taken_out_by_name()
+    {
+        browser.MakeShot("KV080");
+        browser.Go("/KELP/KV080/look?layer=sub&pass=cryptomatte.object&frame=1001&zoom=24&cx=32.5&cy=18.5");
+        Shown();
+        browser.Until(d => browser.Script<long>("return document.getElementById('matte').length") > 2 ? d : null, "names");
+        browser.Click(By.Id("picture"));
+        browser.Until(d => browser.Driver.Url.Contains("matte=") ? d : null, "the name under the pixel");
+        browser.Until(d => Pixel() is [255, 255, 255, 255] ? d : null, "its mask");
     }
 }

@@ -102,7 +102,7 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
         await app.GetAsync("/KELP/summary");
         foreach (
             string picture in (string[])
-                ["picture.png", "probe", "rebuild.png", "evidence.png", "seen", "tile.png", "samples", "box", "terms"]
+                ["picture.png", "probe", "rebuild.png", "evidence.png", "seen", "tile.png", "samples", "box", "terms", "curve", "mattes"]
         )
         {
             using HttpResponseMessage answer = await app.Client.GetAsync(

@@ -117,6 +117,19 @@ public sealed class ViewerTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Contains("direct_diffuse", terms.Select(t => (string)t!["term"]!));
         Assert.Equal(1, terms.Sum(t => (double)t!["share"]!), 2);
 
+        JsonArray curve = JsonNode.Parse(await app.GetAsync($"{at}curve?{Beauty}&x=150&y=140"))!.AsArray();
+        Assert.Equal([1001, 1002], curve.Select(c => (int)c!["frame"]!));
+        double[] rgb =
+        [
+            .. probe[0]!["samples"]!
+                .AsArray()
+                .Take(3)
+                .Select(s => double.Parse((string)s!["value"]!, System.Globalization.CultureInfo.InvariantCulture)),
+        ];
+        Assert.Equal(rgb.Average(), (double)curve[0]!["value"]!, 4);
+        File.Delete(Path.Combine(app.Renders, "VW030", "sub", "VW030_sub.1002.exr"));
+        Assert.Null(JsonNode.Parse(await app.GetAsync($"{at}curve?{Beauty}&x=150&y=140"))![1]!["value"]);
+
         JsonNode seen = JsonNode.Parse(await app.GetAsync($"{at}seen?layer=sub&pass=depth&frame=1001"))!;
         Assert.True((double)seen["far"]! > (double)seen["near"]!);
         Assert.Equal([0, 0, 299, 279], seen["data"]!.AsArray().Select(v => (int)v!));

@@ -26,6 +26,10 @@ public sealed record CryptomatteHeader(
     private const int MostWrong = 8;
     private const string Prefix = "cryptomatte/";
 
+    /// <summary>Whether an attribute holds names and ids.</summary>
+    public static bool IsManifest(string attribute) =>
+        attribute.StartsWith(Prefix, StringComparison.Ordinal) && attribute.EndsWith("/manifest", StringComparison.Ordinal);
+
     /// <summary>Every Cryptomatte of a part.</summary>
     public static ImmutableArray<CryptomatteHeader> Parse(ExrPart part) =>
         [

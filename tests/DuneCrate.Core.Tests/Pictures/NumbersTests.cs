@@ -8,7 +8,7 @@ namespace DuneCrate.Core.Tests.Pictures;
 /// <summary>Numbers over a box and shares of a pixel's light.</summary>
 public class NumbersTests
 {
-    /// <summary>The NIST Statistical Reference Datasets, NumAcc2: 1.2 once, then 1.1 and 1.3 in turn; mean 1.2, deviation 0.1 of a sample.</summary>
+    /// <summary>The NIST Statistical Reference Datasets, NumAcc2: 1.2, then 1.1 and 1.3 in turn; mean 1.2, deviation 0.1.</summary>
     [Fact]
     public void A_box_has_the_certified_mean_and_deviation()
     {

@@ -22,28 +22,6 @@ internal sealed class CryptoMeasure(int[] ranks) : PassMeasure
 
     public override IEnumerable<int> Needs => ranks;
 
-    /// <summary>
-    /// Channel indices in the order id, coverage, id, coverage …, from names such as CryptoObject00.R; the picture for people
-    /// (name without number) is left out.
-    /// </summary>
-    public static int[] Ranks(IEnumerable<(string Name, int Channel)> channels)
-    {
-        const string Order = "RGBA";
-        (string Layer, char Last, int Channel)[] ranked =
-        [
-            .. channels
-                .Where(c =>
-                    c.Name.Length > 4
-                    && c.Name[^2] == '.'
-                    && Order.Contains(char.ToUpperInvariant(c.Name[^1]))
-                    && char.IsAsciiDigit(c.Name[^3])
-                )
-                .Select(c => (c.Name[..^2], char.ToUpperInvariant(c.Name[^1]), c.Channel)),
-        ];
-        int[] all = [.. ranked.OrderBy(c => c.Layer, StringComparer.Ordinal).ThenBy(c => Order.IndexOf(c.Last)).Select(c => c.Channel)];
-        return all[..(all.Length / 2 * 2)];
-    }
-
     public override void AddLine(ScanLine line)
     {
         float[] first = line[ranks[0]],

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Images.Cryptomatte;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Passes;
 
@@ -87,7 +88,9 @@ internal abstract class PassMeasure
             }
         }
 
-        if (pass.Has(PassMeasures.Cryptomatte) && CryptoMeasure.Ranks(own.Values.Select(c => (all[c].Name, c))) is { Length: >= 2 } ranks)
+        if (
+            pass.Has(PassMeasures.Cryptomatte) && CryptomatteRanks.Order(own.Values.Select(c => (all[c].Name, c))) is { Length: >= 2 } ranks
+        )
         {
             yield return new CryptoMeasure(ranks);
         }

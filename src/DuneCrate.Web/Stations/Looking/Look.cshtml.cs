@@ -19,6 +19,12 @@ public sealed class LookModel(ShotViews views) : ShotPage(views)
     /// <summary>Channels of the selected pass.</summary>
     public IEnumerable<string> Channels => Planned?.Channels.Keys ?? Enumerable.Empty<string>();
 
+    /// <summary>Whether it is shown as direction and length.</summary>
+    public bool IsMotion => Definition?.Has(PassMeasures.Motion) == true;
+
+    /// <summary>Whether mattes can be taken out of it by name.</summary>
+    public bool IsCryptomatte => Definition?.Has(PassMeasures.Cryptomatte) == true;
+
     /// <summary>The frames that a finding speaks of, of the file that is looked at.</summary>
     public IEnumerable<int> Told =>
         FrameSet.UnionOf((View.Report?.Findings ?? []).Where(f => f.Output == View.Output?.Key && f.Waived is null).Select(f => f.Frames));

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
+using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
@@ -93,6 +94,22 @@ public sealed partial class PictureService
                         ),
                     stop
                 ),
+            cancel
+        );
+
+    /// <summary>The names that the manifests of a file's Cryptomattes give to ids.</summary>
+    public Task<ImmutableDictionary<float, string>> MatteNamesAsync(SeenFile seen, CancellationToken cancel) =>
+        ReadAsync(
+            _ =>
+            {
+                using ExrFile file = ExrFile.Open(seen.Path, _limits.Exr);
+                return file
+                    .Parts.SelectMany(p => p.Attributes)
+                    .Where(a => CryptomatteHeader.IsManifest(a.Name))
+                    .SelectMany(a => CryptoMask.Names(a.AsText()))
+                    .DistinctBy(n => n.Key)
+                    .ToImmutableDictionary();
+            },
             cancel
         );
 

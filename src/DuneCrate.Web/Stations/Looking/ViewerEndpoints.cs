@@ -13,7 +13,11 @@ namespace DuneCrate.Web.Stations.Looking;
 /// <summary>What the viewer asks for: what there is to be seen, tiles of it, samples of single pixels, numbers over a box.</summary>
 public static class ViewerEndpoints
 {
-    private const int BoxPixels = 9_000_000;
+    private const int BoxPixels = 9_000_000,
+        MatteWidth = 960,
+        MostMattes = 500,
+        MostFrames = 240,
+        FramesAtOnce = 4;
 
     /// <summary>What is looked at, and by whom.</summary>
     private sealed record Look(
@@ -29,6 +33,10 @@ public static class ViewerEndpoints
         /// <summary>The colour's own primaries: the header's, else the show's.</summary>
         public Primaries? Primaries => PictureService.PrimariesOf(View, Part);
 
+        /// <summary>The tile that the address asks for, of this picture or of another with the same window.</summary>
+        public Task<PassPixels?> TileOf(SeenFile seen) =>
+            Pictures.TileAsync(seen, Part.DataWindow, Number("level"), Number("column"), Number("row"), Cancel);
+
         /// <summary>A whole number of the address.</summary>
         public int Number(string name, int usual = 0) =>
             int.TryParse(Http.Request.Query[name], CultureInfo.InvariantCulture, out int n) ? n : usual;
@@ -42,6 +50,8 @@ public static class ViewerEndpoints
         Map(routes, "/{show}/{shot}/samples", SamplesAsync);
         Map(routes, "/{show}/{shot}/box", BoxAsync);
         Map(routes, "/{show}/{shot}/terms", TermsAsync);
+        Map(routes, "/{show}/{shot}/mattes", MattesAsync);
+        Map(routes, "/{show}/{shot}/curve", CurveAsync);
     }
 
     private static void Map(IEndpointRouteBuilder routes, string route, Func<Look, Task<IResult>> answer) =>
@@ -122,19 +132,14 @@ public static class ViewerEndpoints
         }
 
         PictureSettings settings = PictureQuery.Read(request.Query, look.Seen, look.Primaries);
-        if (
-            await look.Pictures.TileAsync(
-                look.Seen,
-                look.Part.DataWindow,
-                look.Number("level"),
-                look.Number("column"),
-                look.Number("row"),
-                look.Cancel
-            )
-            is not { } pixels
-        )
+        if (await look.TileOf(look.Seen) is not { } pixels)
         {
             return Results.NotFound();
+        }
+
+        if (request.Query["matte"].ToString() is { Length: > 0 } matte)
+        {
+            pixels = CryptoMask.Of(pixels, matte);
         }
 
         if (request.Query["minus"].ToString() is { Length: > 0 } minus)
@@ -159,17 +164,7 @@ public static class ViewerEndpoints
                 ? there
                 : throw new ImageException("", 0, $"the picture to compare with, {name.Replace('|', ' ')}, is not there");
         PartFacts? part = seen.PartOf(await look.Pictures.HeaderAsync(seen, look.Cancel));
-        return
-            part?.DataWindow == look.Part.DataWindow
-            && await look.Pictures.TileAsync(
-                seen,
-                part.DataWindow,
-                look.Number("level"),
-                look.Number("column"),
-                look.Number("row"),
-                look.Cancel
-            )
-                is { } pixels
+        return part?.DataWindow == look.Part.DataWindow && await look.TileOf(seen) is { } pixels
             ? pixels
             : throw new ImageException("", 0, "the two pictures have other windows; their difference is told by ./dune compare");
     }
@@ -234,6 +229,69 @@ public static class ViewerEndpoints
                     };
                 }),
             }
+        );
+    }
+
+    /// <summary>One pixel along the range: the mean of the pass's first three channels by frame; null where there is no number.</summary>
+    private static async Task<IResult> CurveAsync(Look look)
+    {
+        PixelBox pixel = Asked(look, 1);
+        string layer = look.Http.Request.Query["layer"].ToString(),
+            pass = look.Http.Request.Query["pass"].ToString();
+        long step = (look.View.Range.LongCount + MostFrames - 1) / MostFrames;
+        var values = new List<object>();
+        foreach (int[] some in look.View.Range.Where((_, i) => i % step == 0).Chunk(FramesAtOnce))
+        {
+            double?[] found = await Task.WhenAll(some.Select(f => MeanAsync(look, layer, pass, f, pixel)));
+            values.AddRange(some.Zip(found, (frame, value) => new { frame, value }));
+        }
+
+        return Results.Json(values);
+    }
+
+    private static async Task<double?> MeanAsync(Look look, string layer, string pass, int frame, PixelBox pixel)
+    {
+        try
+        {
+            return
+                await look.Pictures.FindAsync(look.View, layer, pass, frame, null, null, look.Cancel) is { } seen
+                && await look.Pictures.SamplesAsync(seen, pixel, look.Cancel) is { Channels.IsEmpty: false } samples
+                && samples.Channels.Take(3).Average(c => (double)c.Plane[0]) is var mean
+                && double.IsFinite(mean)
+                ? mean
+                : null;
+        }
+        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
+        {
+            // A frame that cannot be read has its finding; the curve has a hole there.
+            return null;
+        }
+    }
+
+    /// <summary>The names in a Cryptomatte with the share of the picture that each covers, or those at one pixel.</summary>
+    private static async Task<IResult> MattesAsync(Look look)
+    {
+        if (look.Seen.Definition?.Has(PassMeasures.Cryptomatte) != true)
+        {
+            return Results.Json(Array.Empty<object>());
+        }
+
+        bool isPixel = look.Http.Request.Query.ContainsKey("x");
+        PixelBox box = isPixel ? Asked(look, 1) : look.Part.DataWindow;
+        PassPixels pixels = isPixel
+            ? await look.Pictures.SamplesAsync(look.Seen, box, look.Cancel)
+            : (await look.Pictures.WholeAsync(look.View, look.Seen, MatteWidth, look.Cancel)).Pixels;
+        var names = await look.Pictures.MatteNamesAsync(look.Seen, look.Cancel);
+        return Results.Json(
+            CryptoMask
+                .Covered(pixels)
+                .Take(MostMattes)
+                .Select(m => new
+                {
+                    name = names.GetValueOrDefault(m.Id) ?? $"{BitConverter.SingleToUInt32Bits(m.Id):x8}",
+                    isNamed = names.ContainsKey(m.Id),
+                    share = Math.Round(m.Share, 5),
+                })
         );
     }
 

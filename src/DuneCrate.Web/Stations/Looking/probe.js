@@ -12,6 +12,7 @@ export class Probe {
     this.boxes = document.getElementById('probe-box');
     this.line = document.getElementById('box-line');
     this.light = document.getElementById('probe-light');
+    this.along = document.getElementById('probe-curve');
     document.getElementById('probe-copy')?.addEventListener('click', () => navigator.clipboard?.writeText(this.text()));
   }
 
@@ -45,7 +46,10 @@ export class Probe {
         return row;
       }),
     );
-    if (this.held()) this.terms(query, mine.signal);
+    if (this.held()) {
+      this.terms(query, mine.signal);
+      this.curve(query, mine.signal);
+    }
   }
 
   // The light of a pixel, cut by term; the term that is unlike its neighbours comes first and can be gone to with the same view.
@@ -80,6 +84,45 @@ export class Probe {
       list.append(row);
     }
     this.light.replaceChildren(...(terms.length ? [make('h3', { textContent: 'Light of this pixel' }), bar, list] : []));
+  }
+
+  // The pixel along the range, with the frame that is looked at.
+  async curve(query, signal) {
+    const answer = await fetch(`${shot.dataset.shot}/curve?${query}`, { signal }).catch(() => null);
+    const all = answer?.ok ? await answer.json().catch(() => []) : [];
+    if (signal.aborted) return;
+    const numbers = all.map(at => at.value).filter(value => value !== null),
+      [least, most] = [Math.min(...numbers), Math.max(...numbers)];
+    this.along.replaceChildren();
+    if (numbers.length < 2) return;
+    const x = i => (300 * (i + 0.5)) / all.length,
+      y = value => 36 - (32 * (value - least)) / (most - least || 1),
+      path = all
+        .map((at, i) =>
+          at.value === null ? '' : `${i && all[i - 1].value !== null ? 'L' : 'M'}${x(i).toFixed(1)} ${y(at.value).toFixed(1)}`,
+        )
+        .join(''),
+      now = all.findIndex(at => at.frame === Number(query.get('frame'))),
+      space = 'http://www.w3.org/2000/svg',
+      svg = document.createElementNS(space, 'svg');
+    svg.setAttribute('viewBox', '0 0 300 40');
+    svg.setAttribute('role', 'img');
+    svg.setAttribute(
+      'aria-label',
+      `This pixel from frame ${all[0].frame} to ${all.at(-1).frame}: ${least.toPrecision(4)} to ${most.toPrecision(4)}`,
+    );
+    const draw = (tag, fields) => {
+      const node = document.createElementNS(space, tag);
+      for (const [name, value] of Object.entries(fields)) node.setAttribute(name, value);
+      svg.append(node);
+    };
+    draw('path', { d: path, fill: 'none', stroke: 'var(--sea)', 'stroke-width': 1.5 });
+    if (now >= 0) draw('line', { x1: x(now), x2: x(now), y1: 0, y2: 40, stroke: 'var(--edge)' });
+    this.along.replaceChildren(
+      make('h3', { textContent: 'Along the range' }),
+      svg,
+      make('small', { className: 'mono', textContent: `${least.toPrecision(4)} to ${most.toPrecision(4)}` }),
+    );
   }
 
   drawBox(from, to) {

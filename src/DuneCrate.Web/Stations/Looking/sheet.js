@@ -3,6 +3,11 @@ const gap = 12,
   line = 18,
   across = 1600;
 
+for (const image of document.querySelectorAll('.sheet-pictures img'))
+  image.addEventListener('error', () => {
+    image.style.visibility = 'hidden';
+  });
+
 document.getElementById('sheet-save')?.addEventListener('click', async event => {
   const { name, title } = event.currentTarget.dataset,
     cells = [...document.querySelectorAll('.sheet-pictures li')];

@@ -5,6 +5,7 @@ import { TileView } from './tile-view.js';
 import { Probe } from './probe.js';
 import { Beside } from './beside.js';
 import { Playback } from './playback.js';
+import { offerMattes, pickMatte } from './mattes.js';
 
 const shot = document.querySelector('.shot');
 const canvas = document.getElementById('picture');
@@ -76,6 +77,7 @@ if (canvas) {
     },
     settled: () => {
       delete shot.dataset.busy;
+      canvas.dataset.drawn = Number(canvas.dataset.drawn ?? 0) + 1;
       canvas.dataset.shown = `${canvas.dataset.pass} ${frame}`;
       says.hidden = true;
       ahead();
@@ -141,6 +143,7 @@ if (canvas) {
     tell();
     restore();
     beside.load();
+    offerMattes(query(), wanted.get('matte'));
     mark();
     if (held) probe.at(held.x, held.y, frame);
   }
@@ -291,7 +294,10 @@ if (canvas) {
       probe.box(Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.abs(a[0] - b[0]) + 1, Math.abs(a[1] - b[1]) + 1);
     } else if (!done.hasMoved) {
       held = held ? null : view.pixelAt(...at(event));
-      if (held) probe.at(held.x, held.y, frame);
+      if (held) {
+        probe.at(held.x, held.y, frame);
+        pickMatte(query(), held.x, held.y);
+      }
       keep();
       mark();
     }
