@@ -7,7 +7,7 @@ using OpenQA.Selenium.Chrome;
 namespace DuneCrate.Bench;
 
 /// <summary>
-/// The viewer in the browser: stepping, exposure and panning at 1920 × 1080 with 32 channels, and the first view of 8K. Goals: a step within
+/// The viewer in the browser: stepping and exposure at 1920 × 1080 with 32 channels, and the first view of 8K. Goals: a step within
 /// 150 ms warm, exposure within 60 ms, an 8K picture in view within 500 ms cold.
 /// </summary>
 internal static class LookBench

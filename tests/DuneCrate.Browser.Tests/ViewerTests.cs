@@ -196,9 +196,9 @@ public class ViewerTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
         browser.MakeShot("KV080");
         browser.Go("/KELP/KV080/look?layer=sub&pass=cryptomatte.object&frame=1001&zoom=24&cx=32.5&cy=18.5");
         Shown();
-        browser.Until(d => browser.Script<long>("return document.getElementById('matte').length") > 2 ? d : null, "names");
+        browser.Until(d => browser.Script<long>("return document.getElementById('named').length") > 2 ? d : null, "names");
         browser.Click(By.Id("picture"));
-        browser.Until(d => browser.Driver.Url.Contains("matte=") ? d : null, "the name under the pixel");
+        browser.Until(d => browser.Driver.Url.Contains("named=") ? d : null, "the name under the pixel");
         browser.Until(d => Pixel() is [255, 255, 255, 255] ? d : null, "its mask");
     }
 }

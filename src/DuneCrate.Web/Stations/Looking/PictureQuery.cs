@@ -13,7 +13,7 @@ public static class PictureQuery
     public static readonly ImmutableArray<string> Names =
     [
         .. "exposure gamma view solo near far ground mode marks limit".Split(' '),
-        .. "level column row x y width height minus gain matte".Split(' '),
+        .. "level column row x y width height minus gain named".Split(' '),
         .. "zoom cx cy channels part beside besideframe together".Split(' '),
     ];
 

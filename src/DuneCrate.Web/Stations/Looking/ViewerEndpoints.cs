@@ -137,9 +137,9 @@ public static class ViewerEndpoints
             return Results.NotFound();
         }
 
-        if (request.Query["matte"].ToString() is { Length: > 0 } matte)
+        if (request.Query["named"].ToString() is { Length: > 0 } named)
         {
-            pixels = CryptoMask.Of(pixels, matte);
+            pixels = CryptoMask.Of(pixels, named);
         }
 
         if (request.Query["minus"].ToString() is { Length: > 0 } minus)

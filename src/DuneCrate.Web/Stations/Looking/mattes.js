@@ -1,6 +1,6 @@
 // Mattes of a Cryptomatte by name: a list with coverage, and the one under a pixel that is pointed at.
 const shot = document.querySelector('.shot');
-const field = document.getElementById('matte');
+const field = document.getElementById('named');
 
 const ask = async query => {
   const answer = await fetch(`${shot.dataset.shot}/mattes?${query}`).catch(() => null);

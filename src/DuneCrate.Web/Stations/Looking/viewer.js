@@ -143,7 +143,7 @@ if (canvas) {
     tell();
     restore();
     beside.load();
-    offerMattes(query(), wanted.get('matte'));
+    offerMattes(query(), wanted.get('named'));
     mark();
     if (held) probe.at(held.x, held.y, frame);
   }
