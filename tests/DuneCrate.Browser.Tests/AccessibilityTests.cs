@@ -45,6 +45,7 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
                     "/KELP/KP500/check?rule=frames.missing",
                     "/KELP/KP500/check?words=nothing-like-it",
                     "/KELP/KP500/look",
+                    "/KELP/KP500/look/sheet",
                     "/KELP/KP500/stack?frame=1004",
                     "/KELP/KP500/crate",
                 }

@@ -74,6 +74,36 @@ public sealed class CommandLineTests : IDisposable
         Assert.Contains("slip.html was changed", said);
     }
 
+    /// <summary>Two renders of the same frames are equal; a fault in one is told with channel and pixel, and as a document.</summary>
+    [Fact]
+    public void Files_are_pictured_and_compared()
+    {
+        string frames = Render(),
+            file = Path.Combine(frames, "sub", "KP010_sub.1002.exr"),
+            other = At("other");
+        Assert.Equal(0, Dune("stand-in", "render", "--to", other, "--frames", "1001-1003", "--size", "64x36").Code);
+        Assert.Equal(0, Dune("compare", frames, other).Code);
+        Assert.Equal(
+            0,
+            Dune("stand-in", "render", "--to", other, "--frames", "1001-1003", "--size", "64x36", "--fault", "unlit:sub:1002").Code
+        );
+        (int code, string said, _) = Dune("compare", frames, other);
+        Assert.Equal(1, code);
+        Assert.Contains("differs    sub/KP010_sub.1002.exr", said);
+        Assert.Contains("1 of ", said);
+        (code, string json, _) = Dune("compare", file, Path.Combine(other, "sub", "KP010_sub.1002.exr"), "--json", "-");
+        JsonNode document = JsonNode.Parse(json)!;
+        Assert.Equal((1, "dune-crate.comparison/1", false), (code, (string)document["schema"]!, (bool)document["equal"]!));
+        Assert.Equal(0, Dune("compare", file, Path.Combine(other, "sub", "KP010_sub.1002.exr"), "--tolerance", "1000").Code);
+
+        Assert.Equal(0, Dune("picture", file, "--to", At("p.png"), "--view", "log", "--box", "8,4,20,10", "--ground", "checker").Code);
+        using NetVips.Image picture = NetVips.Image.NewFromFile(At("p.png"));
+        Assert.Equal((20, 10, 3), (picture.Width, picture.Height, picture.Bands));
+        (code, _, string error) = Dune("picture", file, "--to", At("p.png"), "--box", "60,30,20,10");
+        Assert.Equal(2, code);
+        Assert.Contains("lies outside the picture of 64 × 36", error);
+    }
+
     [Fact]
     public void A_plan_is_made_from_files_and_reports_and_rerun_lists_take_the_form_of_their_names()
     {
@@ -171,6 +201,18 @@ public sealed class CommandLineTests : IDisposable
     [InlineData("check . --depth pixels --limits", "")]
     [InlineData("plan guess /no/such", "")]
     [InlineData("verify /dev/null", "")]
+    [InlineData("picture /dev/zero --to x.png", "")]
+    [InlineData("picture /no/such.exr --to x.png", "There is no file")]
+    [InlineData("picture x.exr --to x.jpg", "end the name in .png")]
+    [InlineData("picture x.exr --to x.png --view ultra", "is no view")]
+    [InlineData("picture x.exr --to x.png --exposure 1e9", "--exposure takes")]
+    [InlineData("picture x.exr --to x.png --gamma 0", "--gamma takes")]
+    [InlineData("picture x.exr --to x.png --near NaN", "--near takes a number")]
+    [InlineData("picture x.exr --to x.png --ground sand", "is no ground")]
+    [InlineData("picture x.exr --to x.png --pass ao --channels R", "not both")]
+    [InlineData("compare . /dev/null", "is a folder")]
+    [InlineData("compare x.exr y.exr --tolerance -1", "--tolerance takes")]
+    [InlineData("compare /no/such /no/other", "There is no file")]
     [InlineData("crate --plan /dev/null --from . --to x", "")]
     [InlineData("stand-in render --to /dev/null/x", "")]
     [InlineData("stand-in render --to x --frames 1-2147483647", "")]
