@@ -127,6 +127,8 @@ public class ViewerTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
         );
         Assert.Equal("sub · beauty, 1002", browser.Text("#beside-chip"));
         Assert.True(browser.Find("#split").Displayed);
+        browser.Script<object>("document.getElementById('beside-numbers').click(); return null;");
+        browser.UntilText("channels differ");
         browser.Keys("c");
         Assert.False(browser.Driver.FindElement(By.Id("split")).Displayed);
         browser.Until(d => browser.Driver.Url.Contains("together=flip") ? d : null, "how they are held, in the address");

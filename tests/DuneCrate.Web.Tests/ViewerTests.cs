@@ -161,6 +161,12 @@ public sealed class ViewerTests(AppFixture app) : IClassFixture<AppFixture>
             Assert.InRange(shown, Math.Min(255, 510 * off[i]) - 6, Math.Min(255, 510 * off[i]) + 6); // Three digits are told.
         }
 
+        JsonNode apart = JsonNode.Parse(await app.GetAsync($"{at}apart?{Beauty}&minus={minus}"))!;
+        Assert.False((bool)apart["equal"]!);
+        Assert.Contains("R", apart["channels"]!.AsArray().Where(c => (double)c!["off"]! > 0).Select(c => (string)c!["name"]!));
+        string same = Uri.EscapeDataString("sub|beauty|1001");
+        Assert.True((bool)JsonNode.Parse(await app.GetAsync($"{at}apart?{Beauty}&minus={same}"))!["equal"]!);
+
         using HttpResponseMessage refused = await app.Client.GetAsync($"{at}tile.png?{Beauty}&level=0&column=0&row=0&minus=nope");
         Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
         Assert.Contains("is not there", await refused.Content.ReadAsStringAsync());

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Comparing;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Images.Exr;
@@ -83,19 +84,16 @@ public sealed partial class PictureService
     public Task<FileFacts> HeaderAsync(SeenFile seen, CancellationToken cancel) =>
         _headers.GetAsync(
             new PictureKey(seen.Path, seen.Stamp, ""),
-            stop =>
-                ReadAsync(
-                    _ =>
-                        FactsReader.Read(
-                            FolderListing.OfFile(seen.Path, seen.Path.Relative) ?? throw new ImageException("", 0, "the file is gone"),
-                            new FactsRequest(FactsDepth.Header),
-                            _limits,
-                            stop
-                        ),
-                    stop
-                ),
+            stop => ReadAsync(_ => FactsReader.Read(Listed(seen), new FactsRequest(FactsDepth.Header), _limits, stop), stop),
             cancel
         );
+
+    /// <summary>How far two files are apart, over every channel that both have.</summary>
+    public Task<FileDifference> CompareAsync(SeenFile a, SeenFile b, CancellationToken cancel) =>
+        ReadAsync(_ => FileComparison.Compare(Listed(a), Listed(b), 0, _limits, cancel), cancel);
+
+    private static IntakeFile Listed(SeenFile seen) =>
+        FolderListing.OfFile(seen.Path, seen.Path.Relative) ?? throw new ImageException("", 0, "the file is gone");
 
     /// <summary>The names that the manifests of a file's Cryptomattes give to ids.</summary>
     public Task<ImmutableDictionary<float, string>> MatteNamesAsync(SeenFile seen, CancellationToken cancel) =>

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
+using DuneCrate.Core.Comparing;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Intake;
@@ -52,6 +53,7 @@ public static class ViewerEndpoints
         Map(routes, "/{show}/{shot}/terms", TermsAsync);
         Map(routes, "/{show}/{shot}/mattes", MattesAsync);
         Map(routes, "/{show}/{shot}/curve", CurveAsync);
+        Map(routes, "/{show}/{shot}/apart", ApartAsync);
     }
 
     private static void Map(IEndpointRouteBuilder routes, string route, Func<Look, Task<IResult>> answer) =>
@@ -153,16 +155,46 @@ public static class ViewerEndpoints
         );
     }
 
-    /// <summary>The same tile of another picture, named as layer, pass and frame with bars between.</summary>
-    private static async Task<PassPixels> OtherAsync(Look look, string name)
+    /// <summary>Another picture, named as layer, pass and frame with bars between.</summary>
+    private static async Task<SeenFile> FindOtherAsync(Look look, string name)
     {
         string[] parts = name.Split('|');
-        SeenFile seen =
+        return
             parts.Length == 3
             && int.TryParse(parts[2], CultureInfo.InvariantCulture, out int frame)
             && await look.Pictures.FindAsync(look.View, parts[0], parts[1], frame, null, null, look.Cancel) is { } there
-                ? there
-                : throw new ImageException("", 0, $"the picture to compare with, {name.Replace('|', ' ')}, is not there");
+            ? there
+            : throw new ImageException("", 0, $"the picture to compare with, {name.Replace('|', ' ')}, is not there");
+    }
+
+    /// <summary>How far the two files are apart, channel by channel: the numbers of <c>./dune compare</c>.</summary>
+    private static async Task<IResult> ApartAsync(Look look)
+    {
+        SeenFile other = await FindOtherAsync(look, look.Http.Request.Query["minus"].ToString());
+        FileDifference found = await look.Pictures.CompareAsync(look.Seen, other, look.Cancel);
+        return Results.Json(
+            new
+            {
+                found.Equal,
+                found.Notes,
+                channels = found.Channels.Select(c => new
+                {
+                    c.Name,
+                    max = Short((float)c.Max, "g4"),
+                    mean = Short((float)c.Mean, "g4"),
+                    rms = Short((float)c.Rms, "g4"),
+                    psnr = c.Psnr is { } db ? Math.Round(db, 1) : (double?)null,
+                    off = Math.Round(c.Off, 5),
+                    c.Worst,
+                }),
+            }
+        );
+    }
+
+    /// <summary>The same tile of another picture.</summary>
+    private static async Task<PassPixels> OtherAsync(Look look, string name)
+    {
+        SeenFile seen = await FindOtherAsync(look, name);
         PartFacts? part = seen.PartOf(await look.Pictures.HeaderAsync(seen, look.Cancel));
         return part?.DataWindow == look.Part.DataWindow && await look.TileOf(seen) is { } pixels
             ? pixels

@@ -142,22 +142,50 @@ export class Probe {
     this.line.hidden = true;
     if (!answer?.ok) return;
     const found = await answer.json();
+    this.numbers(`Box ${found.width} × ${found.height} at ${found.x}, ${found.y} of frame ${query.get('frame')}`, found.channels, [
+      'min',
+      'mean',
+      'max',
+      'deviation',
+      'odd',
+    ]);
+  }
+
+  // Two whole files, channel by channel; only what differs.
+  async apart(minus, words) {
+    const query = this.query();
+    query.set('minus', minus);
+    const answer = await fetch(`${shot.dataset.shot}/apart?${query}`).catch(() => null);
+    if (!answer) return;
+    const found = await answer.json().catch(() => ({}));
+    if (!answer.ok) {
+      this.boxes.replaceChildren(make('p', { textContent: found.detail ?? 'They cannot be compared.' }));
+      return;
+    }
+    const differ = found.channels.filter(channel => channel.off > 0);
+    this.numbers(`Against ${words}: ${found.equal ? 'equal' : `${differ.length} of ${found.channels.length} channels differ`}`, differ, [
+      'max',
+      'mean',
+      'rms',
+      'psnr',
+    ]);
+    this.boxes.append(...found.notes.map(note => make('p', { className: 'dim', textContent: note })));
+  }
+
+  numbers(title, channels, names) {
     const head = make('tr', {}),
-      cell = (tag, text) => make(tag, { textContent: text, className: 'num' });
-    head.append(...['', 'min', 'mean', 'max', 'deviation', 'odd'].map(text => cell('th', text)));
-    const table = make('table', { className: 'plain w-full mono' });
+      cell = (tag, text) => make(tag, { textContent: text ?? '', className: 'num' }),
+      table = make('table', { className: 'plain w-full mono' });
+    head.append(...['', ...names].map(text => cell('th', text)));
     table.append(
       head,
-      ...found.channels.map(channel => {
+      ...channels.map(channel => {
         const row = make('tr', {});
-        row.append(...['name', 'min', 'mean', 'max', 'deviation', 'odd'].map(name => cell('td', channel[name])));
+        row.append(...['name', ...names].map(name => cell('td', channel[name])));
         return row;
       }),
     );
-    this.boxes.replaceChildren(
-      make('h3', { textContent: `Box ${found.width} × ${found.height} at ${found.x}, ${found.y} of frame ${query.get('frame')}` }),
-      table,
-    );
+    this.boxes.replaceChildren(make('h3', { textContent: title }), ...(channels.length ? [table] : []));
   }
 
   text() {

@@ -93,6 +93,9 @@ if (canvas) {
     () => view.refresh(),
   );
   for (const field of beside.fields) field.addEventListener('input', keepSoon);
+  document.getElementById('beside-numbers').addEventListener('click', () => {
+    if (beside.isOn) probe.apart(`${beside.value('beside')}|${beside.frame}`, beside.words());
+  });
 
   const playback = new Playback(view, {
     address: (at, width) =>
