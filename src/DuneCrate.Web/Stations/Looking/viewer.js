@@ -331,7 +331,10 @@ if (canvas) {
   const exposure = document.getElementById('exposure');
   function expose(stops) {
     exposure.value = stops;
-    changed();
+    tell();
+    keepSoon();
+    view.refresh();
+    beside.refresh();
   }
 
   // Flips through the terms of the sum, with the same view: the next after the one that is shown.
