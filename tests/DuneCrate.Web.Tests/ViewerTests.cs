@@ -91,6 +91,10 @@ public sealed class ViewerTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Equal(HttpStatusCode.OK, status);
         Assert.Equal((HttpStatusCode.NotModified, tag), await AskAsync(tile, tag));
         Assert.NotEqual(tag, (await AskAsync($"{tile}&exposure=1", tag)).Tag);
+        string apart = $"{tile}&minus={Uri.EscapeDataString("sub|beauty|1002")}";
+        (_, string difference) = await AskAsync(apart);
+        File.SetLastWriteTimeUtc(Path.Combine(app.Renders, "VW020", "sub", "VW020_sub.1002.exr"), DateTime.UtcNow.AddMinutes(-3));
+        Assert.Equal(HttpStatusCode.OK, (await AskAsync(apart, difference)).Status);
         File.SetLastWriteTimeUtc(Path.Combine(app.Renders, "VW020", "sub", "VW020_sub.1001.exr"), DateTime.UtcNow.AddMinutes(-3));
         Assert.Equal(HttpStatusCode.OK, (await AskAsync(tile, tag)).Status);
     }
@@ -132,6 +136,10 @@ public sealed class ViewerTests(AppFixture app) : IClassFixture<AppFixture>
 
         JsonNode seen = JsonNode.Parse(await app.GetAsync($"{at}seen?layer=sub&pass=depth&frame=1001"))!;
         Assert.True((double)seen["far"]! > (double)seen["near"]!);
+        // Motion is shown as direction and length: a near would make a ramp of it.
+        JsonNode motion = JsonNode.Parse(await app.GetAsync($"{at}seen?layer=sub&pass=motion&frame=1001"))!;
+        Assert.Null(motion["near"]);
+        Assert.True((double)motion["far"]! > 0);
         Assert.Equal([0, 0, 299, 279], seen["data"]!.AsArray().Select(v => (int)v!));
         Assert.Contains("normal", seen["choices"]!.AsArray().Select(c => (string)c!["name"]!));
     }

@@ -103,7 +103,7 @@ public static class ViewerEndpoints
                 display = Corners(part.DisplayWindow),
                 data = Corners(part.DataWindow),
                 tile = PictureService.TileSide,
-                near = range?.Near,
+                near = seen.Definition?.Has(PassMeasures.Motion) == true ? null : range?.Near,
                 far = range?.Far,
                 isPlanned = look.Http.Request.Query["channels"].Count == 0,
                 primaries = look.Primaries?.Name,
@@ -125,7 +125,9 @@ public static class ViewerEndpoints
     private static async Task<IResult> TileAsync(Look look)
     {
         HttpRequest request = look.Http.Request;
-        string tag = Tag(look);
+        string minus = request.Query["minus"].ToString();
+        SeenFile? other = minus.Length > 0 ? await FindOtherAsync(look, minus) : null;
+        string tag = Tag(look, other);
         look.Http.Response.Headers.ETag = tag;
         look.Http.Response.Headers.CacheControl = "private, no-cache";
         if (request.Headers.IfNoneMatch == tag)
@@ -144,9 +146,9 @@ public static class ViewerEndpoints
             pixels = CryptoMask.Of(pixels, named);
         }
 
-        if (request.Query["minus"].ToString() is { Length: > 0 } minus)
+        if (other is not null)
         {
-            pixels = PassDifference.Of(pixels, await OtherAsync(look, minus), Math.Clamp(look.Number("gain", 1), 1, 1000));
+            pixels = PassDifference.Of(pixels, await OtherAsync(look, other), Math.Clamp(look.Number("gain", 1), 1, 1000));
         }
 
         return Results.Bytes(
@@ -192,21 +194,20 @@ public static class ViewerEndpoints
     }
 
     /// <summary>The same tile of another picture.</summary>
-    private static async Task<PassPixels> OtherAsync(Look look, string name)
+    private static async Task<PassPixels> OtherAsync(Look look, SeenFile seen)
     {
-        SeenFile seen = await FindOtherAsync(look, name);
         PartFacts? part = seen.PartOf(await look.Pictures.HeaderAsync(seen, look.Cancel));
         return part?.DataWindow == look.Part.DataWindow && await look.TileOf(seen) is { } pixels
             ? pixels
             : throw new ImageException("", 0, "the two pictures have other windows; their difference is told by ./dune compare");
     }
 
-    /// <summary>Differs whenever the tile could: the file, what is asked of it, this version of the application.</summary>
-    private static string Tag(Look look)
+    /// <summary>Differs whenever the tile could: the files, what is asked of it, this version of the application.</summary>
+    private static string Tag(Look look, SeenFile? other)
     {
         string text =
             $"{look.Seen.Path.FullPath}|{look.Seen.Stamp}|{look.Seen.Key}|{look.Seen.Near}|{look.Seen.Far}|{look.Seen.IsStraight}"
-            + $"|{look.Primaries?.Name}|{look.Http.Request.QueryString}|{Assets.Stamp}";
+            + $"|{look.Primaries?.Name}|{look.Http.Request.QueryString}|{other?.Stamp}|{Assets.Stamp}";
         return $"\"{XxHash3.HashToUInt64(Encoding.UTF8.GetBytes(text)):x16}\"";
     }
 

@@ -192,7 +192,7 @@ if (canvas) {
   function tell() {
     const stops = Number(document.getElementById('exposure').value);
     document.getElementById('exposure-says').textContent = `${stops > 0 ? '+' : ''}${stops} stops`;
-    document.getElementById('legend').hidden = document.getElementById('mode').value !== 'stops' || (info?.near ?? null) !== null;
+    document.getElementById('legend').hidden = document.getElementById('mode').value !== 'stops' || (info?.far ?? null) !== null;
   }
 
   // While a slider moves, the picture follows once it rests.
