@@ -22,6 +22,9 @@ public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options)
     /// <summary>Findings in somebody's hands.</summary>
     public DbSet<FindingNoteRow> FindingNotes => Set<FindingNoteRow>();
 
+    /// <summary>Notes on pictures.</summary>
+    public DbSet<PictureNoteRow> PictureNotes => Set<PictureNoteRow>();
+
     /// <summary>Crates.</summary>
     public DbSet<CrateRow> Crates => Set<CrateRow>();
 

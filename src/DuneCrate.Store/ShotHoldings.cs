@@ -6,6 +6,16 @@ namespace DuneCrate.Store;
 /// <param name="Checks">Checks with their reports.</param>
 /// <param name="Waivers">Waivers.</param>
 /// <param name="Notes">Findings that were handed to somebody.</param>
+/// <param name="PictureNotes">Notes on pictures.</param>
 /// <param name="Ticks">Confirmed lines of preflight lists.</param>
 /// <param name="Crates">Folders of sealed crates.</param>
-public sealed record ShotHoldings(int Shots, int Revisions, int Checks, int Waivers, int Notes, int Ticks, IReadOnlyList<string> Crates);
+public sealed record ShotHoldings(
+    int Shots,
+    int Revisions,
+    int Checks,
+    int Waivers,
+    int Notes,
+    int PictureNotes,
+    int Ticks,
+    IReadOnlyList<string> Crates
+);

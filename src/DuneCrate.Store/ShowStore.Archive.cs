@@ -18,6 +18,7 @@ public sealed partial class ShowStore
             await context.Checks.CountAsync(c => shotIds.Contains(c.ShotId), cancel),
             await context.Waivers.CountAsync(w => shotIds.Contains(w.ShotId), cancel),
             await context.FindingNotes.CountAsync(n => shotIds.Contains(n.ShotId), cancel),
+            await context.PictureNotes.CountAsync(n => shotIds.Contains(n.ShotId), cancel),
             await context.PreflightTicks.CountAsync(t => shotIds.Contains(t.ShotId), cancel),
             await context
                 .Crates.AsNoTracking()
@@ -71,6 +72,7 @@ public sealed partial class ShowStore
         await context.Checks.Where(c => ids.Contains(c.ShotId)).ExecuteDeleteAsync(cancel);
         await context.Waivers.Where(w => ids.Contains(w.ShotId)).ExecuteDeleteAsync(cancel);
         await context.FindingNotes.Where(n => ids.Contains(n.ShotId)).ExecuteDeleteAsync(cancel);
+        await context.PictureNotes.Where(n => ids.Contains(n.ShotId)).ExecuteDeleteAsync(cancel);
         await context.PreflightTicks.Where(t => ids.Contains(t.ShotId)).ExecuteDeleteAsync(cancel);
         await context.Crates.Where(c => ids.Contains(c.ShotId)).ExecuteDeleteAsync(cancel);
         await shots.ExecuteDeleteAsync(cancel);

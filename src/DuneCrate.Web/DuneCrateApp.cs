@@ -69,7 +69,7 @@ public static class DuneCrateApp
         builder.Services.AddSingleton(ReadLimits.Default.With(name => builder.Configuration[$"Limits:{name}"]));
         builder.Services.AddDuneCrateStore(data.At("dune-crate.db"));
         builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(data.Private("keys"));
-        builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotViews>().AddSingleton<PictureService>();
+        builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotViews>().AddSingleton<FrameSources>().AddSingleton<PictureService>();
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
         builder.Services.AddSingleton<CheckQueue>().AddHostedService(s => s.GetRequiredService<CheckQueue>());
         builder.Services.AddSingleton<CrateQueue>().AddHostedService(s => s.GetRequiredService<CrateQueue>());
@@ -122,6 +122,8 @@ public static class DuneCrateApp
         app.MapRazorPages();
         app.MapPictures();
         app.MapViewer();
+        app.MapNumbers();
+        app.MapComparing();
         app.MapPlans();
         return app;
     }

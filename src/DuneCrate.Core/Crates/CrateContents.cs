@@ -4,6 +4,7 @@ using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 
@@ -23,6 +24,9 @@ public sealed record CrateContents(
     ImmutableArray<LeftOut> LeftOut
 )
 {
+    /// <summary>Notes on pictures that go along.</summary>
+    public ImmutableArray<PictureNote> Notes { get; init; } = [];
+
     /// <summary>Bytes of all files that go in.</summary>
     public long Bytes => Sequences.Sum(s => s.Bytes);
 

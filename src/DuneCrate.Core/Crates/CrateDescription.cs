@@ -47,6 +47,7 @@ public static class CrateDescription
             Overscan = shot.Overscan,
             PixelAspectRatio = shot.PixelAspectRatio,
             Passes = passes,
+            Notes = contents.Notes.IsEmpty ? null : contents.Notes,
             Waived = [.. findings.Where(f => f.Waived is not null)],
             Rebuild = [.. contents.Plan.Layers.Where(l => !l.Rebuild.IsEmpty).Select(l => new CrateRebuild(l.Name, l.Rebuild))],
         };

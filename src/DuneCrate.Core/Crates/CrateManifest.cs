@@ -4,6 +4,7 @@ using System.Text.Json.Serialization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Crates;
@@ -73,6 +74,10 @@ public sealed record CrateManifest
 
     /// <summary>Findings that somebody accepted.</summary>
     public ImmutableArray<Finding> Waived { get; init; } = [];
+
+    /// <summary>Notes on pictures, open and settled; null when there are none.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<PictureNote>? Notes { get; init; }
 
     /// <summary>The plan's schema and text are not carried; how the layers rebuild is.</summary>
     public ImmutableArray<CrateRebuild> Rebuild { get; init; } = [];

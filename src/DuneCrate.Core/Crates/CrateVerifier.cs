@@ -59,7 +59,7 @@ public static class CrateVerifier
         );
         foreach (CratePass pass in manifest.Passes)
         {
-            FrameName files = NameIn(pass.Files);
+            FrameName files = FrameName.Read(pass.Files);
             if (pass.Frames.Select(files.At).FirstOrDefault(f => !sums.Sums.ContainsKey(f)) is { } missing)
             {
                 problems.Add($"{missing} is in the manifest and has no checksum");
@@ -198,11 +198,4 @@ public static class CrateVerifier
     }
 
     private static string Word(FileKind kind) => kind == FileKind.Link ? "a link" : "no regular file";
-
-    private static FrameName NameIn(string files)
-    {
-        int first = files.IndexOf('#'),
-            count = files.Count(c => c == '#');
-        return first < 0 ? new FrameName(files, "", 0) : new FrameName(files[..first], files[(first + count)..], count);
-    }
 }

@@ -2,6 +2,7 @@ using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Crates;
@@ -78,11 +79,36 @@ public static class PackingSlip
             page.Add($"</table>\n");
         }
 
+        Notes(page, crate);
         page.Add(
             $"<h2>Proof</h2>\n<p>Every file is listed in <code>SHA256SUMS</code>; <code>sha256sum -c SHA256SUMS</code> in this "
                 + $"folder checks them all.</p>\n</body></html>\n"
         );
         return page.ToString();
+    }
+
+    /// <summary>What was noted on pictures: what is open first.</summary>
+    private static void Notes(HtmlDocument page, CrateManifest crate)
+    {
+        if (crate.Notes is not { IsDefaultOrEmpty: false } notes)
+        {
+            return;
+        }
+
+        page.Add($"<h2>Notes on pictures</h2>\n<table><tr><th>Where</th><th>Note</th><th>Answers</th><th>State</th></tr>\n");
+        foreach (PictureNote note in notes.OrderBy(n => !n.IsOpen).ThenBy(n => n.Frame))
+        {
+            page.Add($"<tr><td>{note.Layer} {note.Pass} <code>{note.Frame}</code>, {note.Place}</td>");
+            page.Add($"<td>{note.Words}<br>{note.By}, {note.At:yyyy-MM-dd}</td><td>");
+            foreach (NoteAnswer answer in note.Answers)
+            {
+                page.Add($"{answer.Words} ({answer.By}, {answer.At:yyyy-MM-dd})<br>");
+            }
+
+            page.Add($"</td><td>{(note.SettledBy is { } by ? $"settled by {by}" : "open")}</td></tr>\n");
+        }
+
+        page.Add($"</table>\n");
     }
 
     private static void Table(

@@ -35,6 +35,14 @@ public readonly record struct FrameName(string Prefix, string Suffix, int Paddin
     /// <summary>The form for people, with one <c>#</c> per digit of padding: <c>sub/KP010_sub.####.exr</c>.</summary>
     public override string ToString() => Prefix + new string('#', Padding) + Suffix;
 
+    /// <summary>A name from its form for people; without a <c>#</c> a still's.</summary>
+    public static FrameName Read(string text)
+    {
+        int first = text.IndexOf('#'),
+            count = text.Count(c => c == '#');
+        return first < 0 ? new FrameName(text, "", 0) : new FrameName(text[..first], text[(first + count)..], count);
+    }
+
     /// <summary>Digits that the widest frame of a range needs; the sign does not count.</summary>
     public static int DigitsFor(int frame) => Math.Abs((long)frame).ToString(CultureInfo.InvariantCulture).Length;
 

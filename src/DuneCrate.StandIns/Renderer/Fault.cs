@@ -28,6 +28,11 @@ public sealed record Fault(string Kind, string Layer, string? Pass, FrameSet Fra
         ["unlit"] = "one light pass is zero, the beauty is not",
     };
 
+    /// <summary>Reads what <see cref="TryParse"/> reads.</summary>
+    /// <exception cref="FormatException">It is no fault; the message says why.</exception>
+    public static Fault Read(string text) =>
+        TryParse(text, out Fault? fault, out string? problem) ? fault : throw new FormatException(problem);
+
     /// <summary>Reads <c>KIND:LAYER:FRAMES</c>, such as <c>missing:sub:1009-1010</c> or <c>truncated:kelp.depth:1022</c>.</summary>
     public static bool TryParse(string text, [NotNullWhen(true)] out Fault? fault, [NotNullWhen(false)] out string? problem)
     {

@@ -237,6 +237,70 @@ namespace DuneCrate.Store.Migrations
                     b.ToTable("finding_notes", (string)null);
                 });
 
+            modelBuilder.Entity("DuneCrate.Store.Rows.PictureNoteRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AnswersJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("EndX")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("EndY")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Frame")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Layer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Pass")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateTime?>("SettledAt")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("SettledBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Shape")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("X")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Y")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ShotId");
+
+                    b.ToTable("picture_notes", (string)null);
+                });
+
             modelBuilder.Entity("DuneCrate.Store.Rows.PlanRevisionRow", b =>
                 {
                     b.Property<int>("ShotId")

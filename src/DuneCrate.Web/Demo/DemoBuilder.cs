@@ -2,6 +2,7 @@ using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
@@ -116,6 +117,7 @@ public sealed class DemoBuilder(
                 cancel
             );
             await HandAsync(shot);
+            await RenderEarlierAsync(demo, shot, cancel);
             mark.ReplaceText("");
             await checks.AskAsync(shot.Id, pixels: true);
         }
@@ -189,6 +191,37 @@ public sealed class DemoBuilder(
         if (shot.Code == "KP020" && (await store.NotesAsync(shot.Id)).Count == 0)
         {
             await store.HandAsync(shot.Id, note);
+        }
+    }
+
+    /// <summary>The shot with trouble has an earlier version of one layer beside it, and notes on its pictures.</summary>
+    private async Task RenderEarlierAsync(DemoShot demo, ShotRow shot, CancellationToken cancel)
+    {
+        if (demo.Code != DemoNotes.Shot)
+        {
+            return;
+        }
+
+        Doing = $"rendering an earlier version of {demo.Code}";
+        Plan earlier = demo.Plan with { Layers = demo.Plan.Layers.RemoveAll(l => l.Name != DemoNotes.EarlierLayer) };
+        await Task.Run(
+            () =>
+                StandInRenderer.Render(
+                    earlier,
+                    FolderOf(DemoNotes.EarlierFolder),
+                    DemoNotes.EarlierFrames,
+                    DemoNotes.EarlierFaults,
+                    null,
+                    cancel
+                ),
+            cancel
+        );
+        if ((await store.PictureNotesAsync(shot.Id, cancel)).Count == 0)
+        {
+            foreach (PictureNote note in DemoNotes.All)
+            {
+                await store.AddPictureNoteAsync(shot.Id, note, cancel);
+            }
         }
     }
 

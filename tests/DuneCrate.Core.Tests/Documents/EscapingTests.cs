@@ -37,7 +37,10 @@ public class EscapingTests
         using var to = new TempFolder();
         (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels);
         CrateManifest manifest = CrateDescription.Manifest(
-            CrateContents.From(shot.Plan, intake, CrateLayouts.ByLayer),
+            CrateContents.From(shot.Plan, intake, CrateLayouts.ByLayer) with
+            {
+                Notes = DuneCrate.StandIns.Demo.DemoNotes.All,
+            },
             "KP010_crate_v001",
             1,
             DateTime.UtcNow,

@@ -149,9 +149,28 @@ public sealed class SchemaTests : IDisposable
         };
         (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
         string crate = CrateBuilder
-            .Seal(CrateContents.From(shot.Plan, intake), report.With([waiver]), Disk.Folder(_folder["out"]), Guid.NewGuid(), null, default)
+            .Seal(
+                CrateContents.From(shot.Plan, intake) with
+                {
+                    Notes = DuneCrate.StandIns.Demo.DemoNotes.All,
+                },
+                report.With([waiver]),
+                Disk.Folder(_folder["out"]),
+                Guid.NewGuid(),
+                null,
+                default
+            )
             .Folder.FullPath;
-        Assert.Equal("", Complaint("crate", File.ReadAllText(Path.Combine(crate, "crate.json"))));
+        string json = File.ReadAllText(Path.Combine(crate, "crate.json"));
+        Assert.Equal("", Complaint("crate", json));
+        Assert.Equal(
+            DuneCrate.StandIns.Demo.DemoNotes.All.Select(n => n.Words),
+            CrateManifest.Read(json).Notes!.Value.Select(n => n.Words)
+        );
+        string slip = File.ReadAllText(Path.Combine(crate, "slip.html"));
+        Assert.Contains("seabed beauty <code>1010</code>, pixel 240, 200", slip);
+        Assert.Contains("settled by Lighter", slip);
+        Assert.True(slip.IndexOf("box 181 × 121 at 150, 70", StringComparison.Ordinal) < slip.IndexOf("1010", StringComparison.Ordinal));
     }
 
     [Fact]

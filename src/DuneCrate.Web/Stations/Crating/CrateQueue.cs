@@ -1,9 +1,11 @@
+using System.Collections.Immutable;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
@@ -177,10 +179,14 @@ public sealed class CrateQueue(
             events.Tell(shot.Id, "check", new { ended = check });
         }
 
+        ImmutableArray<PictureNote> notes = [.. (await store.PictureNotesAsync(shot.Id, stop)).Select(n => n.Note)];
         return await Task.Run(
             () =>
                 CrateBuilder.Seal(
-                    CrateContents.From(plan, intake, row.Layout),
+                    CrateContents.From(plan, intake, row.Layout) with
+                    {
+                        Notes = notes,
+                    },
                     report.With(waivers),
                     roots.CratesOf(shot.Show.Code, shot.Code),
                     row.SealId,

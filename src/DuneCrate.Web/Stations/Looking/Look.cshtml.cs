@@ -1,16 +1,111 @@
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Store;
+using DuneCrate.Web.Live;
 using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Stations.Looking;
 
-/// <summary>The Look station: a pass at a frame, exposure, and a probe over all passes.</summary>
-public sealed class LookModel(ShotViews views) : ShotPage(views)
+/// <summary>The Look station: a pass at a frame, how it is shown, a probe over all passes, notes on pictures.</summary>
+public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents events) : ShotPage(views)
 {
+    private const int MostNotes = 1000,
+        MostAnswers = 100;
+
     /// <inheritdoc/>
     public override string Station => "Look";
+
+    /// <summary>The notes on pictures of the shot, with their keys, by frame.</summary>
+    public List<(int Id, PictureNote Note)> Notes { get; private set; } = [];
+
+    /// <summary>Why a note was not kept, or null.</summary>
+    public string? NoteProblem { get; private set; }
+
+    /// <summary>Shows the page.</summary>
+    public async Task OnGetAsync(CancellationToken cancel) => Notes = await store.PictureNotesAsync(View.Row.Id, cancel);
+
+    /// <summary>Keeps a note that was drawn on the picture.</summary>
+    public async Task<IActionResult> OnPostNoteAsync(
+        NoteShape shape,
+        int x,
+        int y,
+        int endX,
+        int endY,
+        int at,
+        string? words,
+        string? by,
+        CancellationToken cancel
+    )
+    {
+        NoteProblem =
+            !ModelState.IsValid || View.Selected.Layer is null || View.Selected.Pass is null ? "Draw a box, an arrow or a point first."
+            : string.IsNullOrWhiteSpace(words) || string.IsNullOrWhiteSpace(by) ? "A note needs words and a name."
+            : TextLimits.Problem("The name", by) ?? TextLimits.Problem("The note", words, TextLimits.NoteLength);
+        if (NoteProblem is null && (await store.PictureNotesAsync(View.Row.Id, cancel)).Count >= MostNotes)
+        {
+            NoteProblem = $"A shot keeps {MostNotes} notes; settle or answer those that are there.";
+        }
+
+        if (NoteProblem is null)
+        {
+            var note = new PictureNote(
+                View.Selected.Layer!,
+                View.Selected.Pass!,
+                at,
+                shape,
+                x,
+                y,
+                endX,
+                endY,
+                words!.Trim(),
+                by!.Trim(),
+                DateTime.UtcNow
+            );
+            await store.AddPictureNoteAsync(View.Row.Id, note, cancel);
+            await store.NoteAsync(View.Row.Id, $"note on {note.Layer} {note.Pass} by {note.By}", cancel);
+            events.TellYard();
+        }
+
+        return await NotesAsync(cancel);
+    }
+
+    /// <summary>Answers a note, settles it, or opens it again.</summary>
+    public async Task<IActionResult> OnPostAnswerAsync(int id, string? words, string? by, string? settle, CancellationToken cancel)
+    {
+        bool isAnswer = !string.IsNullOrWhiteSpace(words);
+        PictureNote? note = (await store.PictureNotesAsync(View.Row.Id, cancel)).FirstOrDefault(n => n.Id == id).Note;
+        NoteProblem =
+            note is null ? "That note is not there any more."
+            : string.IsNullOrWhiteSpace(by) ? "Say who answers."
+            : !isAnswer && settle is null ? "Write an answer, or settle the note."
+            : isAnswer && note.Answers.Length >= MostAnswers ? $"A note keeps {MostAnswers} answers; settle it and write a new one."
+            : TextLimits.Problem("The name", by) ?? TextLimits.Problem("The answer", words, TextLimits.NoteLength);
+        if (NoteProblem is null && isAnswer)
+        {
+            await store.AnswerPictureNoteAsync(View.Row.Id, id, new NoteAnswer(words!.Trim(), by!.Trim(), DateTime.UtcNow), cancel);
+        }
+
+        if (NoteProblem is null && settle is not null)
+        {
+            await store.SettlePictureNoteAsync(View.Row.Id, id, settle == "on" ? by!.Trim() : null, cancel);
+        }
+
+        return await NotesAsync(cancel);
+    }
+
+    /// <summary>The list alone for a script, the page for anybody else.</summary>
+    private async Task<IActionResult> NotesAsync(CancellationToken cancel)
+    {
+        Notes = await store.PictureNotesAsync(View.Row.Id, cancel);
+        return Request.Headers.ContainsKey("HX-Request") ? Partial("_Notes", this)
+            : NoteProblem is null ? ToStation("look")
+            : Page();
+    }
 
     private PassPlan? Planned => View.Output?.Passes.FirstOrDefault(p => p.Pass == View.Selected.Pass);
 

@@ -38,6 +38,7 @@ public static class PictureEndpoints
         PictureService pictures,
         string? channels = null,
         int? part = null,
+        string from = "",
         int width = 0
     ) =>
         await WithShot(
@@ -47,7 +48,13 @@ public static class PictureEndpoints
             shot,
             async (view, cancel) =>
             {
-                if (await pictures.FindAsync(view, layer, pass, frame, channels, part, cancel) is not { } seen)
+                var sought = new Sought(layer, pass, frame)
+                {
+                    Channels = channels,
+                    Part = part,
+                    From = from,
+                };
+                if (await pictures.FindAsync(view, sought, cancel) is not { } seen)
                 {
                     return Results.NotFound();
                 }
@@ -142,7 +149,7 @@ public static class PictureEndpoints
                         ? default
                         : new PixelBox(x, y, x, y).Grown(Math.Max(Evidence.Width, Evidence.Height));
                 return
-                    await pictures.FindAsync(view, layer, pass, frame, null, null, cancel) is { } seen
+                    await pictures.FindAsync(view, new Sought(layer, pass, frame), cancel) is { } seen
                     && await pictures.SamplesAsync(seen, box, cancel) is { Width: > 0, Height: > 0 } pixels
                     ? await PngAsync(
                         pictures,

@@ -14,7 +14,7 @@ public static class PictureQuery
     [
         .. "exposure gamma view solo near far ground mode marks limit".Split(' '),
         .. "level column row x y width height minus gain named".Split(' '),
-        .. "zoom cx cy channels part beside besideframe together".Split(' '),
+        .. "zoom cx cy channels part beside besideframe besidefrom together from signed stays".Split(' '),
     ];
 
     /// <summary>The settings of an address.</summary>

@@ -35,34 +35,23 @@ public sealed partial class PictureService
 
     /// <summary>What a pass at a frame is in a file; null when it has not come.</summary>
     /// <param name="shot">The shot.</param>
-    /// <param name="layer">The layer.</param>
-    /// <param name="pass">The pass that says which file.</param>
-    /// <param name="frame">The frame.</param>
-    /// <param name="channels">Channels of the file to be looked at instead, with commas; null for the pass's own.</param>
-    /// <param name="part">The part that has those, or null.</param>
+    /// <param name="sought">The picture.</param>
     /// <param name="cancel">Leaves.</param>
-    public async Task<SeenFile?> FindAsync(
-        ShotView shot,
-        string layer,
-        string pass,
-        int frame,
-        string? channels,
-        int? part,
-        CancellationToken cancel
-    )
+    public async Task<SeenFile?> FindAsync(ShotView shot, Sought sought, CancellationToken cancel)
     {
+        (string layer, string pass) = (sought.Layer, sought.Pass);
         PlannedOutput? output = shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Pass == pass));
-        if (output is null || await AtAsync(() => FileOf(shot, output, frame), cancel) is not var (path, stamp))
+        if (output is null || await AtAsync(() => FileOf(shot, output, sought), cancel) is not var (path, stamp))
         {
             return null;
         }
 
         PassCatalogue catalogue = shot.Plan.Catalogue;
-        if (channels is { Length: > 0 })
+        if (sought.Channels is { Length: > 0 } channels)
         {
             ImmutableArray<string> named = [.. channels.Split(',').Take(4)];
             string other = catalogue.PassOfChannel(named[0]) ?? "";
-            return new SeenFile(path, stamp, other, catalogue.Find(other), named, part, null, null, null, false);
+            return new SeenFile(path, stamp, other, catalogue.Find(other), named, sought.Part, null, null, null, false);
         }
 
         PassPlan planned = output.Passes.First(p => p.Pass == pass);

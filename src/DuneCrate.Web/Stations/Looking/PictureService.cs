@@ -33,10 +33,11 @@ public sealed partial class PictureService : IDisposable
     private readonly SharedCache<PictureKey, RebuildPixels> _rebuilds = new(KeptBytes / 4, (_, p) => p.Bytes);
     private readonly SemaphoreSlim _readers = new(Math.Max(2, Environment.ProcessorCount));
     private readonly ReadLimits _limits;
+    private readonly FrameSources _sources;
     private int _waiting;
 
     /// <summary>Reads under the application's limits.</summary>
-    public PictureService(ReadLimits limits) => _limits = limits;
+    public PictureService(ReadLimits limits, FrameSources sources) => (_limits, _sources) = (limits, sources);
 
     /// <summary>Names what was read of a file as it was at a moment.</summary>
     /// <param name="File">The file.</param>
@@ -52,6 +53,16 @@ public sealed partial class PictureService : IDisposable
         shot.Folder?.TryAt(output.Name.At(frame), out StoragePath? path, out _) == true && path.Look() is { Kind: FileKind.Regular } stamp
             ? (path, stamp)
             : null;
+
+    /// <summary>The same of a picture that may lie in another version, a folder beside the shot's or a crate.</summary>
+    private (StoragePath Path, FileStamp Stamp)? FileOf(ShotView shot, PlannedOutput output, Sought sought) =>
+        sought.From.Length == 0 ? FileOf(shot, output, sought.Frame)
+        : _sources.Find(shot, sought.From) is { } source
+        && source.NameOf(output, sought.Pass) is { } name
+        && source.Folder.TryAt(name.At(sought.Frame), out StoragePath? path, out _)
+        && path.Look() is { Kind: FileKind.Regular } stamp
+            ? (path, stamp)
+        : null;
 
     /// <summary>Beauty, sum and residual of a layer at a frame, or null when the layer names no sum or a file has not come.</summary>
     /// <exception cref="ImageException">A file cannot be read; the message says why.</exception>

@@ -11,7 +11,9 @@ export class Beside {
     this.line = document.getElementById('split');
     this.chip = document.getElementById('beside-chip');
     this.fields = [...document.querySelectorAll('[data-beside]')];
+    this.from = document.getElementById('beside-from');
     for (const field of this.fields) field.addEventListener('input', () => this.choose());
+    document.getElementById('beside-more').addEventListener('toggle', () => this.offer());
     this.view = new TileView(this.canvas, {
       address: (level, column, row) => this.address(level, column, row),
       samples: async () => null,
@@ -47,7 +49,7 @@ export class Beside {
   }
 
   get isDifference() {
-    return this.isOn && this.value('together') === 'difference';
+    return this.isOn && ['difference', 'signed'].includes(this.value('together'));
   }
 
   // The frame beside: the same, so many away (written with a sign), or a number of its own.
@@ -57,18 +59,43 @@ export class Beside {
     return /^[+-]/.test(text) ? this.now() + Number(text) : Number(text) || this.now();
   }
 
+  // Whether the frame beside is one of its own, not so many away.
+  get stays() {
+    return /^\d/.test(this.value('besideframe'));
+  }
+
   words() {
-    return `${this.value('beside').replace('|', ' · ')}, ${this.frame}`;
+    const from = this.from.selectedOptions[0];
+    return `${this.value('beside').replace('|', ' · ')}, ${this.frame}${from?.value ? `, ${from.textContent}` : ''}`;
+  }
+
+  // The picture beside in one word for the server.
+  get name() {
+    return `${this.value('beside')}|${this.frame}|${this.from.value}`;
   }
 
   query() {
     const [layer, pass] = this.value('beside').split('|');
-    return new URLSearchParams({ layer, pass, frame: this.frame });
+    return new URLSearchParams({ layer, pass, frame: this.frame, from: this.from.value });
+  }
+
+  // Other versions, folders and crates are looked for when somebody wants to choose one.
+  async offer(wanted) {
+    if (this.offered) return;
+    this.offered = true;
+    const answer = await fetch(`${shot.dataset.shot}/sources`).catch(() => null);
+    for (const source of answer?.ok ? await answer.json() : []) this.from.add(new Option(source.words, source.key));
+    if (wanted) {
+      this.from.value = wanted;
+      this.choose();
+    }
   }
 
   // What the main picture's tiles are asked for with, when the difference is to be seen.
   difference() {
-    return this.isDifference ? { minus: `${this.value('beside')}|${this.frame}`, gain: this.value('gain') || '1' } : {};
+    return this.isDifference
+      ? { minus: this.name, gain: this.value('gain') || '1', signed: this.value('together') === 'signed' ? 'on' : '' }
+      : {};
   }
 
   address(level, column, row) {

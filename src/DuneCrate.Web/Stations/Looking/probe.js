@@ -172,6 +172,47 @@ export class Probe {
     this.boxes.append(...found.notes.map(note => make('p', { className: 'dim', textContent: note })));
   }
 
+  // The frames of the range, those first that differ most; each is gone to.
+  async ranked(minus, stays, words) {
+    const query = this.query(),
+      frame = query.get('frame');
+    for (const [name, value] of Object.entries({ minus, stays: stays ? 'on' : '' })) query.set(name, value);
+    this.boxes.replaceChildren(make('p', { className: 'dim', textContent: 'Comparing every frame…' }));
+    const answer = await fetch(`${shot.dataset.shot}/ranked?${query}`).catch(() => null),
+      found = answer?.ok ? await answer.json().catch(() => null) : null;
+    if (!found) {
+      this.boxes.replaceChildren(make('p', { textContent: 'The frames cannot be compared.' }));
+      return;
+    }
+    const differ = found.frames.filter(at => !at.isEqual),
+      table = make('table', { className: 'plain w-full mono' }),
+      row = cells => {
+        const line = make('tr', {});
+        line.append(...cells);
+        table.append(line);
+      };
+    row(['frame', 'mean', 'max'].map(text => make('th', { textContent: text, className: 'num' })));
+    for (const at of differ) {
+      const go = make('button', { type: 'button', textContent: at.frame }),
+        cell = make('td', {});
+      go.addEventListener('click', () => shot.dispatchEvent(new CustomEvent('go-frame', { detail: { frame: at.frame } })));
+      if (String(at.frame) === frame) go.setAttribute('aria-current', 'true');
+      cell.append(go);
+      row([cell, ...[at.mean, at.max].map(text => make('td', { textContent: text, className: 'num' }))]);
+    }
+    const same = found.frames.length - differ.length;
+    this.boxes.replaceChildren(
+      make('h3', { textContent: `Frames against ${words.replace(/, \d+/, '')}` }),
+      make('p', {
+        className: 'dim',
+        textContent: `${differ.length} differ, ${same} equal${found.absent ? `, ${found.absent} not in both` : ''}${
+          found.step > 1 ? `; every ${found.step}th frame` : ''
+        }`,
+      }),
+      ...(differ.length ? [table] : []),
+    );
+  }
+
   numbers(title, channels, names) {
     const head = make('tr', {}),
       cell = (tag, text) => make(tag, { textContent: text ?? '', className: 'num' }),

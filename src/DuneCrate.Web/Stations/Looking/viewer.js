@@ -2,6 +2,9 @@
 // are in the address and go along to other passes.
 import { isShortcut } from './keys.js';
 import { TileView } from './tile-view.js';
+import { LookSettings } from './look-settings.js';
+import { Notes } from './notes.js';
+import { Overlay } from './overlay.js';
 import { Probe } from './probe.js';
 import { Beside } from './beside.js';
 import { Playback } from './playback.js';
@@ -11,16 +14,13 @@ const shot = document.querySelector('.shot');
 const canvas = document.getElementById('picture');
 
 if (canvas) {
-  const says = document.getElementById('picture-says'),
-    ring = document.getElementById('ring'),
-    frameline = document.getElementById('frameline'),
-    place = document.getElementById('place');
-  const fields = [...document.querySelectorAll('[data-look]')],
-    show = document.getElementById('show');
+  const says = document.getElementById('picture-says');
+  const show = document.getElementById('show');
   const rest = 60,
     wheelStep = 500,
     panStep = 60;
-  const wanted = new URLSearchParams(location.search);
+  const wanted = new URLSearchParams(location.search),
+    chosen = new LookSettings(wanted);
   let frame = Number(document.getElementById('ruler').dataset.frame),
     held = wanted.has('x') ? { x: Number(wanted.get('x')), y: Number(wanted.get('y')) } : null,
     info = null,
@@ -31,35 +31,17 @@ if (canvas) {
 
   function query(at = frame) {
     const found = new URLSearchParams({ layer: canvas.dataset.layer, pass: canvas.dataset.pass, frame: at }),
-      chosen = show.selectedOptions[0];
-    if (chosen?.value) {
-      found.set('channels', chosen.value);
-      if (chosen.dataset.part) found.set('part', chosen.dataset.part);
+      other = show.selectedOptions[0];
+    if (other?.value) {
+      found.set('channels', other.value);
+      if (other.dataset.part) found.set('part', other.dataset.part);
     }
-    return found;
-  }
-
-  // The settings that differ from what a picture usually has.
-  function settings() {
-    const found = {};
-    for (const field of fields) {
-      const value = field.type === 'checkbox' ? (field.checked ? 'on' : '') : field.value.trim();
-      if (value !== '' && value !== field.dataset.usual) found[field.name] = value;
-    }
-    return found;
-  }
-
-  // The same with what data is shown between.
-  function shown(about = info) {
-    const found = settings();
-    for (const name of ['near', 'far'])
-      if (found[name] === undefined && about?.[name] !== null && about?.[name] !== undefined) found[name] = about[name];
     return found;
   }
 
   function address(level, column, row, at = frame, about = info) {
     const found = query(at);
-    for (const [name, value] of Object.entries(shown(about))) found.set(name, value);
+    for (const [name, value] of Object.entries(chosen.shown(about))) found.set(name, value);
     for (const [name, value] of Object.entries({ level, column, row, ...beside?.difference() })) found.set(name, value);
     return `${shot.dataset.shot}/tile.png?${found}`;
   }
@@ -84,22 +66,34 @@ if (canvas) {
     },
     failed: fail,
   });
-  const probe = new Probe(query, () => held);
+  const overlay = new Overlay(view),
+    probe = new Probe(query, () => held);
   for (const field of document.querySelectorAll('[data-beside]')) if (wanted.has(field.name)) field.value = wanted.get(field.name);
   beside = new Beside(
     view,
-    settings,
+    () => chosen.values(),
     () => frame,
     () => view.refresh(),
   );
   for (const field of beside.fields) field.addEventListener('input', keepSoon);
   document.getElementById('beside-numbers').addEventListener('click', () => {
-    if (beside.isOn) probe.apart(`${beside.value('beside')}|${beside.frame}`, beside.words());
+    if (beside.isOn) probe.apart(beside.name, beside.words());
+  });
+
+  document.getElementById('beside-ranked').addEventListener('click', () => {
+    if (beside.isOn) probe.ranked(beside.name, beside.stays, beside.words());
+  });
+  if (wanted.has('besidefrom')) beside.offer(wanted.get('besidefrom'));
+
+  const whole = (at, width) =>
+    `${shot.dataset.shot}/picture.png?${new URLSearchParams([...query(at), ...Object.entries(chosen.shown(info)), ['width', width]])}`;
+  const notes = new Notes(view, {
+    what: () => ({ layer: canvas.dataset.layer, pass: canvas.dataset.pass, frame }),
+    picture: () => whole(frame, 0),
   });
 
   const playback = new Playback(view, {
-    address: (at, width) =>
-      `${shot.dataset.shot}/picture.png?${new URLSearchParams([...query(at), ...Object.entries(shown()), ['width', width]])}`,
+    address: whole,
     at: () => frame,
     shown: at => {
       document.getElementById('frame-now').textContent = at;
@@ -206,26 +200,9 @@ if (canvas) {
     }, rest);
   }
 
-  // The ring marks the held pixel, the line the edge of the display window where the pixels do not end there.
   function mark() {
-    ring.hidden = !held || !info || canvas.hidden;
-    frameline.hidden = !info || canvas.hidden || info.display.join() === info.data.join();
-    place.textContent =
-      info && view.zoom
-        ? `${view.isFitted ? 'fit, ' : ''}${view.zoom >= 1 ? `${+view.zoom.toFixed(2)} ×` : `1 / ${+(1 / view.zoom).toFixed(2)}`}`
-        : '';
-    if (!info || !view.zoom) return;
-    if (held) {
-      const [left, top] = view.toCanvas(held.x + 0.5, held.y + 0.5);
-      Object.assign(ring.style, { left: `${left}px`, top: `${top}px` });
-    }
-    const [left, top] = view.toCanvas(info.display[0], info.display[1]);
-    Object.assign(frameline.style, {
-      left: `${left}px`,
-      top: `${top}px`,
-      width: `${(info.display[2] - info.display[0] + 1) * view.zoom}px`,
-      height: `${(info.display[3] - info.display[1] + 1) * view.zoom}px`,
-    });
+    overlay.mark(canvas.hidden ? null : info, held);
+    notes.draw();
   }
 
   let keeping = 0;
@@ -236,9 +213,9 @@ if (canvas) {
 
   // Place, settings and the held pixel are in the address and go along to other passes.
   function keep() {
-    const now = settings(),
+    const now = chosen.values(),
       put = (url, isSame) => {
-        for (const field of fields)
+        for (const field of chosen.fields)
           now[field.name] === undefined ? url.searchParams.delete(field.name) : url.searchParams.set(field.name, now[field.name]);
         for (const axis of ['x', 'y']) held ? url.searchParams.set(axis, held[axis]) : url.searchParams.delete(axis);
         const at =
@@ -250,8 +227,8 @@ if (canvas) {
           const value = beside.isOn ? field.value.trim() : '';
           value ? url.searchParams.set(field.name, value) : url.searchParams.delete(field.name);
         }
-        const chosen = isSame && show.value;
-        chosen ? url.searchParams.set('channels', chosen) : url.searchParams.delete('channels');
+        const channels = isSame && show.value;
+        channels ? url.searchParams.set('channels', channels) : url.searchParams.delete('channels');
         if (!isSame) for (const name of ['near', 'far', 'solo']) url.searchParams.delete(name);
         return url;
       };
@@ -266,13 +243,15 @@ if (canvas) {
     return [event.clientX - box.left, event.clientY - box.top];
   };
 
+  const pixelAt = place => view.toPicture(...place).map(Math.floor);
+
   canvas.addEventListener('wheel', event => {
     event.preventDefault();
     view.zoomTo(view.zoom * Math.exp(-event.deltaY / wheelStep), ...at(event));
   });
   canvas.addEventListener('pointerdown', event => {
     if (event.button !== 0 || !info) return;
-    drag = { from: at(event), last: at(event), isBox: event.shiftKey, hasMoved: false };
+    drag = { from: at(event), last: at(event), isBox: event.shiftKey, isNote: notes.isDrawing, hasMoved: false };
     canvas.setPointerCapture(event.pointerId);
   });
   canvas.addEventListener('pointermove', event => {
@@ -284,7 +263,8 @@ if (canvas) {
     }
     drag.hasMoved ||= Math.hypot(x - drag.from[0], y - drag.from[1]) > 3;
     if (!drag.hasMoved) return;
-    if (drag.isBox) probe.drawBox(drag.from, [x, y]);
+    if (drag.isNote) notes.drag(pixelAt(drag.from), pixelAt([x, y]));
+    else if (drag.isBox) probe.drawBox(drag.from, [x, y]);
     else view.pan(x - drag.last[0], y - drag.last[1]);
     drag.last = [x, y];
   });
@@ -292,8 +272,9 @@ if (canvas) {
     const done = drag;
     drag = null;
     if (!done) return;
-    if (done.isBox && done.hasMoved) {
-      const [a, b] = [view.toPicture(...done.from).map(Math.floor), view.toPicture(...done.last).map(Math.floor)];
+    if (done.isNote) notes.drag(pixelAt(done.from), pixelAt(done.last), true);
+    else if (done.isBox && done.hasMoved) {
+      const [a, b] = [pixelAt(done.from), pixelAt(done.last)];
       probe.box(Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.abs(a[0] - b[0]) + 1, Math.abs(a[1] - b[1]) + 1);
     } else if (!done.hasMoved) {
       held = held ? null : view.pixelAt(...at(event));
@@ -314,7 +295,7 @@ if (canvas) {
     frame = event.detail.frame;
     load();
   });
-  for (const field of fields) field.addEventListener('input', changed);
+  for (const field of chosen.fields) field.addEventListener('input', changed);
   show.addEventListener('change', () => {
     load();
     keepSoon();
@@ -359,6 +340,7 @@ if (canvas) {
       keepSoon();
     },
     ' ': () => playback.toggle(),
+    d: () => notes.next(),
     t: () => nextTerm(),
     m: () => {
       const field = document.getElementById('marks');
@@ -383,12 +365,6 @@ if (canvas) {
     true,
   );
 
-  for (const field of fields) {
-    const value = wanted.get(field.name);
-    if (value === null) continue;
-    if (field.type === 'checkbox') field.checked = value === 'on';
-    else field.value = value;
-  }
   tell();
   load();
 }

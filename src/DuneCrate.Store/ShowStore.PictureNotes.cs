@@ -1,0 +1,94 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.Pictures.Notes;
+using DuneCrate.Store.Rows;
+using Microsoft.EntityFrameworkCore;
+
+namespace DuneCrate.Store;
+
+/// <content>Notes on pictures.</content>
+public sealed partial class ShowStore
+{
+    /// <summary>The notes on pictures of a shot with their keys, by frame and age.</summary>
+    public async Task<List<(int Id, PictureNote Note)>> PictureNotesAsync(int shotId, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        List<PictureNoteRow> rows = await context
+            .PictureNotes.AsNoTracking()
+            .Where(n => n.ShotId == shotId)
+            .OrderBy(n => n.Frame)
+            .ThenBy(n => n.Id)
+            .ToListAsync(cancel);
+        return [.. rows.Select(r => (r.Id, ToNote(r)))];
+    }
+
+    /// <summary>Adds a note.</summary>
+    /// <returns>Its key.</returns>
+    public async Task<int> AddPictureNoteAsync(int shotId, PictureNote note, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        var row = new PictureNoteRow
+        {
+            ShotId = shotId,
+            Layer = note.Layer,
+            Pass = note.Pass,
+            Frame = note.Frame,
+            Shape = note.Shape,
+            X = note.X,
+            Y = note.Y,
+            EndX = note.EndX,
+            EndY = note.EndY,
+            Words = note.Words,
+            By = note.By,
+            At = note.At,
+            AnswersJson = Answers(note.Answers),
+            SettledBy = note.SettledBy,
+            SettledAt = note.SettledAt,
+        };
+        context.PictureNotes.Add(row);
+        await context.SaveChangesAsync(cancel);
+        return row.Id;
+    }
+
+    /// <summary>Adds an answer to a note.</summary>
+    /// <returns>False when there is no such note.</returns>
+    public Task<bool> AnswerPictureNoteAsync(int shotId, int id, NoteAnswer answer, CancellationToken cancel = default) =>
+        ChangeAsync(shotId, id, row => row.AnswersJson = Answers(ToNote(row).Answers.Add(answer)), cancel);
+
+    /// <summary>Settles a note, or opens it again.</summary>
+    /// <param name="shotId">The shot.</param>
+    /// <param name="id">The note.</param>
+    /// <param name="by">Who settles it; null to open it again.</param>
+    /// <param name="cancel">Leaves.</param>
+    /// <returns>False when there is no such note.</returns>
+    public Task<bool> SettlePictureNoteAsync(int shotId, int id, string? by, CancellationToken cancel = default) =>
+        ChangeAsync(shotId, id, row => (row.SettledBy, row.SettledAt) = (by, by is null ? null : DateTime.UtcNow), cancel);
+
+    private async Task<bool> ChangeAsync(int shotId, int id, Action<PictureNoteRow> change, CancellationToken cancel)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+
+        // The answers are read and written in one go: SQLite lets nobody else write meanwhile.
+        await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, cancel);
+        if (await context.PictureNotes.FirstOrDefaultAsync(n => n.ShotId == shotId && n.Id == id, cancel) is not { } row)
+        {
+            return false;
+        }
+
+        change(row);
+        await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return true;
+    }
+
+    private static string Answers(ImmutableArray<NoteAnswer> answers) => JsonSerializer.Serialize(answers, DocumentJson.Options);
+
+    private static PictureNote ToNote(PictureNoteRow row) =>
+        new(row.Layer, row.Pass, row.Frame, row.Shape, row.X, row.Y, row.EndX, row.EndY, row.Words, row.By, row.At)
+        {
+            Answers = [.. DocumentJson.Read<NoteAnswer[]>(row.AnswersJson)],
+            SettledBy = row.SettledBy,
+            SettledAt = row.SettledAt,
+        };
+}

@@ -1,0 +1,150 @@
+using DuneCrate.Core.Comparing;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Looking;
+
+/// <summary>Two pictures held against each other: where the other lies, how far they are apart, which frames most.</summary>
+public static class CompareEndpoints
+{
+    private const int MostFrames = 240,
+        FramesAtOnce = 2,
+        RankWidth = 480;
+
+    /// <summary>Adds the routes.</summary>
+    public static void MapComparing(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/{show}/{shot}/sources", SourcesAsync);
+        Looked.Map(routes, "/{show}/{shot}/apart", ApartAsync);
+        Looked.Map(routes, "/{show}/{shot}/ranked", RankedAsync);
+    }
+
+    /// <summary>The places to compare with: versions, folders beside the shot's, crates.</summary>
+    private static Task<IResult> SourcesAsync(HttpContext http, string show, string shot, ShotViews views, FrameSources sources) =>
+        PictureEndpoints.WithShot(
+            http,
+            views,
+            show,
+            shot,
+            async (view, cancel) =>
+                Results.Json((await Task.Run(() => sources.List(view), cancel)).Select(s => new { key = s.Key, words = s.Words }))
+        );
+
+    /// <summary>Another picture, named as <see cref="Sought.Parse"/> reads it.</summary>
+    internal static async Task<SeenFile> FindOtherAsync(Looked look, string name) =>
+        Sought.Parse(name) is { } sought && await look.Pictures.FindAsync(look.View, sought, look.Cancel) is { } there
+            ? there
+            : throw new ImageException(
+                "",
+                0,
+                $"the picture to compare with, {Sought.Parse(name)?.ToString() ?? $"'{name}'"}, is not there"
+            );
+
+    /// <summary>
+    /// The frames of the range by how much their pictures differ, most first. Pictures are compared shrunk; of a long range every so many
+    /// frames. The other picture moves along unless it stays at its frame.
+    /// </summary>
+    private static async Task<IResult> RankedAsync(Looked look)
+    {
+        IQueryCollection query = look.Http.Request.Query;
+        if (Sought.Parse(query["minus"].ToString()) is not { } other)
+        {
+            return Results.NotFound();
+        }
+
+        int away = other.Frame - look.Sought.Frame;
+        bool isFixed = query["stays"] == "on";
+        long step = (look.View.Range.LongCount + MostFrames - 1) / MostFrames;
+        var ranked = new List<(int Frame, double Mean, double Max)>();
+        int absent = 0;
+        foreach (int[] some in look.View.Range.Where((_, i) => i % step == 0).Chunk(FramesAtOnce))
+        {
+            var found = await Task.WhenAll(
+                some.Select(f => ApartAtAsync(look, look.Sought with { Frame = f }, isFixed ? other : other with { Frame = f + away }))
+            );
+            for (int i = 0; i < some.Length; i++)
+            {
+                if (found[i] is var (mean, max))
+                {
+                    ranked.Add((some[i], mean, max));
+                }
+                else
+                {
+                    absent++;
+                }
+            }
+        }
+
+        return Results.Json(
+            new
+            {
+                absent,
+                step,
+                frames = ranked
+                    .OrderByDescending(r => r.Mean)
+                    .Select(r => new
+                    {
+                        frame = r.Frame,
+                        mean = Looked.Short((float)r.Mean),
+                        max = Looked.Short((float)r.Max),
+                        isEqual = r.Max == 0,
+                    }),
+            }
+        );
+    }
+
+    private static async Task<(double Mean, double Max)?> ApartAtAsync(Looked look, Sought one, Sought other)
+    {
+        try
+        {
+            return
+                await look.Pictures.FindAsync(look.View, one, look.Cancel) is { } a
+                && await look.Pictures.FindAsync(look.View, other, look.Cancel) is { } b
+                && await look.Pictures.WholeAsync(look.View, a, RankWidth, look.Cancel) is var (ours, _)
+                && await look.Pictures.WholeAsync(look.View, b, RankWidth, look.Cancel) is var (theirs, _)
+                && ours.Window == theirs.Window
+                ? PassDifference.Size(ours, theirs)
+                : null;
+        }
+        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
+        {
+            // A frame that cannot be read has its finding; here it is one that cannot be compared.
+            return null;
+        }
+    }
+
+    /// <summary>How far the two files are apart, channel by channel: the numbers of <c>./dune compare</c>.</summary>
+    private static async Task<IResult> ApartAsync(Looked look)
+    {
+        SeenFile other = await FindOtherAsync(look, look.Http.Request.Query["minus"].ToString());
+        FileDifference found = await look.Pictures.CompareAsync(look.Seen, other, look.Cancel);
+        return Results.Json(
+            new
+            {
+                found.Equal,
+                found.Notes,
+                channels = found.Channels.Select(c => new
+                {
+                    c.Name,
+                    max = Looked.Short((float)c.Max, "g4"),
+                    mean = Looked.Short((float)c.Mean, "g4"),
+                    rms = Looked.Short((float)c.Rms, "g4"),
+                    psnr = c.Psnr is { } db ? Math.Round(db, 1) : (double?)null,
+                    off = Math.Round(c.Off, 5),
+                    c.Worst,
+                }),
+            }
+        );
+    }
+
+    /// <summary>The same tile of another picture.</summary>
+    internal static async Task<PassPixels> OtherAsync(Looked look, SeenFile seen)
+    {
+        PartFacts? part = seen.PartOf(await look.Pictures.HeaderAsync(seen, look.Cancel));
+        return part?.DataWindow == look.Part.DataWindow && await look.TileOf(seen) is { } pixels
+            ? pixels
+            : throw new ImageException("", 0, "the two pictures have other windows; their difference is told by ./dune compare");
+    }
+}

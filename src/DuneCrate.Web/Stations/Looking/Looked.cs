@@ -1,0 +1,90 @@
+using System.Globalization;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Colour;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Looking;
+
+/// <summary>What is looked at, and by whom.</summary>
+internal sealed record Looked(
+    HttpContext Http,
+    ShotView View,
+    PictureService Pictures,
+    Sought Sought,
+    SeenFile Seen,
+    FileFacts Header,
+    PartFacts Part,
+    CancellationToken Cancel
+)
+{
+    /// <summary>The colour's own primaries: the header's, else the show's.</summary>
+    public Primaries? Primaries => PictureService.PrimariesOf(View, Part);
+
+    /// <summary>The tile that the address asks for, of this picture or of another with the same window.</summary>
+    public Task<PassPixels?> TileOf(SeenFile seen) =>
+        Pictures.TileAsync(seen, Part.DataWindow, Number("level"), Number("column"), Number("row"), Cancel);
+
+    /// <summary>A whole number of the address.</summary>
+    public int Number(string name, int usual = 0) =>
+        int.TryParse(Http.Request.Query[name], CultureInfo.InvariantCulture, out int n) ? n : usual;
+
+    public static void Map(IEndpointRouteBuilder routes, string route, Func<Looked, Task<IResult>> answer) =>
+        routes.MapGet(
+            route,
+            (
+                HttpContext http,
+                string show,
+                string shot,
+                string layer,
+                string pass,
+                int frame,
+                ShotViews views,
+                PictureService pictures,
+                string? channels = null,
+                int? part = null,
+                string from = ""
+            ) =>
+                PictureEndpoints.WithShot(
+                    http,
+                    views,
+                    show,
+                    shot,
+                    async (view, cancel) =>
+                    {
+                        var sought = new Sought(layer, pass, frame)
+                        {
+                            Channels = channels,
+                            Part = part,
+                            From = from,
+                        };
+                        if (await pictures.FindAsync(view, sought, cancel) is not { } seen)
+                        {
+                            return Results.NotFound();
+                        }
+
+                        FileFacts header = await pictures.HeaderAsync(seen, cancel);
+                        PartFacts? of = seen.PartOf(header);
+                        return of is null
+                            ? throw new ImageException("", 0, header.Problem ?? $"it has none of {string.Join(", ", seen.Channels)}")
+                            : await answer(new Looked(http, view, pictures, sought, seen, header, of, cancel));
+                    }
+                )
+        );
+
+    /// <summary>The pixels that the address asks for, within the data window.</summary>
+    public PixelBox Asked(int most)
+    {
+        (int x, int y) = (Number("x"), Number("y"));
+        long right = x + (long)Math.Clamp(Number("width", 1), 1, most) - 1,
+            bottom = y + (long)Math.Clamp(Number("height", 1), 1, most) - 1;
+        return new PixelBox(x, y, (int)Math.Min(right, int.MaxValue), (int)Math.Min(bottom, int.MaxValue)).Intersect(Part.DataWindow);
+    }
+
+    /// <summary>A sample in few digits.</summary>
+    public static string Short(float value, string form = "g3") =>
+        float.IsNaN(value) ? "NaN"
+        : float.IsInfinity(value) ? (value > 0 ? "+∞" : "−∞")
+        : value.ToString(form, CultureInfo.InvariantCulture);
+}
