@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
@@ -13,10 +14,12 @@ namespace DuneCrate.Bench;
 /// </summary>
 internal static class BenchFrames
 {
+    private const string All = $"beauty {Light} matte.sub normal motion depth object_id";
+
     private const string Light = "direct_diffuse indirect_diffuse specular reflection refraction emission";
 
     /// <summary>A plan of one layer: 32 channels a file.</summary>
-    public static Plan Plan(int frames, int width = 1920, int height = 1080, string compression = "zip")
+    public static Plan Plan(int frames, int width = 1920, int height = 1080, string compression = "zip", string passes = All)
     {
         Plan shot = StandInPlan.Create("KP010", FrameSet.Range(1001, 1000 + frames), width, height);
         LayerPlan sub = shot.Layers[0];
@@ -25,7 +28,7 @@ internal static class BenchFrames
             Compression = compression,
             Passes =
             [
-                .. $"beauty {Light} matte.sub normal motion depth object_id"
+                .. passes
                     .Split(' ')
                     .Select(p =>
                         p == "object_id"
@@ -46,12 +49,17 @@ internal static class BenchFrames
     /// the same;
     /// writes the plan beside them and returns the paths.
     /// </summary>
-    public static string[] Write(Plan plan, string folder, string? source = null)
+    /// <param name="plan">The plan.</param>
+    /// <param name="folder">Where to.</param>
+    /// <param name="source">Where the two frames are rendered.</param>
+    /// <param name="times">How many times as wide and high as the rendered frames those that are written are.</param>
+    public static string[] Write(Plan plan, string folder, string? source = null, int times = 1)
     {
         source ??= folder + "-source";
         if (!Directory.Exists(source))
         {
-            Disk.Render(plan, source, FrameSet.Range(1001, 1002), []);
+            Plan small = plan with { Shot = plan.Shot with { Width = plan.Shot.Width / times, Height = plan.Shot.Height / times } };
+            Disk.Render(small, source, FrameSet.Range(1001, 1002), []);
         }
 
         string layer = Path.Combine(folder, "sub");
@@ -64,15 +72,18 @@ internal static class BenchFrames
             var compression = ExrCompression.Find(plan.Layers[0].Outputs[0].Compression)!;
             var own = new ExrPart(
                 part.Channels,
-                part.DisplayWindow,
-                part.DataWindow,
+                Larger(part.DisplayWindow, times),
+                Larger(part.DataWindow, times),
                 compression,
                 part.Attributes.Where(a => a.Name is "framesPerSecond" or "cameraLabel")
             );
             int shift = (frame - 1001) / 2 * picture.Width;
             ExrWriter.Write(
                 Disk.File(Path.Combine(layer, $"KP010_sub.{frame}.exr")),
-                new ExrImage(own, picture.Planes.ToImmutableDictionary(p => p.Key, p => Shifted(p.Value, shift)))
+                new ExrImage(
+                    own,
+                    picture.Planes.ToImmutableDictionary(p => p.Key, p => Larger(Shifted(p.Value, shift), picture.Width, times))
+                )
             );
         }
 
@@ -87,4 +98,24 @@ internal static class BenchFrames
     }
 
     private static float[] Shifted(float[] plane, int by) => [.. plane[by..], .. plane[..by]];
+
+    private static PixelBox Larger(PixelBox box, int times) =>
+        new(box.MinX * times, box.MinY * times, box.MaxX * times + times - 1, box.MaxY * times + times - 1);
+
+    private static float[] Larger(float[] plane, int width, int times)
+    {
+        if (times == 1)
+        {
+            return plane;
+        }
+
+        float[] large = new float[plane.Length * times * times];
+        for (int i = 0; i < large.Length; i++)
+        {
+            (int y, int x) = Math.DivRem(i, width * times);
+            large[i] = plane[y / times * width + x / times];
+        }
+
+        return large;
+    }
 }

@@ -63,6 +63,32 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
         return await context.Shots.AsNoTracking().Include(s => s.Show).FirstOrDefaultAsync(s => s.Id == id, cancel);
     }
 
+    // Compiled: it is asked for every tile of a picture.
+    private static readonly Func<DuneCrateContext, string, string, CancellationToken, Task<ShotStamp?>> Stamp = EF.CompileAsyncQuery(
+        (DuneCrateContext context, string show, string shot, CancellationToken cancel) =>
+            context
+                .Shots.AsNoTracking()
+                .Where(s => s.Show.Code == show && s.Code == shot)
+                .Select(s => new ShotStamp(
+                    s.Id,
+                    s.Revision,
+                    s.Show.SettingsJson,
+                    s.Root,
+                    s.Folder,
+                    context.Checks.Where(c => c.ShotId == s.Id).Max(c => (int?)c.Id) ?? 0,
+                    context.Checks.Count(c => c.ShotId == s.Id && c.State == JobState.Done),
+                    context.Crates.Count(c => c.ShotId == s.Id && c.State == JobState.Done)
+                ))
+                .FirstOrDefault()
+    );
+
+    /// <summary>What tells whether the pictures of a shot would be asked for otherwise than before; null when there is none.</summary>
+    public async Task<ShotStamp?> StampAsync(string show, string shot, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await Stamp(context, show, shot, cancel);
+    }
+
     /// <summary>Adds a show.</summary>
     /// <returns>False when the code is taken.</returns>
     public async Task<bool> AddShowAsync(ShowRow show, CancellationToken cancel = default)

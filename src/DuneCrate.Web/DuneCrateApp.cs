@@ -70,6 +70,7 @@ public static class DuneCrateApp
         builder.Services.AddDuneCrateStore(data.At("dune-crate.db"));
         builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(data.Private("keys"));
         builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotViews>().AddSingleton<FrameSources>().AddSingleton<PictureService>();
+        builder.Services.AddSingleton<ProxyStore>().AddSingleton<ProxyMaker>().AddHostedService(s => s.GetRequiredService<ProxyMaker>());
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
         builder.Services.AddSingleton<CheckQueue>().AddHostedService(s => s.GetRequiredService<CheckQueue>());
         builder.Services.AddSingleton<CrateQueue>().AddHostedService(s => s.GetRequiredService<CrateQueue>());

@@ -24,7 +24,9 @@ public sealed partial class AppFixture : IAsyncLifetime
 
     public string Renders => Path.Combine(_folder, "renders");
 
-    public string Crates => Path.Combine(_folder, "data", "crates");
+    public string Data => Path.Combine(_folder, "data");
+
+    public string Crates => Path.Combine(Data, "crates");
 
     public IServiceProvider Services => _app.Services;
 
@@ -37,12 +39,7 @@ public sealed partial class AppFixture : IAsyncLifetime
 
     public async Task StartAsync()
     {
-        _app = DuneCrateApp.Build(
-            ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]) with
-            {
-                HasFarm = true,
-            }
-        );
+        _app = DuneCrateApp.Build(ServeOptions.ForServe(Data, 0, "127.0.0.1", [$"renders={Renders}"]) with { HasFarm = true });
         await _app.StartAsync();
         Client = NewClient();
     }

@@ -16,10 +16,11 @@ public sealed class ViewerTests(AppFixture app) : IClassFixture<AppFixture>
 {
     private const string Beauty = "layer=sub&pass=beauty&frame=1001";
 
-    /// <summary>A shot of 300 × 280 pixels: two by two tiles.</summary>
-    private async Task<string> MakeAsync(string code)
+    /// <summary>A shot with one layer.</summary>
+    private async Task<string> MakeAsync(string code, int width = 300, int height = 280, string frames = "1001-1002")
     {
-        Plan plan = StandInPlan.Create(code, FrameSet.Parse("1001-1002"), 300, 280);
+        Plan plan = StandInPlan.Create(code, FrameSet.Parse(frames), width, height);
+        plan = plan with { Layers = [plan.Layers[0]] };
         await app.PostAsync("/KELP/new-shot", "?handler=Import", ("Json", PlanDocument.Write(plan)));
         Disk.Render(plan, Path.Combine(app.Renders, code), null, []);
         await app.CheckAsync(code);
@@ -29,7 +30,7 @@ public sealed class ViewerTests(AppFixture app) : IClassFixture<AppFixture>
     [Fact]
     public async Task Tiles_are_the_picture_that_the_command_line_makes()
     {
-        string at = await MakeAsync("VW010");
+        string at = await MakeAsync("VW010", 600, 560, "1001"); // Two by two tiles.
         string file = Path.Combine(app.Renders, "VW010", "sub", "VW010_sub.1001.exr");
         IntakeFile listed = Disk.Listed(file);
         FileFacts facts = FactsReader.Read(listed, new FactsRequest(FactsDepth.Header), ReadLimits.Default, default);
@@ -57,7 +58,7 @@ public sealed class ViewerTests(AppFixture app) : IClassFixture<AppFixture>
             for (int y = 0; y < tile.Height; y++)
             {
                 Assert.Equal(
-                    whole.AsSpan(3 * ((row * 256 + y) * 300 + column * 256), 3 * tile.Width).ToArray(),
+                    whole.AsSpan(3 * ((row * 512 + y) * 600 + column * 512), 3 * tile.Width).ToArray(),
                     rgb.AsSpan(3 * y * tile.Width, 3 * tile.Width).ToArray()
                 );
             }
@@ -66,7 +67,7 @@ public sealed class ViewerTests(AppFixture app) : IClassFixture<AppFixture>
         using HttpResponseMessage beyond = await app.Client.GetAsync($"{at}tile.png?{Beauty}&level=0&column=2&row=0");
         Assert.Equal(HttpStatusCode.NotFound, beyond.StatusCode);
         using Image small = Image.NewFromBuffer(await app.Client.GetByteArrayAsync($"{at}tile.png?{Beauty}&level=1&column=0&row=0"));
-        Assert.Equal((150, 140), (small.Width, small.Height));
+        Assert.Equal((300, 280), (small.Width, small.Height));
     }
 
     /// <summary>RFC 9110, 8.8.3: the tag stays while the tile does, and is another when the file or the question is.</summary>

@@ -1,4 +1,6 @@
 using System.Collections.Immutable;
+using System.Numerics.Tensors;
+using System.Runtime.ExceptionServices;
 
 namespace DuneCrate.Core.Images;
 
@@ -47,11 +49,13 @@ public sealed record PicturePlanes(
         float[][] whole = [.. lines.Channels.Select(_ => new float[lines.Window.Width])];
         float[][] planes = [.. lines.Channels.Select(_ => new float[checked(width * height)])];
         bool[] read = new bool[height];
+        bool isSummed = isMean && shrink > 1;
+        float[][] sums = [.. lines.Channels.Select(_ => new float[isSummed ? window.Width : 0])];
         for (int y = window.MinY; y <= window.MaxY; y++)
         {
-            int row = (y - window.MinY) / shrink;
-            bool isFirst = (y - window.MinY) % shrink == 0;
-            if (!isFirst && !isMean)
+            int row = (y - window.MinY) / shrink,
+                inRow = (y - window.MinY) % shrink;
+            if (inRow > 0 && !isMean)
             {
                 continue;
             }
@@ -59,7 +63,21 @@ public sealed record PicturePlanes(
             read[row] |= lines.Read(y, whole, cancel);
             for (int c = 0; c < planes.Length; c++)
             {
-                Shorten(whole[c].AsSpan(left, (int)window.Width), planes[c].AsSpan(row * width, width), shrink, isMean);
+                ReadOnlySpan<float> line = whole[c].AsSpan(left, (int)window.Width);
+                if (isSummed)
+                {
+                    // Lines are summed first, which is quick; across it is done once for all lines of a sample.
+                    TensorPrimitives.Add(line, sums[c], sums[c]);
+                    if (inRow < shrink - 1 && y < window.MaxY)
+                    {
+                        continue;
+                    }
+
+                    line = sums[c];
+                }
+
+                Shorten(line, planes[c].AsSpan(row * width, width), shrink, isMean);
+                Array.Clear(sums[c]);
             }
         }
 
@@ -81,6 +99,125 @@ public sealed record PicturePlanes(
         {
             Lost = Array.TrueForAll(read, r => r) ? [] : [.. read.Select(r => !r)],
         };
+    }
+
+    /// <summary>The same, with bands of lines read side by side, each by a reader of its own.</summary>
+    /// <param name="open">Opens the picture; called once for each band.</param>
+    /// <param name="bands">How many.</param>
+    /// <param name="shrink">As for <see cref="Read"/>.</param>
+    /// <param name="isMean">As for <see cref="Read"/>.</param>
+    /// <param name="box">The part to read, within the data window.</param>
+    /// <param name="cancel">Stops.</param>
+    public static PicturePlanes ReadInBands(
+        Func<PictureLines> open,
+        int bands,
+        int shrink,
+        bool isMean,
+        PixelBox box,
+        CancellationToken cancel
+    )
+    {
+        int rows = Across(box.Height, shrink),
+            rowsEach = (rows + bands - 1) / bands;
+        var read = new PicturePlanes[(rows + rowsEach - 1) / rowsEach];
+        try
+        {
+            Parallel.For(
+                0,
+                read.Length,
+                new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = bands },
+                i =>
+                {
+                    int top = box.MinY + i * rowsEach * shrink;
+                    using PictureLines lines = open();
+                    read[i] = Read(
+                        lines,
+                        shrink,
+                        isMean,
+                        box with
+                        {
+                            MinY = top,
+                            MaxY = (int)Math.Min(box.MaxY, top + (long)rowsEach * shrink - 1),
+                        },
+                        cancel
+                    );
+                }
+            );
+        }
+        catch (AggregateException e)
+        {
+            ExceptionDispatchInfo.Throw(e.InnerExceptions[0]);
+        }
+
+        return read[0] with
+        {
+            Planes = read[0].Planes.ToImmutableDictionary(p => p.Key, p => Joined(read, p.Key)),
+            Window = box,
+            Problem = read.Select(r => r.Problem).FirstOrDefault(p => p is not null),
+            Lost = read.All(r => r.Lost.IsEmpty) ? [] : [.. read.SelectMany(r => r.Lost.IsEmpty ? new bool[r.Height] : [.. r.Lost])],
+        };
+    }
+
+    /// <summary>
+    /// The same at another shrinking, for a part of the window: each sample is the one that lies where its first pixel does, 0 outside.
+    /// </summary>
+    /// <param name="shrink">How many pixels one sample is to stand for, across and down.</param>
+    /// <param name="box">The part, in data window coordinates.</param>
+    public PicturePlanes At(int shrink, PixelBox box)
+    {
+        int width = Across(box.Width, shrink),
+            height = Across(box.Height, shrink);
+        float[] Piece(float[] plane)
+        {
+            float[] piece = new float[checked(width * height)];
+            for (int y = 0; y < height; y++)
+            {
+                int line = box.MinY + y * shrink - Window.MinY;
+                if (line < 0 || line / Shrink >= Height)
+                {
+                    continue;
+                }
+
+                for (int x = 0; x < width; x++)
+                {
+                    int column = box.MinX + x * shrink - Window.MinX;
+                    if (column >= 0 && column / Shrink < Width)
+                    {
+                        piece[y * width + x] = plane[line / Shrink * Width + column / Shrink];
+                    }
+                }
+            }
+
+            return piece;
+        }
+
+        return this with
+        {
+            Planes = Planes.ToImmutableDictionary(p => p.Key, p => Piece(p.Value)),
+            Window = box,
+            Shrink = shrink,
+            Lost = Lost.IsEmpty
+                ? Lost
+                :
+                [
+                    .. Enumerable
+                        .Range(0, height)
+                        .Select(y => Lost[(int)Math.Clamp(((long)box.MinY + (long)y * shrink - Window.MinY) / Shrink, 0, Height - 1)]),
+                ],
+        };
+    }
+
+    private static float[] Joined(PicturePlanes[] bands, string channel)
+    {
+        float[] whole = new float[bands.Sum(b => b.Planes[channel].Length)];
+        int at = 0;
+        foreach (float[] plane in bands.Select(b => b.Planes[channel]))
+        {
+            plane.CopyTo(whole, at);
+            at += plane.Length;
+        }
+
+        return whole;
     }
 
     /// <summary>Bytes that the planes of some channels would take.</summary>

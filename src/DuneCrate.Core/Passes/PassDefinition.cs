@@ -46,6 +46,9 @@ public sealed record PassDefinition
     /// <summary>Legal values in words.</summary>
     public string Range { get; init; } = "≥ 0";
 
+    /// <summary>Unit of its samples; empty where they have none.</summary>
+    public string Unit { get; init; } = "";
+
     /// <summary>How a compositor usually lays it in: over, plus, multiply or none.</summary>
     public string Operation { get; init; } = "none";
 

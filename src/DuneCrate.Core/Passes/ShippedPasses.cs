@@ -9,6 +9,8 @@ namespace DuneCrate.Core.Passes;
 /// </summary>
 internal static class ShippedPasses
 {
+    private const string SceneUnits = "scene units";
+
     /// <summary>The entries.</summary>
     public static readonly ImmutableArray<PassDefinition> All =
     [
@@ -214,6 +216,7 @@ internal static class ShippedPasses
                 Channels = ["Z"],
                 LeastType = ChannelType.Float,
                 Range = "> 0, scene units from the camera",
+                Unit = SceneUnits,
                 Measures = PassMeasures.Depth,
                 Remark = "Half runs out of steps; a filtered edge is a distance where nothing is.",
                 ReceiverRemark = "Distance from the camera in scene units, for focus and fog. Read it without colour transform or filter.",
@@ -230,12 +233,14 @@ internal static class ShippedPasses
             {
                 Channels = ["X", "Y", "Z"],
                 LeastType = ChannelType.Float,
+                Unit = SceneUnits,
                 ReceiverRemark = "Place of surfaces in the scene, in scene units, for masks in space.",
             },
             Pass(Data, "thickness", "thickness", "thick") with
             {
                 Channels = ["Y"],
                 Range = "≥ 0, scene units",
+                Unit = SceneUnits,
                 Remark = "How much material a ray crosses.",
                 ReceiverRemark =
                     "How much material lies behind the surface, in scene units; drives the density of glass, water and leaves.",
@@ -253,6 +258,7 @@ internal static class ShippedPasses
             {
                 Channels = ["X", "Y"],
                 Range = "pixels per frame",
+                Unit = "pixels per frame",
                 FilledBy = [ItemTrait.Animated],
                 Need = PassNeed.Proposed,
                 Measures = PassMeasures.Motion,

@@ -4,7 +4,8 @@ namespace DuneCrate.Core.Pictures;
 
 /// <summary>
 /// From a float to the byte that shows it, exactly as round(255 · clamp(view(v · 2^stops)^(1/gamma))) and without the curve's cost: the
-/// least float of each code is found once by halving, and the upper half of a float's bits leads to the code or just below it. The curve
+/// least float of each code is found once by halving, and the upper bits of a float lead to the code or, where one
+/// begins among them, to the one below it. The curve
 /// must not fall. Immutable; safe to share.
 /// </summary>
 public sealed class CodeTable
@@ -12,10 +13,13 @@ public sealed class CodeTable
     private const int Kept = 64,
         Infinity = 0x7F800000;
 
-    private static readonly ConcurrentDictionary<(PictureView, double, double), CodeTable> Tables = [];
+    /// <summary>Bits that do not lead: fine enough that few of the steps between codes lie within one entry.</summary>
+    private const int Rest = 13;
+
+    private static readonly ConcurrentDictionary<(PictureView, double, double), Lazy<CodeTable>> Tables = [];
 
     private readonly float[] _least = new float[257];
-    private readonly byte[] _start = new byte[(Infinity >> 16) + 1];
+    private readonly byte[] _start = new byte[(Infinity >> Rest) + 1];
     private readonly byte _zero;
 
     private CodeTable(Func<double, double> curve)
@@ -27,16 +31,18 @@ public sealed class CodeTable
             _least[code] = code <= _zero ? 0 : Least(curve, code);
         }
 
-        byte at = _zero;
-        for (int i = 0; i < _start.Length; i++)
+        int from = 0;
+        for (int code = _zero; code < 256; code++)
         {
-            float value = BitConverter.Int32BitsToSingle(i << 16);
-            while (value >= _least[at + 1])
+            // Up to and with the entry in which the next code begins, unless it begins with it.
+            float next = _least[code + 1];
+            int bits = BitConverter.SingleToInt32Bits(next),
+                to = float.IsNaN(next) ? _start.Length : Math.Min(_start.Length, (bits + (1 << Rest) - 1) >> Rest);
+            if (to > from)
             {
-                at++;
+                _start.AsSpan(from, to - from).Fill((byte)code);
+                from = to;
             }
-
-            _start[i] = at;
         }
     }
 
@@ -51,14 +57,18 @@ public sealed class CodeTable
             Tables.Clear();
         }
 
-        return Tables.GetOrAdd(
-            (view, stops, gamma),
-            key =>
-            {
-                double gain = Math.Pow(2, key.Item2);
-                return new CodeTable(v => Math.Pow(Math.Clamp(ViewCurve.Apply(key.Item1, v * gain), 0, 1), 1 / key.Item3));
-            }
-        );
+        return Tables
+            .GetOrAdd(
+                (view, stops, gamma),
+                key =>
+                {
+                    double gain = Math.Pow(2, key.Item2);
+                    return new Lazy<CodeTable>(() =>
+                        new CodeTable(v => Math.Pow(Math.Clamp(ViewCurve.Apply(key.Item1, v * gain), 0, 1), 1 / key.Item3))
+                    );
+                }
+            )
+            .Value;
     }
 
     /// <summary>The code of a value; of what is no number that of 0.</summary>
@@ -71,7 +81,7 @@ public sealed class CodeTable
                 return _zero;
             }
 
-            byte code = _start[BitConverter.SingleToInt32Bits(value) >> 16];
+            byte code = _start[BitConverter.SingleToInt32Bits(value) >> Rest];
             while (value >= _least[code + 1])
             {
                 code++;

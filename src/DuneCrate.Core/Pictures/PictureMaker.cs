@@ -138,6 +138,12 @@ public static class PictureMaker
             return;
         }
 
+        if (!isLaidOver && settings.Mode == PictureMode.Colour)
+        {
+            Mixed(rgb, planes, matrix, table);
+            return;
+        }
+
         ColourMatrix weights = ColourMatrix.ToXyz(settings.Primaries ?? Primaries.Rec709);
         float gain = (float)Math.Pow(2, settings.Exposure);
         for (int y = 0, i = 0; y < pass.Height; y++)
@@ -166,6 +172,22 @@ public static class PictureMaker
                 (double dr, double dg, double db) = matrix.Times(r, g, b);
                 (rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2]) = (table[(float)dr], table[(float)dg], table[(float)db]);
             }
+        }
+    }
+
+    /// <summary>Colour taken to the display's primaries, with nothing under it.</summary>
+    private static void Mixed(byte[] rgb, float[][] planes, ColourMatrix matrix, CodeTable table)
+    {
+        ReadOnlySpan<float> red = planes[0],
+            green = planes[1].AsSpan(0, red.Length),
+            blue = planes[2].AsSpan(0, red.Length);
+        Span<byte> to = rgb.AsSpan(0, 3 * red.Length);
+        for (int i = 0; i < red.Length; i++)
+        {
+            (double r, double g, double b) = (red[i], green[i], blue[i]);
+            to[3 * i] = table[(float)(matrix.M00 * r + matrix.M01 * g + matrix.M02 * b)];
+            to[3 * i + 1] = table[(float)(matrix.M10 * r + matrix.M11 * g + matrix.M12 * b)];
+            to[3 * i + 2] = table[(float)(matrix.M20 * r + matrix.M21 * g + matrix.M22 * b)];
         }
     }
 
@@ -250,6 +272,11 @@ public static class PictureMaker
         for (int c = 0; c < 3; c++)
         {
             float[] plane = planes[c];
+            if (settings.Marks == PictureMarks.None && TensorPrimitives.IsFiniteAll<float>(plane))
+            {
+                continue;
+            }
+
             for (int i = 0; i < plane.Length; i++)
             {
                 if (!float.IsFinite(plane[i]))

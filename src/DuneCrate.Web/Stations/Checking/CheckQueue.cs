@@ -10,6 +10,7 @@ using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Checking;
@@ -26,6 +27,7 @@ public sealed class CheckQueue(
     ShotViews views,
     ShotEvents events,
     RunningChecks live,
+    ProxyMaker proxies,
     ILogger<CheckQueue> log
 ) : JobQueue(live, log)
 {
@@ -109,6 +111,10 @@ public sealed class CheckQueue(
                 }
 
                 events.Tell(shotId, "check", new { ended = id });
+                if (report is not null)
+                {
+                    proxies.WantBeauty(shotId);
+                }
             }
         );
     }

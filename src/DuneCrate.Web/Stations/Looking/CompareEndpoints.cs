@@ -28,8 +28,7 @@ public static class CompareEndpoints
             views,
             show,
             shot,
-            async (view, cancel) =>
-                Results.Json((await Task.Run(() => sources.List(view), cancel)).Select(s => new { key = s.Key, words = s.Words }))
+            async (view, cancel) => Results.Json((await sources.ListAsync(view, cancel)).Select(s => new { key = s.Key, words = s.Words }))
         );
 
     /// <summary>Another picture, named as <see cref="Sought.Parse"/> reads it.</summary>

@@ -4,11 +4,18 @@ using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Web.Stations.Looking;
 
-/// <summary>A place where frames of a shot lie: its folder, another version, a folder beside it, a crate.</summary>
+/// <summary>
+/// A place where frames of a shot lie: its folder now or at an earlier check, another version, a folder beside it, a crate.
+/// </summary>
 /// <param name="Key">
-/// Name in addresses: <c>version/v001</c>, <c>folder/KP020_v001</c>, <c>crate/12</c>; empty for the shot's folder.
+/// Name in addresses: <c>version/v001</c>, <c>folder/KP020_v001</c>, <c>crate/12</c>, <c>check/2026-11-25T09:12:33Z</c>; empty for the
+/// shot's folder.
 /// </param>
 /// <param name="Words">Name for people.</param>
 /// <param name="Folder">The folder that names are relative to.</param>
 /// <param name="NameOf">The name there of a pass that is in an output of the plan; null when it has none.</param>
-public sealed record FrameSource(string Key, string Words, StoragePath Folder, Func<PlannedOutput, string, FrameName?> NameOf);
+public sealed record FrameSource(string Key, string Words, StoragePath Folder, Func<PlannedOutput, string, FrameName?> NameOf)
+{
+    /// <summary>The moment as of which files are looked at, UTC; null for now.</summary>
+    public DateTime? AsOf { get; init; }
+}

@@ -5,6 +5,7 @@ using DuneCrate.Core.Crates;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
+using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
@@ -12,24 +13,36 @@ using DuneCrate.Web.Stations.Shared;
 namespace DuneCrate.Web.Stations.Looking;
 
 /// <summary>Finds the places where frames of a shot lie beside its folder, to compare with.</summary>
-public sealed partial class FrameSources(StorageRoots roots)
+public sealed partial class FrameSources(StorageRoots roots, ShowStore store)
 {
-    private const int Most = 100;
+    private const int Most = 100,
+        MostChecks = 12;
     private const string VersionKey = "version/",
         FolderKey = "folder/",
-        CrateKey = "crate/";
+        CrateKey = "crate/",
+        CheckKey = "check/",
+        TimeForm = "yyyy-MM-ddTHH:mm:ssZ";
 
-    /// <summary>Every place that there is beside the shot's own folder; asks the disk.</summary>
-    public ImmutableArray<FrameSource> List(ShotView shot) =>
-        [
-            .. Versions(shot)
-                .Select(v => VersionKey + v)
-                .Concat(Beside(shot).Select(f => FolderKey + f))
-                .Concat(shot.Crates.Where(c => c.Path is not null).Select(c => CrateKey + c.Id.ToString(CultureInfo.InvariantCulture)))
-                .Take(Most)
-                .Select(key => Find(shot, key))
-                .OfType<FrameSource>(),
-        ];
+    /// <summary>Every place that there is beside the shot's own folder.</summary>
+    public async Task<ImmutableArray<FrameSource>> ListAsync(ShotView shot, CancellationToken cancel)
+    {
+        IEnumerable<string> checks = (await store.FinishedChecksAsync(shot.Row.Id, MostChecks, cancel)).Select(c =>
+            CheckKey + c.Asked.ToString(TimeForm, CultureInfo.InvariantCulture)
+        );
+        return await Task.Run(
+            () =>
+                Versions(shot)
+                    .Select(v => VersionKey + v)
+                    .Concat(Beside(shot).Select(f => FolderKey + f))
+                    .Concat(shot.Crates.Where(c => c.Path is not null).Select(c => CrateKey + c.Id.ToString(CultureInfo.InvariantCulture)))
+                    .Concat(checks)
+                    .Take(Most)
+                    .Select(key => Find(shot, key))
+                    .OfType<FrameSource>()
+                    .ToImmutableArray(),
+            cancel
+        );
+    }
 
     /// <summary>A place by its key; null when it is none of this shot's. May ask the disk.</summary>
     public FrameSource? Find(ShotView shot, string key)
@@ -57,6 +70,22 @@ public sealed partial class FrameSources(StorageRoots roots)
             CrateKey => shot.Crates.FirstOrDefault(c => c.Id.ToString(CultureInfo.InvariantCulture) == name) is { } row
                 ? OfCrate(row)
                 : null,
+            CheckKey
+                when DateTime.TryParseExact(
+                    name,
+                    TimeForm,
+                    CultureInfo.InvariantCulture,
+                    DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
+                    out DateTime asked
+                ) => new FrameSource(
+                key,
+                $"check of {asked.ToString("d MMM, HH:mm", CultureInfo.InvariantCulture)}",
+                folder,
+                (output, _) => output.Name
+            )
+            {
+                AsOf = asked,
+            },
             _ => null,
         };
     }

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
@@ -182,18 +183,34 @@ public static class PictureEndpoints
             show,
             shot,
             async (view, cancel) =>
-                Results.Json(
-                    (await pictures.ProbeAsync(view, layer, frame, x, y, cancel)).Select(p => new
-                    {
-                        pass = p.Pass,
-                        samples = p.Samples.Select(s => new
+            {
+                var told = new List<object>();
+                foreach ((string pass, var samples) in await pictures.ProbeAsync(view, layer, frame, x, y, cancel))
+                {
+                    PassDefinition? definition = view.Plan.Catalogue.Find(pass);
+                    var mattes =
+                        definition?.Has(PassMeasures.Cryptomatte) == true
+                        && await pictures.FindAsync(view, new Sought(layer, pass, frame), cancel) is { } seen
+                            ? await pictures.MatteNamesAsync(seen, cancel)
+                            : ImmutableDictionary<float, string>.Empty;
+                    told.Add(
+                        new
                         {
-                            channel = s.Channel,
-                            value = Text(s.Value),
-                            among = Facts(views, view, layer, p.Pass, frame)?.FindChannel(s.Channel)?.Samples?.Among(s.Value),
-                        }),
-                    })
-                )
+                            pass,
+                            unit = definition?.Unit,
+                            name = ItemNames.At(definition, [.. samples.Select(s => s.Value)], view.Plan.Items, mattes),
+                            samples = samples.Select(s => new
+                            {
+                                channel = s.Channel,
+                                value = Text(s.Value),
+                                among = Facts(views, view, layer, pass, frame)?.FindChannel(s.Channel)?.Samples?.Among(s.Value),
+                            }),
+                        }
+                    );
+                }
+
+                return Results.Json(told);
+            }
         );
 
     /// <summary>What the last check knows of the file of a pass at a frame; null while it is not at hand.</summary>
@@ -223,7 +240,7 @@ public static class PictureEndpoints
         CancellationToken cancel = http.RequestAborted;
         try
         {
-            return await views.ViewAsync(show, shot, Selection.None, cancel) is { } view ? await answer(view, cancel) : Results.NotFound();
+            return await views.PictureViewAsync(show, shot, cancel) is { } view ? await answer(view, cancel) : Results.NotFound();
         }
         catch (OperationCanceledException) when (cancel.IsCancellationRequested)
         {

@@ -7,6 +7,7 @@ using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Storage;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Shared;
 
@@ -19,7 +20,7 @@ namespace DuneCrate.Web.Stations.Looking;
 public sealed partial class PictureService
 {
     /// <summary>Samples that a tile has on each side.</summary>
-    public const int TileSide = 256;
+    public const int TileSide = 512;
 
     /// <summary>The highest level: a sample for 4,096 × 4,096 pixels.</summary>
     public const int MostLevels = 12;
@@ -28,8 +29,12 @@ public sealed partial class PictureService
     public const int MostTold = 96;
 
     private const long StripPixels = 2_500_000,
-        KeptHeaders = 2_000;
-    private const int RangeWidth = 960;
+        KeptHeaders = 2_000,
+        KeptNames = 500_000;
+    private readonly SharedCache<PictureKey, ImmutableDictionary<float, string>> _mattes = new(KeptNames, (_, n) => n.Count + 1);
+    private const int RangeWidth = 960,
+        LargePixels = 4_000_000,
+        MostBands = 4;
 
     private readonly SharedCache<PictureKey, FileFacts> _headers = new(KeptHeaders, (_, _) => 1);
 
@@ -41,12 +46,24 @@ public sealed partial class PictureService
     {
         (string layer, string pass) = (sought.Layer, sought.Pass);
         PlannedOutput? output = shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Pass == pass));
-        if (output is null || await AtAsync(() => FileOf(shot, output, sought), cancel) is not var (path, stamp))
+        if (output is null || await AtAsync(() => FileOf(shot, output, sought), cancel) is not var (path, stamp, asOf))
         {
             return null;
         }
 
-        PassCatalogue catalogue = shot.Plan.Catalogue;
+        SeenFile seen = Seen(shot.Plan.Catalogue, output, sought, path, stamp);
+        if (asOf is not { } moment || stamp.Modified <= moment)
+        {
+            return seen;
+        }
+
+        // The file is another by now: what was kept of it then is all that is left.
+        string? kept = await AtAsync(() => _proxies.Before(seen, moment), cancel);
+        return kept is null ? null : seen with { Kept = kept };
+    }
+
+    private static SeenFile Seen(PassCatalogue catalogue, PlannedOutput output, Sought sought, StoragePath path, FileStamp stamp)
+    {
         if (sought.Channels is { Length: > 0 } channels)
         {
             ImmutableArray<string> named = [.. channels.Split(',').Take(4)];
@@ -54,12 +71,12 @@ public sealed partial class PictureService
             return new SeenFile(path, stamp, other, catalogue.Find(other), named, sought.Part, null, null, null, false);
         }
 
-        PassPlan planned = output.Passes.First(p => p.Pass == pass);
+        PassPlan planned = output.Passes.First(p => p.Pass == sought.Pass);
         return new SeenFile(
             path,
             stamp,
-            pass,
-            catalogue.Find(pass),
+            sought.Pass,
+            catalogue.Find(sought.Pass),
             [.. planned.Channels.Keys],
             null,
             output.Held,
@@ -79,24 +96,31 @@ public sealed partial class PictureService
 
     /// <summary>How far two files are apart, over every channel that both have.</summary>
     public Task<FileDifference> CompareAsync(SeenFile a, SeenFile b, CancellationToken cancel) =>
-        ReadAsync(_ => FileComparison.Compare(Listed(a), Listed(b), 0, _limits, cancel), cancel);
+        a.Kept is null && b.Kept is null
+            ? ReadAsync(_ => FileComparison.Compare(Listed(a), Listed(b), 0, _limits, cancel), cancel)
+            : throw new ImageException("", 0, "the file was written anew since; of the earlier one only a small picture is kept");
 
     private static IntakeFile Listed(SeenFile seen) =>
         FolderListing.OfFile(seen.Path, seen.Path.Relative) ?? throw new ImageException("", 0, "the file is gone");
 
     /// <summary>The names that the manifests of a file's Cryptomattes give to ids.</summary>
     public Task<ImmutableDictionary<float, string>> MatteNamesAsync(SeenFile seen, CancellationToken cancel) =>
-        ReadAsync(
-            _ =>
-            {
-                using ExrFile file = ExrFile.Open(seen.Path, _limits.Exr);
-                return file
-                    .Parts.SelectMany(p => p.Attributes)
-                    .Where(a => CryptomatteHeader.IsManifest(a.Name))
-                    .SelectMany(a => CryptoMask.Names(a.AsText()))
-                    .DistinctBy(n => n.Key)
-                    .ToImmutableDictionary();
-            },
+        _mattes.GetAsync(
+            new PictureKey(seen.Path, seen.Stamp, ""),
+            stop =>
+                ReadAsync(
+                    _ =>
+                    {
+                        using ExrFile file = ExrFile.Open(seen.Path, _limits.Exr);
+                        return file
+                            .Parts.SelectMany(p => p.Attributes)
+                            .Where(a => CryptomatteHeader.IsManifest(a.Name))
+                            .SelectMany(a => CryptoMask.Names(a.AsText()))
+                            .DistinctBy(n => n.Key)
+                            .ToImmutableDictionary();
+                    },
+                    stop
+                ),
             cancel
         );
 
@@ -142,7 +166,40 @@ public sealed partial class PictureService
         PartFacts? part = seen.PartOf(await HeaderAsync(seen, cancel));
         return part is null
             ? throw new ImageException("", 0, (await HeaderAsync(seen, cancel)).Problem ?? "it has none of the channels")
-            : (await StripAsync(seen, Shrink(part.DataWindow, width), part.DataWindow, cancel), PrimariesOf(shot, part));
+            : (
+                width is > 0 and <= ProxyStore.Side
+                    ? await ProxyAsync(seen, part.DataWindow, cancel)
+                    : await StripAsync(seen, Shrink(part.DataWindow, width), part.DataWindow, cancel),
+                PrimariesOf(shot, part)
+            );
+    }
+
+    /// <summary>The proxy of a picture: the one that is kept, else it is made and kept.</summary>
+    /// <param name="seen">What is looked at.</param>
+    /// <param name="window">Its data window.</param>
+    /// <param name="cancel">Leaves.</param>
+    public async Task<PassPixels> ProxyAsync(SeenFile seen, PixelBox window, CancellationToken cancel)
+    {
+        PicturePlanes planes = await _planes.GetAsync(
+            new PictureKey(seen.Path, seen.Stamp, $"{seen.Key}|{seen.Kept}|proxy"),
+            stop =>
+                ReadAsync(
+                    memory =>
+                    {
+                        if (_proxies.Read(seen) is { } kept)
+                        {
+                            return kept;
+                        }
+
+                        PicturePlanes made = Read(seen, ProxyStore.Shrink(window), window, memory, stop);
+                        _proxies.Write(seen, made);
+                        return made;
+                    },
+                    stop
+                ),
+            cancel
+        );
+        return PassPixels.From(planes, seen.Pass, seen.Definition, seen.Channels);
     }
 
     /// <summary>The primaries of a part: the header's, else the show's.</summary>
@@ -178,32 +235,33 @@ public sealed partial class PictureService
     private async Task<PassPixels> StripAsync(SeenFile seen, int shrink, PixelBox box, CancellationToken cancel)
     {
         PicturePlanes planes = await _planes.GetAsync(
-            new PictureKey(seen.Path, seen.Stamp, $"{seen.Key}|{shrink}|{box}"),
-            stop =>
-                ReadAsync(
-                    memory =>
-                    {
-                        using PictureLines lines = PictureLines.Open(
-                            seen.Path,
-                            IntakeFile.FormatOf(seen.Path.Relative),
-                            seen.Channels,
-                            _limits,
-                            seen.Held,
-                            seen.Part
-                        );
-                        PixelBox part = lines.Window.Intersect(box);
-                        if (part.IsEmpty)
-                        {
-                            throw new ImageException("", 0, "nothing of the picture lies there");
-                        }
-
-                        using IDisposable held = memory(lines.ReadingBytes + PicturePlanes.BytesOf(part, shrink, seen.Channels.Length));
-                        return PicturePlanes.Read(lines, shrink, seen.IsMean, box, stop);
-                    },
-                    stop
-                ),
+            new PictureKey(seen.Path, seen.Stamp, $"{seen.Key}|{seen.Kept}|{shrink}|{box}"),
+            stop => ReadAsync(memory => Read(seen, shrink, box, memory, stop), stop),
             cancel
         );
         return PassPixels.From(planes, seen.Pass, seen.Definition, seen.Channels);
+    }
+
+    private PicturePlanes Read(SeenFile seen, int shrink, PixelBox box, Func<long, IDisposable> memory, CancellationToken stop)
+    {
+        if (seen.Kept is not null)
+        {
+            return _proxies.Read(seen)?.At(shrink, box) ?? throw new ImageException("", 0, "what was kept of it is gone");
+        }
+
+        PictureLines Open() =>
+            PictureLines.Open(seen.Path, IntakeFile.FormatOf(seen.Path.Relative), seen.Channels, _limits, seen.Held, seen.Part);
+        using PictureLines lines = Open();
+        PixelBox part = lines.Window.Intersect(box);
+        if (part.IsEmpty)
+        {
+            throw new ImageException("", 0, "nothing of the picture lies there");
+        }
+
+        int bands = part.Width * part.Height > LargePixels ? Math.Min(MostBands, Environment.ProcessorCount) : 1;
+        using IDisposable held = memory(bands * lines.ReadingBytes + PicturePlanes.BytesOf(part, shrink, 2 * seen.Channels.Length));
+        return bands == 1
+            ? PicturePlanes.Read(lines, shrink, seen.IsMean, box, stop)
+            : PicturePlanes.ReadInBands(Open, bands, shrink, seen.IsMean, part, stop);
     }
 }

@@ -34,10 +34,12 @@ public sealed partial class PictureService : IDisposable
     private readonly SemaphoreSlim _readers = new(Math.Max(2, Environment.ProcessorCount));
     private readonly ReadLimits _limits;
     private readonly FrameSources _sources;
+    private readonly ProxyStore _proxies;
     private int _waiting;
 
     /// <summary>Reads under the application's limits.</summary>
-    public PictureService(ReadLimits limits, FrameSources sources) => (_limits, _sources) = (limits, sources);
+    public PictureService(ReadLimits limits, FrameSources sources, ProxyStore proxies) =>
+        (_limits, _sources, _proxies) = (limits, sources, proxies);
 
     /// <summary>Names what was read of a file as it was at a moment.</summary>
     /// <param name="File">The file.</param>
@@ -55,14 +57,13 @@ public sealed partial class PictureService : IDisposable
             : null;
 
     /// <summary>The same of a picture that may lie in another version, a folder beside the shot's or a crate.</summary>
-    private (StoragePath Path, FileStamp Stamp)? FileOf(ShotView shot, PlannedOutput output, Sought sought) =>
-        sought.From.Length == 0 ? FileOf(shot, output, sought.Frame)
-        : _sources.Find(shot, sought.From) is { } source
+    private (StoragePath Path, FileStamp Stamp, DateTime? AsOf)? FileOf(ShotView shot, PlannedOutput output, Sought sought) =>
+        _sources.Find(shot, sought.From) is { } source
         && source.NameOf(output, sought.Pass) is { } name
         && source.Folder.TryAt(name.At(sought.Frame), out StoragePath? path, out _)
         && path.Look() is { Kind: FileKind.Regular } stamp
-            ? (path, stamp)
-        : null;
+            ? (path, stamp, source.AsOf)
+            : null;
 
     /// <summary>Beauty, sum and residual of a layer at a frame, or null when the layer names no sum or a file has not come.</summary>
     /// <exception cref="ImageException">A file cannot be read; the message says why.</exception>
@@ -153,13 +154,14 @@ public sealed partial class PictureService : IDisposable
     /// <param name="make">Makes it.</param>
     /// <param name="width">Width to shrink to, or 0.</param>
     /// <param name="cancel">Leaves.</param>
+    /// <param name="isPacked">Whether its bytes are to be few, not its time.</param>
     /// <exception cref="PicturesBusyException">Too many wait.</exception>
-    public Task<byte[]> PngAsync(long pixels, Func<Picture> make, int width, CancellationToken cancel) =>
+    public Task<byte[]> PngAsync(long pixels, Func<Picture> make, int width, CancellationToken cancel, bool isPacked = true) =>
         ReadAsync(
             memory =>
             {
                 using IDisposable held = memory(pixels * BytesOfPicture);
-                return make().ToPng(width);
+                return make().ToPng(width, isPacked);
             },
             cancel
         );
@@ -279,6 +281,7 @@ public sealed partial class PictureService : IDisposable
     {
         _planes.Dispose();
         _headers.Dispose();
+        _mattes.Dispose();
         _rebuilds.Dispose();
         _readers.Dispose();
     }

@@ -29,6 +29,9 @@ public sealed record SeenFile(
     bool IsStraight
 )
 {
+    /// <summary>The proxy that is looked at instead of the file, as it was earlier; null for the file as it is.</summary>
+    public string? Kept { get; init; }
+
     /// <summary>Whether a shrunk sample is the mean of its pixels; of data and ids means are values that are nowhere.</summary>
     public bool IsMean => Definition?.Kind is not (PassKind.Data or PassKind.Identity);
 

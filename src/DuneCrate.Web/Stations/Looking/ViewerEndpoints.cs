@@ -21,6 +21,7 @@ public static class ViewerEndpoints
     private static async Task<IResult> InfoAsync(Looked look)
     {
         (SeenFile seen, PartFacts part) = (look.Seen, look.Part);
+        look.Http.RequestServices.GetRequiredService<ProxyMaker>().Want(look.View, look.Sought);
         bool isRanged = seen.Definition?.Kind == PassKind.Data && !seen.Definition.Has(PassMeasures.Normal);
         (double Near, double Far)? range = isRanged ? await look.Pictures.RangeAsync(seen, part.DataWindow, look.Cancel) : null;
         return Results.Json(
@@ -85,7 +86,13 @@ public static class ViewerEndpoints
         }
 
         return Results.Bytes(
-            await look.Pictures.PngAsync((long)pixels.Width * pixels.Height, () => PictureMaker.Render(pixels, settings), 0, look.Cancel),
+            await look.Pictures.PngAsync(
+                (long)pixels.Width * pixels.Height,
+                () => PictureMaker.Render(pixels, settings),
+                0,
+                look.Cancel,
+                isPacked: false
+            ),
             "image/png"
         );
     }
@@ -93,9 +100,10 @@ public static class ViewerEndpoints
     /// <summary>Differs whenever the tile could: the files, what is asked of it, this version of the application.</summary>
     private static string Tag(Looked look, SeenFile? other)
     {
+        SeenFile seen = look.Seen;
         string text =
-            $"{look.Seen.Path.FullPath}|{look.Seen.Stamp}|{look.Seen.Key}|{look.Seen.Near}|{look.Seen.Far}|{look.Seen.IsStraight}"
-            + $"|{look.Primaries?.Name}|{look.Http.Request.QueryString}|{other?.Stamp}|{Assets.Stamp}";
+            $"{seen.Path.FullPath}|{seen.Stamp}|{seen.Key}|{seen.Kept}|{seen.Near}|{seen.Far}|{seen.IsStraight}"
+            + $"|{look.Primaries?.Name}|{look.Http.Request.QueryString}|{other?.Stamp}|{other?.Kept}|{Assets.Stamp}";
         return $"\"{XxHash3.HashToUInt64(Encoding.UTF8.GetBytes(text)):x16}\"";
     }
 

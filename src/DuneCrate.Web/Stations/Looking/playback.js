@@ -2,7 +2,7 @@
 const atOnce = 4,
   ahead = 24,
   keptBytes = 384 << 20,
-  widest = 1280;
+  widest = 960;
 
 export class Playback {
   // view: the viewer's; address(frame, width): a proxy; at(): the frame now; shown(frame): it is seen; ended(frame): playing stopped there.

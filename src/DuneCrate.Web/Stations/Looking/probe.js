@@ -41,6 +41,8 @@ export class Probe {
         if (found.pass === pass) name.style.fontWeight = '600';
         values.title = found.samples.map(s => `${s.channel} ${s.value}${s.among ? `, ${s.among}` : ''}`).join('\n');
         const among = found.samples.map(s => s.among).find(Boolean);
+        if (found.name) values.append(make('small', { className: 'block', textContent: found.name }));
+        if (found.unit) name.append(make('small', { className: 'block dim', textContent: found.unit }));
         if (among && this.held()) values.append(make('small', { className: 'block', textContent: among }));
         row.append(name, values);
         return row;

@@ -3,7 +3,7 @@
 const mostZoom = 64,
   gridFrom = 16,
   samplesFrom = 32,
-  keptTiles = 500,
+  keptTiles = 150,
   mostLevels = 12;
 
 export class TileView {
@@ -27,7 +27,7 @@ export class TileView {
   // What is drawn is asked for anew: another exposure, another view.
   refresh() {
     this.isSettled = false;
-    this.ask();
+    this.paint();
   }
 
   get whole() {
@@ -138,7 +138,9 @@ export class TileView {
           return;
         }
         entry.bitmap = await createImageBitmap(await answer.blob());
-        this.ask();
+        // The last tile in view is not kept waiting for the next frame of the display.
+        if (this.wanted?.every(tile => this.tiles.get(tile.address)?.bitmap)) this.paint();
+        else this.ask();
       })
       .catch(() => this.tiles.delete(address));
     return entry;
@@ -150,6 +152,7 @@ export class TileView {
   }
 
   paint() {
+    cancelAnimationFrame(this.asked);
     this.asked = 0;
     const { canvas } = this,
       { width, height } = this.size,
@@ -166,7 +169,7 @@ export class TileView {
       brush.drawImage(this.proxy, x, y, (right + 1 - left) * this.zoom, (bottom + 1 - top) * this.zoom);
       return;
     }
-    const wanted = this.inView(),
+    const wanted = (this.wanted = this.inView()),
       addresses = new Set(wanted.map(tile => tile.address));
     for (const [address, entry] of this.tiles)
       if (!entry.bitmap && !entry.isAhead && !addresses.has(address)) {
@@ -175,6 +178,7 @@ export class TileView {
       }
     const now = wanted.map(tile => ({ ...tile, bitmap: this.load(tile.address).bitmap })),
       isWhole = now.every(tile => tile.bitmap);
+    canvas.setAttribute('aria-busy', !isWhole);
     if (!isWhole) for (const tile of this.before) this.draw(brush, tile);
     for (const tile of now) if (tile.bitmap) this.draw(brush, tile);
     if (isWhole) this.before = now;

@@ -35,6 +35,7 @@ public sealed class ShotViews(
         MostReportBytes = 12L << 20,
         MostIntakeBytes = 192L << 20,
         MostShots = 5_000,
+        MostPictured = 16,
         MostShown = 200;
 
     private readonly SharedCache<(int Shot, string Json, string? ShowJson), KeptPlan> _plans = new(
@@ -46,6 +47,7 @@ public sealed class ShotViews(
     private readonly SharedCache<(int Shot, int Report, string Over), CheckReport> _shown = new(MostShown, (_, _) => 1);
     private readonly SharedCache<int, IntakeResult> _intakes = new(MostIntakeBytes, (_, i) => i.Facts.Values.Sum(BytesOf));
     private readonly SharedCache<int, Tuple<YardRow, YardShot>> _yard = new(MostShots, (_, _) => 1);
+    private readonly SharedCache<ShotStamp, ShotView> _pictured = new(MostPictured, (_, _) => 1);
     private readonly ConditionalWeakTable<IntakeResult, CheckContext> _contexts = [];
     private readonly ConditionalWeakTable<IntakeResult, CrateContents> _contents = [];
     private readonly ConditionalWeakTable<IntakeResult, Plan> _guesses = [];
@@ -139,6 +141,30 @@ public sealed class ShotViews(
     /// <summary>Everything about a shot, or null when there is none of that name.</summary>
     public async Task<ShotView?> ViewAsync(string show, string shot, Selection wanted, CancellationToken cancel) =>
         await store.ShotAsync(show, shot, cancel) is { } row ? await ViewAsync(row, wanted, cancel) : null;
+
+    /// <summary>
+    /// The same for pictures, which come by the dozen: plan, folder and crates are those of now; waivers and notes may be older.
+    /// </summary>
+    public async Task<ShotView?> PictureViewAsync(string show, string shot, CancellationToken cancel)
+    {
+        if (await store.StampAsync(show, shot, cancel) is not { } stamp)
+        {
+            return null;
+        }
+
+        if (_pictured.TryGet(stamp, out ShotView? known) && (known.IsPlanned || known.Guess is not null))
+        {
+            return known;
+        }
+
+        ShotView? view = await ViewAsync(show, shot, Selection.None, cancel);
+        if (view is not null)
+        {
+            _pictured.Keep(stamp, view);
+        }
+
+        return view;
+    }
 
     private async Task<ShotView> ViewAsync(ShotRow row, Selection wanted, CancellationToken cancel)
     {
@@ -292,7 +318,7 @@ public sealed class ShotViews(
     /// <inheritdoc/>
     public void Dispose()
     {
-        foreach (IDisposable cache in (IDisposable[])[_plans, _shows, _reports, _shown, _intakes, _yard])
+        foreach (IDisposable cache in (IDisposable[])[_plans, _shows, _reports, _shown, _intakes, _yard, _pictured])
         {
             cache.Dispose();
         }
