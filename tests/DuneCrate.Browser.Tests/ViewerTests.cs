@@ -1,4 +1,6 @@
+using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images.Colour;
+using DuneCrate.StandIns.Renderer;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
 
@@ -202,5 +204,77 @@ public class ViewerTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
         browser.Click(By.Id("picture"));
         browser.Until(d => browser.Driver.Url.Contains("named=") ? d : null, "the name under the pixel");
         browser.Until(d => Pixel() is [255, 255, 255, 255] ? d : null, "its mask");
+    }
+
+    /// <summary>A box is drawn, words are kept with it, and it lies on the picture where it was drawn, after a reload too.</summary>
+    [Fact]
+    public void A_note_is_drawn_kept_and_seen()
+    {
+        browser.MakeShot("KV090");
+        Open("KV090", "&zoom=8&cx=32&cy=18");
+        browser.Keys("d");
+        Assert.Equal("true", browser.Driver.FindElement(By.CssSelector("[data-draw=box]")).GetAttribute("aria-pressed"));
+        new Actions(browser.Driver)
+            .MoveToElement(browser.Driver.FindElement(By.Id("picture")), -80, -40)
+            .ClickAndHold()
+            .MoveByOffset(60, 40)
+            .Release()
+            .Perform();
+        browser.Until(d => browser.Text("#note-place").StartsWith("box at", StringComparison.Ordinal) ? d : null, "the words' field");
+        new Actions(browser.Driver).SendKeys("Is this weed?").Perform();
+        browser.Driver.FindElement(By.CssSelector("#note-form [name=by]")).SendKeys("Ada");
+        browser.Click(By.CssSelector("#note-form button.go"));
+        browser.Until(d => browser.Text("#notes").Contains("Is this weed?") ? d : null, "the note in the list");
+        Assert.Equal("1 open", browser.Text("#notes-chip"));
+        browser.Driver.Navigate().Refresh();
+        Shown();
+        browser.Until(d => d.FindElements(By.CssSelector("#drawn path")).Count == 2 ? d : null, "the box on the picture");
+
+        // 80 and 40 pixels of the screen from the middle are 10 and 5 of the picture.
+        string points = browser.Driver.FindElement(By.CssSelector("[data-note]")).GetAttribute("data-points")!;
+        int[] at = [.. points.Split(' ').Select(int.Parse)];
+        Assert.InRange(at[0], 21, 23);
+        Assert.InRange(at[1], 12, 14);
+        Assert.InRange(at[2] - at[0], 7, 8);
+        Assert.InRange(at[3] - at[1], 4, 6);
+
+        browser.Script<object>(
+            "window.saved = ''; HTMLAnchorElement.prototype.click = function () { window.saved = this.download; }; return null;"
+        );
+        browser.Script<object>("document.getElementById('notes-more').open = true; return null;");
+        browser.Click(By.Id("notes-save"));
+        browser.Until(
+            d => browser.Script<string>("return window.saved") == "KV090_beauty_notes_1001.png" ? d : null,
+            "the drawing as a file"
+        );
+
+        browser.Click(By.CssSelector(".notes li summary"));
+        browser.Driver.FindElement(By.CssSelector(".notes li [name=words]")).SendKeys("Weed.");
+        browser.Click(By.CssSelector(".notes li [name=settle]"));
+        browser.Until(d => browser.Text("#notes").Contains("Settled by Ada") ? d : null, "the note settled");
+        Assert.Contains("Weed.", browser.Text("#notes"));
+        Assert.Equal("0 open", browser.Text("#notes-chip"));
+    }
+
+    /// <summary>The frames that differ from an earlier version are listed, and gone to.</summary>
+    [Fact]
+    public void Frames_that_differ_are_gone_to()
+    {
+        browser.MakeShot("KV100");
+        Disk.Render(
+            StandInPlan.Create("KV100", FrameSet.Parse("1001-1004"), 64, 36),
+            Path.Combine(browser.Renders, "KV100_v001"),
+            null,
+            [Fault.Read("copy:sub:1003")]
+        );
+        Open("KV100", "&beside=sub%7Cbeauty&besidefrom=folder/KV100_v001&together=signed&zoom=24&cx=1.5&cy=1.5");
+        browser.Until(d => browser.Text("#beside-chip").Contains("folder KV100_v001") ? d : null, "the source");
+        browser.Until(d => Pixel() is [128, 128, 128, 255] ? d : null, "grey where both are equal");
+        browser.Click(By.CssSelector("#beside-more summary"));
+        browser.Click(By.Id("beside-ranked"));
+        browser.Until(d => d.FindElements(By.CssSelector("#probe-box button")).Count > 0 ? d : null, "the frames that differ");
+        Assert.Contains("1 differ", browser.Text("#probe-box"));
+        browser.Click(By.CssSelector("#probe-box button"));
+        browser.Until(d => browser.Text("#frame-now") == "1003" ? d : null, "the frame");
     }
 }

@@ -38,7 +38,6 @@ public sealed class ProxyTests(AppFixture app) : IClassFixture<AppFixture>
         string before = Samples(await JsonAsync($"/KELP/PX010/samples?{at}&x=10&y=8&width=40&height=20")),
             check = (string)(await JsonAsync("/KELP/PX010/sources"))[0]!["key"]!;
         Assert.StartsWith("check/", check);
-        // The check is of a whole second; the new render is surely later.
         Disk.Render(plan, Path.Combine(app.Renders, "PX010"), plan.Shot.Frames, []);
         File.SetLastWriteTimeUtc(Path.Combine(app.Renders, "PX010", "sub", "PX010_sub.1002.exr"), DateTime.UtcNow.AddSeconds(5));
         string now = Samples(await JsonAsync($"/KELP/PX010/samples?{at}&x=10&y=8&width=40&height=20")),

@@ -1,4 +1,6 @@
 // The list of findings: narrowed by the server, stepped through with n and p; forms are signed with the name that was given last.
+import { sign } from './signed.js';
+
 // What narrows map and findings, by its names in the address.
 export const names = ['of-layer', 'of-pass', 'rule', 'severity', 'state', 'words', 'order'];
 
@@ -31,10 +33,6 @@ export function startFindings(ruler) {
     if (by?.value) localStorage.setItem('signed', by.value);
   });
   document.querySelector('[data-find].on')?.scrollIntoView({ block: 'nearest' });
-}
-
-function sign(part) {
-  for (const field of part.querySelectorAll('[data-signed]')) field.value ||= localStorage.getItem('signed') ?? '';
 }
 
 export function stepFinding(by) {

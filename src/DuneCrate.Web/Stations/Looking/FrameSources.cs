@@ -21,13 +21,13 @@ public sealed partial class FrameSources(StorageRoots roots, ShowStore store)
         FolderKey = "folder/",
         CrateKey = "crate/",
         CheckKey = "check/",
-        TimeForm = "yyyy-MM-ddTHH:mm:ssZ";
+        TimeForm = "yyyy-MM-ddTHH:mm:ss.fffffffZ";
 
     /// <summary>Every place that there is beside the shot's own folder.</summary>
     public async Task<ImmutableArray<FrameSource>> ListAsync(ShotView shot, CancellationToken cancel)
     {
         IEnumerable<string> checks = (await store.FinishedChecksAsync(shot.Row.Id, MostChecks, cancel)).Select(c =>
-            CheckKey + c.Asked.ToString(TimeForm, CultureInfo.InvariantCulture)
+            CheckKey + (c.Ended ?? c.Asked).ToString(TimeForm, CultureInfo.InvariantCulture)
         );
         return await Task.Run(
             () =>
@@ -76,15 +76,15 @@ public sealed partial class FrameSources(StorageRoots roots, ShowStore store)
                     TimeForm,
                     CultureInfo.InvariantCulture,
                     DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
-                    out DateTime asked
+                    out DateTime ended
                 ) => new FrameSource(
                 key,
-                $"check of {asked.ToString("d MMM, HH:mm", CultureInfo.InvariantCulture)}",
+                $"check of {ended.ToString("d MMM, HH:mm", CultureInfo.InvariantCulture)}",
                 folder,
                 (output, _) => output.Name
             )
             {
-                AsOf = asked,
+                AsOf = ended,
             },
             _ => null,
         };

@@ -1,4 +1,6 @@
 // Notes on pictures: drawn over the pass and frame that is seen, made by drawing, saved with the picture as PNG.
+import { sign } from './signed.js';
+
 const space = 'http://www.w3.org/2000/svg',
   shapes = ['box', 'arrow', 'point'],
   margin = 12,
@@ -25,6 +27,7 @@ export class Notes {
       if (draw) this.choose(this.shape === draw.dataset.draw ? null : draw.dataset.draw);
       if (event.target.closest('#notes-save')) this.save();
     });
+    sign(this.more);
     this.more.addEventListener('htmx:afterSettle', () => {
       this.from = this.to = null;
       this.choose(null);
@@ -83,7 +86,7 @@ export class Notes {
     for (const [name, value] of Object.entries(fields)) form.elements[name].value = value;
     document.getElementById('note-words').hidden = false;
     document.getElementById('note-place').textContent = `${this.shape} at ${to.join(', ')}, frame ${fields.at}`;
-    form.elements.by.value ||= localStorage.getItem('signed') ?? '';
+    sign(form);
     this.drawnShape = this.shape;
     this.choose(null);
     form.elements.words.focus();

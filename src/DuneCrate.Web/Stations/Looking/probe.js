@@ -193,7 +193,7 @@ export class Probe {
         line.append(...cells);
         table.append(line);
       };
-    row(['frame', 'mean', 'max'].map(text => make('th', { textContent: text, className: 'num' })));
+    row(['frame', 'mean', 'max'].map((text, i) => make('th', { textContent: text, className: i ? 'num' : '' })));
     for (const at of differ) {
       const go = make('button', { type: 'button', textContent: at.frame }),
         cell = make('td', {});
