@@ -1,4 +1,3 @@
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Scene;
 
