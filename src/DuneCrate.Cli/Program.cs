@@ -11,6 +11,7 @@ var root = new RootCommand("Dune Crate: plan, check and hand over the passes of 
     VerifyVerb.Create(),
     PictureVerb.Create(),
     CompareVerb.Create(),
+    StackVerb.Create(),
     StandInVerb.Create(),
     // These three are started by ./dune itself; they stand here so that --help lists them.
     new Command("demo", "Make the demo show if it is not there and start the web application on it."),

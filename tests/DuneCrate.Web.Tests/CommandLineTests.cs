@@ -104,6 +104,42 @@ public sealed class CommandLineTests : IDisposable
         Assert.Contains("lies outside the picture of 64 × 36", error);
     }
 
+    /// <summary>A stack is proposed, composed as EXR, PNG and OpenRaster, and what is not there is told.</summary>
+    [Fact]
+    public void Stacks_are_proposed_and_composed()
+    {
+        string frames = Render(),
+            recipe = At("stack.json");
+        (int code, string json, string error) = Dune("stack", "--propose", "--plan", Path.Combine(frames, "plan.json"), "--from", frames);
+        Assert.True(code == 0, error);
+        File.WriteAllText(recipe, json);
+        (code, _, error) = Dune(
+            "stack",
+            recipe,
+            "--from",
+            frames,
+            "--frames",
+            "1001-1002",
+            "--to",
+            At("out/c.####.exr"),
+            "--ora",
+            At("c.ora")
+        );
+        Assert.True(code == 0, error);
+        Assert.Equal(["c.1001.exr", "c.1002.exr"], Directory.GetFiles(At("out")).Select(Path.GetFileName).Order());
+        Assert.True(new FileInfo(At("c.ora")).Length > 1000);
+        (code, string facts, _) = Dune("facts", At("out/c.1001.exr"), "--json");
+        JsonNode part = JsonNode.Parse(facts)!["files"]![0]!["parts"]![0]!;
+        Assert.Equal(("24/1", "[0,0,63,35]"), ((string)part["frameRate"]!, part["dataWindow"]!.ToJsonString()));
+        Assert.Equal(["A", "B", "G", "R"], part["channels"]!.AsArray().Select(c => (string)c!["name"]!));
+
+        File.Delete(Path.Combine(frames, "sub", "KP010_sub.1002.exr"));
+        (code, _, error) = Dune("stack", recipe, "--from", frames, "--frames", "1002", "--to", At("one.png"));
+        Assert.Equal(1, code);
+        Assert.Contains("sub beauty at 1002 is left out: sub/KP010_sub.1002.exr: there is no such file", error);
+        Assert.True(File.Exists(At("one.png")));
+    }
+
     [Fact]
     public void A_plan_is_made_from_files_and_reports_and_rerun_lists_take_the_form_of_their_names()
     {
@@ -211,6 +247,9 @@ public sealed class CommandLineTests : IDisposable
     [InlineData("picture x.exr --to x.png --ground sand", "is no ground")]
     [InlineData("picture x.exr --to x.png --pass ao --channels R", "not both")]
     [InlineData("compare . /dev/null", "is a folder")]
+    [InlineData("stack --from .", "Name the recipe")]
+    [InlineData("stack --propose --from .", "--plan FILE")]
+    [InlineData("stack /dev/null --from .", "regular file")]
     [InlineData("compare x.exr y.exr --tolerance -1", "--tolerance takes")]
     [InlineData("compare /no/such /no/other", "There is no file")]
     [InlineData("crate --plan /dev/null --from . --to x", "")]

@@ -15,9 +15,9 @@ public sealed class PictureLines : IDisposable
 {
     private readonly Source[] _sources;
 
-    private PictureLines(ImmutableArray<string> channels, PixelBox window, bool isEncoded, Source[] sources)
+    private PictureLines(ImmutableArray<string> channels, PixelBox window, PixelBox display, bool isEncoded, Source[] sources)
     {
-        (Channels, Window, IsEncoded, _sources) = (channels, window, isEncoded, sources);
+        (Channels, Window, Display, IsEncoded, _sources) = (channels, window, display, isEncoded, sources);
         ReadingBytes = sources.Sum(s => s.ReadingBytes);
     }
 
@@ -26,6 +26,9 @@ public sealed class PictureLines : IDisposable
 
     /// <summary>The data window.</summary>
     public PixelBox Window { get; }
+
+    /// <summary>The display window.</summary>
+    public PixelBox Display { get; }
 
     /// <summary>Whether colours are stored along the sRGB curve, as 8- and 16-bit pictures have them (common practice).</summary>
     public bool IsEncoded { get; }
@@ -127,7 +130,7 @@ public sealed class PictureLines : IDisposable
                 }
             }
 
-            return new PictureLines([.. homes.Select(h => h.Name)], window, false, [.. sources]);
+            return new PictureLines([.. homes.Select(h => h.Name)], window, file.Parts[parts[0]].DisplayWindow, false, [.. sources]);
         }
         catch
         {
@@ -159,6 +162,7 @@ public sealed class PictureLines : IDisposable
                 ? throw None(path, channels)
                 : new PictureLines(
                     [.. wanted.Select(c => c.Name)],
+                    PixelBox.OfSize(header.Width, header.Height),
                     PixelBox.OfSize(header.Width, header.Height),
                     header.Type is ChannelType.UInt8 or ChannelType.UInt16,
                     [new RasterSource(file, header, RasterFile.OpenPixels(file, header), [.. wanted.Select(c => c.Index)])]

@@ -35,11 +35,6 @@ public sealed record PassPixels(
     /// <summary>Bytes that the planes take.</summary>
     public long Bytes => Channels.Sum(c => c.Plane.LongLength * sizeof(float));
 
-    private static readonly float[] Linear =
-    [
-        .. Enumerable.Range(0, ushort.MaxValue + 1).Select(k => (float)SrgbCurve.Decode((double)k / ushort.MaxValue)),
-    ];
-
     /// <summary>The pixels of a pass as they were read: colour of 8 and 16 bits becomes scene-linear.</summary>
     /// <param name="picture">What was read.</param>
     /// <param name="pass">Key of the pass.</param>
@@ -65,9 +60,12 @@ public sealed record PassPixels(
         };
     }
 
-    /// <summary>Scene-linear from whole numbers of 8 or 16 bits along the sRGB curve, given as 0..1: k / 255 is 257 k / 65535.</summary>
-    private static float[] Decoded(float[] encoded) =>
-        Array.ConvertAll(encoded, v => Linear[(int)(Math.Clamp(v, 0, 1) * ushort.MaxValue + 0.5f)]);
+    private static float[] Decoded(float[] encoded)
+    {
+        float[] linear = [.. encoded];
+        SrgbCurve.Decode(linear);
+        return linear;
+    }
 
     /// <summary>The same on another box at full size: 0 where nothing was stored.</summary>
     public PassPixels On(PixelBox box)

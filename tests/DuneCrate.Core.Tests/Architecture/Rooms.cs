@@ -30,6 +30,7 @@ internal static class Rooms
         ("Intake", "facts of files, measures of pixels"),
         ("Pictures", "pictures for people"),
         ("Comparing", "how far files are apart"),
+        ("Stacking", "the test composite"),
         ("Checks.Findings", "findings, waivers, notes"),
         ("Checks.Matching", "files against planned outputs"),
         ("Checks.Remedies", "renames and changes of the plan"),

@@ -8,8 +8,8 @@ namespace DuneCrate.Web.Stations.Looking;
 /// A place where frames of a shot lie: its folder now or at an earlier check, another version, a folder beside it, a crate.
 /// </summary>
 /// <param name="Key">
-/// Name in addresses: <c>version/v001</c>, <c>folder/KP020_v001</c>, <c>crate/12</c>, <c>check/2026-11-25T09:12:33.1230000Z</c>; empty for the
-/// shot's folder.
+/// Name in addresses: <c>version/v001</c>, <c>folder/KP020_v001</c>, <c>crate/12</c>, <c>check/</c> and when it ended, in UTC; empty for
+/// the shot's folder.
 /// </param>
 /// <param name="Words">Name for people.</param>
 /// <param name="Folder">The folder that names are relative to.</param>

@@ -1,0 +1,157 @@
+using System.Globalization;
+using System.IO.Compression;
+using System.Xml.Linq;
+using DuneCrate.Core.Images.Colour;
+using NetVips;
+
+namespace DuneCrate.Core.Stacking;
+
+/// <summary>
+/// Writes a frame of a composite as OpenRaster, every strip a layer. Source: OpenRaster specification 0.0.5: the mimetype comes first and
+/// is stored, <c>stack.xml</c> lists layers from the top, the merged image and a thumbnail of at most 256 pixels stand beside it. Layers
+/// are 8-bit sRGB with straight alpha.
+/// </summary>
+public static class OpenRaster
+{
+    private const int ThumbnailSide = 256;
+
+    /// <summary>Writes a frame.</summary>
+    /// <param name="to">Where to; seekable.</param>
+    /// <param name="recipe">The composite.</param>
+    /// <param name="compositor">Makes it.</param>
+    /// <param name="frame">The frame.</param>
+    /// <param name="cancel">Stops.</param>
+    /// <returns>The frame, and what the format cannot say.</returns>
+    public static (StackedFrame Frame, IReadOnlyList<string> Unsaid) Write(
+        Stream to,
+        StackRecipe recipe,
+        StackCompositor compositor,
+        int frame,
+        CancellationToken cancel
+    )
+    {
+        (int width, int height) = (recipe.Width, recipe.Height);
+        byte[]?[] layers = new byte[recipe.Strips.Length][];
+        StackedFrame whole = compositor.Make(
+            frame,
+            cancel,
+            (strip, y, colour, alpha) => Row((layers[strip] ??= new byte[4 * width * height]).AsSpan(4 * y * width), colour, alpha)
+        );
+        using var zip = new ZipArchive(to, ZipArchiveMode.Create, leaveOpen: true);
+        Put(zip, "mimetype", "image/openraster"u8, CompressionLevel.NoCompression);
+        var stack = new XElement("stack");
+        var unsaid = new List<string>();
+        for (int i = recipe.Strips.Length - 1; i >= 0; i--)
+        {
+            StackStrip strip = recipe.Strips[i];
+            if (layers[i] is not { } rgba)
+            {
+                continue;
+            }
+
+            string source = string.Create(CultureInfo.InvariantCulture, $"data/layer{i + 1:000}.png");
+            Put(zip, source, Png(rgba, width, height, 0), CompressionLevel.NoCompression);
+            (string operation, bool isSame) = Operation(strip.Operation);
+            if (!isSame)
+            {
+                unsaid.Add($"{strip.Name}: OpenRaster has no {strip.Operation.ToString().ToLowerInvariant()}; it lies over what is below");
+            }
+
+            if (strip.Mask is not null)
+            {
+                unsaid.Add($"{strip.Name}: OpenRaster has no masks; the layer stands whole");
+            }
+
+            stack.Add(
+                new XElement(
+                    "layer",
+                    new XAttribute("name", strip.Name),
+                    new XAttribute("src", source),
+                    new XAttribute("x", 0),
+                    new XAttribute("y", 0),
+                    new XAttribute("opacity", strip.Opacity),
+                    new XAttribute("visibility", strip.Opacity > 0 ? "visible" : "hidden"),
+                    new XAttribute("composite-op", operation)
+                )
+            );
+        }
+
+        var image = new XElement(
+            "image",
+            new XAttribute("version", "0.0.3"),
+            new XAttribute("w", width),
+            new XAttribute("h", height),
+            stack
+        );
+        Put(
+            zip,
+            "stack.xml",
+            System.Text.Encoding.UTF8.GetBytes(new XDeclaration("1.0", "UTF-8", null) + "\n" + image),
+            CompressionLevel.Optimal
+        );
+        byte[] merged = new byte[4 * width * height];
+        for (int y = 0; y < height; y++)
+        {
+            Row(
+                merged.AsSpan(4 * y * width),
+                [.. whole.Planes.Take(3).Select(p => p.AsSpan(y * width, width).ToArray())],
+                whole.Planes[3].AsSpan(y * width, width).ToArray()
+            );
+        }
+
+        Put(zip, "mergedimage.png", Png(merged, width, height, 0), CompressionLevel.NoCompression);
+        Put(zip, "Thumbnails/thumbnail.png", Png(merged, width, height, ThumbnailSide), CompressionLevel.NoCompression);
+        return (whole, unsaid);
+    }
+
+    /// <summary>A line as sRGB bytes with straight alpha.</summary>
+    private static void Row(Span<byte> rgba, float[][] colour, float[] alpha)
+    {
+        for (int x = 0; x < alpha.Length; x++)
+        {
+            float a = Math.Clamp(alpha[x], 0, 1);
+            for (int c = 0; c < 3; c++)
+            {
+                double linear = a > 0 ? colour[c][x] / a : 0;
+                rgba[4 * x + c] = (byte)Math.Round(255 * Math.Clamp(double.IsNaN(linear) ? 0 : SrgbCurve.Encode(linear), 0, 1));
+            }
+
+            rgba[4 * x + 3] = (byte)Math.Round(255 * a);
+        }
+    }
+
+    private static (string Name, bool IsSame) Operation(StackOperation operation) =>
+        operation switch
+        {
+            StackOperation.Over => ("svg:src-over", true),
+            StackOperation.Plus => ("svg:plus", true),
+            StackOperation.Multiply => ("svg:multiply", true),
+            StackOperation.Screen => ("svg:screen", true),
+            StackOperation.Minimum => ("svg:darken", true),
+            StackOperation.Maximum => ("svg:lighten", true),
+            StackOperation.Difference => ("svg:difference", true),
+            StackOperation.Holdout => ("svg:dst-out", true),
+            StackOperation.Keep => ("svg:dst-in", true),
+            _ => ("svg:src-over", false),
+        };
+
+    private static byte[] Png(byte[] rgba, int width, int height, int side)
+    {
+        using Image whole = Image
+            .NewFromMemory(rgba, width, height, 4, Enums.BandFormat.Uchar)
+            .Copy(interpretation: Enums.Interpretation.Srgb);
+        if (side == 0 || Math.Max(width, height) <= side)
+        {
+            return whole.PngsaveBuffer(compression: 1);
+        }
+
+        using Image small = whole.ThumbnailImage(side, height: side);
+        return small.PngsaveBuffer(compression: 6);
+    }
+
+    private static void Put(ZipArchive zip, string name, ReadOnlySpan<byte> bytes, CompressionLevel level)
+    {
+        using Stream entry = zip.CreateEntry(name, level).Open();
+        entry.Write(bytes);
+    }
+}
