@@ -90,6 +90,7 @@ public static class FolderCheck
             Rules = plan?.Show.Rules,
             Sequences = Summaries(context),
             Findings = findings,
+            Rebuild = intake.Depth == FactsDepth.Pixels && plan is not null ? RebuildEntry.From(context) : null,
             Rerun = RerunEntry.From(findings),
             Summary = new CheckSummary(0, 0, 0, intake.Facts.Count, intake.Facts.Values.Sum(f => f.Bytes), 0).Count(findings),
         };

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 
 namespace DuneCrate.Core.Rebuild;
 
@@ -18,6 +19,10 @@ public sealed record RebuildFacts
 
     /// <summary>x and y of the greatest residual, or null when there is none.</summary>
     public int[]? Worst { get; init; }
+
+    /// <summary>Why it is off; null where no pixel is, or where that was not asked yet.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public RebuildCause? Cause { get; init; }
 
     /// <summary>The terms.</summary>
     public ImmutableArray<RebuildTermFacts> Terms { get; init; } = [];

@@ -18,6 +18,7 @@ public sealed class RebuildMeasure
     public const float OffFloor = 0.05f;
 
     private readonly RebuildRecipe _recipe;
+    private readonly RebuildFit _fit;
     private readonly float[] _residual;
     private readonly bool[] _off;
     private readonly bool _sumTerms;
@@ -39,6 +40,7 @@ public sealed class RebuildMeasure
     public RebuildMeasure(RebuildRecipe recipe, int width, bool sumTerms = true)
     {
         _recipe = recipe;
+        _fit = new RebuildFit(recipe);
         _sumTerms = sumTerms;
         (_residual, _off) = (new float[width], new bool[width]);
         (_termSum, _termDot, _termSquares) = (
@@ -156,6 +158,7 @@ public sealed class RebuildMeasure
             _off[i] |= MathF.Abs(_residual[i]) > OffShareOfValue * MathF.Max(beauty[i], OffFloor);
         }
 
+        _fit.AddLine(beauty, terms, colour, _residual);
         _residualSquares += TensorPrimitives.SumOfSquares<float>(_residual);
         for (int t = 0; t < terms.Length; t++)
         {
@@ -179,6 +182,7 @@ public sealed class RebuildMeasure
                 : 0,
             OffShare = _pixels > 0 ? (double)_offPixels / _pixels : 0,
             MaxResidual = _max,
+            Cause = _fit.Finish(_beautySum == 0 && _residualSum > 0),
             Worst = _worst is { } worst ? [worst.X, worst.Y] : null,
             Terms =
             [

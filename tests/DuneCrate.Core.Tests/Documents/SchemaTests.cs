@@ -30,6 +30,21 @@ public sealed class SchemaTests : IDisposable
     }
 
     [Fact]
+    public void Proposed_stacks_fit_their_schema() =>
+        Assert.Equal(
+            "",
+            Complaint(
+                "stack",
+                DuneCrate
+                    .Core.Stacking.StackProposal.From(
+                        DuneCrate.StandIns.Demo.DemoPlan.Create("KP010", FrameSet.Range(1001, 1024)),
+                        _ => true
+                    )
+                    .Write()
+            )
+        );
+
+    [Fact]
     public void A_plan_with_everything_in_it_fits_too()
     {
         Plan plan = DuneCrate.StandIns.Demo.DemoPlan.Create("KP010", FrameSet.Range(1001, 1024));

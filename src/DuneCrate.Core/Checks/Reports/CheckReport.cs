@@ -35,6 +35,10 @@ public sealed record CheckReport
     /// <summary>The findings, by severity, output, rule and first frame.</summary>
     public required ImmutableArray<Finding> Findings { get; init; }
 
+    /// <summary>How light passes sum to beauties, per layer and run of frames; null when no pixels were read.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<RebuildEntry>? Rebuild { get; init; }
+
     /// <summary>What must be rendered again, per layer.</summary>
     public required ImmutableArray<RerunEntry> Rerun { get; init; }
 

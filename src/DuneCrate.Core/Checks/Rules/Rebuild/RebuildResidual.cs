@@ -38,6 +38,9 @@ public sealed class RebuildResidual : PixelRule
     /// <summary>Mean residual and share of pixels from which on a show takes it for a warning.</summary>
     public (double Mean, double Off) LimitsOf(ShowPlan show) => (ValueOf(Mean, show.Rules), ValueOf(Off, show.Rules));
 
+    /// <summary>The same in a check.</summary>
+    public (double Mean, double Off) LimitsIn(CheckContext context) => (context.Threshold(this, Mean), context.Threshold(this, Off));
+
     public override IEnumerable<Finding> Check(CheckContext context)
     {
         (double mean, double off, double blocker) = (
@@ -59,7 +62,10 @@ public sealed class RebuildResidual : PixelRule
                     .Where(m => frames.Contains(m.File.Frame) && Judge(m.Facts!, mean, off, blocker) == verdict)
                     .MaxBy(m => m.Facts!.MeanResidual)
                     .Facts!;
-                string guilty = verdict.Guilty is { } term ? $"; {term} is most likely at fault" : "";
+                string guilty =
+                    worst.Cause is { Kind: not RebuildCauseKind.MissingTerm, Sentence: { } cause } ? $"; {cause}"
+                    : verdict.Guilty is { } term ? $"; {term} is most likely at fault"
+                    : "";
                 string found = $"mean residual {Words.Percent(worst.MeanResidual)}";
                 yield return About(
                     output,

@@ -1,0 +1,246 @@
+using System.Numerics.Tensors;
+
+namespace DuneCrate.Core.Rebuild;
+
+/// <summary>
+/// Finds the cause of a residual: the beauty is fitted by all terms (least squares, normal equations summed line by line), by one term at
+/// a time, and by a curve over the sum. Lines that sum are not needed: there the equations hold with every gain at 1. Not shared between
+/// threads.
+/// </summary>
+internal sealed class RebuildFit
+{
+    /// <summary>Share of the residual that one term must explain to be blamed …</summary>
+    private const double Explained = 0.9;
+
+    /// <summary>… beside a black term, which explains itself.</summary>
+    private const double ExplainedBesideBlack = 0.98;
+
+    /// <summary>Share of the residual that a curve must explain.</summary>
+    private const double ExplainedByCurve = 0.97;
+
+    /// <summary>Share of the residual's energy that must be light too much in the beauty for a pass to be missing.</summary>
+    private const double Positive = 0.95;
+
+    /// <summary>Gains this near to 0 and to a half are those of light that is counted twice.</summary>
+    private const double NearDouble = 0.03;
+
+    /// <summary>Pivots below this share of the greatest are terms that others make up.</summary>
+    private const double Singular = 1e-5;
+
+    private const int BinsPerOctave = 8,
+        LeastOctave = -12,
+        Octaves = 20,
+        Stride = 3;
+
+    private readonly RebuildRecipe _recipe;
+    private readonly double[,] _products;
+    private readonly double[] _withBeauty;
+    private readonly double[,] _bins = new double[BinsPerOctave * Octaves + 1, 6];
+    private double _residual,
+        _positive,
+        _sampled;
+
+    public RebuildFit(RebuildRecipe recipe)
+    {
+        _recipe = recipe;
+        (_products, _withBeauty) = (new double[recipe.Terms.Length, recipe.Terms.Length], new double[recipe.Terms.Length]);
+    }
+
+    /// <summary>Takes a line of one colour.</summary>
+    /// <param name="whole">The beauty.</param>
+    /// <param name="terms">By term: its lines by colour.</param>
+    /// <param name="colour">The colour.</param>
+    /// <param name="residual">Beauty − sum, 0 where it is no number.</param>
+    public void AddLine(float[] whole, float[][][] terms, int colour, float[] residual)
+    {
+        // A line with samples that are no numbers would spoil all sums.
+        if (!float.IsFinite(TensorPrimitives.Sum<float>(whole)) || terms.Any(t => !float.IsFinite(TensorPrimitives.Sum<float>(t[colour]))))
+        {
+            return;
+        }
+
+        for (int t = 0; t < terms.Length; t++)
+        {
+            _withBeauty[t] += TensorPrimitives.Dot<float>(whole, terms[t][colour]);
+            for (int u = 0; u <= t; u++)
+            {
+                double product = TensorPrimitives.Dot<float>(terms[t][colour], terms[u][colour]);
+                _products[t, u] += product;
+                _products[u, t] = _products[t, u];
+            }
+        }
+
+        _residual += TensorPrimitives.SumOfSquares<float>(residual);
+        for (int i = 0; i < residual.Length; i += Stride)
+        {
+            double r = residual[i],
+                b = whole[i],
+                sum = b - r;
+            _sampled += r * r;
+            _positive += r > 0 ? r * r : 0;
+            int bin = sum > 0 ? Math.Clamp((int)((Math.Log2(sum) - LeastOctave) * BinsPerOctave) + 1, 0, _bins.GetLength(0) - 1) : 0;
+            _bins[bin, 0]++;
+            _bins[bin, 1] += sum;
+            _bins[bin, 2] += b;
+            _bins[bin, 3] += sum * sum;
+            _bins[bin, 4] += sum * b;
+            _bins[bin, 5] += b * b;
+        }
+    }
+
+    /// <summary>The cause; null when no line was off.</summary>
+    /// <param name="isBeautyBlack">Whether the beauty has no light at all.</param>
+    public RebuildCause? Finish(bool isBeautyBlack)
+    {
+        if (isBeautyBlack)
+        {
+            return new RebuildCause(RebuildCauseKind.BeautyBlack, null, null, 1);
+        }
+
+        if (_residual <= 0)
+        {
+            return null;
+        }
+
+        int[] lit = [.. Enumerable.Range(0, _recipe.Terms.Length).Where(t => _products[t, t] > 0)],
+            black = [.. Enumerable.Range(0, _recipe.Terms.Length).Where(t => _products[t, t] <= 0)];
+        (int term, double gain, double explains) = One(lit);
+        double positive = _sampled > 0 ? _positive / _sampled : 0,
+            curve = Curve();
+        (double[] gains, double all) = All(lit);
+        return explains >= (black.Length > 0 ? ExplainedBesideBlack : Explained) ? Blame(term, gain, explains)
+            : black.Length == 1 && positive >= Positive
+                ? new RebuildCause(RebuildCauseKind.MissingTerm, _recipe.Terms[black[0]].Name, null, Round(positive))
+            : curve >= ExplainedByCurve && curve > all ? new RebuildCause(RebuildCauseKind.ViewTransform, null, null, Round(curve))
+            : all >= Explained ? BlameMost(lit, gains, all)
+            : positive >= Positive ? new RebuildCause(RebuildCauseKind.MissingPass, null, null, Round(positive))
+            : new RebuildCause(RebuildCauseKind.Unknown, null, null, Round(Math.Max(all, curve)));
+    }
+
+    /// <summary>What each term is to be multiplied by so that the sum comes nearest to the beauty; 1 for black terms.</summary>
+    public double[] Gains()
+    {
+        int[] lit = [.. Enumerable.Range(0, _recipe.Terms.Length).Where(t => _products[t, t] > 0)];
+        double[] gains = new double[_recipe.Terms.Length];
+        Array.Fill(gains, 1);
+        foreach ((int k, double gain) in All(lit).Gains.Index())
+        {
+            gains[lit[k]] = gain;
+        }
+
+        return gains;
+    }
+
+    private RebuildCause Blame(int term, double gain, double explains) =>
+        new(
+            Math.Abs(gain) < NearDouble || Math.Abs(gain - 0.5) < NearDouble ? RebuildCauseKind.DoubledTerm : RebuildCauseKind.ScaledTerm,
+            _recipe.Terms[term].Name,
+            Round(gain),
+            Round(explains)
+        );
+
+    /// <summary>Of several terms with other gains, the one that makes most of the residual.</summary>
+    private RebuildCause BlameMost(int[] lit, double[] gains, double explains)
+    {
+        int most = Enumerable.Range(0, lit.Length).MaxBy(k => Math.Pow(gains[k] - 1, 2) * _products[lit[k], lit[k]]);
+        return Blame(lit[most], gains[most], explains);
+    }
+
+    /// <summary>The term that explains most of the residual by itself: least squares of the residual on it alone.</summary>
+    private (int Term, double Gain, double Explains) One(int[] lit)
+    {
+        (int, double, double) best = (-1, 1, 0);
+        foreach (int t in lit)
+        {
+            double dot = WithResidual(t),
+                explains = dot * dot / _products[t, t] / _residual;
+            if (explains > best.Item3)
+            {
+                best = (t, 1 + dot / _products[t, t], explains);
+            }
+        }
+
+        return best;
+    }
+
+    /// <summary>Residual · term: beauty · term less every term · term.</summary>
+    private double WithResidual(int t) => _withBeauty[t] - Enumerable.Range(0, _recipe.Terms.Length).Sum(u => _products[t, u]);
+
+    /// <summary>
+    /// All gains at once, by Cholesky's decomposition of the normal equations of the residual; a term that others make up keeps its gain.
+    /// </summary>
+    private (double[] Gains, double Explains) All(int[] lit)
+    {
+        int n = lit.Length;
+        double[,] root = new double[n, n];
+        double[] wanted = [.. lit.Select(WithResidual)],
+            half = new double[n],
+            change = new double[n];
+        bool[] isOut = new bool[n];
+        for (int i = 0; i < n; i++)
+        {
+            for (int j = 0; j <= i; j++)
+            {
+                double rest = _products[lit[i], lit[j]];
+                for (int k = 0; k < j; k++)
+                {
+                    rest -= root[i, k] * root[j, k];
+                }
+
+                if (i == j)
+                {
+                    isOut[i] = rest <= Singular * _products[lit[i], lit[i]];
+                    root[i, i] = isOut[i] ? 1 : Math.Sqrt(rest);
+                }
+                else
+                {
+                    root[i, j] = isOut[j] ? 0 : rest / root[j, j];
+                }
+            }
+
+            if (isOut[i])
+            {
+                for (int j = 0; j < i; j++)
+                {
+                    root[i, j] = 0;
+                }
+            }
+        }
+
+        for (int i = 0; i < n; i++)
+        {
+            half[i] = isOut[i] ? 0 : (wanted[i] - Enumerable.Range(0, i).Sum(k => root[i, k] * half[k])) / root[i, i];
+        }
+
+        for (int i = n - 1; i >= 0; i--)
+        {
+            change[i] = isOut[i] ? 0 : (half[i] - Enumerable.Range(i + 1, n - i - 1).Sum(k => root[k, i] * change[k])) / root[i, i];
+        }
+
+        double explains = Enumerable.Range(0, n).Sum(k => change[k] * wanted[k]) / _residual;
+        return ([.. change.Select(c => 1 + c)], Math.Clamp(explains, 0, 1));
+    }
+
+    /// <summary>Share of the residual that goes when the beauty is a curve over the sum: a straight piece in each of its bins.</summary>
+    private double Curve()
+    {
+        double left = 0;
+        for (int bin = 0; bin < _bins.GetLength(0); bin++)
+        {
+            double n = _bins[bin, 0];
+            if (n == 0)
+            {
+                continue;
+            }
+
+            double ss = _bins[bin, 3] - _bins[bin, 1] * _bins[bin, 1] / n,
+                sb = _bins[bin, 4] - _bins[bin, 1] * _bins[bin, 2] / n,
+                bb = _bins[bin, 5] - _bins[bin, 2] * _bins[bin, 2] / n;
+            left += Math.Max(0, ss > 0 ? bb - sb * sb / ss : bb);
+        }
+
+        return _sampled > 0 ? Math.Clamp(1 - left / _sampled, 0, 1) : 0;
+    }
+
+    private static double Round(double value) => Math.Round(value, 4);
+}
