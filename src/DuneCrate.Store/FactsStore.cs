@@ -21,7 +21,7 @@ namespace DuneCrate.Store;
 public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : IFactsCache, IDisposable
 {
     /// <summary>Raised when the form or the meaning of facts changes, so that old ones are not believed.</summary>
-    private const string Form = "6";
+    private const string Form = "7";
 
     private const int Batch = 512,
         MostWaiting = 16 * Batch,

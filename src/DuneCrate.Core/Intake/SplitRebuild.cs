@@ -107,10 +107,13 @@ internal sealed class SplitRebuild(
         }
     }
 
+    /// <summary>Raised when what is measured of a sum changes, so that what was kept of it is not believed.</summary>
+    private const string Form = "2|";
+
     private Job? JobAt(SplitLayer layer, int frame)
     {
         var files = ImmutableArray.CreateBuilder<(string, ImmutableArray<string>, HeldPass?)>();
-        var key = new StringBuilder(layer.Recipe.Signature);
+        StringBuilder key = new StringBuilder(Form).Append(layer.Recipe.Signature);
         foreach (
             IGrouping<PlannedOutput, string> home in layer.Homes.GroupBy(h => h.Value, h => h.Key).OrderBy(h => h.Key == layer.Lead ? 0 : 1)
         )
