@@ -104,7 +104,8 @@ public static class PlanesFile
             int samples = PicturePlanes.Across(window.Width, shrink) * PicturePlanes.Across(window.Height, shrink);
             var planes = names.ToImmutableDictionary(n => n, _ => new float[samples]);
             var halves = new Half[isHalf ? samples : 0];
-            foreach (string name in planes.Keys)
+            // In the order of the file: that of a dictionary is another in every process.
+            foreach (string name in names)
             {
                 if (isHalf)
                 {

@@ -82,6 +82,45 @@ public sealed class PlanesFileTests : IDisposable
         }
     }
 
+    /// <summary>A dictionary's order is another in every process; that of the file counts.</summary>
+    [Fact]
+    public void Channels_come_back_in_whatever_order_they_were_written()
+    {
+        string[][] orders =
+        [
+            ["R", "G", "B"],
+            ["B", "G", "R"],
+            ["G", "B", "R"],
+        ];
+        foreach (string[] names in orders)
+        {
+            using var kept = new MemoryStream();
+            using (var head = new BinaryWriter(kept, System.Text.Encoding.UTF8, leaveOpen: true))
+            {
+                head.Write("dune-crate.planes/1");
+                foreach (int number in (int[])[0, 0, 0, 0, 1])
+                {
+                    head.Write(number);
+                }
+
+                head.Write(false);
+                head.Write("");
+                head.Write(0);
+                head.Write(false);
+                head.Write(3);
+                Array.ForEach(names, head.Write);
+            }
+
+            using (var packed = new System.IO.Compression.ZLibStream(kept, System.IO.Compression.CompressionMode.Compress, leaveOpen: true))
+            {
+                Array.ForEach(names, n => packed.Write(BitConverter.GetBytes((float)n[0])));
+            }
+
+            kept.Position = 0;
+            Assert.All(PlanesFile.Read(kept, 1 << 20).Planes, p => Assert.Equal([p.Key[0]], p.Value));
+        }
+    }
+
     /// <summary>A sample that half cannot hold is not made infinite.</summary>
     [Fact]
     public void Very_bright_samples_stay_numbers()
