@@ -112,7 +112,7 @@ internal static class LookBench
                 using PictureLines lines = PictureLines.Open(Disk.File(file), "exr", channels, ReadLimits.Default, null);
                 PicturePlanes planes = PicturePlanes.Read(lines, (int)(lines.Window.Width / 960), isMean: true, null, default);
                 using FileStream made = File.Create(Path.Combine(to, Path.GetFileName(file) + ".planes"));
-                PlanesFile.Write(made, planes, isHalf: true);
+                PlanesFile.Write(made, planes, isLight: true);
             }
         );
         double ours = Stopwatch.GetElapsedTime(begun).TotalSeconds;

@@ -1,6 +1,9 @@
 using System.Text.Json.Nodes;
+using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.StandIns.Renderer;
 using DuneCrate.Web.Stations.Looking;
+using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Tests;
 
@@ -29,9 +32,9 @@ public sealed class ProxyTests(AppFixture app) : IClassFixture<AppFixture>
         Plan plan = await app.AddShotAsync("PX010", "copy:sub:1002");
         ProxyStore proxies = app.Service<ProxyStore>();
         await app.CheckAsync("PX010");
-        long beauties = plan.Layers.Count(l => l.Outputs.Any(o => o.Passes.Any(p => p.Pass == "beauty"))) * 4;
-        string folder = Path.Combine(app.Data, "proxies");
-        await UntilAsync(() => Directory.GetFiles(folder, "*.planes", SearchOption.AllDirectories).Length >= beauties);
+        ShotView view = (await app.Service<ShotViews>().PictureViewAsync("KELP", "PX010", default))!;
+        SeenFile seen = (await app.Service<PictureService>().FindAsync(view, new Sought("sub", "beauty", 1002), default))!;
+        await UntilAsync(() => !proxies.Lacks(seen));
         Assert.InRange(proxies.Bytes, 1, 4L << 30);
 
         const string at = "layer=sub&pass=beauty&frame=1002";
@@ -52,6 +55,32 @@ public sealed class ProxyTests(AppFixture app) : IClassFixture<AppFixture>
         JsonNode ranked = await JsonAsync($"/KELP/PX010/ranked?{at}&minus={minus}");
         Assert.Equal(1002, (int)ranked["frames"]![0]!["frame"]!);
         Assert.False((bool)ranked["frames"]![0]!["isEqual"]!);
+    }
+
+    /// <summary>A proxy that was just made is the one that is read later: equal frames stay equal, however they were come by.</summary>
+    [Fact]
+    public async Task Equal_frames_are_equal_whether_their_proxies_are_kept_or_made()
+    {
+        Plan plan = StandInPlan.Create("PX030", FrameSet.Parse("1001"), 1930, 12);
+        plan = plan with { Layers = [plan.Layers[0]] };
+        await app.PostAsync("/KELP/new-shot", "?handler=Import", ("Json", PlanDocument.Write(plan)));
+        foreach (string folder in (string[])["PX030", "PX030_v001"])
+        {
+            Disk.Render(plan, Path.Combine(app.Renders, folder), null, []);
+        }
+
+        await app.CheckAsync("PX030");
+        string minus = Uri.EscapeDataString("sub|beauty|1001|folder/PX030_v001");
+        foreach (string _ in (string[])["made", "kept"])
+        {
+            JsonNode ranked = await JsonAsync($"/KELP/PX030/ranked?layer=sub&pass=beauty&frame=1001&minus={minus}");
+            Assert.True((bool)Assert.Single(ranked["frames"]!.AsArray())!["isEqual"]!);
+        }
+
+        // One from the disk, one made now.
+        File.SetLastWriteTimeUtc(Path.Combine(app.Renders, "PX030_v001", "sub", "PX030_sub.1001.exr"), DateTime.UtcNow);
+        JsonNode mixed = await JsonAsync($"/KELP/PX030/ranked?layer=sub&pass=beauty&frame=1001&minus={minus}");
+        Assert.True((bool)Assert.Single(mixed["frames"]!.AsArray())!["isEqual"]!);
     }
 
     [Fact]
@@ -96,7 +125,7 @@ public sealed class ProxyTests(AppFixture app) : IClassFixture<AppFixture>
         );
         for (int i = 0; i < 40; i++)
         {
-            store.Write(Seen(i), Noise(i));
+            store.Keep(Seen(i), Noise(i));
             Assert.InRange(
                 Directory.GetFiles(folder, "*.planes", SearchOption.AllDirectories).Sum(f => new FileInfo(f).Length),
                 0,
@@ -104,8 +133,8 @@ public sealed class ProxyTests(AppFixture app) : IClassFixture<AppFixture>
             );
         }
 
-        Assert.Equal(most > 0, store.Has(Seen(39)));
-        Assert.False(store.Has(Seen(0)));
+        Assert.False(store.Lacks(Seen(39)));
+        Assert.Equal(most > 0, store.Lacks(Seen(0)));
         Assert.InRange(store.Bytes, 0, expected);
         Directory.Delete(Path.Combine(folder, "proxies"), recursive: true);
     }

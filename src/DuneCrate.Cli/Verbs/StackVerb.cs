@@ -145,21 +145,23 @@ internal static class StackVerb
 
     private static FrameName Target(string to, FrameSet range)
     {
+        if (!IsPng(to) && !to.EndsWith(".exr", StringComparison.OrdinalIgnoreCase))
+        {
+            throw new FormatException($"{to}: a composite is written as .exr or .png.");
+        }
+
         FrameName name = FrameName.Read(Path.GetFullPath(to));
-        return !name.Suffix.EndsWith(".exr", StringComparison.OrdinalIgnoreCase)
-                && !name.Suffix.EndsWith(".png", StringComparison.OrdinalIgnoreCase)
-                && name.Padding > 0
-            || !to.EndsWith(".exr", StringComparison.OrdinalIgnoreCase) && !to.EndsWith(".png", StringComparison.OrdinalIgnoreCase)
-                ? throw new FormatException($"{to}: a composite is written as .exr or .png.")
-            : name.Padding == 0 && !range.IsStill
-                ? throw new FormatException($"{to}: {range.LongCount} frames need a place for the number: OUT.####.exr.")
-            : name;
+        return name.Padding > 0 || range.IsStill
+            ? name
+            : throw new FormatException($"{to}: {range.LongCount} frames need a place for the number: OUT.####.exr.");
     }
+
+    private static bool IsPng(string path) => path.EndsWith(".png", StringComparison.OrdinalIgnoreCase);
 
     private static void Write(string path, StackedFrame frame, StackRecipe recipe)
     {
         StoragePath to = Place(path);
-        if (path.EndsWith(".png", StringComparison.OrdinalIgnoreCase))
+        if (IsPng(path))
         {
             byte[] png = PictureMaker.Render(frame.ToPixels(), new PictureSettings()).ToPng();
             to.Replace(stream => stream.Write(png));

@@ -3,6 +3,7 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Stacking;
 
 namespace DuneCrate.Core.Crates;
 
@@ -120,17 +121,14 @@ public static class CrateDescription
                 : sequence.Output.Plan.Show.ColourSpace ?? "scene-linear"
         );
 
-    /// <summary>
-    /// Numbers the passes that are seen. From the bottom: layers in order of the plan read from its end (the plan lists the nearest
-    /// layer first); in a layer by the catalogue's places. Light passes rebuild the beauty and are not stacked beside it.
-    /// </summary>
+    /// <summary>Numbers the passes that are seen, from the bottom; the others follow by layer.</summary>
     private static IEnumerable<CratePass> Stacked(IEnumerable<CratePass> passes, Plan plan)
     {
         CratePass[] all = [.. passes];
-        var layers = plan.Layers.Select((l, i) => (l.Name, i)).ToDictionary(l => l.Name, l => l.i);
-        StackPlace PlaceOf(CratePass pass) => plan.Catalogue.Find(pass.Pass)?.Place ?? StackPlace.None;
-        CratePass[] seen = [.. all.Where(p => PlaceOf(p) != StackPlace.None).OrderByDescending(p => layers[p.Layer]).ThenBy(PlaceOf)];
-        return seen.Select((p, i) => p with { Place = i + 1 })
-            .Concat(all.Where(p => PlaceOf(p) == StackPlace.None).OrderBy(p => layers[p.Layer]));
+        string[] layers = [.. plan.Layers.Select(l => l.Name)];
+        return StackOrder
+            .FromBottom(plan, all, p => (p.Layer, p.Pass))
+            .Select((p, i) => p with { Place = i + 1 })
+            .Concat(all.Where(p => StackOrder.PlaceOf(plan, p.Pass) == StackPlace.None).OrderBy(p => Array.IndexOf(layers, p.Layer)));
     }
 }

@@ -35,12 +35,14 @@ public readonly record struct FrameName(string Prefix, string Suffix, int Paddin
     /// <summary>The form for people, with one <c>#</c> per digit of padding: <c>sub/KP010_sub.####.exr</c>.</summary>
     public override string ToString() => Prefix + new string('#', Padding) + Suffix;
 
-    /// <summary>A name from its form for people; without a <c>#</c> a still's.</summary>
+    /// <summary>
+    /// A name from its form for people: the last <c>#</c> and those right before it stand for the number; without one it is a still's.
+    /// </summary>
     public static FrameName Read(string text)
     {
-        int first = text.IndexOf('#'),
-            count = text.Count(c => c == '#');
-        return first < 0 ? new FrameName(text, "", 0) : new FrameName(text[..first], text[(first + count)..], count);
+        int end = text.LastIndexOf('#') + 1,
+            first = text.AsSpan(0, end).TrimEnd('#').Length;
+        return end == 0 ? new FrameName(text, "", 0) : new FrameName(text[..first], text[end..], end - first);
     }
 
     /// <summary>Digits that the widest frame of a range needs; the sign does not count.</summary>

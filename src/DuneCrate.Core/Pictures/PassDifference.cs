@@ -6,8 +6,8 @@ namespace DuneCrate.Core.Pictures;
 public static class PassDifference
 {
     /// <summary>
-    /// |a − b| · gain of each channel in turn, or with its sign 0.5 + (a − b) · gain / 2: grey where they are equal. Where one has fewer
-    /// channels its last stands for the others.
+    /// |a − b| · gain of each channel in turn, or with its sign 0.5 + (a − b) · gain / 2: grey where they are equal.
+    /// Where one has fewer channels its last stands for the others.
     /// </summary>
     /// <param name="a">The one.</param>
     /// <param name="b">The other, with as many samples.</param>
@@ -44,8 +44,8 @@ public static class PassDifference
     }
 
     /// <summary>
-    /// Mean and greatest |a − b| over the samples of the channels that both have, by place; a sample that is a number in one of them alone
-    /// makes both infinite.
+    /// Mean and greatest |a − b| over the samples of the channels that both have, by place; a sample that is a number in
+    /// one of them alone makes both infinite.
     /// </summary>
     /// <param name="a">The one.</param>
     /// <param name="b">The other, with as many samples.</param>

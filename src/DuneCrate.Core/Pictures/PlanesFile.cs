@@ -17,15 +17,30 @@ public static class PlanesFile
     private const int MostChannels = 64,
         MostName = 400;
 
+    /// <summary>
+    /// Planes as they come back from a file: samples are kept as half where that is enough, which it is for light that is looked at, and
+    /// where none is too large for it.
+    /// </summary>
+    /// <param name="planes">The planes.</param>
+    /// <param name="isLight">Whether half is enough for them.</param>
+    public static PicturePlanes AsKept(PicturePlanes planes, bool isLight) =>
+        IsHalf(planes, isLight)
+            ? planes with
+            {
+                Planes = planes.Planes.ToImmutableDictionary(p => p.Key, p => Array.ConvertAll(p.Value, v => (float)(Half)v)),
+            }
+            : planes;
+
+    private static bool IsHalf(PicturePlanes planes, bool isLight) =>
+        isLight && planes.Planes.Values.All(p => p.All(v => !float.IsFinite(v) || Math.Abs(v) <= (float)Half.MaxValue));
+
     /// <summary>Writes planes.</summary>
     /// <param name="to">Where to.</param>
     /// <param name="planes">The planes.</param>
-    /// <param name="isHalf">
-    /// Whether samples are kept as half, which is enough for light that is looked at; else, or where one is too large, as float.
-    /// </param>
-    public static void Write(Stream to, PicturePlanes planes, bool isHalf)
+    /// <param name="isLight">As for <see cref="AsKept"/>.</param>
+    public static void Write(Stream to, PicturePlanes planes, bool isLight)
     {
-        isHalf = isHalf && planes.Planes.Values.All(p => p.All(v => !float.IsFinite(v) || Math.Abs(v) <= (float)Half.MaxValue));
+        bool isHalf = IsHalf(planes, isLight);
         using (var head = new BinaryWriter(to, Encoding.UTF8, leaveOpen: true))
         {
             head.Write(Magic);

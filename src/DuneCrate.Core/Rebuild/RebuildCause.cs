@@ -18,6 +18,9 @@ public sealed record RebuildCause(
     /// <summary>The frame sums.</summary>
     public static readonly RebuildCause None = new(RebuildCauseKind.Sums, null, null, 1);
 
+    /// <summary>Nothing is known of why.</summary>
+    public static readonly RebuildCause Unknown = new(RebuildCauseKind.Unknown, null, null, 0);
+
     /// <summary>The cause in a sentence without its point; null where there is nothing to say.</summary>
     [JsonIgnore]
     public string? Sentence =>

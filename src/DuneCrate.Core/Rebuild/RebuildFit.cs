@@ -34,7 +34,7 @@ internal sealed class RebuildFit
 
     private readonly RebuildRecipe _recipe;
     private readonly double[,] _products;
-    private readonly double[] _withBeauty;
+    private readonly double[] _withResidual;
     private readonly double[,] _bins = new double[BinsPerOctave * Octaves + 1, 6];
     private double _residual,
         _positive,
@@ -43,7 +43,7 @@ internal sealed class RebuildFit
     public RebuildFit(RebuildRecipe recipe)
     {
         _recipe = recipe;
-        (_products, _withBeauty) = (new double[recipe.Terms.Length, recipe.Terms.Length], new double[recipe.Terms.Length]);
+        (_products, _withResidual) = (new double[recipe.Terms.Length, recipe.Terms.Length], new double[recipe.Terms.Length]);
     }
 
     /// <summary>Takes a line of one colour.</summary>
@@ -61,7 +61,7 @@ internal sealed class RebuildFit
 
         for (int t = 0; t < terms.Length; t++)
         {
-            _withBeauty[t] += TensorPrimitives.Dot<float>(whole, terms[t][colour]);
+            _withResidual[t] += TensorPrimitives.Dot<float>(residual, terms[t][colour]);
             for (int u = 0; u <= t; u++)
             {
                 double product = TensorPrimitives.Dot<float>(terms[t][colour], terms[u][colour]);
@@ -112,10 +112,14 @@ internal sealed class RebuildFit
             : black.Length == 1 && positive >= Positive
                 ? new RebuildCause(RebuildCauseKind.MissingTerm, _recipe.Terms[black[0]].Name, null, Round(positive))
             : curve >= ExplainedByCurve && curve > all ? new RebuildCause(RebuildCauseKind.ViewTransform, null, null, Round(curve))
-            : all >= Explained ? BlameMost(lit, gains, all)
+            : all >= Explained ? BlameMost(lit, gains)
             : positive >= Positive ? new RebuildCause(RebuildCauseKind.MissingPass, null, null, Round(positive))
             : new RebuildCause(RebuildCauseKind.Unknown, null, null, Round(Math.Max(all, curve)));
     }
+
+    /// <summary>Cosine between residual and a term, −1 to 1; 0 where one of them is black.</summary>
+    public double Likeness(int term) =>
+        _products[term, term] > 0 && _residual > 0 ? _withResidual[term] / Math.Sqrt(_products[term, term] * _residual) : 0;
 
     /// <summary>What each term is to be multiplied by so that the sum comes nearest to the beauty; 1 for black terms.</summary>
     public double[] Gains()
@@ -139,11 +143,17 @@ internal sealed class RebuildFit
             Round(explains)
         );
 
-    /// <summary>Of several terms with other gains, the one that makes most of the residual.</summary>
-    private RebuildCause BlameMost(int[] lit, double[] gains, double explains)
+    /// <summary>Of several terms with other gains, the one that makes most of the residual, and what it alone removes of it.</summary>
+    private RebuildCause BlameMost(int[] lit, double[] gains)
     {
-        int most = Enumerable.Range(0, lit.Length).MaxBy(k => Math.Pow(gains[k] - 1, 2) * _products[lit[k], lit[k]]);
-        return Blame(lit[most], gains[most], explains);
+        double Removed(int k)
+        {
+            double change = gains[k] - 1;
+            return (2 * change * _withResidual[lit[k]] - change * change * _products[lit[k], lit[k]]) / _residual;
+        }
+
+        int most = Enumerable.Range(0, lit.Length).MaxBy(Removed);
+        return Blame(lit[most], gains[most], Math.Clamp(Removed(most), 0, 1));
     }
 
     /// <summary>The term that explains most of the residual by itself: least squares of the residual on it alone.</summary>
@@ -152,7 +162,7 @@ internal sealed class RebuildFit
         (int, double, double) best = (-1, 1, 0);
         foreach (int t in lit)
         {
-            double dot = WithResidual(t),
+            double dot = _withResidual[t],
                 explains = dot * dot / _products[t, t] / _residual;
             if (explains > best.Item3)
             {
@@ -163,9 +173,6 @@ internal sealed class RebuildFit
         return best;
     }
 
-    /// <summary>Residual · term: beauty · term less every term · term.</summary>
-    private double WithResidual(int t) => _withBeauty[t] - Enumerable.Range(0, _recipe.Terms.Length).Sum(u => _products[t, u]);
-
     /// <summary>
     /// All gains at once, by Cholesky's decomposition of the normal equations of the residual; a term that others make up keeps its gain.
     /// </summary>
@@ -173,7 +180,7 @@ internal sealed class RebuildFit
     {
         int n = lit.Length;
         double[,] root = new double[n, n];
-        double[] wanted = [.. lit.Select(WithResidual)],
+        double[] wanted = [.. lit.Select(t => _withResidual[t])],
             half = new double[n],
             change = new double[n];
         bool[] isOut = new bool[n];

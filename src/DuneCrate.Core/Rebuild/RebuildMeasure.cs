@@ -22,12 +22,9 @@ public sealed class RebuildMeasure
     private readonly float[] _residual;
     private readonly bool[] _off;
     private readonly bool _sumTerms;
-    private readonly double[] _termSum,
-        _termDot,
-        _termSquares;
+    private readonly double[] _termSum;
     private double _residualSum,
         _beautySum,
-        _residualSquares,
         _max;
     private long _pixels,
         _offPixels;
@@ -43,11 +40,7 @@ public sealed class RebuildMeasure
         _fit = new RebuildFit(recipe);
         _sumTerms = sumTerms;
         (_residual, _off) = (new float[width], new bool[width]);
-        (_termSum, _termDot, _termSquares) = (
-            new double[recipe.Terms.Length],
-            new double[recipe.Terms.Length],
-            new double[recipe.Terms.Length]
-        );
+        _termSum = new double[recipe.Terms.Length];
     }
 
     /// <summary>
@@ -159,17 +152,6 @@ public sealed class RebuildMeasure
         }
 
         _fit.AddLine(beauty, terms, colour, _residual);
-        _residualSquares += TensorPrimitives.SumOfSquares<float>(_residual);
-        for (int t = 0; t < terms.Length; t++)
-        {
-            float dot = TensorPrimitives.Dot<float>(_residual, terms[t][colour]),
-                squares = TensorPrimitives.SumOfSquares<float>(terms[t][colour]);
-            if (float.IsFinite(dot) && float.IsFinite(squares))
-            {
-                _termDot[t] += dot;
-                _termSquares[t] += squares;
-            }
-        }
     }
 
     /// <summary>The result.</summary>
@@ -187,12 +169,7 @@ public sealed class RebuildMeasure
             Terms =
             [
                 .. _recipe.Terms.Select(
-                    (term, t) =>
-                        new RebuildTermFacts(
-                            term.Name,
-                            _pixels > 0 ? _termSum[t] / (3 * _pixels) : 0,
-                            _termSquares[t] > 0 && _residualSquares > 0 ? _termDot[t] / Math.Sqrt(_termSquares[t] * _residualSquares) : 0
-                        )
+                    (term, t) => new RebuildTermFacts(term.Name, _pixels > 0 ? _termSum[t] / (3 * _pixels) : 0, _fit.Likeness(t))
                 ),
             ],
         };

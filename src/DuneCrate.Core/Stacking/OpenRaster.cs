@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.IO.Compression;
 using System.Xml.Linq;
-using DuneCrate.Core.Images.Colour;
+using DuneCrate.Core.Pictures;
 using NetVips;
 
 namespace DuneCrate.Core.Stacking;
@@ -107,13 +107,13 @@ public static class OpenRaster
     /// <summary>A line as sRGB bytes with straight alpha.</summary>
     private static void Row(Span<byte> rgba, float[][] colour, float[] alpha)
     {
+        CodeTable codes = CodeTable.Of(PictureView.Srgb, 0, 1);
         for (int x = 0; x < alpha.Length; x++)
         {
             float a = Math.Clamp(alpha[x], 0, 1);
             for (int c = 0; c < 3; c++)
             {
-                double linear = a > 0 ? colour[c][x] / a : 0;
-                rgba[4 * x + c] = (byte)Math.Round(255 * Math.Clamp(double.IsNaN(linear) ? 0 : SrgbCurve.Encode(linear), 0, 1));
+                rgba[4 * x + c] = codes[a > 0 ? colour[c][x] / a : 0];
             }
 
             rgba[4 * x + 3] = (byte)Math.Round(255 * a);

@@ -16,21 +16,17 @@ public static class StackProposal
     /// <param name="isThere">Whether there are files of an output; what has none is left out.</param>
     public static StackRecipe From(Plan plan, Func<PlannedOutput, bool> isThere)
     {
-        var strips = new List<StackStrip>();
-        PlannedOutput[] outputs = [.. PlannedOutput.From(plan).Where(isThere)];
-        foreach (LayerPlan layer in plan.Layers.Reverse())
-        {
-            PlannedOutput[] own = [.. outputs.Where(o => o.Layer == layer)];
-            strips.AddRange(
-                own.SelectMany(o => o.Passes.Select(p => (Output: o, Pass: p, Definition: plan.Catalogue.Find(p.Pass))))
-                    .Where(p => p.Definition is { Place: not StackPlace.None } or { Kind: PassKind.Mask })
-                    .OrderBy(p => p.Definition!.Kind == PassKind.Mask)
-                    .ThenBy(p => p.Definition!.Place)
-                    .Select(p => Strip(p.Output, p.Pass, p.Definition!))
-                    .Where(s => s is not null)!
-            );
-        }
-
+        (PlannedOutput Output, PassPlan Pass)[] all =
+        [
+            .. PlannedOutput.From(plan).Where(isThere).SelectMany(o => o.Passes.Select(p => (o, p))),
+        ];
+        var masks = all.Where(p => plan.Catalogue.Find(p.Pass.Pass)?.Kind == PassKind.Mask).ToLookup(p => p.Output.Layer);
+        var strips = StackOrder
+            .FromBottom(plan, all, p => (p.Output.Layer.Name, p.Pass.Pass))
+            .GroupBy(p => p.Output.Layer)
+            .SelectMany(layer => layer.Concat(masks[layer.Key]))
+            .Select(p => Strip(p.Output, p.Pass, plan.Catalogue.Find(p.Pass.Pass)!))
+            .OfType<StackStrip>();
         return new StackRecipe
         {
             Schema = StackRecipe.SchemaName,

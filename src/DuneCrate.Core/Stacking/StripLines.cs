@@ -15,8 +15,10 @@ internal sealed class StripLines : IDisposable
     private readonly PictureLines? _mask;
     private readonly float[][] _read,
         _maskRead;
+    private readonly float[] _maskLine;
     private readonly float _gain;
     private readonly int _alphaAt;
+    private readonly int[] _colourAt;
 
     private StripLines(StackStrip strip, PictureLines colour, PictureLines? mask, int width)
     {
@@ -25,6 +27,9 @@ internal sealed class StripLines : IDisposable
         _read = [.. colour.Channels.Select(_ => new float[colour.Window.Width])];
         _maskRead = [.. (mask?.Channels ?? []).Select(_ => new float[mask!.Window.Width])];
         _alphaAt = strip.Alpha == AlphaMode.None || StackRecipe.AlphaOf(strip) is not { } alpha ? -1 : colour.Channels.IndexOf(alpha);
+        int colours = StackRecipe.ColoursOf(strip);
+        _colourAt = [.. Enumerable.Range(0, 3).Select(c => colour.Channels.IndexOf(strip.Channels[colours == 1 ? 0 : c]))];
+        _maskLine = new float[width];
         (Colour, Alpha, Weight) = ([new float[width], new float[width], new float[width]], new float[width], new float[width]);
     }
 
@@ -112,11 +117,9 @@ internal sealed class StripLines : IDisposable
             Array.Fill(Alpha, 1);
         }
 
-        int colours = StackRecipe.ColoursOf(_strip);
         for (int c = 0; c < 3; c++)
         {
-            float[] plane = _read[_colour.Channels.IndexOf(_strip.Channels[colours == 1 ? 0 : c])];
-            Copy(_colour, plane, line, Colour[c]);
+            Copy(_colour, _read[_colourAt[c]], line, Colour[c]);
             if (_colour.IsEncoded)
             {
                 SrgbCurve.Decode(Colour[c]);
@@ -131,11 +134,10 @@ internal sealed class StripLines : IDisposable
         if (_mask is not null)
         {
             Place(_mask, _maskRead, line, cancel);
-            float[] mask = new float[Weight.Length];
-            Copy(_mask, _maskRead[0], line, mask);
+            Copy(_mask, _maskRead[0], line, _maskLine);
             for (int x = 0; x < Weight.Length; x++)
             {
-                Weight[x] *= _strip.Mask!.Invert ? 1 - mask[x] : mask[x];
+                Weight[x] *= _strip.Mask!.Invert ? 1 - _maskLine[x] : _maskLine[x];
             }
         }
     }

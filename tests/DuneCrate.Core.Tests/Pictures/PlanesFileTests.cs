@@ -70,15 +70,16 @@ public sealed class PlanesFileTests : IDisposable
             Problem = "lines 3 to 9 are lost",
             Lost = [.. Enumerable.Range(0, 31).Select(y => y is 2 or 3)],
         };
-        foreach (bool isHalf in (bool[])[true, false])
+        foreach (bool isLight in (bool[])[true, false])
         {
             using var kept = new MemoryStream();
-            PlanesFile.Write(kept, planes, isHalf);
+            PlanesFile.Write(kept, planes, isLight);
             kept.Position = 0;
             PicturePlanes back = PlanesFile.Read(kept, 1 << 20);
             Assert.Equal((planes.Window, planes.Shrink, planes.Problem), (back.Window, back.Shrink, back.Problem));
             Assert.Equal(planes.Lost.ToArray(), back.Lost.ToArray());
-            Assert.All(planes.Planes, p => Assert.Equal(isHalf ? [.. p.Value.Select(v => (float)(Half)v)] : p.Value, back.Planes[p.Key]));
+            Assert.All(planes.Planes, p => Assert.Equal(isLight ? [.. p.Value.Select(v => (float)(Half)v)] : p.Value, back.Planes[p.Key]));
+            Assert.All(PlanesFile.AsKept(planes, isLight).Planes, p => Assert.Equal(p.Value, back.Planes[p.Key]));
         }
     }
 
@@ -133,7 +134,7 @@ public sealed class PlanesFileTests : IDisposable
             null
         );
         using var kept = new MemoryStream();
-        PlanesFile.Write(kept, planes, isHalf: true);
+        PlanesFile.Write(kept, planes, isLight: true);
         kept.Position = 0;
         Assert.Equal(planes.Planes["R"], PlanesFile.Read(kept, 1 << 20).Planes["R"]);
     }
@@ -142,7 +143,7 @@ public sealed class PlanesFileTests : IDisposable
     public void What_is_damaged_or_too_large_is_refused()
     {
         using var kept = new MemoryStream();
-        PlanesFile.Write(kept, Shrunk(2, 1), isHalf: true);
+        PlanesFile.Write(kept, Shrunk(2, 1), isLight: true);
         byte[] whole = kept.ToArray();
         for (int length = 0; length < whole.Length - 8; length += 97)
         {

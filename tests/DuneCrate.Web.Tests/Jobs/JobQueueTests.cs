@@ -48,7 +48,7 @@ public sealed class JobQueueTests : IAsyncLifetime
             Assert.True(await ended.Task.WaitAsync(TimeSpan.FromSeconds(20)));
         }
 
-        await UntilAsync(() => _queue.Live.IsEmpty);
+        await AssertAllOverAsync();
     }
 
     [Fact]
@@ -56,8 +56,17 @@ public sealed class JobQueueTests : IAsyncLifetime
     {
         var gate = new TaskCompletionSource();
         int done = 0;
-        await _queue.AskAsync(1, "first", _ => gate.Task);
-        await UntilAsync(() => _queue.Begun == 1);
+        var begun = new TaskCompletionSource();
+        await _queue.AskAsync(
+            1,
+            "first",
+            _ =>
+            {
+                begun.SetResult();
+                return gate.Task;
+            }
+        );
+        await begun.Task.WaitAsync(TimeSpan.FromSeconds(20));
         int[] ids = await Task.WhenAll(
             Enumerable
                 .Range(0, 20)
@@ -75,7 +84,7 @@ public sealed class JobQueueTests : IAsyncLifetime
         );
         Assert.Single(ids.Distinct());
         gate.SetResult();
-        await UntilAsync(() => _queue.Live.IsEmpty);
+        await AssertAllOverAsync();
         Assert.Equal(1, done);
     }
 
@@ -94,45 +103,40 @@ public sealed class JobQueueTests : IAsyncLifetime
             }
         );
         await done.Task.WaitAsync(TimeSpan.FromSeconds(20));
-        await UntilAsync(() => _queue.Live.IsEmpty);
+        await AssertAllOverAsync();
     }
 
     [Fact]
     public async Task A_stop_of_what_is_over_or_never_was_is_no_harm()
     {
         await _queue.AskAsync(1, "a", _ => Task.CompletedTask);
-        await UntilAsync(() => _queue.Live.IsEmpty);
+        await AssertAllOverAsync();
         _queue.Stop(1);
         _queue.Stop(99);
     }
 
-    private static async Task UntilAsync(Func<bool> isSo)
+    /// <summary>Everything asked for so far is over: pieces are done in turn, and while the last one runs only it is live.</summary>
+    private async Task AssertAllOverAsync()
     {
-        for (int i = 0; i < 2000 && !isSo(); i++)
-        {
-            await Task.Delay(10);
-        }
-
-        Assert.True(isSo());
+        const int last = 9_999;
+        var live = new TaskCompletionSource<int[]>();
+        await _queue.AskAsync(
+            last,
+            "last",
+            _ =>
+            {
+                live.SetResult([.. _queue.Live.Keys]);
+                return Task.CompletedTask;
+            }
+        );
+        int[] left = await live.Task.WaitAsync(TimeSpan.FromSeconds(20));
+        Assert.Equal([last], left);
     }
 
     private sealed class TestQueue(RunningJobs live) : JobQueue(live, NullLogger.Instance)
     {
-        private int _begun;
-
-        public int Begun => Volatile.Read(ref _begun);
-
         public Task<int> AskAsync(int id, string same, Func<CancellationToken, Task> run) =>
-            AskAsync(
-                same,
-                () => Task.FromResult(id),
-                same,
-                (_, _, stop) =>
-                {
-                    Interlocked.Increment(ref _begun);
-                    return run(stop);
-                }
-            );
+            AskAsync(same, () => Task.FromResult(id), same, (_, _, stop) => run(stop));
 
         protected override Task TakeUpAsync(CancellationToken ending) => Task.CompletedTask;
     }

@@ -66,7 +66,5 @@ public sealed record RebuildEntry(string Layer, FrameSet Frames, double MeanResi
     }
 
     private static RebuildCause CauseOf(RebuildFacts facts, double mean, double off) =>
-        RebuildResidual.IsOff(facts, mean, off)
-            ? facts.Cause ?? new RebuildCause(RebuildCauseKind.Unknown, null, null, 0)
-            : RebuildCause.None;
+        RebuildResidual.IsOff(facts, mean, off) ? facts.Cause ?? RebuildCause.Unknown : RebuildCause.None;
 }

@@ -1,6 +1,5 @@
 using DuneCrate.Core.Comparing;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Web.Stations.Shared;
 
@@ -21,7 +20,7 @@ public static class CompareEndpoints
         Looked.Map(routes, "/{show}/{shot}/ranked", RankedAsync);
     }
 
-    /// <summary>The places to compare with: versions, folders beside the shot's, crates.</summary>
+    /// <summary>The places to compare with: versions, folders beside the shot's, crates, earlier checks.</summary>
     private static Task<IResult> SourcesAsync(HttpContext http, string show, string shot, ShotViews views, FrameSources sources) =>
         PictureEndpoints.WithShot(
             http,
@@ -101,8 +100,8 @@ public static class CompareEndpoints
             return
                 await look.Pictures.FindAsync(look.View, one, look.Cancel) is { } a
                 && await look.Pictures.FindAsync(look.View, other, look.Cancel) is { } b
-                && await look.Pictures.WholeAsync(look.View, a, RankWidth, look.Cancel) is var (ours, _)
-                && await look.Pictures.WholeAsync(look.View, b, RankWidth, look.Cancel) is var (theirs, _)
+                && await SmallAsync(look, a) is var ours
+                && await SmallAsync(look, b) is var theirs
                 && ours.Window == theirs.Window
                 ? PassDifference.Size(ours, theirs)
                 : null;
@@ -113,6 +112,9 @@ public static class CompareEndpoints
             return null;
         }
     }
+
+    private static async Task<PassPixels> SmallAsync(Looked look, SeenFile seen) =>
+        await look.Pictures.WholeAsync(seen, await look.Pictures.WindowAsync(seen, look.Cancel), RankWidth, look.Cancel);
 
     /// <summary>How far the two files are apart, channel by channel: the numbers of <c>./dune compare</c>.</summary>
     private static async Task<IResult> ApartAsync(Looked look)
@@ -141,8 +143,8 @@ public static class CompareEndpoints
     /// <summary>The same tile of another picture.</summary>
     internal static async Task<PassPixels> OtherAsync(Looked look, SeenFile seen)
     {
-        PartFacts? part = seen.PartOf(await look.Pictures.HeaderAsync(seen, look.Cancel));
-        return part?.DataWindow == look.Part.DataWindow && await look.TileOf(seen) is { } pixels
+        PixelBox window = await look.Pictures.WindowAsync(seen, look.Cancel);
+        return window == look.Part.DataWindow && await look.TileOf(seen) is { } pixels
             ? pixels
             : throw new ImageException("", 0, "the two pictures have other windows; their difference is told by ./dune compare");
     }

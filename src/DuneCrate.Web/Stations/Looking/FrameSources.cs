@@ -1,5 +1,7 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
+using System.Runtime.CompilerServices;
 using System.Text.RegularExpressions;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Naming;
@@ -23,6 +25,8 @@ public sealed partial class FrameSources(StorageRoots roots, ShowStore store)
         CheckKey = "check/",
         TimeForm = "yyyy-MM-ddTHH:mm:ss.fffffffZ";
 
+    private readonly ConditionalWeakTable<ShotView, ConcurrentDictionary<string, FrameSource>> _known = [];
+
     /// <summary>Every place that there is beside the shot's own folder.</summary>
     public async Task<ImmutableArray<FrameSource>> ListAsync(ShotView shot, CancellationToken cancel)
     {
@@ -44,8 +48,26 @@ public sealed partial class FrameSources(StorageRoots roots, ShowStore store)
         );
     }
 
-    /// <summary>A place by its key; null when it is none of this shot's. May ask the disk.</summary>
+    /// <summary>
+    /// A place by its key, worked out once for a shot as it is; null when it is none of this shot's. May ask the disk.
+    /// </summary>
     public FrameSource? Find(ShotView shot, string key)
+    {
+        ConcurrentDictionary<string, FrameSource> known = _known.GetOrCreateValue(shot);
+        if (known.TryGetValue(key, out FrameSource? source) || (source = Make(shot, key)) is null)
+        {
+            return source;
+        }
+
+        if (known.Count < Most)
+        {
+            known[key] = source;
+        }
+
+        return source;
+    }
+
+    private FrameSource? Make(ShotView shot, string key)
     {
         if (shot.Folder is not { } folder)
         {

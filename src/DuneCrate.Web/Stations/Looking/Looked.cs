@@ -30,6 +30,7 @@ internal sealed record Looked(
     public int Number(string name, int usual = 0) =>
         int.TryParse(Http.Request.Query[name], CultureInfo.InvariantCulture, out int n) ? n : usual;
 
+    /// <summary>Adds a route that answers about what its address names.</summary>
     public static void Map(IEndpointRouteBuilder routes, string route, Func<Looked, Task<IResult>> answer) =>
         routes.MapGet(
             route,
@@ -65,10 +66,7 @@ internal sealed record Looked(
                         }
 
                         FileFacts header = await pictures.HeaderAsync(seen, cancel);
-                        PartFacts? of = seen.PartOf(header);
-                        return of is null
-                            ? throw new ImageException("", 0, header.Problem ?? $"it has none of {string.Join(", ", seen.Channels)}")
-                            : await answer(new Looked(http, view, pictures, sought, seen, header, of, cancel));
+                        return await answer(new Looked(http, view, pictures, sought, seen, header, seen.PartIn(header), cancel));
                     }
                 )
         );
@@ -80,6 +78,13 @@ internal sealed record Looked(
         long right = x + (long)Math.Clamp(Number("width", 1), 1, most) - 1,
             bottom = y + (long)Math.Clamp(Number("height", 1), 1, most) - 1;
         return new PixelBox(x, y, (int)Math.Min(right, int.MaxValue), (int)Math.Min(bottom, int.MaxValue)).Intersect(Part.DataWindow);
+    }
+
+    /// <summary>Those pixels; null when there are none or too many.</summary>
+    public async Task<PassPixels?> AskedAsync(int most)
+    {
+        PixelBox box = Asked(most);
+        return box.IsEmpty || box.Width * box.Height > PictureService.MostPixels ? null : await Pictures.SamplesAsync(Seen, box, Cancel);
     }
 
     /// <summary>A sample in few digits.</summary>

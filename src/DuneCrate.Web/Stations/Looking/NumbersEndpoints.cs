@@ -7,8 +7,7 @@ namespace DuneCrate.Web.Stations.Looking;
 /// <summary>Numbers of what is looked at: over a box, along the range, by term of the sum, by name of a matte.</summary>
 public static class NumbersEndpoints
 {
-    private const int BoxPixels = 9_000_000,
-        MatteWidth = 960,
+    private const int MatteWidth = 960,
         MostMattes = 500,
         MostFrames = 240,
         FramesAtOnce = 4;
@@ -24,20 +23,18 @@ public static class NumbersEndpoints
 
     private static async Task<IResult> BoxAsync(Looked look)
     {
-        PixelBox box = look.Asked(int.MaxValue);
-        if (box.IsEmpty || box.Width * box.Height > BoxPixels)
+        if (await look.AskedAsync(int.MaxValue) is not { } pixels)
         {
             return Results.NotFound();
         }
 
-        PassPixels pixels = await look.Pictures.SamplesAsync(look.Seen, box, look.Cancel);
         return Results.Json(
             new
             {
-                x = box.MinX,
-                y = box.MinY,
-                width = box.Width,
-                height = box.Height,
+                x = pixels.Window.MinX,
+                y = pixels.Window.MinY,
+                width = pixels.Width,
+                height = pixels.Height,
                 channels = pixels.Channels.Select(c =>
                 {
                     BoxNumbers numbers = BoxNumbers.Of(c.Plane);
@@ -101,7 +98,7 @@ public static class NumbersEndpoints
         PixelBox box = isPixel ? look.Asked(1) : look.Part.DataWindow;
         PassPixels pixels = isPixel
             ? await look.Pictures.SamplesAsync(look.Seen, box, look.Cancel)
-            : (await look.Pictures.WholeAsync(look.View, look.Seen, MatteWidth, look.Cancel)).Pixels;
+            : await look.Pictures.WholeAsync(look.Seen, box, MatteWidth, look.Cancel);
         var names = await look.Pictures.MatteNamesAsync(look.Seen, look.Cancel);
         return Results.Json(
             CryptoMask

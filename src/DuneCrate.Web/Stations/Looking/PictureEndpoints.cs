@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
@@ -22,60 +21,30 @@ public static class PictureEndpoints
     /// <summary>Adds the routes.</summary>
     public static void MapPictures(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/{show}/{shot}/picture.png", PassAsync);
+        Looked.Map(routes, "/{show}/{shot}/picture.png", PassAsync);
         routes.MapGet("/{show}/{shot}/rebuild.png", RebuildAsync);
-        routes.MapGet("/{show}/{shot}/evidence.png", EvidenceAsync);
+        Looked.Map(routes, "/{show}/{shot}/evidence.png", EvidenceAsync);
         routes.MapGet("/{show}/{shot}/probe", ProbeAsync);
     }
 
-    private static async Task<IResult> PassAsync(
-        HttpContext http,
-        string show,
-        string shot,
-        string layer,
-        string pass,
-        int frame,
-        ShotViews views,
-        PictureService pictures,
-        string? channels = null,
-        int? part = null,
-        string from = "",
-        int width = 0
-    ) =>
-        await WithShot(
-            http,
-            views,
-            show,
-            shot,
-            async (view, cancel) =>
-            {
-                var sought = new Sought(layer, pass, frame)
-                {
-                    Channels = channels,
-                    Part = part,
-                    From = from,
-                };
-                if (await pictures.FindAsync(view, sought, cancel) is not { } seen)
-                {
-                    return Results.NotFound();
-                }
-
-                (PassPixels pixels, Primaries? primaries) = await pictures.WholeAsync(view, seen, width, cancel);
-                PixelBox window = pixels.Window;
-                http.Response.Headers[DataWindowHeader] = string.Create(
-                    CultureInfo.InvariantCulture,
-                    $"{window.MinX} {window.MinY} {window.MaxX} {window.MaxY}"
-                );
-                PictureSettings settings = PictureQuery.Read(http.Request.Query, seen, primaries);
-                return await PngAsync(
-                    pictures,
-                    (long)pixels.Width * pixels.Height,
-                    () => PictureMaker.Render(pixels, settings),
-                    width,
-                    cancel
-                );
-            }
+    private static async Task<IResult> PassAsync(Looked look)
+    {
+        int width = look.Number("width");
+        PassPixels pixels = await look.Pictures.WholeAsync(look.Seen, look.Part.DataWindow, width, look.Cancel);
+        PixelBox window = pixels.Window;
+        look.Http.Response.Headers[DataWindowHeader] = string.Create(
+            CultureInfo.InvariantCulture,
+            $"{window.MinX} {window.MinY} {window.MaxX} {window.MaxY}"
         );
+        PictureSettings settings = PictureQuery.Read(look.Http.Request.Query, look.Seen, look.Primaries);
+        return await PngAsync(
+            look.Pictures,
+            (long)pixels.Width * pixels.Height,
+            () => PictureMaker.Render(pixels, settings),
+            width,
+            look.Cancel
+        );
+    }
 
     private static async Task<IResult> RebuildAsync(
         HttpContext http,
@@ -125,46 +94,27 @@ public static class PictureEndpoints
             null
         );
 
-    private static async Task<IResult> EvidenceAsync(
-        HttpContext http,
-        string show,
-        string shot,
-        string layer,
-        string pass,
-        int frame,
-        int x,
-        int y,
-        ShotViews views,
-        PictureService pictures
-    ) =>
-        await WithShot(
-            http,
-            views,
-            show,
-            shot,
-            async (view, cancel) =>
-            {
-                // A margin all around, so that a pixel near the edge still stands in a whole piece.
-                PixelBox box =
-                    Math.Abs((long)x) > 1 << 28 || Math.Abs((long)y) > 1 << 28
-                        ? default
-                        : new PixelBox(x, y, x, y).Grown(Math.Max(Evidence.Width, Evidence.Height));
-                return
-                    await pictures.FindAsync(view, new Sought(layer, pass, frame), cancel) is { } seen
-                    && await pictures.SamplesAsync(seen, box, cancel) is { Width: > 0, Height: > 0 } pixels
-                    ? await PngAsync(
-                        pictures,
-                        (long)pixels.Width * pixels.Height,
-                        () =>
-                            PictureMaker
-                                .Render(pixels, new PictureSettings())
-                                .Around(x - pixels.Window.MinX, y - pixels.Window.MinY, Evidence.Width, Evidence.Height, EvidenceScale),
-                        0,
-                        cancel
-                    )
-                    : Results.NotFound();
-            }
-        );
+    private static async Task<IResult> EvidenceAsync(Looked look)
+    {
+        // A margin all around, so that a pixel near the edge still stands in a whole piece.
+        (int x, int y) = (look.Number("x"), look.Number("y"));
+        PixelBox box =
+            Math.Abs((long)x) > 1 << 28 || Math.Abs((long)y) > 1 << 28
+                ? default
+                : new PixelBox(x, y, x, y).Grown(Math.Max(Evidence.Width, Evidence.Height));
+        return await look.Pictures.SamplesAsync(look.Seen, box, look.Cancel) is { Width: > 0, Height: > 0 } pixels
+            ? await PngAsync(
+                look.Pictures,
+                (long)pixels.Width * pixels.Height,
+                () =>
+                    PictureMaker
+                        .Render(pixels, new PictureSettings())
+                        .Around(x - pixels.Window.MinX, y - pixels.Window.MinY, Evidence.Width, Evidence.Height, EvidenceScale),
+                0,
+                look.Cancel
+            )
+            : Results.NotFound();
+    }
 
     private static async Task<IResult> ProbeAsync(
         HttpContext http,
@@ -188,6 +138,7 @@ public static class PictureEndpoints
                 foreach ((string pass, var samples) in await pictures.ProbeAsync(view, layer, frame, x, y, cancel))
                 {
                     PassDefinition? definition = view.Plan.Catalogue.Find(pass);
+                    FileFacts? facts = Facts(views, view, layer, pass, frame);
                     var mattes =
                         definition?.Has(PassMeasures.Cryptomatte) == true
                         && await pictures.FindAsync(view, new Sought(layer, pass, frame), cancel) is { } seen
@@ -203,7 +154,7 @@ public static class PictureEndpoints
                             {
                                 channel = s.Channel,
                                 value = Text(s.Value),
-                                among = Facts(views, view, layer, pass, frame)?.FindChannel(s.Channel)?.Samples?.Among(s.Value),
+                                among = facts?.FindChannel(s.Channel)?.Samples?.Among(s.Value),
                             }),
                         }
                     );

@@ -31,12 +31,12 @@ public sealed partial class PictureService
     private const long StripPixels = 2_500_000,
         KeptHeaders = 2_000,
         KeptNames = 500_000;
-    private readonly SharedCache<PictureKey, ImmutableDictionary<float, string>> _mattes = new(KeptNames, (_, n) => n.Count + 1);
     private const int RangeWidth = 960,
         LargePixels = 4_000_000,
         MostBands = 4;
 
     private readonly SharedCache<PictureKey, FileFacts> _headers = new(KeptHeaders, (_, _) => 1);
+    private readonly SharedCache<PictureKey, ImmutableDictionary<float, string>> _mattes = new(KeptNames, (_, n) => n.Count + 1);
 
     /// <summary>What a pass at a frame is in a file; null when it has not come.</summary>
     /// <param name="shot">The shot.</param>
@@ -143,6 +143,13 @@ public sealed partial class PictureService
             return null;
         }
 
+        if (shrink > 1 && shrink == ProxyStore.Shrink(window))
+        {
+            // The file is read whole at this level: what is read is kept, and a file whose proxy is there is not read.
+            PassPixels proxy = await ProxyAsync(seen, window, cancel);
+            return proxy.Cut(column * TileSide, row * TileSide, TileSide, TileSide);
+        }
+
         int rows = (int)Math.Max(1, StripPixels / ((long)wide * TileSide)),
             strip = row / rows,
             top = window.MinY + strip * rows * TileSide * shrink;
@@ -151,27 +158,20 @@ public sealed partial class PictureService
         return pixels.Cut(column * TileSide, (row - strip * rows) * TileSide, TileSide, TileSide);
     }
 
-    /// <summary>The whole picture, shrunk for a width, and its own primaries.</summary>
-    /// <param name="shot">The shot.</param>
+    /// <summary>The whole picture, shrunk for a width.</summary>
     /// <param name="seen">What is looked at.</param>
+    /// <param name="window">Its data window.</param>
     /// <param name="width">Pixels across that are wanted; 0 for as many as there are.</param>
     /// <param name="cancel">Leaves.</param>
-    public async Task<(PassPixels Pixels, Primaries? Primaries)> WholeAsync(
-        ShotView shot,
-        SeenFile seen,
-        int width,
-        CancellationToken cancel
-    )
+    public Task<PassPixels> WholeAsync(SeenFile seen, PixelBox window, int width, CancellationToken cancel) =>
+        width is > 0 and <= ProxyStore.Side ? ProxyAsync(seen, window, cancel) : StripAsync(seen, Shrink(window, width), window, cancel);
+
+    /// <summary>The window of what is looked at.</summary>
+    /// <exception cref="ImageException">The file cannot be read, or has none of the channels.</exception>
+    public async Task<PixelBox> WindowAsync(SeenFile seen, CancellationToken cancel)
     {
-        PartFacts? part = seen.PartOf(await HeaderAsync(seen, cancel));
-        return part is null
-            ? throw new ImageException("", 0, (await HeaderAsync(seen, cancel)).Problem ?? "it has none of the channels")
-            : (
-                width is > 0 and <= ProxyStore.Side
-                    ? await ProxyAsync(seen, part.DataWindow, cancel)
-                    : await StripAsync(seen, Shrink(part.DataWindow, width), part.DataWindow, cancel),
-                PrimariesOf(shot, part)
-            );
+        FileFacts header = await HeaderAsync(seen, cancel);
+        return seen.PartIn(header).DataWindow;
     }
 
     /// <summary>The proxy of a picture: the one that is kept, else it is made and kept.</summary>
@@ -184,17 +184,7 @@ public sealed partial class PictureService
             new PictureKey(seen.Path, seen.Stamp, $"{seen.Key}|{seen.Kept}|proxy"),
             stop =>
                 ReadAsync(
-                    memory =>
-                    {
-                        if (_proxies.Read(seen) is { } kept)
-                        {
-                            return kept;
-                        }
-
-                        PicturePlanes made = Read(seen, ProxyStore.Shrink(window), window, memory, stop);
-                        _proxies.Write(seen, made);
-                        return made;
-                    },
+                    memory => _proxies.Read(seen) ?? _proxies.Keep(seen, Read(seen, ProxyStore.Shrink(window), window, memory, stop)),
                     stop
                 ),
             cancel

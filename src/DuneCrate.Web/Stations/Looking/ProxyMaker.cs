@@ -23,16 +23,18 @@ public sealed class ProxyMaker(ShowStore store, ShotViews views, PictureService 
     private readonly Lock _lock = new();
     private (ShotView Shot, Sought Sought)? _wanted;
 
-    /// <summary>Somebody looks at a pass; what they looked at before is left as it is.</summary>
-    public void Want(ShotView shot, Sought sought)
+    /// <summary>
+    /// Somebody looks at a pass at a frame that has no proxy yet; what is made of another pass meanwhile is left as it is.
+    /// </summary>
+    public void Want(ShotView shot, Sought sought, SeenFile seen)
     {
+        if (!proxies.Lacks(seen))
+        {
+            return;
+        }
+
         lock (_lock)
         {
-            if (_wanted is var (was, of) && was.Row.Id == shot.Row.Id && of with { Frame = 0 } == sought with { Frame = 0 })
-            {
-                return;
-            }
-
             _wanted = (shot, sought);
         }
 
@@ -61,49 +63,45 @@ public sealed class ProxyMaker(ShowStore store, ShotViews views, PictureService 
         while (!stoppingToken.IsCancellationRequested)
         {
             await _news.WaitAsync(stoppingToken);
+            while (await _news.WaitAsync(Rest, stoppingToken))
+            {
+                // Whoever flips through passes has not found yet what they look for.
+            }
+
             await Background.DoAsync(log, "make proxies", () => MakeAsync(stoppingToken), stoppingToken);
         }
     }
 
     private async Task MakeAsync(CancellationToken ending)
     {
-        (ShotView, Sought)? made = null;
-        while (true)
+        while (Next() is var (wanted, shotId))
         {
-            (ShotView Shot, Sought Sought)? wanted;
-            int? shotId = null;
-            lock (_lock)
+            if (wanted is var (shot, sought))
             {
-                wanted = _wanted;
-                if (wanted is null || wanted == made)
-                {
-                    wanted = null;
-                    shotId = _checked.TryDequeue(out int id) ? id : null;
-                }
+                await RangeAsync(shot, sought, ending);
             }
-
-            if (wanted is { } look)
+            else if (!await BeautyAsync(shotId, ending))
             {
-                await Task.Delay(Rest, ending);
-                made = look;
-                await RangeAsync(look.Shot, look.Sought, () => _wanted == look, ending);
-            }
-            else if (shotId is { } of)
-            {
-                (ShotView, Sought)? now = _wanted;
-                if (!await BeautyAsync(of, () => _wanted == now, ending))
-                {
-                    WantBeauty(of);
-                }
-            }
-            else
-            {
-                return;
+                WantBeauty(shotId);
             }
         }
     }
 
-    private async Task<bool> BeautyAsync(int shotId, Func<bool> isLeft, CancellationToken ending)
+    /// <summary>What to make next: of what somebody looks at, else of a shot that was checked; null when there is nothing.</summary>
+    private ((ShotView Shot, Sought Sought)? Wanted, int ShotId)? Next()
+    {
+        lock (_lock)
+        {
+            (ShotView, Sought)? wanted = _wanted;
+            _wanted = null;
+            return wanted is not null ? (wanted, 0)
+                : _checked.TryDequeue(out int shotId) ? (null, shotId)
+                : null;
+        }
+    }
+
+    /// <returns>False when it was left for somebody who looks.</returns>
+    private async Task<bool> BeautyAsync(int shotId, CancellationToken ending)
     {
         if (
             await store.ShotAsync(shotId, ending) is not { } row
@@ -115,7 +113,7 @@ public sealed class ProxyMaker(ShowStore store, ShotViews views, PictureService 
 
         foreach (PlannedOutput output in shot.Outputs.Where(o => o.HasBeauty))
         {
-            if (!await RangeAsync(shot, new Sought(output.Layer.Name, PassKeys.Beauty, shot.Range.First), isLeft, ending))
+            if (!await RangeAsync(shot, new Sought(output.Layer.Name, PassKeys.Beauty, shot.Range.First), ending))
             {
                 return false;
             }
@@ -125,26 +123,26 @@ public sealed class ProxyMaker(ShowStore store, ShotViews views, PictureService 
     }
 
     /// <summary>Makes those of a range that are not there, from a frame on and around, while nobody wants something else.</summary>
-    /// <returns>False when it was left.</returns>
-    private async Task<bool> RangeAsync(ShotView shot, Sought sought, Func<bool> isWanted, CancellationToken ending)
+    /// <returns>False when it was left for somebody who looks.</returns>
+    private async Task<bool> RangeAsync(ShotView shot, Sought sought, CancellationToken ending)
     {
         ImmutableArray<int> frames = [.. shot.Range.OrderBy(f => f < sought.Frame).ThenBy(f => f)];
         foreach (int frame in frames)
         {
-            if (!isWanted() || ending.IsCancellationRequested)
+            ending.ThrowIfCancellationRequested();
+            lock (_lock)
             {
-                return false;
+                if (_wanted is not null)
+                {
+                    return false;
+                }
             }
 
             try
             {
-                if (
-                    await pictures.FindAsync(shot, sought with { Frame = frame }, ending) is { Kept: null } seen
-                    && !proxies.Has(seen)
-                    && seen.PartOf(await pictures.HeaderAsync(seen, ending)) is { } part
-                )
+                if (await pictures.FindAsync(shot, sought with { Frame = frame }, ending) is { } seen && proxies.Lacks(seen))
                 {
-                    await pictures.ProxyAsync(seen, part.DataWindow, ending);
+                    await pictures.ProxyAsync(seen, await pictures.WindowAsync(seen, ending), ending);
                 }
             }
             catch (Exception e)

@@ -63,8 +63,8 @@ public sealed class ProxyStore
         }
     }
 
-    /// <summary>Whether there is one of a pass of a file as it is now.</summary>
-    public bool Has(SeenFile seen) => File.Exists(PathOf(seen));
+    /// <summary>Whether one of a pass of a file as it is now would be made anew: there is none, and some are kept.</summary>
+    public bool Lacks(SeenFile seen) => _most > 0 && seen.Kept is null && !File.Exists(PathOf(seen));
 
     /// <summary>The proxy of a pass of a file, as it is now or as it was; null when there is none.</summary>
     public PicturePlanes? Read(SeenFile seen)
@@ -99,46 +99,43 @@ public sealed class ProxyStore
     }
 
     /// <summary>Keeps a proxy; what the disk refuses is left out.</summary>
-    public void Write(SeenFile seen, PicturePlanes planes)
+    /// <returns>The proxy as it will be read.</returns>
+    public PicturePlanes Keep(SeenFile seen, PicturePlanes made)
     {
-        if (_most == 0)
+        PicturePlanes planes = PlanesFile.AsKept(made, seen.IsMean);
+        if (!Lacks(seen))
         {
-            return;
+            return planes;
         }
 
         string path = PathOf(seen),
-            made = $"{path}.{Guid.NewGuid():n}";
+            partial = $"{path}.{Guid.NewGuid():n}";
         try
         {
+            _ = Bytes; // What is there is counted before there is more.
             Directory.CreateDirectory(Path.GetDirectoryName(path)!);
             try
             {
-                using (FileStream to = File.Create(made))
+                using (FileStream to = File.Create(partial))
                 {
-                    PlanesFile.Write(to, planes, isHalf: seen.IsMean);
+                    PlanesFile.Write(to, planes, seen.IsMean);
                 }
 
-                long length = new FileInfo(made).Length;
-                File.Move(made, path, overwrite: true);
-                if (Bytes + length > _most)
-                {
-                    Sweep();
-                }
-
-                lock (_lock)
-                {
-                    _bytes += length;
-                }
+                File.Move(partial, path, overwrite: true);
             }
             finally
             {
-                File.Delete(made);
+                File.Delete(partial);
             }
+
+            Count(new FileInfo(path).Length);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
             _log.LogWarning("A proxy cannot be kept: {Reason}", e.Message);
         }
+
+        return planes;
     }
 
     /// <summary>The file of the newest proxy of a pass from before a moment; null when none was kept.</summary>
@@ -158,25 +155,29 @@ public sealed class ProxyStore
             : null;
     }
 
-    /// <summary>Takes away what was not asked for longest, until there is room.</summary>
-    private void Sweep()
+    /// <summary>Counts what came; when it is too much, what was not asked for longest goes until there is room.</summary>
+    private void Count(long length)
     {
         lock (_lock)
         {
-            long left = 0;
+            _bytes += length;
+            if (_bytes <= _most)
+            {
+                return;
+            }
+
+            _bytes = 0;
             foreach (FileInfo file in Everything().OrderByDescending(f => f.LastWriteTimeUtc))
             {
-                if (left + file.Length > _most * SweptTo)
+                if (_bytes + file.Length > _most * SweptTo)
                 {
                     file.Delete();
                 }
                 else
                 {
-                    left += file.Length;
+                    _bytes += file.Length;
                 }
             }
-
-            _bytes = left;
         }
     }
 

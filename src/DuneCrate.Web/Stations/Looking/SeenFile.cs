@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
@@ -46,4 +47,9 @@ public sealed record SeenFile(
             (Part is null || p.Index == Part) && p.Channels.Any(c => stored.Contains(c.Name) || Channels.Contains(c.Name))
         );
     }
+
+    /// <summary>The same where it must be there.</summary>
+    /// <exception cref="ImageException">It is not; the message says why.</exception>
+    public PartFacts PartIn(FileFacts header) =>
+        PartOf(header) ?? throw new ImageException("", 0, header.Problem ?? $"it has none of {string.Join(", ", Channels)}");
 }

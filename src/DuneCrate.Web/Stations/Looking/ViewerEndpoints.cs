@@ -7,7 +7,7 @@ using DuneCrate.Core.Pictures;
 
 namespace DuneCrate.Web.Stations.Looking;
 
-/// <summary>What the viewer asks for: what there is to be  of it, samples of single pixels, numbers over a box.</summary>
+/// <summary>What the viewer asks for: what there is to be seen, tiles of it, samples of single pixels.</summary>
 public static class ViewerEndpoints
 {
     /// <summary>Adds the routes.</summary>
@@ -21,7 +21,7 @@ public static class ViewerEndpoints
     private static async Task<IResult> InfoAsync(Looked look)
     {
         (SeenFile seen, PartFacts part) = (look.Seen, look.Part);
-        look.Http.RequestServices.GetRequiredService<ProxyMaker>().Want(look.View, look.Sought);
+        look.Http.RequestServices.GetRequiredService<ProxyMaker>().Want(look.View, look.Sought, look.Seen);
         bool isRanged = seen.Definition?.Kind == PassKind.Data && !seen.Definition.Has(PassMeasures.Normal);
         (double Near, double Far)? range = isRanged ? await look.Pictures.RangeAsync(seen, part.DataWindow, look.Cancel) : null;
         return Results.Json(
@@ -109,18 +109,16 @@ public static class ViewerEndpoints
 
     private static async Task<IResult> SamplesAsync(Looked look)
     {
-        PixelBox box = look.Asked(PictureService.MostTold);
-        if (box.IsEmpty)
+        if (await look.AskedAsync(PictureService.MostTold) is not { } pixels)
         {
             return Results.NotFound();
         }
 
-        PassPixels pixels = await look.Pictures.SamplesAsync(look.Seen, box, look.Cancel);
         return Results.Json(
             new
             {
-                x = box.MinX,
-                y = box.MinY,
+                x = pixels.Window.MinX,
+                y = pixels.Window.MinY,
                 width = pixels.Width,
                 height = pixels.Height,
                 channels = pixels.Channels.Select(c => new { name = c.Channel, values = c.Plane.Select(v => Looked.Short(v)) }),

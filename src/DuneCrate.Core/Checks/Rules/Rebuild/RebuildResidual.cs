@@ -43,11 +43,8 @@ public sealed class RebuildResidual : PixelRule
 
     public override IEnumerable<Finding> Check(CheckContext context)
     {
-        (double mean, double off, double blocker) = (
-            context.Threshold(this, Mean),
-            context.Threshold(this, Off),
-            context.Threshold(this, Blocker)
-        );
+        (double mean, double off) = LimitsIn(context);
+        double blocker = context.Threshold(this, Blocker);
         foreach (CheckedOutput output in context.Outputs.Where(l => l.Planned?.HasBeauty == true))
         {
             var measured = output.Files.Select(f => (File: f, Facts: context.Rebuild(output, f))).Where(m => m.Facts is not null).ToArray();
@@ -90,11 +87,12 @@ public sealed class RebuildResidual : PixelRule
     }
 
     /// <summary>Whether the sum of an output's layer was measured in every frame and comes out.</summary>
-    internal bool Holds(CheckContext context, CheckedOutput output) =>
-        context.Intake.Depth == FactsDepth.Pixels
-        && output.Files.All(f =>
-            context.Rebuild(output, f) is { } facts && !IsOff(facts, context.Threshold(this, Mean), context.Threshold(this, Off))
-        );
+    internal bool Holds(CheckContext context, CheckedOutput output)
+    {
+        (double mean, double off) = LimitsIn(context);
+        return context.Intake.Depth == FactsDepth.Pixels
+            && output.Files.All(f => context.Rebuild(output, f) is { } facts && !IsOff(facts, mean, off));
+    }
 
     /// <summary>Whether a frame's light passes are off by more than the limits.</summary>
     public static bool IsOff(RebuildFacts facts, double mean, double off) => Times(facts, mean, off) > 1;
