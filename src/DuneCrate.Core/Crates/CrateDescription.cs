@@ -125,10 +125,11 @@ public static class CrateDescription
     private static IEnumerable<CratePass> Stacked(IEnumerable<CratePass> passes, Plan plan)
     {
         CratePass[] all = [.. passes];
+        var order = new StackOrder(plan, all.Select(p => (p.Layer, p.Pass)));
         string[] layers = [.. plan.Layers.Select(l => l.Name)];
-        return StackOrder
-            .FromBottom(plan, all, p => (p.Layer, p.Pass))
+        return all.Where(p => order.IsLaidIn(p.Pass))
+            .OrderBy(p => order.KeyOf(p.Layer, p.Pass))
             .Select((p, i) => p with { Place = i + 1 })
-            .Concat(all.Where(p => StackOrder.PlaceOf(plan, p.Pass) == StackPlace.None).OrderBy(p => Array.IndexOf(layers, p.Layer)));
+            .Concat(all.Where(p => !order.IsLaidIn(p.Pass)).OrderBy(p => Array.IndexOf(layers, p.Layer)));
     }
 }

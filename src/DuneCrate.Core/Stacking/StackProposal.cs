@@ -4,10 +4,9 @@ using DuneCrate.Core.Planning.Model;
 namespace DuneCrate.Core.Stacking;
 
 /// <summary>
-/// The composite that a plan suggests, from the bottom: the layers from the farthest to the nearest (a plan lists the nearest first); of
-/// each the shadow that it casts onto what is there, then its beauty, then occlusion on itself, then its masks at opacity 0. Data and ids
-/// are not laid in; light passes are in the beauty, and where the plan says that they sum to it, so are shadow and occlusion: those stand
-/// at opacity 0 too. Common practice.
+/// The composite that a plan suggests: the passes that are laid in, in the order of <see cref="StackOrder"/>, and over those of a layer its
+/// masks at opacity 0. Data and ids are not laid in; light passes are in the beauty, and where the plan says that they sum to it, so are
+/// shadow and occlusion: those stand at opacity 0 too. Common practice.
 /// </summary>
 public static class StackProposal
 {
@@ -20,11 +19,14 @@ public static class StackProposal
         [
             .. PlannedOutput.From(plan).Where(isThere).SelectMany(o => o.Passes.Select(p => (o, p))),
         ];
-        var masks = all.Where(p => plan.Catalogue.Find(p.Pass.Pass)?.Kind == PassKind.Mask).ToLookup(p => p.Output.Layer);
-        var strips = StackOrder
-            .FromBottom(plan, all, p => (p.Output.Layer.Name, p.Pass.Pass))
-            .GroupBy(p => p.Output.Layer)
-            .SelectMany(layer => layer.Concat(masks[layer.Key]))
+        var order = new StackOrder(plan, all.Select(p => (p.Output.Layer.Name, p.Pass.Pass)));
+        var laid = all.Where(p => order.IsLaidIn(p.Pass.Pass))
+            .OrderBy(p => order.KeyOf(p.Output.Layer.Name, p.Pass.Pass))
+            .ToLookup(p => p.Output.Layer.Name);
+        var masks = all.Where(p => plan.Catalogue.Find(p.Pass.Pass)?.Kind == PassKind.Mask).ToLookup(p => p.Output.Layer.Name);
+        var strips = plan
+            .Layers.Reverse()
+            .SelectMany(l => laid[l.Name].Concat(masks[l.Name]))
             .Select(p => Strip(p.Output, p.Pass, plan.Catalogue.Find(p.Pass.Pass)!))
             .OfType<StackStrip>();
         return new StackRecipe

@@ -69,8 +69,9 @@ public class CrateTests
             ("raw", "data", "none", "sequence"),
             ((string?)depth["colourSpace"], (string?)depth["kind"], (string?)depth["operation"], (string?)depth["extent"])
         );
+        // Below the farthest layer is nothing that its shadow could fall on.
         Assert.Equal(
-            ["seabed shadow", "seabed beauty", "seabed ao", "kelp beauty", "kelp ao", "sub shadow", "sub beauty", "sub ao"],
+            ["seabed beauty", "seabed shadow", "seabed ao", "kelp beauty", "kelp ao", "sub shadow", "sub beauty", "sub ao"],
             passes.Where(p => p["place"] is not null).OrderBy(p => (int)p["place"]!).Select(p => $"{p["layer"]} {p["pass"]}")
         );
         Assert.Equal("premultiplied", (string?)passes.First(p => (string?)p["pass"] == "beauty" && (string?)p["layer"] == "sub")["alpha"]);

@@ -267,6 +267,7 @@ public sealed class StackTests : IDisposable
             Array.FindIndex(sub, s => s.Name.Contains("shadow")) < Array.FindIndex(sub, s => s.Name == "sub beauty"),
             "a shadow lies below its caster"
         );
+        Assert.Equal("seabed beauty", proposed.Strips[0].Name); // A shadow below everything would fall on nothing.
     }
 
     public void Dispose() => _folder.Dispose();
