@@ -277,4 +277,38 @@ public class ViewerTests(BrowserFixture browser) : IClassFixture<BrowserFixture>
         browser.Click(By.CssSelector("#probe-box button"));
         browser.Until(d => browser.Text("#frame-now") == "1003" ? d : null, "the frame");
     }
+
+    /// <summary>What opens over the picture is whole in the window, wherever its name stands after the line wrapped.</summary>
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(1024, 800)]
+    [InlineData(853, 533)]
+    public void What_opens_is_whole_in_the_window(int width, int height)
+    {
+        browser.MakeShot($"KV{width}");
+        browser.Driver.Manage().Window.Size = new System.Drawing.Size(width, height);
+        try
+        {
+            Open($"KV{width}", "");
+            Assert.Equal(
+                "",
+                browser.Script<string>(
+                    """
+                    const cut = [], well = document.getElementById('well').parentElement.getBoundingClientRect();
+                    for (const more of document.querySelectorAll('details.more')) {
+                      more.open = true;
+                      const card = more.querySelector('.card').getBoundingClientRect();
+                      if (card.left < well.left || card.right > well.right) cut.push(more.querySelector('summary').textContent);
+                      more.open = false;
+                    }
+                    return cut.join(', ');
+                    """
+                )
+            );
+        }
+        finally
+        {
+            browser.Driver.Manage().Window.Size = new System.Drawing.Size(1280, 800);
+        }
+    }
 }
