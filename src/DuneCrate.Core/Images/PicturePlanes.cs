@@ -251,7 +251,8 @@ public sealed record PicturePlanes(
         }
     }
 
-    private static void Divide(float[] plane, PixelBox window, int width, int shrink)
+    /// <summary>Means out of sums of the pixels that each sample stands for.</summary>
+    internal static void Divide(float[] plane, PixelBox window, int width, int shrink)
     {
         for (int i = 0; i < plane.Length; i++)
         {

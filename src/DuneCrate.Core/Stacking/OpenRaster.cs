@@ -46,6 +46,11 @@ public static class OpenRaster
             StackStrip strip = recipe.Strips[i];
             if (layers[i] is not { } rgba)
             {
+                if (strip.Look is { } look)
+                {
+                    unsaid.Add($"{strip.Name}: OpenRaster has no {look.Kind.ToString().ToLowerInvariant()}; it is in the merged image alone");
+                }
+
                 continue;
             }
 

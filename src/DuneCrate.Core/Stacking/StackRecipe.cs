@@ -3,6 +3,7 @@ using System.Text.Json.Serialization;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Stacking.Looks;
 
 namespace DuneCrate.Core.Stacking;
 
@@ -66,10 +67,12 @@ public sealed record StackRecipe
 
     private static string? ProblemOf(StackStrip strip) =>
         strip.Source.Length == 0 ? "it has no source"
-        : ColoursOf(strip) is not (1 or 3) ? "channels are one or three of colour, and an alpha behind them"
+        : strip.Look?.Kind != LookKind.Blur && ColoursOf(strip) is not (1 or 3)
+            ? "channels are one or three of colour, and an alpha behind them"
         : !(strip.Opacity is >= 0 and <= 1) ? "opacity goes from 0 to 1"
         : !(Math.Abs(strip.Gain) <= MostStops) ? $"gain goes from -{MostStops} to {MostStops} stops"
         : strip.Mask is { } mask && (mask.Source.Length == 0 || mask.Channel.Length == 0) ? "its mask needs a source and a channel"
+        : strip.Look?.Problem(ColoursOf(strip)) is { } look ? look
         : null;
 
     /// <summary>Channels of colour that a strip names.</summary>

@@ -1,6 +1,8 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Stacking.Looks;
 
 namespace DuneCrate.Core.Stacking;
 
@@ -12,6 +14,10 @@ public sealed record StackStrip
 
     /// <summary>Its files, relative to the folder, with <c>#</c> for digits of the frame; without one a still.</summary>
     public required string Source { get; init; }
+
+    /// <summary>The root that its files lie under, where that is not the stack's folder; or null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Root { get; init; }
 
     /// <summary>Three channels of colour or one that is grey, and behind them the alpha, if there is one.</summary>
     public required string[] Channels { get; init; }
@@ -36,6 +42,14 @@ public sealed record StackStrip
 
     /// <summary>The one frame that stands for all, or null.</summary>
     public int? Hold { get; init; }
+
+    /// <summary>What it does to what lies below instead of being laid in; or null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public StripLook? Look { get; init; }
+
+    /// <summary>Frames a second of its files, where they say; or null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public FrameRate? FrameRate { get; init; }
 
     /// <summary>Why it lies where it does, for people; or null.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]

@@ -1,127 +1,119 @@
+using System.Numerics.Tensors;
+
 namespace DuneCrate.Core.Stacking;
 
 /// <summary>
 /// Lays one line of a strip onto the line below it, in scene-linear floats. S is the strip's colour times its alpha α, B and β what is
-/// below, w the weight (opacity × mask). Formulas: <c>dune-crate.stack/1</c>.
+/// below, w the weight (opacity × mask). Formulas: <c>dune-crate.stack/1</c>. One thread at a time.
 /// </summary>
-internal static class StripBlend
+internal sealed class StripBlend(int width)
 {
+    private readonly float[] _share = new float[width],
+        _light = new float[width];
+
     /// <summary>Lays a line in.</summary>
     /// <param name="operation">How.</param>
     /// <param name="below">Red, green, blue and alpha of what is below; becomes the result.</param>
     /// <param name="strip">Red, green and blue of the strip, times its alpha.</param>
     /// <param name="alpha">Its alpha.</param>
     /// <param name="weight">Its weight.</param>
-    public static void Line(StackOperation operation, float[][] below, float[][] strip, float[] alpha, float[] weight)
+    public void Line(StackOperation operation, float[][] below, float[][] strip, float[] alpha, float[] weight)
     {
+        Share(operation, below[3], alpha, weight);
         for (int c = 0; c < 3; c++)
         {
-            Colour(operation, below[c], strip[c], below[3], alpha, weight);
+            Colour(operation, below[c], strip[c], alpha, weight);
         }
 
         Alpha(operation, below[3], alpha, weight);
     }
 
-    private static void Colour(StackOperation operation, Span<float> b, Span<float> s, Span<float> beta, Span<float> a, Span<float> w)
+    /// <summary>What is the same for all three colours: the share of what is below that stays, or of the strip that is seen.</summary>
+    private void Share(StackOperation operation, ReadOnlySpan<float> beta, ReadOnlySpan<float> a, ReadOnlySpan<float> w)
     {
-        int n = b.Length;
-        s = s[..n];
-        beta = beta[..n];
-        a = a[..n];
-        w = w[..n];
+        switch (operation)
+        {
+            case StackOperation.Over or StackOperation.Holdout:
+                TensorPrimitives.Multiply(a, w, _share);
+                TensorPrimitives.Subtract(1, _share, _share);
+                break;
+            case StackOperation.Under:
+                TensorPrimitives.Subtract(1, beta, _share);
+                TensorPrimitives.Multiply(_share, w, _share);
+                break;
+            case StackOperation.Keep:
+                TensorPrimitives.Subtract(a, 1, _share);
+                TensorPrimitives.MultiplyAdd(_share, w, 1, _share);
+                break;
+            case StackOperation.Minimum or StackOperation.Maximum or StackOperation.Difference:
+                TensorPrimitives.Subtract(1, w, _share);
+                break;
+        }
+    }
+
+    private void Colour(StackOperation operation, Span<float> b, ReadOnlySpan<float> s, ReadOnlySpan<float> a, ReadOnlySpan<float> w)
+    {
         switch (operation)
         {
             case StackOperation.Over:
-                for (int i = 0; i < n; i++)
-                {
-                    b[i] = s[i] * w[i] + b[i] * (1 - a[i] * w[i]);
-                }
-
+                TensorPrimitives.Multiply(s, w, _light);
+                TensorPrimitives.MultiplyAdd(b, _share, _light, b);
                 break;
             case StackOperation.Under:
-                for (int i = 0; i < n; i++)
-                {
-                    b[i] += s[i] * w[i] * (1 - beta[i]);
-                }
-
+                TensorPrimitives.MultiplyAdd(s, _share, b, b);
                 break;
             case StackOperation.Plus:
-                for (int i = 0; i < n; i++)
-                {
-                    b[i] += s[i] * w[i];
-                }
-
+                TensorPrimitives.MultiplyAdd(s, w, b, b);
                 break;
             case StackOperation.Multiply:
-                for (int i = 0; i < n; i++)
-                {
-                    b[i] *= 1 - w[i] + w[i] * (s[i] + 1 - a[i]);
-                }
-
+                // 1 − w + w·(S + 1 − α) is 1 + w·(S − α).
+                TensorPrimitives.Subtract(s, a, _light);
+                TensorPrimitives.MultiplyAdd(_light, w, 1, _light);
+                TensorPrimitives.Multiply(b, _light, b);
                 break;
             case StackOperation.Screen:
-                for (int i = 0; i < n; i++)
-                {
-                    b[i] += w[i] * s[i] - w[i] * s[i] * b[i];
-                }
-
+                TensorPrimitives.Multiply(s, w, _light);
+                TensorPrimitives.Subtract(1, b, _share);
+                TensorPrimitives.MultiplyAdd(_light, _share, b, b);
                 break;
             case StackOperation.Minimum:
-                for (int i = 0; i < n; i++)
-                {
-                    b[i] = b[i] * (1 - w[i]) + w[i] * MathF.Min(b[i], s[i]);
-                }
-
+                TensorPrimitives.Min(b, s, _light);
+                Mix(b, w);
                 break;
             case StackOperation.Maximum:
-                for (int i = 0; i < n; i++)
-                {
-                    b[i] = b[i] * (1 - w[i]) + w[i] * MathF.Max(b[i], s[i]);
-                }
-
+                TensorPrimitives.Max(b, s, _light);
+                Mix(b, w);
                 break;
             case StackOperation.Difference:
-                for (int i = 0; i < n; i++)
-                {
-                    b[i] = b[i] * (1 - w[i]) + w[i] * MathF.Abs(b[i] - s[i]);
-                }
-
+                TensorPrimitives.Subtract(b, s, _light);
+                TensorPrimitives.Abs<float>(_light, _light);
+                Mix(b, w);
                 break;
             default:
-                Cut(operation, b, a, w);
+                TensorPrimitives.Multiply(b, _share, b);
                 break;
         }
     }
 
-    /// <summary>Cuts away or keeps; the same for colour and alpha.</summary>
-    private static void Cut(StackOperation operation, Span<float> b, Span<float> a, Span<float> w)
+    private void Mix(Span<float> b, ReadOnlySpan<float> w)
     {
-        for (int i = 0; i < b.Length; i++)
-        {
-            b[i] *= operation == StackOperation.Holdout ? 1 - a[i] * w[i] : 1 - w[i] + a[i] * w[i];
-        }
+        TensorPrimitives.Multiply(_light, w, _light);
+        TensorPrimitives.MultiplyAdd(b, _share, _light, b);
     }
 
-    private static void Alpha(StackOperation operation, Span<float> beta, Span<float> a, Span<float> w)
+    private void Alpha(StackOperation operation, Span<float> beta, ReadOnlySpan<float> a, ReadOnlySpan<float> w)
     {
         switch (operation)
         {
             case StackOperation.Over:
-                for (int i = 0; i < beta.Length; i++)
-                {
-                    beta[i] = a[i] * w[i] + beta[i] * (1 - a[i] * w[i]);
-                }
-
+                TensorPrimitives.Multiply(a, w, _light);
+                TensorPrimitives.MultiplyAdd(beta, _share, _light, beta);
                 break;
             case StackOperation.Under:
-                for (int i = 0; i < beta.Length; i++)
-                {
-                    beta[i] += a[i] * w[i] * (1 - beta[i]);
-                }
-
+                TensorPrimitives.MultiplyAdd(a, _share, beta, beta);
                 break;
             case StackOperation.Holdout or StackOperation.Keep:
-                Cut(operation, beta, a, w);
+                TensorPrimitives.Multiply(beta, _share, beta);
                 break;
         }
     }
