@@ -26,6 +26,7 @@ internal static class StandInVerb
             Description = $"KIND:LAYER:FRAMES, as often as wanted; kinds: {string.Join(", ", Fault.Kinds.Keys)}",
             DefaultValueFactory = _ => [],
         };
+        var whole = new Option<bool>("--whole") { Description = "All layers in one picture too, in the folder whole" };
         var render = new Command("render", "The small renderer: frames of The Kelp Post and, beside them, the plan they were rendered to.")
         {
             to,
@@ -33,6 +34,7 @@ internal static class StandInVerb
             frames,
             size,
             faults,
+            whole,
         };
         render.SetAction(
             (parsed, cancel) =>
@@ -44,6 +46,7 @@ internal static class StandInVerb
                             parsed.GetRequiredValue(frames),
                             parsed.GetRequiredValue(size),
                             parsed.GetRequiredValue(faults),
+                            parsed.GetValue(whole),
                             cancel
                         )
                     )
@@ -61,7 +64,7 @@ internal static class StandInVerb
         return new Command("stand-in", "Small simulations of outside machines.") { render, scene };
     }
 
-    private static int Run(string to, string shot, string frames, string size, string[] faultTexts, CancellationToken cancel)
+    private static int Run(string to, string shot, string frames, string size, string[] faultTexts, bool isWhole, CancellationToken cancel)
     {
         FrameSet set = FrameSet.Parse(frames);
         string[] sides = size.Split('x');
@@ -115,6 +118,11 @@ internal static class StandInVerb
             new ProgressLine<RenderProgress>(p => $"{p.Done} of {p.Total} layer frames"),
             cancel
         );
+        if (isWhole)
+        {
+            StandInRenderer.RenderWhole(plan.Shot, folder, null, cancel);
+        }
+
         Terminal.Tell($"rendered {set.LongCount} frames of {shot} into {to}");
         return Outcome.Done;
     }

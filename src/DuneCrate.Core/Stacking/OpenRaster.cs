@@ -48,7 +48,9 @@ public static class OpenRaster
             {
                 if (strip.Look is { } look)
                 {
-                    unsaid.Add($"{strip.Name}: OpenRaster has no {look.Kind.ToString().ToLowerInvariant()}; it is in the merged image alone");
+                    unsaid.Add(
+                        $"{strip.Name}: OpenRaster has no {look.Kind.ToString().ToLowerInvariant()}; it is in the merged image alone"
+                    );
                 }
 
                 continue;

@@ -149,13 +149,7 @@ public sealed class StackCompositor
         }
     }
 
-    private void Lay(
-        OpenStrip[] run,
-        float[][] planes,
-        int bands,
-        Action<int, int, float[][], float[]>? laid,
-        CancellationToken cancel
-    )
+    private void Lay(OpenStrip[] run, float[][] planes, int bands, Action<int, int, float[][], float[]>? laid, CancellationToken cancel)
     {
         int rows = (_recipe.Height + bands - 1) / bands;
         try

@@ -25,7 +25,5 @@ public sealed record StackMask(string Source, string Channel)
     /// <summary>The channels that hold it.</summary>
     [JsonIgnore]
     internal ImmutableArray<string> ChannelsToRead =>
-        Named is null
-            ? [Channel]
-            : [.. Enumerable.Range(0, MostRanks / 2).SelectMany(i => "RGBA".Select(c => $"{Channel}{i:00}.{c}"))];
+        Named is null ? [Channel] : [.. Enumerable.Range(0, MostRanks / 2).SelectMany(i => "RGBA".Select(c => $"{Channel}{i:00}.{c}"))];
 }

@@ -45,7 +45,7 @@ internal static class FrameRenderer
         PixelBox window = PixelBox.OfSize(width, height).Grown(overscan);
         var planes = new PlaneSet((int)(window.Width * window.Height));
         LayerMask primary = layer == "seabed" ? LayerMask.Seabed : LayerMask.All;
-        uint seed = Noise.Mix((uint)frame * 2654435761u ^ (uint)(layer[0] * 7919 + shot[^2]));
+        uint seed = SeedOf(shot, frame, layer);
         Span<int> items = stackalloc int[Samples];
         Span<Vector3> rays = stackalloc Vector3[Samples];
         Span<Hit> hits = stackalloc Hit[Samples];
@@ -81,9 +81,7 @@ internal static class FrameRenderer
                     }
 
                     LightSample light = transport.Shade(hits[s], rays[s], seed ^ Noise.Mix((uint)(at * Samples + s)));
-                    float haze = layer == "seabed" ? KelpScene.Haze(hits[s].Distance) : 0;
-                    Add(ref sum, light, weight * (1 - haze));
-                    sum.Background += weight * haze * KelpScene.Water(rays[s] with { Y = Math.Max(rays[s].Y, 0.02f) });
+                    AddSample(ref sum, light, weight, layer == "seabed" ? KelpScene.Haze(hits[s].Distance) : 0, rays[s]);
                     (occlusion, shadow, covered) = (
                         occlusion + weight * light.Occlusion,
                         shadow + weight * light.Shadow,
@@ -97,6 +95,63 @@ internal static class FrameRenderer
         }
 
         return planes.Planes;
+    }
+
+    /// <summary>
+    /// Renders all layers in one picture, as no stack could do better: red, green and blue. Each surface is lit as in its own layer, by the
+    /// same random choices.
+    /// </summary>
+    public static float[][] RenderWhole(string shot, int frame, int width, int height, int overscan)
+    {
+        var scene = new KelpScene(shot, frame);
+        var transport = new LightTransport(scene);
+        PixelBox window = PixelBox.OfSize(width, height).Grown(overscan);
+        Span<Vector3> rays = stackalloc Vector3[Samples];
+        Span<Hit> hits = stackalloc Hit[Samples];
+        float[][] planes = [.. Enumerable.Range(0, 3).Select(_ => new float[window.Width * window.Height])];
+        for (int y = window.MinY, at = 0; y <= window.MaxY; y++)
+        {
+            for (int x = window.MinX; x <= window.MaxX; x++, at++)
+            {
+                var sum = new LightSample();
+                bool isFlat = true;
+                for (int s = 0; s < Samples; s++)
+                {
+                    rays[s] = scene.Camera.Ray(x + (s % Grid + 0.5f) / Grid, y + (s / Grid + 0.5f) / Grid, width, height);
+                    hits[s] = scene.Trace(scene.Camera.Eye, rays[s], LayerMask.All);
+                    isFlat &= hits[s].Shape == hits[0].Shape;
+                }
+
+                for (int s = 0; s < Samples; s += isFlat ? Samples - 1 : 1)
+                {
+                    float weight = isFlat ? Samples / 2 : 1;
+                    if (hits[s].Shape == KelpScene.NoShape)
+                    {
+                        sum.Background += weight * KelpScene.Water(rays[s]);
+                        continue;
+                    }
+
+                    string layer = KelpScene.ItemOf(scene, hits[s].Shape).Layer;
+                    uint seed = SeedOf(shot, frame, layer) ^ Noise.Mix((uint)(at * Samples + s));
+                    float haze = layer == "seabed" ? KelpScene.Haze(hits[s].Distance) : 0;
+                    AddSample(ref sum, transport.Shade(hits[s], rays[s], seed), weight, haze, rays[s]);
+                }
+
+                PlaneSet.Set(planes, at, sum.Sum / Samples);
+            }
+        }
+
+        return planes;
+    }
+
+    private static uint SeedOf(string shot, int frame, string layer) =>
+        Noise.Mix((uint)frame * 2654435761u ^ (uint)(layer[0] * 7919 + shot[^2]));
+
+    /// <summary>Adds the light of a sample, as far as the water between lets it through, and the water's own.</summary>
+    private static void AddSample(ref LightSample sum, in LightSample light, float weight, float haze, Vector3 ray)
+    {
+        Add(ref sum, light, weight * (1 - haze));
+        sum.Background += weight * haze * KelpScene.Water(ray with { Y = Math.Max(ray.Y, 0.02f) });
     }
 
     private static void Add(ref LightSample sum, in LightSample light, float share)

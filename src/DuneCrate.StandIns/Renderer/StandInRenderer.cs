@@ -5,6 +5,7 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Images.Cryptomatte;
 using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
@@ -79,6 +80,40 @@ public static class StandInRenderer
                     [.. faults.Where(f => f.Layer == job.Layer && f.Frames.Contains(job.Frame))]
                 );
                 progress?.Report(new RenderProgress(Interlocked.Increment(ref done), jobs.Length));
+            }
+        );
+    }
+
+    /// <summary>
+    /// Renders frames with all layers in one picture, which a stack of the layers is held against: <c>whole/SHOT_whole.####.exr</c>, red,
+    /// green and blue of float.
+    /// </summary>
+    /// <param name="shot">The shot.</param>
+    /// <param name="folder">Where to.</param>
+    /// <param name="frames">The frames, or null for the shot's.</param>
+    /// <param name="cancel">Stops between frames.</param>
+    /// <exception cref="IOException">A file cannot be written.</exception>
+    public static void RenderWhole(ShotPlan shot, StoragePath folder, FrameSet? frames, CancellationToken cancel = default)
+    {
+        folder.At("whole").CreateFolder();
+        string[] names = ["R", "G", "B"];
+        Parallel.ForEach(
+            frames ?? shot.Frames,
+            new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel },
+            frame =>
+            {
+                float[][] planes = FrameRenderer.RenderWhole(shot.Code, frame, shot.Width, shot.Height, shot.Overscan);
+                var part = new ExrPart(
+                    names.Select(n => new ExrChannel(n, ChannelType.Float)),
+                    PixelBox.OfSize(shot.Width, shot.Height),
+                    shot.DataWindow,
+                    ExrCompression.Zip,
+                    [ExrAttribute.Rational("framesPerSecond", shot.FrameRate)]
+                );
+                ExrWriter.Write(
+                    folder.At(new FrameName($"whole/{shot.Code}_whole.", ".exr", 4).At(frame)),
+                    new ExrImage(part, names.Index().ToImmutableDictionary(n => n.Item, n => planes[n.Index]))
+                );
             }
         );
     }
