@@ -25,6 +25,9 @@ public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options)
     /// <summary>Notes on pictures.</summary>
     public DbSet<PictureNoteRow> PictureNotes => Set<PictureNoteRow>();
 
+    /// <summary>Test composites.</summary>
+    public DbSet<StackRow> Stacks => Set<StackRow>();
+
     /// <summary>Crates.</summary>
     public DbSet<CrateRow> Crates => Set<CrateRow>();
 

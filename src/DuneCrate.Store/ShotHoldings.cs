@@ -7,6 +7,7 @@ namespace DuneCrate.Store;
 /// <param name="Waivers">Waivers.</param>
 /// <param name="Notes">Findings that were handed to somebody.</param>
 /// <param name="PictureNotes">Notes on pictures.</param>
+/// <param name="Stacks">Test composites.</param>
 /// <param name="Ticks">Confirmed lines of preflight lists.</param>
 /// <param name="Crates">Folders of sealed crates.</param>
 public sealed record ShotHoldings(
@@ -16,6 +17,7 @@ public sealed record ShotHoldings(
     int Waivers,
     int Notes,
     int PictureNotes,
+    int Stacks,
     int Ticks,
     IReadOnlyList<string> Crates
 );

@@ -19,6 +19,7 @@ public sealed partial class ShowStore
             await context.Waivers.CountAsync(w => shotIds.Contains(w.ShotId), cancel),
             await context.FindingNotes.CountAsync(n => shotIds.Contains(n.ShotId), cancel),
             await context.PictureNotes.CountAsync(n => shotIds.Contains(n.ShotId), cancel),
+            await context.Stacks.CountAsync(s => shotIds.Contains(s.ShotId), cancel),
             await context.PreflightTicks.CountAsync(t => shotIds.Contains(t.ShotId), cancel),
             await context
                 .Crates.AsNoTracking()
@@ -73,6 +74,7 @@ public sealed partial class ShowStore
         await context.Waivers.Where(w => ids.Contains(w.ShotId)).ExecuteDeleteAsync(cancel);
         await context.FindingNotes.Where(n => ids.Contains(n.ShotId)).ExecuteDeleteAsync(cancel);
         await context.PictureNotes.Where(n => ids.Contains(n.ShotId)).ExecuteDeleteAsync(cancel);
+        await context.Stacks.Where(s => ids.Contains(s.ShotId)).ExecuteDeleteAsync(cancel);
         await context.PreflightTicks.Where(t => ids.Contains(t.ShotId)).ExecuteDeleteAsync(cancel);
         await context.Crates.Where(c => ids.Contains(c.ShotId)).ExecuteDeleteAsync(cancel);
         await shots.ExecuteDeleteAsync(cancel);

@@ -10,6 +10,7 @@ using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Planning;
 using DuneCrate.Web.Stations.Receiving;
 using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Web.Stations.Stacking;
 using DuneCrate.Web.Stations.Upkeep;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.HostFiltering;
@@ -74,6 +75,8 @@ public static class DuneCrateApp
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
         builder.Services.AddSingleton<CheckQueue>().AddHostedService(s => s.GetRequiredService<CheckQueue>());
         builder.Services.AddSingleton<CrateQueue>().AddHostedService(s => s.GetRequiredService<CrateQueue>());
+        builder.Services.AddSingleton<StackSources>().AddSingleton<StackPictures>().AddSingleton<RunningComposites>();
+        builder.Services.AddSingleton<CompositeQueue>().AddHostedService(s => s.GetRequiredService<CompositeQueue>());
         builder.Services.AddSingleton<StandInFarm>().AddSingleton<FileRenamer>();
         builder.Services.AddSingleton<ArrivalWatch>().AddHostedService(s => s.GetRequiredService<ArrivalWatch>());
         builder.Services.AddSingleton<UpkeepService>().AddHostedService(s => s.GetRequiredService<UpkeepService>());
@@ -125,6 +128,7 @@ public static class DuneCrateApp
         app.MapViewer();
         app.MapNumbers();
         app.MapComparing();
+        app.MapStacks();
         app.MapPlans();
         return app;
     }

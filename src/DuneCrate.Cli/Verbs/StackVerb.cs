@@ -1,6 +1,8 @@
+using System.Collections.Immutable;
 using System.CommandLine;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Planning.Model;
@@ -64,18 +66,23 @@ internal static class StackVerb
     {
         Plan sheet = Shared.ReadPlan(plan);
         var absent = new List<string>();
-        bool IsThere(PlannedOutput output)
+        ImmutableArray<string> StoredIn(PlannedOutput output)
         {
-            bool isThere = output.Frames.Any(f => folder.TryAt(output.Name.At(f), out StoragePath? file, out _) && file.IsFile);
-            if (!isThere)
+            foreach (int frame in output.Frames)
             {
-                absent.Add(output.Key);
+                if (folder.TryAt(output.Name.At(frame), out StoragePath? file, out _) && file.IsFile)
+                {
+                    IntakeFile? listed = FolderListing.OfFile(file, file.Relative);
+                    FileFacts? header = listed is null ? null : FactsReader.Read(listed, new FactsRequest(FactsDepth.Header), Shared.Limits(), default);
+                    return header?.Readable == true ? [.. header.Channels.Select(c => c.Name)] : [.. output.Passes.SelectMany(p => p.Channels.Keys)];
+                }
             }
 
-            return isThere;
+            absent.Add(output.Key);
+            return default;
         }
 
-        StackRecipe recipe = StackProposal.From(sheet, IsThere);
+        StackRecipe recipe = StackProposal.From(sheet, StoredIn);
         foreach (string output in absent)
         {
             Terminal.Tell($"dune: {output} has no files yet and is left out.");

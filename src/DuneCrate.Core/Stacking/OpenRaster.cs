@@ -1,8 +1,6 @@
 using System.Globalization;
 using System.IO.Compression;
 using System.Xml.Linq;
-using DuneCrate.Core.Pictures;
-using NetVips;
 
 namespace DuneCrate.Core.Stacking;
 
@@ -35,7 +33,7 @@ public static class OpenRaster
         StackedFrame whole = compositor.Make(
             frame,
             cancel,
-            (strip, y, colour, alpha) => Row((layers[strip] ??= new byte[4 * width * height]).AsSpan(4 * y * width), colour, alpha)
+            (strip, y, colour, alpha) => StraightRgba.Row((layers[strip] ??= new byte[4 * width * height]).AsSpan(4 * y * width), colour, alpha)
         );
         using var zip = new ZipArchive(to, ZipArchiveMode.Create, leaveOpen: true);
         Put(zip, "mimetype", "image/openraster"u8, CompressionLevel.NoCompression);
@@ -57,7 +55,7 @@ public static class OpenRaster
             }
 
             string source = string.Create(CultureInfo.InvariantCulture, $"data/layer{i + 1:000}.png");
-            Put(zip, source, Png(rgba, width, height, 0), CompressionLevel.NoCompression);
+            Put(zip, source, StraightRgba.Png(rgba, width, height, 0), CompressionLevel.NoCompression);
             (string operation, bool isSame) = Operation(strip.Operation);
             if (!isSame)
             {
@@ -99,32 +97,16 @@ public static class OpenRaster
         byte[] merged = new byte[4 * width * height];
         for (int y = 0; y < height; y++)
         {
-            Row(
+            StraightRgba.Row(
                 merged.AsSpan(4 * y * width),
                 [.. whole.Planes.Take(3).Select(p => p.AsSpan(y * width, width).ToArray())],
                 whole.Planes[3].AsSpan(y * width, width).ToArray()
             );
         }
 
-        Put(zip, "mergedimage.png", Png(merged, width, height, 0), CompressionLevel.NoCompression);
-        Put(zip, "Thumbnails/thumbnail.png", Png(merged, width, height, ThumbnailSide), CompressionLevel.NoCompression);
+        Put(zip, "mergedimage.png", StraightRgba.Png(merged, width, height, 0), CompressionLevel.NoCompression);
+        Put(zip, "Thumbnails/thumbnail.png", StraightRgba.Png(merged, width, height, ThumbnailSide), CompressionLevel.NoCompression);
         return (whole, unsaid);
-    }
-
-    /// <summary>A line as sRGB bytes with straight alpha.</summary>
-    private static void Row(Span<byte> rgba, float[][] colour, float[] alpha)
-    {
-        CodeTable codes = CodeTable.Of(PictureView.Srgb, 0, 1);
-        for (int x = 0; x < alpha.Length; x++)
-        {
-            float a = Math.Clamp(alpha[x], 0, 1);
-            for (int c = 0; c < 3; c++)
-            {
-                rgba[4 * x + c] = codes[a > 0 ? colour[c][x] / a : 0];
-            }
-
-            rgba[4 * x + 3] = (byte)Math.Round(255 * a);
-        }
     }
 
     private static (string Name, bool IsSame) Operation(StackOperation operation) =>
@@ -141,20 +123,6 @@ public static class OpenRaster
             StackOperation.Keep => ("svg:dst-in", true),
             _ => ("svg:src-over", false),
         };
-
-    private static byte[] Png(byte[] rgba, int width, int height, int side)
-    {
-        using Image whole = Image
-            .NewFromMemory(rgba, width, height, 4, Enums.BandFormat.Uchar)
-            .Copy(interpretation: Enums.Interpretation.Srgb);
-        if (side == 0 || Math.Max(width, height) <= side)
-        {
-            return whole.PngsaveBuffer(compression: 1);
-        }
-
-        using Image small = whole.ThumbnailImage(side, height: side);
-        return small.PngsaveBuffer(compression: 6);
-    }
 
     private static void Put(ZipArchive zip, string name, ReadOnlySpan<byte> bytes, CompressionLevel level)
     {

@@ -6,7 +6,8 @@ namespace DuneCrate.Core.Stacking;
 /// <summary>
 /// The order of passes that are laid in, from the bottom: layers from the farthest to the nearest, which a plan lists first; in a layer by
 /// the catalogue's places. Below the farthest layer is nothing that a shadow could fall on: its own lies over its beauty. Light passes
-/// rebuild the beauty and are not laid in beside it. Common practice.
+/// rebuild the beauty and are not laid in beside it. A layer that is based on another and has no beauty of its own, such as occlusion that is
+/// rendered apart, belongs to that one. Common practice.
 /// </summary>
 public sealed class StackOrder
 {
@@ -21,7 +22,7 @@ public sealed class StackOrder
     {
         _plan = plan;
         _layers = plan.Layers.Index().ToDictionary(l => l.Item.Name, l => l.Index);
-        _farthest = passes.Where(p => IsLaidIn(p.Pass)).Select(p => _layers[p.Layer]).DefaultIfEmpty().Max();
+        _farthest = passes.Where(p => IsLaidIn(p.Pass)).Select(p => _layers[OwnerOf(_plan, p.Layer)]).DefaultIfEmpty().Max();
     }
 
     /// <summary>Whether a pass is laid in.</summary>
@@ -31,8 +32,25 @@ public sealed class StackOrder
     public (int Nearness, int Height) KeyOf(string layer, string pass)
     {
         StackPlace place = PlaceOf(pass);
-        bool isRaised = _layers[layer] == _farthest && place == StackPlace.Below;
-        return (-_layers[layer], isRaised ? 2 * (int)StackPlace.Base + 1 : 2 * (int)place);
+        int owner = _layers[OwnerOf(_plan, layer)];
+        bool isRaised = owner == _farthest && place == StackPlace.Below;
+        return (-owner, isRaised ? 2 * (int)StackPlace.Base + 1 : 2 * (int)place);
+    }
+
+    /// <summary>The layer that a layer's passes belong to: itself, or the one that it is based on where it has no beauty of its own.</summary>
+    public static string OwnerOf(Plan plan, string layer)
+    {
+        for (int i = 0; i < plan.Layers.Length; i++)
+        {
+            if (plan.FindLayer(layer) is not { BasedOn: { } on } own || own.FindPass(PassKeys.Beauty) is not null || plan.FindLayer(on) is null)
+            {
+                break;
+            }
+
+            layer = on;
+        }
+
+        return layer;
     }
 
     private StackPlace PlaceOf(string pass) => _plan.Catalogue.Find(pass)?.Place ?? StackPlace.None;

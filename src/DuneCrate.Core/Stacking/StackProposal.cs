@@ -1,5 +1,7 @@
+using System.Collections.Immutable;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Stacking.Looks;
 
 namespace DuneCrate.Core.Stacking;
 
@@ -10,24 +12,34 @@ namespace DuneCrate.Core.Stacking;
 /// </summary>
 public static class StackProposal
 {
-    /// <summary>The proposal.</summary>
+    /// <summary>The proposal, with channels called as they are planned.</summary>
     /// <param name="plan">The plan.</param>
     /// <param name="isThere">Whether there are files of an output; what has none is left out.</param>
-    public static StackRecipe From(Plan plan, Func<PlannedOutput, bool> isThere)
+    public static StackRecipe From(Plan plan, Func<PlannedOutput, bool> isThere) =>
+        From(plan, output => isThere(output) ? [.. output.Passes.SelectMany(p => p.Channels.Keys)] : default);
+
+    /// <summary>The proposal, with channels called as they are stored.</summary>
+    /// <param name="plan">The plan.</param>
+    /// <param name="storedIn">The channels that the files of an output have; default where there are none: they are left out.</param>
+    public static StackRecipe From(Plan plan, Func<PlannedOutput, ImmutableArray<string>> storedIn)
     {
-        (PlannedOutput Output, PassPlan Pass)[] all =
+        (PlannedOutput Output, PassPlan Pass, ImmutableArray<string> Stored)[] all =
         [
-            .. PlannedOutput.From(plan).Where(isThere).SelectMany(o => o.Passes.Select(p => (o, p))),
+            .. from output in PlannedOutput.From(plan)
+            let stored = storedIn(output)
+            where !stored.IsDefault
+            from pass in output.Passes
+            select (output, pass, stored),
         ];
         var order = new StackOrder(plan, all.Select(p => (p.Output.Layer.Name, p.Pass.Pass)));
         var laid = all.Where(p => order.IsLaidIn(p.Pass.Pass))
             .OrderBy(p => order.KeyOf(p.Output.Layer.Name, p.Pass.Pass))
-            .ToLookup(p => p.Output.Layer.Name);
+            .ToLookup(p => StackOrder.OwnerOf(plan, p.Output.Layer.Name));
         var masks = all.Where(p => plan.Catalogue.Find(p.Pass.Pass)?.Kind == PassKind.Mask).ToLookup(p => p.Output.Layer.Name);
         var strips = plan
             .Layers.Reverse()
             .SelectMany(l => laid[l.Name].Concat(masks[l.Name]))
-            .Select(p => Strip(p.Output, p.Pass, plan.Catalogue.Find(p.Pass.Pass)!))
+            .Select(p => StripOf(plan, p.Output, p.Pass, p.Stored))
             .OfType<StackStrip>();
         return new StackRecipe
         {
@@ -40,14 +52,20 @@ public static class StackProposal
         };
     }
 
-    private static StackStrip? Strip(PlannedOutput output, PassPlan pass, PassDefinition definition)
+    /// <summary>A pass as a strip; null when it has none of its channels.</summary>
+    /// <param name="plan">The plan, whose catalogue says how a pass is laid in.</param>
+    /// <param name="output">The output that holds it.</param>
+    /// <param name="pass">The pass.</param>
+    /// <param name="stored">The channels that its files have.</param>
+    public static StackStrip? StripOf(Plan plan, PlannedOutput output, PassPlan pass, ImmutableArray<string> stored)
     {
-        string[] names = [.. pass.Channels.Keys];
+        string[] names = StoredNames(output, pass, stored);
+        PassDefinition definition = plan.Catalogue.Find(pass.Pass) ?? PassDefinition.Create(PassKind.Look, pass.Pass, pass.Pass);
         string? Of(string last) => names.FirstOrDefault(n => ChannelNames.LastOf(n) == last);
         string? alpha = names.FirstOrDefault(ChannelNames.IsAlpha);
         string[] colour =
             Of("R") is { } r && Of("G") is { } g && Of("B") is { } b ? [r, g, b]
-            : names.Length > 0 ? [names.First(n => n != alpha)]
+            : names.Length > 0 ? [names.FirstOrDefault(n => n != alpha) ?? names[0]]
             : [];
         if (colour.Length == 0)
         {
@@ -55,7 +73,7 @@ public static class StackProposal
         }
 
         bool isMask = definition.Kind == PassKind.Mask,
-            isHeld = definition.Place is StackPlace.Below or StackPlace.Above && !output.Layer.Rebuild.IsEmpty;
+            isHeld = definition.Place is StackPlace.Below or StackPlace.Above && plan.FindLayer(StackOrder.OwnerOf(plan, output.Layer.Name))?.Rebuild.IsEmpty == false;
         bool hasAlpha = alpha is not null && output.Layer.Alpha != AlphaMode.None && definition.Kind == PassKind.Combined;
         return new StackStrip
         {
@@ -79,4 +97,51 @@ public static class StackProposal
                 },
         };
     }
+
+    /// <summary>A pass as a strip that does something to what lies below it; null when the pass will not serve for it.</summary>
+    /// <param name="plan">The plan, whose catalogue says what a pass is.</param>
+    /// <param name="output">The output that holds it.</param>
+    /// <param name="pass">The pass.</param>
+    /// <param name="stored">The channels that its files have.</param>
+    /// <param name="kind">What it does.</param>
+    public static StackStrip? LookOf(
+        Plan plan,
+        PlannedOutput output,
+        PassPlan pass,
+        ImmutableArray<string> stored,
+        LookKind kind
+    )
+    {
+        string[] names = StoredNames(output, pass, stored);
+        string[] channels = kind == LookKind.Blur ? [.. names.Take(2)] : names;
+        return !Serves(plan.Catalogue.Find(pass.Pass), kind) || (kind == LookKind.Blur && channels.Length < 2)
+            ? null
+            : StripOf(plan, output, pass, stored) is { } strip
+                ? strip with
+                {
+                    Name = $"{output.Layer.Name} {kind.ToString().ToLowerInvariant()} by {plan.Catalogue.Find(pass.Pass)!.TradeName}",
+                    Channels = kind == LookKind.Blur ? channels : strip.Channels,
+                    Operation = StackOperation.Over,
+                    Opacity = 1,
+                    Alpha = AlphaMode.None,
+                    Look = new StripLook(kind),
+                    Why = null,
+                }
+            : null;
+    }
+
+    /// <summary>Whether a pass is one that a look is made from.</summary>
+    public static bool Serves(PassDefinition? definition, LookKind kind) =>
+        kind switch
+        {
+            LookKind.Glow or LookKind.Relight => definition?.Kind == PassKind.Light,
+            LookKind.Fog or LookKind.Focus => definition?.Has(PassMeasures.Depth) == true,
+            _ => definition?.Has(PassMeasures.Motion) == true,
+        };
+
+    /// <summary>The stored names of a pass's channels, in the plan's order.</summary>
+    public static string[] StoredNames(PlannedOutput output, PassPlan pass, ImmutableArray<string> stored) =>
+        output.Held is { } held
+            ? [.. held.Match(stored).Where(m => pass.Channels.ContainsKey(m.Planned)).Select(m => m.Stored)]
+            : [.. pass.Channels.Keys.Where(stored.Contains)];
 }

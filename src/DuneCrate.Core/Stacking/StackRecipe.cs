@@ -57,7 +57,9 @@ public sealed record StackRecipe
         }
     }
 
-    private string? Problem =>
+    /// <summary>What cannot be done of it, for people; or null.</summary>
+    [JsonIgnore]
+    public string? Problem =>
         Schema != SchemaName ? $"its schema is '{Schema}', not {SchemaName}"
         : Width is < 1 or > MostSide || Height is < 1 or > MostSide ? $"width and height go from 1 to {MostSide}"
         : Strips.Length is 0 or > MostStrips ? $"it needs 1 to {MostStrips} strips"

@@ -1,6 +1,7 @@
 using System.Numerics.Tensors;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Stacking.Looks;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Stacking;
@@ -165,6 +166,10 @@ public sealed class StripPixels
                 ? "its colour never exceeds alpha, as premultiplied colour does not: multiplied by alpha once more it draws a dark rim"
             : null;
     }
+
+    /// <summary>Circles of confusion of a focus over these distances, in samples.</summary>
+    /// <param name="look">The lens.</param>
+    public float[] CirclesOf(StripLook look) => LookPixels.Circles(look, this);
 
     /// <summary>The lines of it.</summary>
     internal IStripRows Rows() => new KeptRows(this);

@@ -243,7 +243,7 @@ public sealed partial class PictureService : IDisposable
     private static Task<T> AtAsync<T>(Func<T> ask, CancellationToken cancel) => Task.Run(ask, cancel).WaitAsync(Patience, cancel);
 
     /// <summary>Reads when it is its turn; the function takes memory and waits for it.</summary>
-    private async Task<T> ReadAsync<T>(Func<Func<long, IDisposable>, T> read, CancellationToken stop)
+    internal async Task<T> ReadAsync<T>(Func<Func<long, IDisposable>, T> read, CancellationToken stop)
     {
         if (Interlocked.Increment(ref _waiting) > MostWaiting)
         {

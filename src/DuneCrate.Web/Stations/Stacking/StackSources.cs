@@ -1,0 +1,311 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Stacking.Looks;
+using DuneCrate.Core.Storage;
+using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Looking;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Stacking;
+
+/// <summary>What strips and masks of a shot's composites can be made of: its passes, and sequences under any root.</summary>
+public sealed class StackSources(StorageRoots roots, PictureService pictures, ReadLimits limits)
+{
+    private const int MostPlates = 200;
+
+    /// <summary>Something that can be chosen.</summary>
+    /// <param name="Key">Names it in forms.</param>
+    /// <param name="Words">Its name for people.</param>
+    /// <param name="Group">What it is listed under.</param>
+    public sealed record Choice(string Key, string Words, string Group);
+
+    /// <summary>The folder that the files of a strip lie below.</summary>
+    /// <exception cref="ImageException">There is none.</exception>
+    public StoragePath FolderOf(ShotView view, StackStrip strip) =>
+        strip.Root is null
+            ? view.Folder ?? throw new ImageException(strip.Source, 0, "the shot has no folder")
+            : roots.Place(strip.Root, "").Path ?? throw new ImageException(strip.Source, 0, $"there is no storage root '{strip.Root}'");
+
+    /// <summary>The stack that the plan suggests; null when nothing of it has come.</summary>
+    public StackRecipe? Propose(ShotView view)
+    {
+        StackRecipe recipe = StackProposal.From(view.Seen, output => StoredIn(view, output));
+        return recipe.Strips.Length == 0 ? null : recipe;
+    }
+
+    /// <summary>The passes that can be laid in, and what can be done by them.</summary>
+    public static ImmutableArray<Choice> Passes(ShotView view) =>
+        [
+            .. from layer in view.Seen.Layers
+            from pass in layer.Passes
+            let definition = view.Plan.Catalogue.Find(pass.Pass)
+            let isLaid = definition?.Kind is not (PassKind.Data or PassKind.Identity)
+            from kind in Enum.GetValues<LookKind>().Select(k => (LookKind?)k).Prepend(null)
+            where kind is { } look ? StackProposal.Serves(definition, look) : isLaid
+            select new Choice(
+                $"{layer.Name}|{pass.Pass}|{kind}",
+                $"{layer.Name} · {definition?.TradeName ?? pass.Pass}",
+                kind switch
+                {
+                    null => "Lay in",
+                    LookKind.Glow => "Glow of",
+                    LookKind.Fog => "Fog by",
+                    LookKind.Focus => "Focus by",
+                    LookKind.Relight => "Relight by",
+                    _ => "Motion blur by",
+                }
+            ),
+        ];
+
+    /// <summary>A strip of a pass; null when there is none, or its files have not come.</summary>
+    public StackStrip? StripOf(ShotView view, string key)
+    {
+        string[] parts = key.Split('|');
+        if (
+            parts.Length != 3
+            || OutputOf(view, parts[0], parts[1]) is not { } output
+            || StoredIn(view, output) is not { IsDefault: false } stored
+            || output.Passes.First(p => p.Pass == parts[1]) is not { } pass
+        )
+        {
+            return null;
+        }
+
+        return Enum.TryParse(parts[2], out LookKind kind)
+            ? StackProposal.LookOf(view.Seen, output, pass, stored, kind)
+            : StackProposal.StripOf(view.Seen, output, pass, stored);
+    }
+
+    /// <summary>What can weigh a strip: mattes, alpha, ids and names.</summary>
+    public async Task<ImmutableArray<Choice>> MasksAsync(ShotView view, CancellationToken cancel)
+    {
+        var found = ImmutableArray.CreateBuilder<Choice>();
+        foreach (LayerPlan layer in view.Seen.Layers)
+        {
+            foreach (PassPlan pass in layer.Passes)
+            {
+                PassDefinition? definition = view.Plan.Catalogue.Find(pass.Pass);
+                string name = $"{layer.Name} · {definition?.TradeName ?? pass.Pass}";
+                string key = $"{layer.Name}|{pass.Pass}";
+                if (definition?.Kind is PassKind.Mask or PassKind.Modulate)
+                {
+                    found.AddRange(pass.Channels.Keys.Select(c => new Choice($"{key}|channel|{c}", $"{layer.Name} · {c}", "Channels")));
+                }
+                else if (definition?.Kind == PassKind.Combined && pass.Channels.Keys.FirstOrDefault(ChannelNames.IsAlpha) is { } alpha)
+                {
+                    found.Add(new Choice($"{key}|channel|{alpha}", $"{layer.Name} · alpha", "Channels"));
+                }
+                else if (definition?.Has(PassMeasures.ObjectIds) == true)
+                {
+                    found.AddRange(
+                        view.Plan.Items.Where(i => i.Id is not null)
+                            .Select(i => new Choice($"{key}|id|{i.Id}", $"{name}: {i.Name}", "Ids"))
+                    );
+                }
+                else if (definition?.Has(PassMeasures.Cryptomatte) == true)
+                {
+                    found.AddRange((await NamesAsync(view, layer.Name, pass.Pass, cancel)).Select(n => new Choice($"{key}|named|{n}", $"{name}: {n}", "Names")));
+                }
+            }
+        }
+
+        return found.ToImmutable();
+    }
+
+    /// <summary>The mask of a choice; null when there is none.</summary>
+    public StackMask? MaskOf(ShotView view, string key)
+    {
+        string[] parts = key.Split('|', 4);
+        if (
+            parts.Length != 4
+            || OutputOf(view, parts[0], parts[1]) is not { } output
+            || output.Passes.First(p => p.Pass == parts[1]) is not { } pass
+            || StoredIn(view, output) is not { IsDefault: false } stored
+        )
+        {
+            return null;
+        }
+
+        string source = output.Name.ToString();
+        string[] names = StackProposal.StoredNames(output, pass, stored);
+        return parts[2] switch
+        {
+            "channel" when StoredName(output, parts[3], stored) is { } channel => new StackMask(source, channel),
+            "id" when names.Length > 0 && double.TryParse(parts[3], CultureInfo.InvariantCulture, out double id) => new StackMask(
+                source,
+                names[0]
+            )
+            {
+                Id = id,
+            },
+            "named" when names.Length > 0 => new StackMask(source, Prefix(names[0])) { Named = parts[3] },
+            _ => null,
+        };
+    }
+
+    /// <summary>The sequences and stills in a folder below a root.</summary>
+    public ImmutableArray<Choice> Plates(string? root, string? folder, out string? problem)
+    {
+        (StoragePath? path, problem) = roots.Resolve(root, folder);
+        if (path is null)
+        {
+            return [];
+        }
+
+        try
+        {
+            string[] files = [.. path.Entries().Where(e => e.Stamp.Kind == FileKind.Regular).Select(e => e.Name).Where(IsPicture)];
+            return
+            [
+                .. SequenceFinder
+                    .Find(files)
+                    .Take(MostPlates)
+                    .Select(s => new Choice(
+                        $"{root}|{(path.Relative.Length > 0 ? path.Relative + "/" : "")}{s.Name}",
+                        s.HasNoFrameNumber ? s.Name.ToString() : $"{s.Name} ({s.Frames})",
+                        path.Relative
+                    )),
+            ];
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            problem = $"The folder {StorageException.ReasonOf(e)}.";
+            return [];
+        }
+    }
+
+    /// <summary>A strip of a sequence under a root, with the rate and channels that its first file says.</summary>
+    /// <exception cref="ImageException">It is not there or holds no colour; the message says which.</exception>
+    public StackStrip PlateOf(string key)
+    {
+        string[] parts = key.Split('|', 2);
+        if (parts.Length != 2 || roots.Place(parts[0], "").Path is not { } top)
+        {
+            throw new ImageException(key, 0, "there is no such storage root");
+        }
+
+        FrameName name = FrameName.Read(parts[1]);
+        FrameSet frames = FramesOf(top, name);
+        string first = name.At(frames.IsEmpty ? 0 : frames.First);
+        if (
+            !top.TryAt(first, out StoragePath? path, out _)
+            || FolderListing.OfFile(path, path.Relative) is not { } listed
+            || FactsReader.Read(listed, new FactsRequest(FactsDepth.Header), limits, default) is not { } header
+        )
+        {
+            throw new ImageException(parts[1], 0, "there is no such file");
+        }
+
+        string[] names = [.. header.Channels.Select(c => c.Name)];
+        string? Of(string last) => names.FirstOrDefault(n => n == last) ?? names.FirstOrDefault(n => ChannelNames.LastOf(n) == last);
+        string[] colour =
+            Of("R") is { } r && Of("G") is { } g && Of("B") is { } b ? [r, g, b]
+            : names.Length > 0 ? [names[0]]
+            : throw new ImageException(parts[1], 0, header.Problem ?? "it has no channel of colour");
+        string? alpha = names.FirstOrDefault(n => ChannelNames.IsAlpha(n) && !n.Contains('.'));
+        return new StackStrip
+        {
+            Name = Path.GetFileName(name.Prefix).TrimEnd('.', '_', '-') is { Length: > 0 } plain ? plain : Path.GetFileName(parts[1]),
+            Root = parts[0],
+            Source = parts[1],
+            Channels = alpha is null ? colour : [.. colour, alpha],
+            Alpha =
+                alpha is null ? AlphaMode.None
+                : listed.Format == "exr" ? AlphaMode.Premultiplied
+                : AlphaMode.Straight,
+            FrameRate = header.Parts.FirstOrDefault()?.FrameRate,
+            Hold = name.Padding > 0 && frames.IsStill ? frames.First : null,
+        };
+    }
+
+    /// <summary>Whether a strip names an alpha.</summary>
+    public static bool HasAlpha(StackStrip strip) => strip.Channels.Length is 2 or 4 && ChannelNames.IsAlpha(strip.Channels[^1]);
+
+    /// <summary>The frames that the files of a strip have; null when that cannot be known.</summary>
+    public FrameSet? FramesOf(ShotView view, StackStrip strip)
+    {
+        try
+        {
+            FrameName name = FrameName.Read(strip.Source);
+            return name.Padding == 0 ? null : FramesOf(FolderOf(view, strip), name);
+        }
+        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
+        {
+            return null;
+        }
+    }
+
+    private static FrameSet FramesOf(StoragePath top, FrameName name)
+    {
+        string folder = Path.GetDirectoryName(name.Prefix) ?? "";
+        return name.Padding > 0 && top.TryAt(folder, out StoragePath? path, out _) && path.IsFolder
+            ? FrameSet.From(
+                path.Entries()
+                    .Select(e => name.Match(folder.Length > 0 ? $"{folder}/{e.Name}" : e.Name)?.Frame)
+                    .OfType<int>()
+            )
+            : FrameSet.Empty;
+    }
+
+    private static bool IsPicture(string file) => IntakeFile.FormatOf(file) is "exr" or "png" or "tiff" or "jpeg" or "tga";
+
+    private static PlannedOutput? OutputOf(ShotView view, string layer, string pass) =>
+        view.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Pass == pass));
+
+    private static string? StoredName(PlannedOutput output, string planned, ImmutableArray<string> stored) =>
+        output.Held is { } held ? held.Match(stored).FirstOrDefault(m => m.Planned == planned).Stored
+        : stored.Contains(planned) ? planned
+        : null;
+
+    /// <summary>The channels that an output's first file has; default where none has come.</summary>
+    private ImmutableArray<string> StoredIn(ShotView view, PlannedOutput output) =>
+        HeaderOf(view, output) is { } header ? [.. header.Channels.Select(c => c.Name)] : default;
+
+    private FileFacts? HeaderOf(ShotView view, PlannedOutput output)
+    {
+        if (view.Folder is null)
+        {
+            return null;
+        }
+
+        foreach (int frame in output.Frames)
+        {
+            if (
+                view.Folder.TryAt(output.Name.At(frame), out StoragePath? path, out _)
+                && path.IsFile
+                && FolderListing.OfFile(path, path.Relative) is { } listed
+                && FactsReader.Read(listed, new FactsRequest(FactsDepth.Header), limits, default) is { Readable: true } header
+            )
+            {
+                return header;
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>The names in the Cryptomatte of a pass, at the frame that is looked at; none where it cannot be read.</summary>
+    private async Task<ImmutableArray<string>> NamesAsync(ShotView view, string layer, string pass, CancellationToken cancel)
+    {
+        try
+        {
+            return view.Selected.Frame is { } frame && await pictures.FindAsync(view, new Sought(layer, pass, frame), cancel) is { } seen
+                ? [.. (await pictures.MatteNamesAsync(seen, cancel)).Values.Order(StringComparer.Ordinal)]
+                : [];
+        }
+        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
+        {
+            return [];
+        }
+    }
+
+    /// <summary>What the channels of a Cryptomatte begin with: <c>CryptoObject</c> of <c>CryptoObject00.R</c>.</summary>
+    private static string Prefix(string channel) => channel[..^2].TrimEnd('0', '1', '2', '3', '4', '5', '6', '7', '8', '9');
+}
