@@ -75,7 +75,11 @@ public static class DuneCrateApp
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
         builder.Services.AddSingleton<CheckQueue>().AddHostedService(s => s.GetRequiredService<CheckQueue>());
         builder.Services.AddSingleton<CrateQueue>().AddHostedService(s => s.GetRequiredService<CrateQueue>());
-        builder.Services.AddSingleton<StackSources>().AddSingleton<StackPictures>().AddSingleton<RunningComposites>();
+        builder
+            .Services.AddSingleton<StackSources>()
+            .AddSingleton<StackPictures>()
+            .AddSingleton<BitsPictures>()
+            .AddSingleton<RunningComposites>();
         builder.Services.AddSingleton<CompositeQueue>().AddHostedService(s => s.GetRequiredService<CompositeQueue>());
         builder.Services.AddSingleton<StandInFarm>().AddSingleton<FileRenamer>();
         builder.Services.AddSingleton<ArrivalWatch>().AddHostedService(s => s.GetRequiredService<ArrivalWatch>());
@@ -128,7 +132,9 @@ public static class DuneCrateApp
         app.MapViewer();
         app.MapNumbers();
         app.MapComparing();
+        app.MapRebuilds();
         app.MapStacks();
+        BitsPictures.Map(app);
         app.MapPlans();
         return app;
     }

@@ -73,8 +73,12 @@ internal static class StackVerb
                 if (folder.TryAt(output.Name.At(frame), out StoragePath? file, out _) && file.IsFile)
                 {
                     IntakeFile? listed = FolderListing.OfFile(file, file.Relative);
-                    FileFacts? header = listed is null ? null : FactsReader.Read(listed, new FactsRequest(FactsDepth.Header), Shared.Limits(), default);
-                    return header?.Readable == true ? [.. header.Channels.Select(c => c.Name)] : [.. output.Passes.SelectMany(p => p.Channels.Keys)];
+                    FileFacts? header = listed is null
+                        ? null
+                        : FactsReader.Read(listed, new FactsRequest(FactsDepth.Header), Shared.Limits(), default);
+                    return header?.Readable == true
+                        ? [.. header.Channels.Select(c => c.Name)]
+                        : [.. output.Passes.SelectMany(p => p.Channels.Keys)];
                 }
             }
 

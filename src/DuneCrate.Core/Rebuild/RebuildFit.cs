@@ -121,18 +121,27 @@ internal sealed class RebuildFit
     public double Likeness(int term) =>
         _products[term, term] > 0 && _residual > 0 ? _withResidual[term] / Math.Sqrt(_products[term, term] * _residual) : 0;
 
-    /// <summary>What each term is to be multiplied by so that the sum comes nearest to the beauty; 1 for black terms.</summary>
-    public double[] Gains()
+    /// <summary>What the fit says of each term; black terms keep a gain of 1.</summary>
+    public FittedTerm[] Terms()
     {
         int[] lit = [.. Enumerable.Range(0, _recipe.Terms.Length).Where(t => _products[t, t] > 0)];
-        double[] gains = new double[_recipe.Terms.Length];
-        Array.Fill(gains, 1);
-        foreach ((int k, double gain) in All(lit).Gains.Index())
-        {
-            gains[lit[k]] = gain;
-        }
+        (double[] gains, _) = All(lit, out bool[] isMadeUp);
+        return
+        [
+            .. _recipe.Terms.Select(
+                (term, t) =>
+                    Array.IndexOf(lit, t) is >= 0 and int k
+                        ? new FittedTerm(term.Name, Round(gains[k]), LeftOut(t), isMadeUp[k])
+                        : new FittedTerm(term.Name, 1, 1, false)
+            ),
+        ];
+    }
 
-        return gains;
+    /// <summary>|r + t| over |r|: what leaving a term out does to the residual r.</summary>
+    private double LeftOut(int t)
+    {
+        double without = _residual + 2 * _withResidual[t] + _products[t, t];
+        return _residual > 0 ? Math.Sqrt(Math.Max(0, without) / _residual) : double.PositiveInfinity;
     }
 
     private RebuildCause Blame(int term, double gain, double explains) =>
@@ -176,7 +185,9 @@ internal sealed class RebuildFit
     /// <summary>
     /// All gains at once, by Cholesky's decomposition of the normal equations of the residual; a term that others make up keeps its gain.
     /// </summary>
-    private (double[] Gains, double Explains) All(int[] lit)
+    private (double[] Gains, double Explains) All(int[] lit) => All(lit, out _);
+
+    private (double[] Gains, double Explains) All(int[] lit, out bool[] isMadeUp)
     {
         int n = lit.Length;
         double[,] root = new double[n, n];
@@ -224,7 +235,8 @@ internal sealed class RebuildFit
             change[i] = isOut[i] ? 0 : (half[i] - Enumerable.Range(i + 1, n - i - 1).Sum(k => root[k, i] * change[k])) / root[i, i];
         }
 
-        double explains = Enumerable.Range(0, n).Sum(k => change[k] * wanted[k]) / _residual;
+        isMadeUp = isOut;
+        double explains = _residual > 0 ? Enumerable.Range(0, n).Sum(k => change[k] * wanted[k]) / _residual : 0;
         return ([.. change.Select(c => 1 + c)], Math.Clamp(explains, 0, 1));
     }
 

@@ -33,7 +33,8 @@ public static class OpenRaster
         StackedFrame whole = compositor.Make(
             frame,
             cancel,
-            (strip, y, colour, alpha) => StraightRgba.Row((layers[strip] ??= new byte[4 * width * height]).AsSpan(4 * y * width), colour, alpha)
+            (strip, y, colour, alpha) =>
+                StraightRgba.Row((layers[strip] ??= new byte[4 * width * height]).AsSpan(4 * y * width), colour, alpha)
         );
         using var zip = new ZipArchive(to, ZipArchiveMode.Create, leaveOpen: true);
         Put(zip, "mimetype", "image/openraster"u8, CompressionLevel.NoCompression);

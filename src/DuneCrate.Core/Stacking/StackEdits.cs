@@ -16,7 +16,10 @@ public static class StackEdits
 
     /// <summary>Changes a strip.</summary>
     public static StackRecipe Changed(this StackRecipe recipe, int at, Func<StackStrip, StackStrip> change) =>
-        recipe with { Strips = [.. recipe.Strips.Select((s, i) => i == at ? change(s) : s)] };
+        recipe with
+        {
+            Strips = [.. recipe.Strips.Select((s, i) => i == at ? change(s) : s)],
+        };
 
     /// <summary>Takes a strip out; the last one stays.</summary>
     public static StackRecipe Without(this StackRecipe recipe, int at) =>

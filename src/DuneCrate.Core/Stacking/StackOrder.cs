@@ -42,7 +42,11 @@ public sealed class StackOrder
     {
         for (int i = 0; i < plan.Layers.Length; i++)
         {
-            if (plan.FindLayer(layer) is not { BasedOn: { } on } own || own.FindPass(PassKeys.Beauty) is not null || plan.FindLayer(on) is null)
+            if (
+                plan.FindLayer(layer) is not { BasedOn: { } on } own
+                || own.FindPass(PassKeys.Beauty) is not null
+                || plan.FindLayer(on) is null
+            )
             {
                 break;
             }

@@ -73,7 +73,9 @@ public static class StackProposal
         }
 
         bool isMask = definition.Kind == PassKind.Mask,
-            isHeld = definition.Place is StackPlace.Below or StackPlace.Above && plan.FindLayer(StackOrder.OwnerOf(plan, output.Layer.Name))?.Rebuild.IsEmpty == false;
+            isHeld =
+                definition.Place is StackPlace.Below or StackPlace.Above
+                && plan.FindLayer(StackOrder.OwnerOf(plan, output.Layer.Name))?.Rebuild.IsEmpty == false;
         bool hasAlpha = alpha is not null && output.Layer.Alpha != AlphaMode.None && definition.Kind == PassKind.Combined;
         return new StackStrip
         {
@@ -104,18 +106,11 @@ public static class StackProposal
     /// <param name="pass">The pass.</param>
     /// <param name="stored">The channels that its files have.</param>
     /// <param name="kind">What it does.</param>
-    public static StackStrip? LookOf(
-        Plan plan,
-        PlannedOutput output,
-        PassPlan pass,
-        ImmutableArray<string> stored,
-        LookKind kind
-    )
+    public static StackStrip? LookOf(Plan plan, PlannedOutput output, PassPlan pass, ImmutableArray<string> stored, LookKind kind)
     {
         string[] names = StoredNames(output, pass, stored);
         string[] channels = kind == LookKind.Blur ? [.. names.Take(2)] : names;
-        return !Serves(plan.Catalogue.Find(pass.Pass), kind) || (kind == LookKind.Blur && channels.Length < 2)
-            ? null
+        return !Serves(plan.Catalogue.Find(pass.Pass), kind) || (kind == LookKind.Blur && channels.Length < 2) ? null
             : StripOf(plan, output, pass, stored) is { } strip
                 ? strip with
                 {

@@ -202,7 +202,7 @@ public sealed class BudgetTests : IDisposable
             ],
             ReadLimits.Default
         );
-        RebuildPixels pixels = RebuildPixels.Compute(recipe, lines, shrink: 16, default);
+        RebuildPixels pixels = RebuildPixels.Compute(recipe, lines, shrink: 16, [], default);
         Assert.All(pixels.Residual, v => Assert.Equal(0, v, 1e-6f));
         Assert.InRange(GC.GetAllocatedBytesForCurrentThread() - before, 0, 64 * MebiByte);
     }

@@ -152,7 +152,7 @@ public sealed class RebuildCauseTests : IDisposable
             0,
             [.. y.Zip(x, (b, t) => b - t - 1)]
         );
-        double[] gains = fit.Gains();
+        double[] gains = [.. fit.Terms().Select(t => t.Gain)];
         Assert.Equal(-0.262323073774029, gains[0], 2); // Sums of floats.
         Assert.Equal(1.00211681802045, gains[1], 4);
     }

@@ -59,7 +59,7 @@ public class StackingTests
             [(Disk.File(folder["beauty.exr"]), beauty, null), (Disk.File(folder["terms.exr"]), terms, null)],
             ReadLimits.Default
         );
-        return RebuildPixels.Compute(Recipe, lines, 1, default);
+        return RebuildPixels.Compute(Recipe, lines, 1, [], default);
     }
 
     [Fact]

@@ -44,6 +44,45 @@ public static class RebuildSum
         return planned.Contains(PassKeys.Beauty) && terms.Length > 1 ? [.. terms] : [];
     }
 
+    /// <summary>Sums that the passes of a layer allow, each by its name: what is planned, then a split of every fineness that is whole.</summary>
+    /// <param name="catalogue">The catalogue.</param>
+    /// <param name="layer">The layer.</param>
+    public static ImmutableArray<(string Name, ImmutableArray<RebuildTerm> Terms)> Families(PassCatalogue catalogue, LayerPlan layer)
+    {
+        string[] passes = [.. layer.Passes.Select(p => p.Pass)];
+        ImmutableArray<RebuildTerm> Coarser(params PassFamily[] finer)
+        {
+            PassDefinition[] left = [.. passes.Select(catalogue.Find).OfType<PassDefinition>().Where(p => finer.Contains(p.Family))];
+            return left.SelectMany(p => p.PartOf).Any(passes.Contains)
+                ? Propose(catalogue, passes.Where(p => left.All(l => l.Key != p)))
+                : [];
+        }
+
+        string[] factored = [.. passes.Where(p => catalogue.Find(p)?.Family == PassFamily.Factored)];
+        HashSet<string> byFactors = [.. factored.SelectMany(f => catalogue.Find(f)!.PartOf)];
+        ImmutableArray<RebuildTerm> groups =
+        [
+            .. passes
+                .Where(p => catalogue.Find(p)?.Family == PassFamily.LightGroups)
+                .Order(StringComparer.Ordinal)
+                .Select(g => new RebuildTerm(g)),
+        ];
+        (string Name, ImmutableArray<RebuildTerm> Terms)[] all =
+        [
+            ("as planned", layer.Rebuild),
+            ("the finest split", Propose(catalogue, passes)),
+            ("a pass for each surface", Coarser(PassFamily.Fine)),
+            ("direct and indirect", Coarser(PassFamily.Fine, PassFamily.Medium)),
+            ("albedo × irradiance", factored.Length > 1 ? Propose(catalogue, passes.Where(p => !byFactors.Contains(p))) : []),
+            ("light groups", groups.Length > 1 ? groups : []),
+        ];
+        return [.. all.Where(f => f.Terms.Length > 1).DistinctBy(f => string.Join('+', f.Terms.Order(ByText)))];
+    }
+
+    private static readonly Comparer<RebuildTerm> ByText = Comparer<RebuildTerm>.Create(
+        (a, b) => string.CompareOrdinal(a.ToString(), b.ToString())
+    );
+
     /// <summary>Reads "diffuse + specular + albedo × irradiance".</summary>
     /// <exception cref="FormatException">A term has more than two factors.</exception>
     public static ImmutableArray<RebuildTerm> Parse(string? text) =>

@@ -22,7 +22,6 @@ public static class PictureEndpoints
     public static void MapPictures(this IEndpointRouteBuilder routes)
     {
         Looked.Map(routes, "/{show}/{shot}/picture.png", PassAsync);
-        routes.MapGet("/{show}/{shot}/rebuild.png", RebuildAsync);
         Looked.Map(routes, "/{show}/{shot}/evidence.png", EvidenceAsync);
         routes.MapGet("/{show}/{shot}/probe", ProbeAsync);
     }
@@ -45,54 +44,6 @@ public static class PictureEndpoints
             look.Cancel
         );
     }
-
-    private static async Task<IResult> RebuildAsync(
-        HttpContext http,
-        string show,
-        string shot,
-        string layer,
-        int frame,
-        string what,
-        ShotViews views,
-        PictureService pictures,
-        double exposure = 0,
-        int width = 0
-    ) =>
-        await WithShot(
-            http,
-            views,
-            show,
-            shot,
-            async (view, cancel) =>
-                await pictures.RebuildAsync(view, layer, frame, cancel) switch
-                {
-                    null => Results.NotFound(),
-                    { } rebuild when what == "residual" => await PngAsync(
-                        pictures,
-                        rebuild.Residual.Length,
-                        () => PictureMaker.Heat(rebuild.Residual, rebuild.Width, rebuild.Height, 0.1 * Math.Pow(2, -exposure)),
-                        width,
-                        cancel
-                    ),
-                    { } rebuild => await PngAsync(
-                        pictures,
-                        rebuild.Residual.Length,
-                        () => PictureMaker.Render(Sum(view, rebuild), new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24) }),
-                        width,
-                        cancel
-                    ),
-                }
-        );
-
-    private static PassPixels Sum(ShotView view, RebuildPixels rebuild) =>
-        new(
-            PassKeys.Beauty,
-            view.Plan.Catalogue.Find(PassKeys.Beauty),
-            rebuild.Window,
-            rebuild.Shrink,
-            [("R", rebuild.Sum[0]), ("G", rebuild.Sum[1]), ("B", rebuild.Sum[2])],
-            null
-        );
 
     private static async Task<IResult> EvidenceAsync(Looked look)
     {
@@ -215,7 +166,7 @@ public static class PictureEndpoints
 
     private static IResult Problem(string reason) => Results.Problem(reason, statusCode: StatusCodes.Status422UnprocessableEntity);
 
-    private static async Task<IResult> PngAsync(
+    internal static async Task<IResult> PngAsync(
         PictureService pictures,
         long pixels,
         Func<Picture> make,

@@ -9,6 +9,7 @@ using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Web.Stations.Stacking;
 
 namespace DuneCrate.Web.Stations.Looking;
 
@@ -65,16 +66,18 @@ public sealed partial class PictureService : IDisposable
             ? (path, stamp, source.AsOf)
             : null;
 
-    /// <summary>Beauty, sum and residual of a layer at a frame, or null when the layer names no sum or a file has not come.</summary>
+    /// <summary>Beauty, sum and residual of a layer at a frame with the terms that are being tried, or null when the layer names no sum or a file has not come.</summary>
     /// <exception cref="ImageException">A file cannot be read; the message says why.</exception>
     /// <exception cref="PicturesBusyException">Too many wait.</exception>
-    public async Task<RebuildPixels?> RebuildAsync(ShotView shot, string layer, int frame, CancellationToken cancel)
+    public async Task<RebuildPixels?> RebuildAsync(ShotView shot, string layer, int frame, RebuildTry tried, CancellationToken cancel)
     {
         LayerPlan? plan = shot.Seen.FindLayer(layer);
-        if (plan is null || RebuildRecipe.From(plan) is not { } recipe)
+        if (plan is null || RebuildRecipe.From(tried.In(plan)) is not { } recipe)
         {
             return null;
         }
+
+        ImmutableArray<double> weights = tried.WeightsFor(recipe.Terms.Length);
 
         var homes = recipe
             .Channels.Distinct()
@@ -99,11 +102,11 @@ public sealed partial class PictureService : IDisposable
         var key = new PictureKey(
             files[0].Path,
             files[0].Stamp,
-            $"{recipe.Signature}|{string.Join('|', files.Select(f => $"{f.Path.FullPath} {f.Stamp}"))}"
+            $"{recipe.Signature}|{string.Join(' ', weights)}|{string.Join('|', files.Select(f => $"{f.Path.FullPath} {f.Stamp}"))}"
         );
         return await _rebuilds.GetAsync(
             key,
-            stop => ReadAsync(memory => Sum(recipe, [.. files.Select(f => (f.Path, f.Channels, f.Held))], memory, stop), stop),
+            stop => ReadAsync(memory => Sum(recipe, weights, [.. files.Select(f => (f.Path, f.Channels, f.Held))], memory, stop), stop),
             cancel
         );
     }
@@ -213,6 +216,7 @@ public sealed partial class PictureService : IDisposable
 
     private RebuildPixels Sum(
         RebuildRecipe recipe,
+        ImmutableArray<double> weights,
         ImmutableArray<(StoragePath, ImmutableArray<string>, HeldPass?)> files,
         Func<long, IDisposable> memory,
         CancellationToken stop
@@ -220,8 +224,8 @@ public sealed partial class PictureService : IDisposable
     {
         using RebuildLines lines = RebuildLines.Open(recipe, files, _limits);
         int shrink = Shrink(lines.Window, 0);
-        using IDisposable held = memory(lines.ReadingBytes + PicturePlanes.BytesOf(lines.Window, shrink, 5));
-        return RebuildPixels.Compute(recipe, lines, shrink, stop);
+        using IDisposable held = memory(lines.ReadingBytes + PicturePlanes.BytesOf(lines.Window, shrink, 8));
+        return RebuildPixels.Compute(recipe, lines, shrink, weights, stop);
     }
 
     /// <summary>

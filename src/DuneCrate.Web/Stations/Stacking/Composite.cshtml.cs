@@ -56,7 +56,10 @@ public sealed class CompositeModel(
     public StackStrip? Chosen => Kept is null ? null : Kept.Recipe.Strips[ChosenAt];
 
     /// <summary>Its place from the bottom.</summary>
-    public int ChosenAt => Kept is null ? 0 : Math.Clamp(Strip ?? Array.FindLastIndex(Kept.Recipe.Strips, s => s.Opacity > 0), 0, Kept.Recipe.Strips.Length - 1);
+    public int ChosenAt =>
+        Kept is null
+            ? 0
+            : Math.Clamp(Strip ?? Array.FindLastIndex(Kept.Recipe.Strips, s => s.Opacity > 0), 0, Kept.Recipe.Strips.Length - 1);
 
     /// <summary>The line that strata are cut at.</summary>
     public int CutAt => Kept is null ? 0 : Math.Clamp(Row ?? Kept.Recipe.Height / 2, 0, Kept.Recipe.Height - 1);
@@ -100,12 +103,10 @@ public sealed class CompositeModel(
 
     /// <summary>The mask of a strip in words; null without one.</summary>
     public static string? MaskWords(StackStrip strip) =>
-        strip.Mask is not { } mask ? null
-        : (mask.Invert ? "all but " : "")
-            + (
-                mask.Named
-                ?? (mask.Id is { } id ? string.Create(CultureInfo.InvariantCulture, $"id {id}") : mask.Channel)
-            );
+        strip.Mask is not { } mask
+            ? null
+            : (mask.Invert ? "all but " : "")
+                + (mask.Named ?? (mask.Id is { } id ? string.Create(CultureInfo.InvariantCulture, $"id {id}") : mask.Channel));
 
     /// <summary>Whether a choice is the mask that a strip has.</summary>
     public bool IsMask(StackSources.Choice choice) =>
@@ -134,7 +135,10 @@ public sealed class CompositeModel(
     public async Task<IActionResult> OnPostNewAsync(bool copy, CancellationToken cancel)
     {
         await LoadStacksAsync(cancel);
-        StackRecipe? recipe = copy && Kept is not null ? Kept.Recipe : View.Folder is null ? null : sources.Propose(View);
+        StackRecipe? recipe =
+            copy && Kept is not null ? Kept.Recipe
+            : View.Folder is null ? null
+            : sources.Propose(View);
         if (Stacks.Count >= MostStacks)
         {
             Said = $"A shot keeps {MostStacks} stacks; throw one away first.";

@@ -28,13 +28,7 @@ public sealed class CompositeQueue : JobQueue
     private readonly ConcurrentDictionary<int, string> _failures = [];
 
     /// <summary>Writes below the data folder.</summary>
-    public CompositeQueue(
-        DataFolder data,
-        StackSources sources,
-        ReadLimits limits,
-        RunningComposites live,
-        ILogger<CompositeQueue> log
-    )
+    public CompositeQueue(DataFolder data, StackSources sources, ReadLimits limits, RunningComposites live, ILogger<CompositeQueue> log)
         : base(live, log)
     {
         (_sources, _limits) = (sources, limits);
@@ -141,7 +135,8 @@ public sealed class CompositeQueue : JobQueue
         catch (Exception e)
         {
             DeleteTree(part);
-            _failures[stack.Id] = e is OperationCanceledException ? "stopped; nothing was kept" : $"not written: it {StorageException.ReasonOf(e)}";
+            _failures[stack.Id] =
+                e is OperationCanceledException ? "stopped; nothing was kept" : $"not written: it {StorageException.ReasonOf(e)}";
             throw;
         }
 

@@ -46,7 +46,12 @@ public static class StackEndpoints
         public StackRecipe Tried =>
             Stack.Recipe.Changed(
                 Strip,
-                s => s with { Opacity = Math.Clamp(Number("opacity") ?? s.Opacity, 0, 1), Gain = Math.Clamp(Number("gain") ?? s.Gain, -24, 24) }
+                s =>
+                    s with
+                    {
+                        Opacity = Math.Clamp(Number("opacity") ?? s.Opacity, 0, 1),
+                        Gain = Math.Clamp(Number("gain") ?? s.Gain, -24, 24),
+                    }
             );
     }
 
@@ -112,8 +117,9 @@ public static class StackEndpoints
         }
 
         int width = Math.Clamp(asked.Whole("width", 640), 1, 4096);
-        return await asked.Get<StackPictures>().StripAsync(asked.View, asked.Stack.Recipe, asked.Strip, asked.Frame, width, asked.Cancel)
-            is { } pixels
+        return
+            await asked.Get<StackPictures>().StripAsync(asked.View, asked.Stack.Recipe, asked.Strip, asked.Frame, width, asked.Cancel)
+                is { } pixels
             ? Results.Bytes(
                 Stratum.Png(
                     asked.Stack.Recipe.Strips[asked.Strip],
@@ -145,13 +151,22 @@ public static class StackEndpoints
     }
 
     private static Task<IResult> RecipeAsync(Asked asked) =>
-        Task.FromResult(Results.File(Encoding.UTF8.GetBytes(asked.Stack.Recipe.Write()), "application/json", FileName(asked, "stack.json")));
+        Task.FromResult(
+            Results.File(Encoding.UTF8.GetBytes(asked.Stack.Recipe.Write()), "application/json", FileName(asked, "stack.json"))
+        );
 
     private static string FileName(Asked asked, string end) =>
         $"{asked.View.Row.Code}_{string.Concat(asked.Stack.Name.Select(c => char.IsAsciiLetterOrDigit(c) ? c : '_'))}.{end}";
 
     /// <summary>A folder that was written, as a ZIP whose files are stored as they are.</summary>
-    private static Task<IResult> WrittenAsync(HttpContext http, string show, string shot, string name, ShotViews views, CompositeQueue queue) =>
+    private static Task<IResult> WrittenAsync(
+        HttpContext http,
+        string show,
+        string shot,
+        string name,
+        ShotViews views,
+        CompositeQueue queue
+    ) =>
         PictureEndpoints.WithShot(
             http,
             views,

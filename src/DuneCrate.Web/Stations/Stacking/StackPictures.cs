@@ -69,8 +69,7 @@ public sealed class StackPictures(PictureService pictures, StackSources sources,
         int width,
         CancellationToken cancel
     ) =>
-        (await StripsAsync(view, [recipe.Strips[strip]], recipe, frame, ShrinkFor(recipe, width), cancel)).Strips
-            is [(_, var pixels)]
+        (await StripsAsync(view, [recipe.Strips[strip]], recipe, frame, ShrinkFor(recipe, width), cancel)).Strips is [(_, var pixels)]
             ? pixels
             : null;
 

@@ -105,13 +105,18 @@ public sealed class StackSources(StorageRoots roots, PictureService pictures, Re
                 else if (definition?.Has(PassMeasures.ObjectIds) == true)
                 {
                     found.AddRange(
-                        view.Plan.Items.Where(i => i.Id is not null)
-                            .Select(i => new Choice($"{key}|id|{i.Id}", $"{name}: {i.Name}", "Ids"))
+                        view.Plan.Items.Where(i => i.Id is not null).Select(i => new Choice($"{key}|id|{i.Id}", $"{name}: {i.Name}", "Ids"))
                     );
                 }
                 else if (definition?.Has(PassMeasures.Cryptomatte) == true)
                 {
-                    found.AddRange((await NamesAsync(view, layer.Name, pass.Pass, cancel)).Select(n => new Choice($"{key}|named|{n}", $"{name}: {n}", "Names")));
+                    found.AddRange(
+                        (await NamesAsync(view, layer.Name, pass.Pass, cancel)).Select(n => new Choice(
+                            $"{key}|named|{n}",
+                            $"{name}: {n}",
+                            "Names"
+                        ))
+                    );
                 }
             }
         }
@@ -246,11 +251,7 @@ public sealed class StackSources(StorageRoots roots, PictureService pictures, Re
     {
         string folder = Path.GetDirectoryName(name.Prefix) ?? "";
         return name.Padding > 0 && top.TryAt(folder, out StoragePath? path, out _) && path.IsFolder
-            ? FrameSet.From(
-                path.Entries()
-                    .Select(e => name.Match(folder.Length > 0 ? $"{folder}/{e.Name}" : e.Name)?.Frame)
-                    .OfType<int>()
-            )
+            ? FrameSet.From(path.Entries().Select(e => name.Match(folder.Length > 0 ? $"{folder}/{e.Name}" : e.Name)?.Frame).OfType<int>())
             : FrameSet.Empty;
     }
 

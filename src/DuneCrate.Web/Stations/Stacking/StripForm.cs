@@ -74,7 +74,8 @@ public sealed class StripForm
             Gain = Gain ?? strip.Gain,
             Alpha = Alpha ?? strip.Alpha,
             Offset = Offset ?? strip.Offset,
-            Hold = Hold is null ? strip.Hold
+            Hold =
+                Hold is null ? strip.Hold
                 : int.TryParse(Hold, out int frame) ? frame
                 : null,
             Mask = mask is null ? null : mask with { Invert = Invert },

@@ -78,29 +78,33 @@ document.addEventListener('change', event => {
   if (event.target.matches('#composite [data-go]')) location.href = event.target.value;
 });
 
-document.addEventListener('keydown', event => {
-  const stratum = event.target.closest('#strata [data-strip]');
-  const isUndo = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !event.target.closest('input, textarea');
-  if (isUndo && part()) {
-    event.preventDefault();
-    post('Step', { undo: !event.shiftKey });
-  }
-  if (!stratum) return;
-  const at = Number(stratum.dataset.strip),
-    by = { ArrowUp: 1, ArrowDown: -1 }[event.key];
-  if (by) {
-    event.preventDefault();
-    event.stopPropagation();
-    const last = document.querySelectorAll('#strata [data-strip]').length - 1,
-      to = Math.min(last, Math.max(0, at + by));
-    if (to === at) return;
-    if (event.altKey) post('Move', { from: at, to });
-    else show(to);
-  } else if (event.key === 'Delete') {
-    event.preventDefault();
-    post('Remove', { at });
-  }
-}, true);
+document.addEventListener(
+  'keydown',
+  event => {
+    const stratum = event.target.closest('#strata [data-strip]');
+    const isUndo = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !event.target.closest('input, textarea');
+    if (isUndo && part()) {
+      event.preventDefault();
+      post('Step', { undo: !event.shiftKey });
+    }
+    if (!stratum) return;
+    const at = Number(stratum.dataset.strip),
+      by = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+    if (by) {
+      event.preventDefault();
+      event.stopPropagation();
+      const last = document.querySelectorAll('#strata [data-strip]').length - 1,
+        to = Math.min(last, Math.max(0, at + by));
+      if (to === at) return;
+      if (event.altKey) post('Move', { from: at, to });
+      else show(to);
+    } else if (event.key === 'Delete') {
+      event.preventDefault();
+      post('Remove', { at });
+    }
+  },
+  true,
+);
 
 let dragged = null;
 document.addEventListener('dragstart', event => {

@@ -1,0 +1,98 @@
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Core.Pictures.Precision;
+using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Stations.Looking;
+using DuneCrate.Web.Stations.Shared;
+
+namespace DuneCrate.Web.Stations.Stacking;
+
+/// <summary>Works out what passes lose in fewer bits, once for page and pictures. Safe to call from several threads.</summary>
+public sealed class BitsPictures(PictureService pictures) : IDisposable
+{
+    private const long KeptBytes = 96L << 20;
+    private const double MostStops = 12;
+
+    private readonly SharedCache<string, PrecisionLesson> _lessons = new(
+        KeptBytes,
+        (_, l) => l.Graded.Bytes + l.Bands.Length * sizeof(float)
+    );
+
+    /// <summary>Adds the route of its pictures.</summary>
+    public static void Map(IEndpointRouteBuilder routes) =>
+        Looked.Map(
+            routes,
+            "/{show}/{shot}/stack/bits.png",
+            look => look.Http.RequestServices.GetRequiredService<BitsPictures>().PictureAsync(look)
+        );
+
+    /// <summary>Stops within bounds.</summary>
+    public static double Stops(double stops) => double.IsFinite(stops) ? Math.Clamp(stops, -MostStops, MostStops) : 0;
+
+    /// <summary>A gamma within bounds.</summary>
+    public static double Gammas(double gamma) => double.IsFinite(gamma) ? Math.Clamp(gamma, 0.1, 10) : 1;
+
+    /// <summary>What is left of a pass; null when it is not colour or has not come.</summary>
+    /// <exception cref="ImageException">The file cannot be read; the message says why.</exception>
+    public async Task<PrecisionLesson?> LessonAsync(
+        ShotView view,
+        Sought sought,
+        StoredAs stored,
+        double exposure,
+        double gamma,
+        CancellationToken cancel
+    ) =>
+        await pictures.FindAsync(view, sought, cancel) is { } seen && seen.Definition?.IsColour != false
+            ? await LessonAsync(seen, stored, exposure, gamma, cancel)
+            : null;
+
+    private Task<PrecisionLesson> LessonAsync(SeenFile seen, StoredAs stored, double exposure, double gamma, CancellationToken cancel) =>
+        _lessons.GetAsync(
+            $"{seen.Path.FullPath}|{seen.Stamp}|{seen.Key}|{stored}|{exposure}|{gamma}",
+            async stop =>
+            {
+                PassPixels pixels = await pictures.SamplesAsync(seen, await pictures.WindowAsync(seen, stop), stop);
+                return await pictures.ReadAsync(
+                    memory =>
+                    {
+                        using IDisposable held = memory(2 * pixels.Bytes);
+                        return PrecisionLesson.Of(pixels, stored, exposure, gamma);
+                    },
+                    stop
+                );
+            },
+            cancel
+        );
+
+    private async Task<IResult> PictureAsync(Looked look)
+    {
+        IQueryCollection query = look.Http.Request.Query;
+        double Number(string name, double usual) =>
+            double.TryParse(query[name], System.Globalization.CultureInfo.InvariantCulture, out double n) ? n : usual;
+        if (!Enum.TryParse(query["stored"], out StoredAs stored) || look.Seen.Definition?.IsColour == false)
+        {
+            return Results.NotFound();
+        }
+
+        PrecisionLesson lesson = await LessonAsync(
+            look.Seen,
+            stored,
+            Stops(Number("exposure", 0)),
+            Gammas(Number("gamma", 1)),
+            look.Cancel
+        );
+        return await PictureEndpoints.PngAsync(
+            look.Pictures,
+            lesson.Bands.Length,
+            () =>
+                query["what"] == "bands"
+                    ? PictureMaker.Heat(lesson.Bands, lesson.Graded.Width, lesson.Graded.Height, 1)
+                    : PictureMaker.Render(lesson.Graded, new PictureSettings()),
+            0,
+            look.Cancel
+        );
+    }
+
+    /// <inheritdoc/>
+    public void Dispose() => _lessons.Dispose();
+}
