@@ -1,4 +1,5 @@
 using System.Buffers;
+using System.Collections.Immutable;
 using System.Globalization;
 using System.IO.Hashing;
 using System.Security.Cryptography;
@@ -7,6 +8,7 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
@@ -206,7 +208,17 @@ public static class CrateBuilder
             ArrayPool<byte>.Shared.Return(buffer);
         }
 
-        CrateManifest manifest = CrateDescription.Manifest(contents, name, version, DateTime.UtcNow, report.Findings, id, sums.Digest());
+        ImmutableArray<(CrateStack Stack, StackRecipe Recipe)> stacks = CrateStack.Of(contents);
+        foreach ((CrateStack stack, StackRecipe recipe) in stacks)
+        {
+            sums.Add(stack.File, WriteText(work.At(stack.File), recipe.Write()));
+        }
+
+        DateTime now = DateTime.UtcNow;
+        CrateManifest manifest = CrateDescription.Manifest(contents, name, version, now, report.Findings, id, sums.Digest()) with
+        {
+            Stacks = stacks.IsEmpty ? null : [.. stacks.Select(s => s.Stack)],
+        };
         sums.Add(CrateManifest.FileName, WriteText(work.At(CrateManifest.FileName), manifest.Write()));
         sums.Add(PackingSlip.FileName, WriteText(work.At(PackingSlip.FileName), PackingSlip.Write(manifest)));
         WriteText(work.At(ChecksumList.FileName), sums.Write());

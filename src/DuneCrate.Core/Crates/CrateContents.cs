@@ -6,6 +6,7 @@ using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
@@ -26,6 +27,9 @@ public sealed record CrateContents(
 {
     /// <summary>Notes on pictures that go along.</summary>
     public ImmutableArray<PictureNote> Notes { get; init; } = [];
+
+    /// <summary>Test composites that are kept of the shot; without one the plan's goes along.</summary>
+    public ImmutableArray<(string Name, StackRecipe Recipe)> Stacks { get; init; } = [];
 
     /// <summary>Bytes of all files that go in.</summary>
     public long Bytes => Sequences.Sum(s => s.Bytes);

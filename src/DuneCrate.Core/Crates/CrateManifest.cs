@@ -79,6 +79,10 @@ public sealed record CrateManifest
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public ImmutableArray<PictureNote>? Notes { get; init; }
 
+    /// <summary>Test composites, with the documents in the crate; null when there are none.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<CrateStack>? Stacks { get; init; }
+
     /// <summary>The plan's schema and text are not carried; how the layers rebuild is.</summary>
     public ImmutableArray<CrateRebuild> Rebuild { get; init; } = [];
 

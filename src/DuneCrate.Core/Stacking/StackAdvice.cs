@@ -5,7 +5,8 @@ using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Stacking;
 
-/// <summary>What a composite does that may not be meant: rates and ranges that differ, alpha read the wrong way, shared soft edges.</summary>
+/// <summary>What a composite does that may not be meant: rates and ranges that differ, alpha read the wrong way, shared soft
+/// edges.</summary>
 public static class StackAdvice
 {
     private const float SoftFrom = 0.02f,
@@ -70,8 +71,8 @@ public static class StackAdvice
                             laid[upper].Strip.Name,
                             string.Create(
                                 CultureInfo.InvariantCulture,
-                                $"it shares soft edges with {laid[lower].Strip.Name} in {100 * share:0.##} % of the picture: layers that hold "
-                                    + $"each other out come out a little dark there"
+                                $"it shares soft edges with {laid[lower].Strip.Name} in {100 * share:0.##} % of the picture: layers "
+                                    + $"that hold each other out come out a little dark there"
                             )
                         )
                     );

@@ -6,7 +6,8 @@ namespace DuneCrate.Core.Stacking;
 /// <summary>
 /// The order of passes that are laid in, from the bottom: layers from the farthest to the nearest, which a plan lists first; in a layer by
 /// the catalogue's places. Below the farthest layer is nothing that a shadow could fall on: its own lies over its beauty. Light passes
-/// rebuild the beauty and are not laid in beside it. A layer that is based on another and has no beauty of its own, such as occlusion that is
+/// rebuild the beauty and are not laid in beside it. A layer that is based on another and has no beauty of its own, such as occlusion that
+/// is
 /// rendered apart, belongs to that one. Common practice.
 /// </summary>
 public sealed class StackOrder
@@ -37,7 +38,8 @@ public sealed class StackOrder
         return (-owner, isRaised ? 2 * (int)StackPlace.Base + 1 : 2 * (int)place);
     }
 
-    /// <summary>The layer that a layer's passes belong to: itself, or the one that it is based on where it has no beauty of its own.</summary>
+    /// <summary>The layer that a layer's passes belong to: itself, or the one that it is based on where it has no beauty of its
+    /// own.</summary>
     public static string OwnerOf(Plan plan, string layer)
     {
         for (int i = 0; i < plan.Layers.Length; i++)

@@ -119,11 +119,19 @@ public static class StackProposal
                     Operation = StackOperation.Over,
                     Opacity = 1,
                     Alpha = AlphaMode.None,
-                    Look = new StripLook(kind),
+                    Look = kind == LookKind.Fog ? Haze : new StripLook(kind),
                     Why = null,
                 }
             : null;
     }
+
+    /// <summary>Fog that is thin enough to see a scene through; common practice.</summary>
+    private static readonly StripLook Haze = new(LookKind.Fog)
+    {
+        Near = 5,
+        Half = 20,
+        Colour = [0.25, 0.3, 0.35],
+    };
 
     /// <summary>Whether a pass is one that a look is made from.</summary>
     public static bool Serves(PassDefinition? definition, LookKind kind) =>

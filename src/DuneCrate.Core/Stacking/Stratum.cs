@@ -31,7 +31,7 @@ public static class Stratum
 
     private static void Grey(float[][] colour, bool isLength)
     {
-        float[] values = isLength ? [.. colour[0].Zip(colour[1], (x, y) => MathF.Sqrt(x * x + y * y))] : colour[0];
+        float[] values = isLength ? [.. colour[0].Zip(colour[1], (x, y) => MathF.Sqrt(x * x + y * y))] : [.. colour[0]];
         (float near, float far) = PictureMaker.Range(values);
         foreach (float[] plane in colour)
         {

@@ -41,7 +41,8 @@ public sealed class StripPixels
 
     /// <summary>What of a strip these pixels depend on; strips that have it alike have the same pixels at the same frame.</summary>
     public static string KeyOf(StackStrip strip) =>
-        $"{strip.Root}|{strip.Source}|{string.Join(',', strip.Channels)}|{strip.Alpha == AlphaMode.None}|{strip.Look?.ReadsData}|{strip.Mask}";
+        $"{strip.Root}|{strip.Source}|{string.Join(',', strip.Channels)}|{strip.Alpha == AlphaMode.None}|{strip.Look?.ReadsData}"
+        + $"|{strip.Mask}";
 
     /// <summary>Reads a strip.</summary>
     /// <param name="strip">The strip.</param>

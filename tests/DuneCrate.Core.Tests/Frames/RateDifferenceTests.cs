@@ -1,6 +1,7 @@
 namespace DuneCrate.Core.Tests.Frames;
 
-/// <summary>Rates against each other. SMPTE ST 12-1: 23.976 is 24000/1001, so that 1,000 of its frames last as long as 1,001 of 24.</summary>
+/// <summary>Rates against each other. SMPTE ST 12-1: 23.976 is 24000/1001, so that 1,000 of its frames last as long as 1,001 of
+/// 24.</summary>
 public sealed class RateDifferenceTests
 {
     [Theory]

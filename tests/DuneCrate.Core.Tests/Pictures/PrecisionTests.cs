@@ -1,6 +1,5 @@
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Pictures.Precision;
 

@@ -23,7 +23,8 @@ public sealed class LookTests : IDisposable
         new StackCompositor(Recipe(strips, width, height), Disk.Folder(_folder.Path), ReadLimits.Default).Make(frame, default);
 
     /// <summary>
-    /// Focused at the hyperfocal distance the circle at infinity is the one it was found for, and half that distance has the same circle: the
+    /// Focused at the hyperfocal distance the circle at infinity is the one it was found for, and half that distance has the same circle:
+    /// the
     /// rule of every depth-of-field table. 50 mm at f/8 and 0.03 mm: 10.47 m (Conrad, "Depth of Field in Depth", table of hyperfocal
     /// distances; from memory).
     /// </summary>

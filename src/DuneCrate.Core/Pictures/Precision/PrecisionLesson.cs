@@ -38,8 +38,8 @@ public sealed record PrecisionLesson(
     public string Sentence =>
         string.Create(
             CultureInfo.InvariantCulture,
-            $"at {Exposure:+0.##;-0.##;0} stops {StoredSamples.NameOf(Stored)} leaves {(Shadows.IsEmpty ? 0 : Shadows.Min())} levels in the "
-                + $"shadows"
+            $"at {Exposure:+0.##;-0.##;0} stops {StoredSamples.NameOf(Stored)} leaves "
+                + $"{(Shadows.IsEmpty ? 0 : Shadows.Min())} levels in the shadows"
         );
 
     /// <summary>The name of how it is stored, for people.</summary>

@@ -44,7 +44,8 @@ public static class RebuildSum
         return planned.Contains(PassKeys.Beauty) && terms.Length > 1 ? [.. terms] : [];
     }
 
-    /// <summary>Sums that the passes of a layer allow, each by its name: what is planned, then a split of every fineness that is whole.</summary>
+    /// <summary>Sums that the passes of a layer allow, each by its name: what is planned, then a split of every fineness that is
+    /// whole.</summary>
     /// <param name="catalogue">The catalogue.</param>
     /// <param name="layer">The layer.</param>
     public static ImmutableArray<(string Name, ImmutableArray<RebuildTerm> Terms)> Families(PassCatalogue catalogue, LayerPlan layer)

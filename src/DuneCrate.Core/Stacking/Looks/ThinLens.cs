@@ -9,7 +9,8 @@ namespace DuneCrate.Core.Stacking.Looks;
 /// <param name="FocusDistance">Distance from the lens to what is sharp.</param>
 public readonly record struct ThinLens(double FocalLength, double FStop, double FocusDistance)
 {
-    /// <summary>Diameter of the circle of a point at a distance, positive on both sides of the focus; 0 at distances that are none.</summary>
+    /// <summary>Diameter of the circle of a point at a distance, positive on both sides of the focus; 0 at distances that are
+    /// none.</summary>
     public double CircleAt(double distance) =>
         distance > 0
             ? FocalLength / FStop * Math.Abs(distance - FocusDistance) / distance * FocalLength / (FocusDistance - FocalLength)

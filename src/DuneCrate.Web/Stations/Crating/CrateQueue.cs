@@ -180,12 +180,14 @@ public sealed class CrateQueue(
         }
 
         ImmutableArray<PictureNote> notes = [.. (await store.PictureNotesAsync(shot.Id, stop)).Select(n => n.Note)];
+        List<KeptStack> stacks = await store.StacksAsync(shot.Id, stop);
         return await Task.Run(
             () =>
                 CrateBuilder.Seal(
                     CrateContents.From(plan, intake, row.Layout) with
                     {
                         Notes = notes,
+                        Stacks = [.. stacks.Select(s => (s.Name, s.Recipe))],
                     },
                     report.With(waivers),
                     roots.CratesOf(shot.Show.Code, shot.Code),

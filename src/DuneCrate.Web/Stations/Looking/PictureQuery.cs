@@ -9,12 +9,13 @@ public static class PictureQuery
 {
     private const double MostStops = 24;
 
-    /// <summary>Every name that the viewer and its tiles read from an address beside layer, pass and frame.</summary>
+    /// <summary>Every name that the viewer, its tiles and the pictures of Stack read from an address beside layer, pass and frame.</summary>
     public static readonly ImmutableArray<string> Names =
     [
         .. "exposure gamma view solo near far ground mode marks limit".Split(' '),
         .. "level column row x y width height minus gain named".Split(' '),
         .. "zoom cx cy channels part beside besideframe besidefrom together from signed stays".Split(' '),
+        .. "sum gains what strip opacity revision stored".Split(' '),
     ];
 
     /// <summary>The settings of an address.</summary>

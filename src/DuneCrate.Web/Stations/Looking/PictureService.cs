@@ -66,7 +66,8 @@ public sealed partial class PictureService : IDisposable
             ? (path, stamp, source.AsOf)
             : null;
 
-    /// <summary>Beauty, sum and residual of a layer at a frame with the terms that are being tried, or null when the layer names no sum or a file has not come.</summary>
+    /// <summary>Beauty, sum and residual of a layer at a frame with the terms that are being tried, or null when the layer names no sum or
+    /// a file has not come.</summary>
     /// <exception cref="ImageException">A file cannot be read; the message says why.</exception>
     /// <exception cref="PicturesBusyException">Too many wait.</exception>
     public async Task<RebuildPixels?> RebuildAsync(ShotView shot, string layer, int frame, RebuildTry tried, CancellationToken cancel)

@@ -1,8 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Pictures.Precision;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;

@@ -1,14 +1,10 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Documents;
-using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Stacking;
-using DuneCrate.Core.Stacking.Looks;
 using DuneCrate.Store;
-using DuneCrate.Web.Forms;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Looking;
@@ -63,6 +59,13 @@ public sealed class CompositeModel(
 
     /// <summary>The line that strata are cut at.</summary>
     public int CutAt => Kept is null ? 0 : Math.Clamp(Row ?? Kept.Recipe.Height / 2, 0, Kept.Recipe.Height - 1);
+
+    /// <summary>What is said where there is no stack yet.</summary>
+    public string Invitation =>
+        View.Folder is null
+            ? "Choose the folder with the frames on the Receive station."
+            : "A stack is proposed from the plan: far layers first, shadows under what casts them, masks and occlusion ready at 0. "
+                + "Change it as you like; the files stay as they are.";
 
     /// <summary>What is wrong with what was asked, or null.</summary>
     public string? Said { get; private set; }

@@ -67,7 +67,7 @@ public static class RebuildEndpoints
                                 WhiteFrom * Math.Pow(2, -settings.Exposure)
                             ),
                             "left" => PictureMaker.Render(Shown(view, rebuild, Left(rebuild)), settings),
-                            "beauty" => PictureMaker.Render(Shown(view, rebuild, rebuild.Beauty), settings),
+                            "whole" => PictureMaker.Render(Shown(view, rebuild, rebuild.Beauty), settings),
                             _ => PictureMaker.Render(Shown(view, rebuild, rebuild.Sum), settings),
                         },
                     width,

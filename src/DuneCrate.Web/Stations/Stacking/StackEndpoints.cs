@@ -9,6 +9,7 @@ using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Http.Features;
 
 namespace DuneCrate.Web.Stations.Stacking;
 
@@ -173,21 +174,26 @@ public static class StackEndpoints
             show,
             shot,
             (view, cancel) =>
-                Task.FromResult(
+            {
+                // The archive writes its own entries' ends without waiting; there is no other way to say so.
+                http.Features.Get<IHttpBodyControlFeature>()?.AllowSynchronousIO = true;
+                return Task.FromResult(
                     queue.WrittenAt(view, name) is { } folder
                         ? Results.Stream(to => ZipAsync(folder, to, cancel), "application/zip", $"{view.Row.Code}_{folder.Name}.zip")
                         : Results.NotFound()
-                )
+                );
+            }
         );
 
     private static async Task ZipAsync(StoragePath folder, Stream to, CancellationToken cancel)
     {
-        await using ZipArchive zip = await ZipArchive.CreateAsync(to, ZipArchiveMode.Create, leaveOpen: true, null, cancel);
+        using var zip = new ZipArchive(to, ZipArchiveMode.Create, leaveOpen: true);
         foreach ((string name, _) in folder.Entries().OrderBy(e => e.Name, StringComparer.Ordinal))
         {
-            await using Stream entry = await zip.CreateEntry(name, CompressionLevel.NoCompression).OpenAsync(cancel);
-            await using var file = new FileStream(folder.At(name).FullPath, FileMode.Open, FileAccess.Read, FileShare.Read);
-            await file.CopyToAsync(entry, cancel);
+            using Stream entry = zip.CreateEntry(name, CompressionLevel.NoCompression).Open();
+            using StorageFile file = folder.At(name).Open();
+            using var from = new FileStream(file.Handle, FileAccess.Read);
+            await from.CopyToAsync(entry, cancel);
         }
     }
 }

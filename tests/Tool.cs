@@ -3,7 +3,7 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using DuneCrate.Core.Images.Statistics;
 
-namespace DuneCrate.Core.Tests;
+namespace DuneCrate.Tests;
 
 /// <summary>Runs Debian's reference tools: openexr (exrheader, exrinfo) and openimageio-tools (oiiotool).</summary>
 public static class Tool
