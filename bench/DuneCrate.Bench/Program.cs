@@ -63,6 +63,11 @@ try
         await LookBench.RunAsync(work);
     }
 
+    if (args.Length == 0 || args.Contains("stack"))
+    {
+        StackBench.Run(work);
+    }
+
     if (args.Length == 0 || args.Contains("report"))
     {
         MapBench.Judge(work);

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.CommandLine;
 using DuneCrate.Core.Frames;
@@ -132,7 +133,7 @@ internal static class StackVerb
         if (name is { } target)
         {
             Parallel.ForEach(
-                range,
+                Partitioner.Create(range, EnumerablePartitionerOptions.NoBuffering),
                 new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = Environment.ProcessorCount },
                 frame =>
                 {

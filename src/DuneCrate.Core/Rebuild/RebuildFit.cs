@@ -30,12 +30,14 @@ internal sealed class RebuildFit
     private const int BinsPerOctave = 8,
         LeastOctave = -12,
         Octaves = 20,
-        Stride = 3;
+        MantissaBits = 20,
+        ExponentBias = 127,
+        Stride = 7;
 
     private readonly RebuildRecipe _recipe;
     private readonly double[,] _products;
     private readonly double[] _withResidual;
-    private readonly double[,] _bins = new double[BinsPerOctave * Octaves + 1, 6];
+    private readonly double[][] _bins = [.. Enumerable.Range(0, BinsPerOctave * Octaves + 1).Select(_ => new double[6])];
     private double _residual,
         _positive,
         _sampled;
@@ -71,22 +73,44 @@ internal sealed class RebuildFit
         }
 
         _residual += TensorPrimitives.SumOfSquares<float>(residual);
+        AddSamples(whole, residual);
+    }
+
+    /// <summary>Some of a line's samples, for what needs no more: signs of the residual, and the curve of the beauty over the
+    /// sum.</summary>
+    private void AddSamples(ReadOnlySpan<float> whole, ReadOnlySpan<float> residual)
+    {
+        double sampled = 0,
+            positive = 0;
         for (int i = 0; i < residual.Length; i += Stride)
         {
             double r = residual[i],
                 b = whole[i],
-                sum = b - r;
-            _sampled += r * r;
-            _positive += r > 0 ? r * r : 0;
-            int bin = sum > 0 ? Math.Clamp((int)((Math.Log2(sum) - LeastOctave) * BinsPerOctave) + 1, 0, _bins.GetLength(0) - 1) : 0;
-            _bins[bin, 0]++;
-            _bins[bin, 1] += sum;
-            _bins[bin, 2] += b;
-            _bins[bin, 3] += sum * sum;
-            _bins[bin, 4] += sum * b;
-            _bins[bin, 5] += b * b;
+                sum = b - r,
+                square = r * r;
+            sampled += square;
+            positive += r > 0 ? square : 0;
+            double[] bin = _bins[BinOf((float)sum)];
+            bin[0]++;
+            bin[1] += sum;
+            bin[2] += b;
+            bin[3] += sum * sum;
+            bin[4] += sum * b;
+            bin[5] += b * b;
         }
+
+        (_sampled, _positive) = (_sampled + sampled, _positive + positive);
     }
+
+    /// <summary>The bin of a sum: exponent and first bits of the mantissa, so that each octave has bins of equal width.</summary>
+    private static int BinOf(float sum) =>
+        sum > 0
+            ? Math.Clamp(
+                (BitConverter.SingleToInt32Bits(sum) >> MantissaBits) - ((LeastOctave + ExponentBias) * BinsPerOctave) + 1,
+                1,
+                BinsPerOctave * Octaves
+            )
+            : 0;
 
     /// <summary>The cause; null when no line was off.</summary>
     /// <param name="isBeautyBlack">Whether the beauty has no light at all.</param>
@@ -244,17 +268,12 @@ internal sealed class RebuildFit
     private double Curve()
     {
         double left = 0;
-        for (int bin = 0; bin < _bins.GetLength(0); bin++)
+        foreach (double[] bin in _bins.Where(b => b[0] > 0))
         {
-            double n = _bins[bin, 0];
-            if (n == 0)
-            {
-                continue;
-            }
-
-            double ss = _bins[bin, 3] - _bins[bin, 1] * _bins[bin, 1] / n,
-                sb = _bins[bin, 4] - _bins[bin, 1] * _bins[bin, 2] / n,
-                bb = _bins[bin, 5] - _bins[bin, 2] * _bins[bin, 2] / n;
+            double n = bin[0],
+                ss = bin[3] - bin[1] * bin[1] / n,
+                sb = bin[4] - bin[1] * bin[2] / n,
+                bb = bin[5] - bin[2] * bin[2] / n;
             left += Math.Max(0, ss > 0 ? bb - sb * sb / ss : bb);
         }
 

@@ -20,7 +20,7 @@ public sealed class RebuildMeasure
     private readonly RebuildRecipe _recipe;
     private readonly RebuildFit _fit;
     private readonly float[] _residual;
-    private readonly bool[] _off;
+    private readonly int[] _off;
     private readonly bool _sumTerms;
     private readonly double[] _termSum;
     private double _residualSum,
@@ -39,7 +39,7 @@ public sealed class RebuildMeasure
         _recipe = recipe;
         _fit = new RebuildFit(recipe);
         _sumTerms = sumTerms;
-        (_residual, _off) = (new float[width], new bool[width]);
+        (_residual, _off) = (new float[width], new int[width]);
         _termSum = new double[recipe.Terms.Length];
     }
 
@@ -73,7 +73,7 @@ public sealed class RebuildMeasure
         _pixels += _off.Length;
         if (anyOff)
         {
-            _offPixels += _off.Count(o => o);
+            _offPixels -= TensorPrimitives.Sum<int>(_off);
             Array.Clear(_off);
         }
     }
@@ -144,11 +144,23 @@ public sealed class RebuildMeasure
         return most;
     }
 
+    /// <summary>Notes which pixels are off, as −1, and takes the line into the fit.</summary>
     private void NoteOff(float[] beauty, float[][][] terms, int colour)
     {
-        for (int i = 0; i < _residual.Length; i++)
+        Vector256<float> share = Vector256.Create(OffShareOfValue),
+            floor = Vector256.Create(OffShareOfValue * OffFloor);
+        int i = 0;
+        for (; i <= _residual.Length - Vector256<float>.Count; i += Vector256<float>.Count)
         {
-            _off[i] |= MathF.Abs(_residual[i]) > OffShareOfValue * MathF.Max(beauty[i], OffFloor);
+            Vector256<float> size = Vector256.Abs(Vector256.Create(_residual, i)),
+                value = Vector256.Create(beauty, i);
+            Vector256<int> isOff = Vector256.GreaterThan(size, Vector256.Max(value * share, floor)).AsInt32();
+            (Vector256.Create(_off, i) | isOff).CopyTo(_off, i);
+        }
+
+        for (; i < _residual.Length; i++)
+        {
+            _off[i] |= MathF.Abs(_residual[i]) > OffShareOfValue * MathF.Max(beauty[i], OffFloor) ? -1 : 0;
         }
 
         _fit.AddLine(beauty, terms, colour, _residual);

@@ -12,6 +12,9 @@ internal interface IStripRows : IDisposable
     /// <summary>The picture's size in words where it is not that of the composite; or null.</summary>
     string? OtherSize { get; }
 
+    /// <summary>Where a line lies in planes that are kept, or null: then it is read.</summary>
+    KeptLine? Peek(int line) => null;
+
     /// <summary>Reads a line of the composite, from 0 at the top of the display window.</summary>
     void Read(int line, StripRow row, CancellationToken cancel);
 }

@@ -191,8 +191,23 @@ public sealed class StackCompositor
             foreach (OpenStrip strip in run)
             {
                 StripLines lines = strip.Bands[band];
+                bool isSimple = laid is null && strip.Strip.Operation is (StackOperation.Over or StackOperation.Plus);
+                if (isSimple && lines.Peek(y) is { } kept)
+                {
+                    if (strip.Strip.Operation == StackOperation.Over)
+                    {
+                        StripBlend.Over(row, kept);
+                    }
+                    else
+                    {
+                        StripBlend.Plus(row, kept);
+                    }
+
+                    continue;
+                }
+
                 lines.Read(y, cancel);
-                blend.Line(strip.Strip.Operation, row, lines.Colour, lines.Alpha, lines.Weight);
+                blend.Line(strip.Strip.Operation, row, lines.Colour, lines.Alpha, lines.Weight, lines.IsWhole);
                 laid?.Invoke(strip.Index, y, lines.Colour, lines.Alpha);
             }
 

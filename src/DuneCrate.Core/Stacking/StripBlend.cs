@@ -1,4 +1,6 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
+using System.Runtime.Intrinsics;
 
 namespace DuneCrate.Core.Stacking;
 
@@ -17,8 +19,15 @@ internal sealed class StripBlend(int width)
     /// <param name="strip">Red, green and blue of the strip, times its alpha.</param>
     /// <param name="alpha">Its alpha.</param>
     /// <param name="weight">Its weight.</param>
-    public void Line(StackOperation operation, float[][] below, float[][] strip, float[] alpha, float[] weight)
+    /// <param name="isWhole">Whether the weight is 1 everywhere.</param>
+    public void Line(StackOperation operation, float[][] below, float[][] strip, float[] alpha, float[] weight, bool isWhole)
     {
+        if (operation == StackOperation.Over && isWhole)
+        {
+            Over(below, new KeptLine(strip, alpha, 0));
+            return;
+        }
+
         Share(operation, below[3], alpha, weight);
         for (int c = 0; c < 3; c++)
         {
@@ -26,6 +35,43 @@ internal sealed class StripBlend(int width)
         }
 
         Alpha(operation, below[3], alpha, weight);
+    }
+
+    /// <summary>The commonest of all, in one go over the line: a strip laid over what is below with a weight of 1.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    public static void Over(float[][] below, in KeptLine strip)
+    {
+        (float[] r, float[] g, float[] b, float[] beta) = (below[0], below[1], below[2], below[3]);
+        (float[] sr, float[] sg, float[] sb, float[] alpha) = (strip.Colour[0], strip.Colour[1], strip.Colour[2], strip.Alpha);
+        int i = 0;
+        for (int s = strip.From; i <= r.Length - Vector256<float>.Count; i += Vector256<float>.Count, s += Vector256<float>.Count)
+        {
+            Vector256<float> a = Vector256.Create(alpha, s),
+                rest = Vector256<float>.One - a;
+            (Vector256.Create(r, i) * rest + Vector256.Create(sr, s)).CopyTo(r, i);
+            (Vector256.Create(g, i) * rest + Vector256.Create(sg, s)).CopyTo(g, i);
+            (Vector256.Create(b, i) * rest + Vector256.Create(sb, s)).CopyTo(b, i);
+            (Vector256.Create(beta, i) * rest + a).CopyTo(beta, i);
+        }
+
+        for (; i < r.Length; i++)
+        {
+            int s = strip.From + i;
+            float rest = 1 - alpha[s];
+            r[i] = r[i] * rest + sr[s];
+            g[i] = g[i] * rest + sg[s];
+            b[i] = b[i] * rest + sb[s];
+            beta[i] = beta[i] * rest + alpha[s];
+        }
+    }
+
+    /// <summary>Adds a strip with a weight of 1.</summary>
+    public static void Plus(float[][] below, in KeptLine strip)
+    {
+        for (int c = 0; c < 3; c++)
+        {
+            TensorPrimitives.Add(below[c], strip.Colour[c].AsSpan(strip.From, below[c].Length), below[c]);
+        }
     }
 
     /// <summary>What is the same for all three colours: the share of what is below that stays, or of the strip that is seen.</summary>

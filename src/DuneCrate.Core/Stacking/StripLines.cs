@@ -22,6 +22,12 @@ internal sealed class StripLines(StackStrip strip, IStripRows rows, int width) :
     /// <summary>Opacity times mask.</summary>
     public float[] Weight => _row.Mask;
 
+    /// <summary>Whether the weight is 1 everywhere.</summary>
+    public bool IsWhole => strip.Mask is null && strip.Opacity == 1;
+
+    /// <summary>The line where it is kept, if that is as it is to be laid in; or null.</summary>
+    public KeptLine? Peek(int line) => IsWhole && strip.Gain == 0 && strip.Alpha == AlphaMode.Premultiplied ? rows.Peek(line) : null;
+
     /// <summary>Where the lines come from.</summary>
     public IStripRows Rows => rows;
 

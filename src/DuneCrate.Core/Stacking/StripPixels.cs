@@ -183,6 +183,9 @@ public sealed class StripPixels
 
         public string? OtherSize => null;
 
+        public KeptLine? Peek(int line) =>
+            pixels._alpha is { } alpha && pixels._mask is null ? new KeptLine(pixels._colour, alpha, line * pixels.Width) : null;
+
         public void Read(int line, StripRow row, CancellationToken cancel)
         {
             int from = line * pixels.Width;

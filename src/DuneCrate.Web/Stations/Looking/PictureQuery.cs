@@ -9,7 +9,8 @@ public static class PictureQuery
 {
     private const double MostStops = 24;
 
-    /// <summary>Every name that the viewer, its tiles and the pictures of Stack read from an address beside layer, pass and frame.</summary>
+    /// <summary>Every name that the viewer, its tiles and the pictures of Stack read from an address beside layer, pass and
+    /// frame.</summary>
     public static readonly ImmutableArray<string> Names =
     [
         .. "exposure gamma view solo near far ground mode marks limit".Split(' '),

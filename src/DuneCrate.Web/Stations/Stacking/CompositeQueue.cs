@@ -153,7 +153,7 @@ public sealed class CompositeQueue : JobQueue
         progress.Doing = stack.Name;
         progress.Set(0, frames.Length);
         Parallel.ForEach(
-            frames,
+            Partitioner.Create(frames, EnumerablePartitionerOptions.NoBuffering),
             new ParallelOptions { CancellationToken = stop, MaxDegreeOfParallelism = Environment.ProcessorCount },
             frame =>
             {

@@ -15,21 +15,48 @@ internal static class BytePrediction
     private const byte Flip = 0x80;
 
     /// <summary>Turns lines into halves of differences.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void Split(ReadOnlySpan<byte> lines, Span<byte> halves)
     {
-        int second = (lines.Length + 1) / 2;
-        for (int i = 0; i < lines.Length; i++)
+        int second = (lines.Length + 1) / 2,
+            i = SplitPairs(lines, halves, second);
+        for (; i < lines.Length; i++)
         {
             halves[(i & 1) * second + i / 2] = lines[i];
         }
 
-        int previous = halves.Length > 0 ? halves[0] : 0;
-        for (int i = 1; i < halves.Length; i++)
+        // From the end, so that each byte still has the one before it as it was.
+        Vector256<byte> flip = Vector256.Create(Flip);
+        ref byte half = ref MemoryMarshal.GetReference(halves);
+        i = lines.Length;
+        for (; i > Vector256<byte>.Count; i -= Vector256<byte>.Count)
         {
-            int value = halves[i];
-            halves[i] = (byte)(value - previous + 128);
-            previous = value;
+            nuint at = (nuint)(i - Vector256<byte>.Count);
+            (Vector256.LoadUnsafe(ref half, at) - Vector256.LoadUnsafe(ref half, at - 1) + flip).StoreUnsafe(ref half, at);
         }
+
+        for (i--; i > 0; i--)
+        {
+            halves[i] = (byte)(halves[i] - halves[i - 1] + Flip);
+        }
+    }
+
+    /// <summary>Takes apart as many bytes as fill whole vectors; returns how many.</summary>
+    private static int SplitPairs(ReadOnlySpan<byte> lines, Span<byte> halves, int second)
+    {
+        Vector256<ushort> low = Vector256.Create((ushort)0xff);
+        ref byte from = ref MemoryMarshal.GetReference(lines);
+        ref byte to = ref MemoryMarshal.GetReference(halves);
+        int i = 0;
+        for (; i <= lines.Length - 2 * Vector256<byte>.Count; i += 2 * Vector256<byte>.Count)
+        {
+            Vector256<ushort> one = Vector256.LoadUnsafe(ref from, (nuint)i).AsUInt16(),
+                two = Vector256.LoadUnsafe(ref from, (nuint)(i + Vector256<byte>.Count)).AsUInt16();
+            Vector256.Narrow(one & low, two & low).StoreUnsafe(ref to, (nuint)(i / 2));
+            Vector256.Narrow(one >>> 8, two >>> 8).StoreUnsafe(ref to, (nuint)(second + i / 2));
+        }
+
+        return i;
     }
 
     /// <summary>
