@@ -89,7 +89,14 @@ internal static class StackBench
             { "schema": "dune-crate.stack/1", "width": {{Width}}, "height": {{Height}}, "frames": "1-{{Frames}}", "strips": [
               {{string.Join(
                 ",\n",
-                Enumerable.Range(0, Strips).Select(i => $$"""{ "name": "s{{i}}", "source": "s{{i}}.####.exr", "channels": ["R", "G", "B", "A"], "alpha": "premultiplied", "operation": "{{(i % 3 == 2 ? "plus" : "over")}}" }""")
+                Enumerable
+                    .Range(0, Strips)
+                    .Select(i =>
+                        $$"""
+                        { "name": "s{{i}}", "source": "s{{i}}.####.exr", "channels": ["R", "G", "B", "A"],
+                          "alpha": "premultiplied", "operation": "{{(i % 3 == 2 ? "plus" : "over")}}" }
+                        """
+                    )
             )}} ] }
             """
         );

@@ -47,6 +47,8 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
                     "/KELP/KP500/look",
                     "/KELP/KP500/look/sheet",
                     "/KELP/KP500/stack?frame=1004",
+                    "/KELP/KP500/stack/composite",
+                    "/KELP/KP500/stack/bits",
                     "/KELP/KP500/crate",
                 }
             )

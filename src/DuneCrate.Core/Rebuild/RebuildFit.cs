@@ -32,19 +32,28 @@ internal sealed class RebuildFit
         Octaves = 20,
         MantissaBits = 20,
         ExponentBias = 127,
-        Stride = 7;
+        Stride = 7,
+        AllOf = 96,
+        Thinning = 4;
 
     private readonly RebuildRecipe _recipe;
     private readonly double[,] _products;
     private readonly double[] _withResidual;
     private readonly double[][] _bins = [.. Enumerable.Range(0, BinsPerOctave * Octaves + 1).Select(_ => new double[6])];
+    private readonly bool _isThinned;
+    private long _lines;
     private double _residual,
         _positive,
         _sampled;
 
-    public RebuildFit(RebuildRecipe recipe)
+    /// <summary>A fit of the terms of a recipe.</summary>
+    /// <param name="recipe">What sums to what.</param>
+    /// <param name="isThinned">
+    /// Whether of many lines that are off a quarter is enough, each for four; the colours take turns. A check does with that.
+    /// </param>
+    public RebuildFit(RebuildRecipe recipe, bool isThinned = false)
     {
-        _recipe = recipe;
+        (_recipe, _isThinned) = (recipe, isThinned);
         (_products, _withResidual) = (new double[recipe.Terms.Length, recipe.Terms.Length], new double[recipe.Terms.Length]);
     }
 
@@ -55,6 +64,12 @@ internal sealed class RebuildFit
     /// <param name="residual">Beauty − sum, 0 where it is no number.</param>
     public void AddLine(float[] whole, float[][][] terms, int colour, float[] residual)
     {
+        int weight = _isThinned && ++_lines > AllOf ? Thinning : 1;
+        if (weight > 1 && _lines % Thinning > 0)
+        {
+            return;
+        }
+
         // A line with samples that are no numbers would spoil all sums.
         if (!float.IsFinite(TensorPrimitives.Sum<float>(whole)) || terms.Any(t => !float.IsFinite(TensorPrimitives.Sum<float>(t[colour]))))
         {
@@ -63,16 +78,16 @@ internal sealed class RebuildFit
 
         for (int t = 0; t < terms.Length; t++)
         {
-            _withResidual[t] += TensorPrimitives.Dot<float>(residual, terms[t][colour]);
+            _withResidual[t] += weight * TensorPrimitives.Dot<float>(residual, terms[t][colour]);
             for (int u = 0; u <= t; u++)
             {
-                double product = TensorPrimitives.Dot<float>(terms[t][colour], terms[u][colour]);
+                double product = weight * TensorPrimitives.Dot<float>(terms[t][colour], terms[u][colour]);
                 _products[t, u] += product;
                 _products[u, t] = _products[t, u];
             }
         }
 
-        _residual += TensorPrimitives.SumOfSquares<float>(residual);
+        _residual += weight * TensorPrimitives.SumOfSquares<float>(residual);
         AddSamples(whole, residual);
     }
 

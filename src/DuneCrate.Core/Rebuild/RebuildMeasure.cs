@@ -37,7 +37,7 @@ public sealed class RebuildMeasure
     public RebuildMeasure(RebuildRecipe recipe, int width, bool sumTerms = true)
     {
         _recipe = recipe;
-        _fit = new RebuildFit(recipe);
+        _fit = new RebuildFit(recipe, isThinned: true);
         _sumTerms = sumTerms;
         (_residual, _off) = (new float[width], new int[width]);
         _termSum = new double[recipe.Terms.Length];

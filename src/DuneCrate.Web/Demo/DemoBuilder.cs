@@ -118,6 +118,11 @@ public sealed class DemoBuilder(
             );
             await HandAsync(shot);
             await RenderEarlierAsync(demo, shot, cancel);
+            if (demo.Code == DemoStack.Shot && (await store.StacksAsync(shot.Id, cancel)).Count == 0)
+            {
+                await store.AddStackAsync(shot.Id, DemoStack.Name, DemoStack.Make(demo.Plan), cancel);
+            }
+
             mark.ReplaceText("");
             await checks.AskAsync(shot.Id, pixels: true);
         }
