@@ -26,7 +26,7 @@ public sealed record CrateStack(string File, string Name)
 
     private static StackRecipe Proposed(CrateContents contents)
     {
-        var stored = contents.Sequences.ToDictionary(s => s.Output.Key, s => s.Facts);
+        var stored = contents.Sequences.DistinctBy(s => s.Output.Key).ToDictionary(s => s.Output.Key, s => s.Facts);
         return StackProposal.From(
             contents.Plan,
             output => stored.GetValueOrDefault(output.Key) is { } facts ? [.. facts.Channels.Select(c => c.Name)] : default
@@ -35,7 +35,7 @@ public sealed record CrateStack(string File, string Name)
 
     private static (CrateStack Stack, StackRecipe Recipe) InCrate(CrateContents contents, string file, string name, StackRecipe recipe)
     {
-        var names = contents.Sequences.ToDictionary(s => s.Output.Name.ToString(), s => s.Name.ToString());
+        var names = contents.Sequences.DistinctBy(s => s.Output.Name).ToDictionary(s => s.Output.Name.ToString(), s => s.Name.ToString());
         bool IsIn(StackStrip strip) =>
             strip.Root is null && names.ContainsKey(strip.Source) && (strip.Mask is null || names.ContainsKey(strip.Mask.Source));
         return (

@@ -24,6 +24,9 @@ public sealed partial class PictureService : IDisposable
     /// <summary>Pixels of a picture that is read for a page; a larger one is shrunk to them.</summary>
     public const long MostPixels = 9_000_000;
 
+    /// <summary>Samples of a rebuild's seven planes, of which a page shows several pictures; a residual keeps its greatest.</summary>
+    private const long MostRebuilt = 1_200_000;
+
     private const long KeptBytes = 256L << 20;
     private const int MostWaiting = 200,
         ProbeBytes = 32 << 20,
@@ -224,7 +227,7 @@ public sealed partial class PictureService : IDisposable
     )
     {
         using RebuildLines lines = RebuildLines.Open(recipe, files, _limits);
-        int shrink = Shrink(lines.Window, 0);
+        int shrink = Shrink(lines.Window, 0, MostRebuilt);
         using IDisposable held = memory(lines.ReadingBytes + PicturePlanes.BytesOf(lines.Window, shrink, 8));
         return RebuildPixels.Compute(recipe, lines, shrink, weights, stop);
     }
@@ -233,10 +236,10 @@ public sealed partial class PictureService : IDisposable
     /// How many pixels one sample stands for, so that a picture fits the bound, and a small one is not read larger than twice the width it
     /// is shown at.
     /// </summary>
-    private static int Shrink(PixelBox window, int width)
+    private static int Shrink(PixelBox window, int width, long most = MostPixels)
     {
         int shrink = width > 0 ? (int)Math.Max(1, window.Width / (2L * width)) : 1;
-        while ((long)PicturePlanes.Across(window.Width, shrink) * PicturePlanes.Across(window.Height, shrink) > MostPixels)
+        while ((long)PicturePlanes.Across(window.Width, shrink) * PicturePlanes.Across(window.Height, shrink) > most)
         {
             shrink++;
         }

@@ -18,6 +18,7 @@ public sealed class StackPictures(PictureService pictures, StackSources sources,
 {
     private const long KeptBytes = 320L << 20,
         MostSamples = 2_200_000;
+    private const int FewStrips = 8;
 
     private readonly SharedCache<string, StripPixels> _strips = new(KeptBytes, (_, p) => p.Bytes);
 
@@ -143,8 +144,10 @@ public sealed class StackPictures(PictureService pictures, StackSources sources,
 
     private static int ShrinkFor(StackRecipe recipe, int width)
     {
+        // All strips are in memory at once: the more there are, the smaller each is.
+        long most = MostSamples * FewStrips / Math.Max(FewStrips, recipe.Strips.Length);
         int shrink = width > 0 ? Math.Max(1, recipe.Width / width) : 1;
-        while ((long)PicturePlanes.Across(recipe.Width, shrink) * PicturePlanes.Across(recipe.Height, shrink) > MostSamples)
+        while ((long)PicturePlanes.Across(recipe.Width, shrink) * PicturePlanes.Across(recipe.Height, shrink) > most)
         {
             shrink++;
         }
