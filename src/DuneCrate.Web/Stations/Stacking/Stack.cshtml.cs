@@ -41,6 +41,9 @@ public sealed class StackModel(ShotViews views, PictureService pictures) : ShotP
     /// <summary>The residual of the planned sum along the range, as the check measured it.</summary>
     public ImmutableArray<(int Frame, RebuildFacts Facts)> Along { get; private set; } = [];
 
+    /// <summary>Whether what the check found of the files is still being read again, after a start of the application.</summary>
+    public bool IsReading { get; private set; }
+
     /// <summary>Frames of the layer that are off.</summary>
     public FrameSet Off => View.Unsummed(View.Selected.Layer);
 
@@ -94,7 +97,9 @@ public sealed class StackModel(ShotViews views, PictureService pictures) : ShotP
             Said = e is ImageException image ? $"The frame cannot be summed: {image.Reason}." : e.Message;
         }
 
-        if (View.HasPixels && _views.ContextOf(View) is { } context)
+        CheckContext? context = View.HasPixels ? _views.ContextOf(View) : null;
+        IsReading = View.HasPixels && context is null;
+        if (context is not null)
         {
             CheckedOutput? lead = context.Outputs.FirstOrDefault(l => l.Layer == layer && l.Planned?.HasBeauty == true);
             Along =
