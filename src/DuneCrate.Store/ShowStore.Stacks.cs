@@ -1,4 +1,5 @@
 using System.Text.Json;
+using DuneCrate.Core.Naming;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -25,11 +26,10 @@ public sealed partial class ShowStore
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, cancel);
         HashSet<string> names = [.. await context.Stacks.Where(s => s.ShotId == shotId).Select(s => s.Name).ToListAsync(cancel)];
-        string free = Enumerable.Range(1, names.Count + 1).Select(i => i == 1 ? name : $"{name} {i}").First(n => !names.Contains(n));
         var row = new StackRow
         {
             ShotId = shotId,
-            Name = free,
+            Name = FreeName.Of(name, names),
             Document = recipe.Write(),
             Revision = 1,
             At = DateTime.UtcNow,

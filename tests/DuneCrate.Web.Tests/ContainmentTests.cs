@@ -105,7 +105,7 @@ public class ContainmentTests(AppFixture app) : IClassFixture<AppFixture>
                 [
                     .. "picture.png probe rebuild.png evidence.png seen tile.png".Split(' '),
                     .. "samples box terms curve mattes sources apart ranked".Split(' '),
-                    .. "stack/range stack/bits.png stack/bits stack/composite".Split(' '),
+                    .. "stack/bits.png stack/bits stack/composite".Split(' '),
                 ]
         )
         {

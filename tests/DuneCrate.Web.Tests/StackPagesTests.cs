@@ -98,7 +98,13 @@ public sealed class StackPagesTests(AppFixture app) : IClassFixture<AppFixture>
         int glow = Array.FindIndex(recipe.Strips, s => s.Look?.Kind == LookKind.Glow),
             focus = Array.FindIndex(recipe.Strips, s => s.Look?.Kind == LookKind.Focus);
         await ActAsync("ST020", "Set", ("strip", $"{focus}"), ("fStop", "1.4"), ("focusDistance", "6"), ("mask", ""));
-        Assert.Equal(1.4, (await StackAsync("ST020")).Recipe.Strips[focus].Look!.FStop);
+        KeptStack focused = await StackAsync("ST020");
+        Assert.Equal(1.4, focused.Recipe.Strips[focus].Look!.FStop);
+        string picture = $"/KELP/ST020/stack/picture.png?stack={focused.Id}&frame=1002&strip={focus}";
+        Assert.NotEqual(
+            await app.Client.GetByteArrayAsync(picture),
+            await app.Client.GetByteArrayAsync(picture + "&what=circles") // Laid over the picture.
+        );
         Assert.Contains(
             "focus distance must be greater",
             await ActAsync("ST020", "Set", ("strip", $"{focus}"), ("focusDistance", "0"), ("mask", ""))
@@ -111,9 +117,10 @@ public sealed class StackPagesTests(AppFixture app) : IClassFixture<AppFixture>
         string root = Path.GetFileName(app.Renders);
         string found = await app.GetAsync($"/KELP/ST020/stack/composite?handler=Plates&root={root}&folder=plates");
         Assert.Contains("water.####.exr (1002-1003)", found);
-        string added = await ActAsync("ST020", "Add", ("plate", $"{root}|plates/water.####.exr"));
-        Assert.Contains("one frame is lost in every 1,001", added);
-        Assert.Contains("it has no frame for 1001,1004", added);
+        await ActAsync("ST020", "Add", ("plate", $"{root}|plates/water.####.exr"));
+        string told = await app.GetAsync("/KELP/ST020/stack/composite?handler=Advice&frame=1002");
+        Assert.Contains("one frame is lost in every 1,001", told);
+        Assert.Contains("it has no frame for 1001,1004", told);
         StackStrip plate = Assert.Single((await StackAsync("ST020")).Recipe.Strips, s => s.Root is not null);
         Assert.Equal("24000/1001", plate.FrameRate.ToString());
         Assert.Contains("no such file", await ActAsync("ST020", "Add", ("plate", $"{root}|plates/air.####.exr")));
@@ -169,8 +176,8 @@ public sealed class StackPagesTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Contains("do not sum to the beauty", less);
         Assert.Contains("has no pass velvet", await app.GetAsync("/KELP/ST040/stack?layer=sub&frame=1001&sum=velvet%2Bspecular"));
         Assert.Contains("is black and its light is in the beauty", await app.GetAsync("/KELP/ST040/stack?layer=sub&frame=1003"));
-        string along = await app.Client.GetStringAsync("/KELP/ST040/stack/range?layer=sub&gains=0,0,0,0,0,-1");
-        Assert.Equal(4, along.Split("\"off\":true").Length - 1);
+        string along = await app.GetAsync("/KELP/ST040/stack?handler=Range&layer=sub&gains=0,0,0,0,0,-1");
+        Assert.Equal(4, along.Split("class=\"bad\"").Length - 1);
         foreach (string what in new[] { "sum", "whole", "residual", "left" })
         {
             Assert.NotEmpty(await app.Client.GetByteArrayAsync($"/KELP/ST040/rebuild.png?layer=sub&frame=1001&what={what}&gains=off"));

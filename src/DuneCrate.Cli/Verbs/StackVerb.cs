@@ -1,11 +1,8 @@
-using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.CommandLine;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
-using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Storage;
@@ -66,33 +63,18 @@ internal static class StackVerb
     private static int Propose(string plan, StoragePath folder)
     {
         Plan sheet = Shared.ReadPlan(plan);
-        var absent = new List<string>();
         ImmutableArray<string> StoredIn(PlannedOutput output)
         {
-            foreach (int frame in output.Frames)
+            if (FactsReader.Header(folder, output, Shared.Limits()) is { } header)
             {
-                if (folder.TryAt(output.Name.At(frame), out StoragePath? file, out _) && file.IsFile)
-                {
-                    IntakeFile? listed = FolderListing.OfFile(file, file.Relative);
-                    FileFacts? header = listed is null
-                        ? null
-                        : FactsReader.Read(listed, new FactsRequest(FactsDepth.Header), Shared.Limits(), default);
-                    return header?.Readable == true
-                        ? [.. header.Channels.Select(c => c.Name)]
-                        : [.. output.Passes.SelectMany(p => p.Channels.Keys)];
-                }
+                return [.. header.Channels.Select(c => c.Name)];
             }
 
-            absent.Add(output.Key);
+            Terminal.Tell($"dune: {output.Key} has no file yet that opens, and is left out.");
             return default;
         }
 
         StackRecipe recipe = StackProposal.From(sheet, StoredIn);
-        foreach (string output in absent)
-        {
-            Terminal.Tell($"dune: {output} has no files yet and is left out.");
-        }
-
         if (recipe.Strips.Length == 0)
         {
             throw new FormatException("Nothing of the plan is there to be stacked: no beauty, shadow or occlusion has files.");
@@ -132,19 +114,7 @@ internal static class StackVerb
 
         if (name is { } target)
         {
-            Parallel.ForEach(
-                Partitioner.Create(range, EnumerablePartitionerOptions.NoBuffering),
-                new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = Environment.ProcessorCount },
-                frame =>
-                {
-                    StackedFrame made = compositor.Make(frame, cancel);
-                    Write(target.At(frame), made, recipe);
-                    lock (problems)
-                    {
-                        problems.AddRange(made.Problems);
-                    }
-                }
-            );
+            problems.AddRange(StackWriter.Write(recipe, compositor, range, f => Place(target.At(f)), null, cancel));
         }
 
         foreach (string problem in problems.Distinct().Order(StringComparer.Ordinal))
@@ -157,7 +127,7 @@ internal static class StackVerb
 
     private static FrameName Target(string to, FrameSet range)
     {
-        if (!IsPng(to) && !to.EndsWith(".exr", StringComparison.OrdinalIgnoreCase))
+        if (!StackWriter.IsPng(to) && !to.EndsWith(".exr", StringComparison.OrdinalIgnoreCase))
         {
             throw new FormatException($"{to}: a composite is written as .exr or .png.");
         }
@@ -166,22 +136,6 @@ internal static class StackVerb
         return name.Padding > 0 || range.IsStill
             ? name
             : throw new FormatException($"{to}: {range.LongCount} frames need a place for the number: OUT.####.exr.");
-    }
-
-    private static bool IsPng(string path) => path.EndsWith(".png", StringComparison.OrdinalIgnoreCase);
-
-    private static void Write(string path, StackedFrame frame, StackRecipe recipe)
-    {
-        StoragePath to = Place(path);
-        if (IsPng(path))
-        {
-            byte[] png = PictureMaker.Render(frame.ToPixels(), new PictureSettings()).ToPng();
-            to.Replace(stream => stream.Write(png));
-        }
-        else
-        {
-            ExrWriter.Write(to, frame.ToExr(recipe.FrameRate is { } rate ? [ExrAttribute.Rational("framesPerSecond", rate)] : []));
-        }
     }
 
     /// <summary>A file to be written, its folder made when it is not there.</summary>

@@ -31,6 +31,9 @@ public sealed record CrateContents(
     /// <summary>Test composites that are kept of the shot; without one the plan's goes along.</summary>
     public ImmutableArray<(string Name, StackRecipe Recipe)> Stacks { get; init; } = [];
 
+    /// <summary>Whether a test composite goes along.</summary>
+    public bool HasStack => !CrateStack.Of(this).IsEmpty;
+
     /// <summary>Bytes of all files that go in.</summary>
     public long Bytes => Sequences.Sum(s => s.Bytes);
 

@@ -3,6 +3,7 @@ using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Rasters;
+using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Intake;
@@ -36,6 +37,21 @@ public static class FactsReader
 
         return facts;
     }
+
+    /// <summary>Names, sizes and header of a file; null when it is not there.</summary>
+    /// <param name="path">The file.</param>
+    /// <param name="limits">Bounds on what it may claim.</param>
+    public static FileFacts? Header(StoragePath path, ReadLimits limits) =>
+        FolderListing.OfFile(path, path.Relative) is { } listed ? Read(listed, new FactsRequest(FactsDepth.Header), limits, default) : null;
+
+    /// <summary>The header of the first file of an output that has come and opens; null where there is none.</summary>
+    /// <param name="folder">The folder with the files.</param>
+    /// <param name="output">The output.</param>
+    /// <param name="limits">Bounds on what files may claim.</param>
+    public static FileFacts? Header(StoragePath folder, PlannedOutput output, ReadLimits limits) =>
+        output
+            .Frames.Select(f => folder.TryAt(output.Name.At(f), out StoragePath? path, out _) ? Header(path, limits) : null)
+            .FirstOrDefault(h => h?.Readable == true);
 
     /// <summary>Reads one file.</summary>
     /// <param name="listed">The file as the folder lists it.</param>

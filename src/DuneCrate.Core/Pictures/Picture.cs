@@ -21,6 +21,21 @@ public sealed record Picture(int Width, int Height, byte[] Rgb)
         return small.PngsaveBuffer(compression: effort, filter: filter);
     }
 
+    /// <summary>The picture with another of the same size laid over it at half strength.</summary>
+    public Picture Under(Picture other)
+    {
+        byte[] both = new byte[Rgb.Length];
+        for (int i = 0; i < both.Length; i++)
+        {
+            both[i] = (byte)((Rgb[i] + other.Rgb[i]) / 2);
+        }
+
+        return this with
+        {
+            Rgb = both,
+        };
+    }
+
     /// <summary>
     /// A piece of the picture enlarged without smoothing, with a frame around one pixel: the pixel stands in the middle, or as near to it
     /// as the picture's edges allow.

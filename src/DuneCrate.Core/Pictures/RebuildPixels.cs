@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rebuild;
 
@@ -16,7 +17,7 @@ namespace DuneCrate.Core.Pictures;
 /// <param name="Residual">The greatest |beauty − sum| of the three colours and of the pixels that a sample stands for.</param>
 /// <param name="Facts">The numbers.</param>
 /// <param name="Fitted">What the fit over all pixels says of each term.</param>
-/// <param name="High">99 of 100 pixels are no farther from the beauty in their worst colour, within a fortieth.</param>
+/// <param name="High">99 of 100 pixels are no farther from the beauty in their worst colour, to the precision of half.</param>
 public sealed record RebuildPixels(
     PixelBox Window,
     int Shrink,
@@ -28,9 +29,7 @@ public sealed record RebuildPixels(
     double High
 )
 {
-    private const int StepsPerOctave = 28,
-        LeastOctave = -24,
-        Octaves = 48;
+    private const double HighShare = 0.99;
 
     /// <summary>Samples across.</summary>
     public int Width => PicturePlanes.Across(Window.Width, Shrink);
@@ -65,11 +64,9 @@ public sealed record RebuildPixels(
             beauties = Planes();
         float[] residual = new float[width * height],
             sum = new float[wide],
-            off = new float[wide],
             worst = new float[wide];
-        long[] spread = new long[StepsPerOctave * Octaves + 2];
-        var measure = new RebuildMeasure(recipe, wide);
-        var fit = new RebuildFit(recipe);
+        int[] spread = new int[BitConverter.HalfToUInt16Bits(Half.PositiveInfinity) + 1];
+        var measure = new RebuildMeasure(recipe, wide, fitsAll: true);
         var weighted = new WeightedTerms(weights, wide);
         for (int y = window.MinY; y <= window.MaxY; y++)
         {
@@ -84,21 +81,17 @@ public sealed record RebuildPixels(
                 for (int x = 0; x < wide; x++)
                 {
                     int at = row + x / shrink;
-                    float apart = lines.Beauty[colour][x] - sum[x],
-                        size = MathF.Abs(apart);
+                    float size = MathF.Abs(lines.Beauty[colour][x] - sum[x]);
                     sums[colour][at] += sum[x];
                     beauties[colour][at] += lines.Beauty[colour][x];
                     residual[at] = size > residual[at] || !float.IsFinite(size) ? size : residual[at];
-                    off[x] = float.IsFinite(apart) ? apart : 0;
-                    worst[x] = MathF.Max(worst[x], MathF.Abs(off[x]));
+                    worst[x] = MathF.Max(worst[x], float.IsFinite(size) ? size : 0);
                 }
-
-                fit.AddLine(lines.Beauty[colour], terms, colour, off);
             }
 
             foreach (float value in worst)
             {
-                spread[StepOf(value)]++;
+                spread[BitConverter.HalfToUInt16Bits((Half)value)]++;
             }
         }
 
@@ -116,29 +109,16 @@ public sealed record RebuildPixels(
                 [.. sums],
                 residual,
                 measure.Finish(),
-                [.. fit.Terms()],
+                [.. measure.Fitted()],
                 HighOf(spread, wide * window.Height)
             );
     }
 
-    private static int StepOf(float value) =>
-        value > 0 ? Math.Clamp((int)((MathF.Log2(value) - LeastOctave) * StepsPerOctave) + 1, 1, StepsPerOctave * Octaves + 1) : 0;
-
-    private static double HighOf(long[] spread, long pixels)
-    {
-        long left = pixels - (long)Math.Ceiling(0.99 * pixels),
-            above = 0;
-        for (int step = spread.Length - 1; step > 0; step--)
-        {
-            above += spread[step];
-            if (above > left)
-            {
-                return Math.Pow(2, (step - 0.5) / StepsPerOctave + LeastOctave);
-            }
-        }
-
-        return 0;
-    }
+    /// <summary>The 99th percentile of values that were counted by their bits as halves.</summary>
+    private static double HighOf(int[] counts, long pixels) =>
+        PercentileSketch.Compute(counts.Select((count, bits) => ((double)BitConverter.UInt16BitsToHalf((ushort)bits), count)), pixels)[
+            PercentileSketch.Shares.IndexOf(HighShare)
+        ];
 
     private static void Add(float[][][] terms, int colour, float[] sum)
     {

@@ -146,7 +146,7 @@ internal sealed class RebuildFit
         (int term, double gain, double explains) = One(lit);
         double positive = _sampled > 0 ? _positive / _sampled : 0,
             curve = Curve();
-        (double[] gains, double all) = All(lit);
+        (double[] gains, double all, _) = All(lit);
         return explains >= (black.Length > 0 ? ExplainedBesideBlack : Explained) ? Blame(term, gain, explains)
             : black.Length == 1 && positive >= Positive
                 ? new RebuildCause(RebuildCauseKind.MissingTerm, _recipe.Terms[black[0]].Name, null, Round(positive))
@@ -164,7 +164,7 @@ internal sealed class RebuildFit
     public FittedTerm[] Terms()
     {
         int[] lit = [.. Enumerable.Range(0, _recipe.Terms.Length).Where(t => _products[t, t] > 0)];
-        (double[] gains, _) = All(lit, out bool[] isMadeUp);
+        (double[] gains, _, bool[] isMadeUp) = All(lit);
         return
         [
             .. _recipe.Terms.Select(
@@ -224,9 +224,7 @@ internal sealed class RebuildFit
     /// <summary>
     /// All gains at once, by Cholesky's decomposition of the normal equations of the residual; a term that others make up keeps its gain.
     /// </summary>
-    private (double[] Gains, double Explains) All(int[] lit) => All(lit, out _);
-
-    private (double[] Gains, double Explains) All(int[] lit, out bool[] isMadeUp)
+    private (double[] Gains, double Explains, bool[] IsMadeUp) All(int[] lit)
     {
         int n = lit.Length;
         double[,] root = new double[n, n];
@@ -274,9 +272,8 @@ internal sealed class RebuildFit
             change[i] = isOut[i] ? 0 : (half[i] - Enumerable.Range(i + 1, n - i - 1).Sum(k => root[k, i] * change[k])) / root[i, i];
         }
 
-        isMadeUp = isOut;
         double explains = _residual > 0 ? Enumerable.Range(0, n).Sum(k => change[k] * wanted[k]) / _residual : 0;
-        return ([.. change.Select(c => 1 + c)], Math.Clamp(explains, 0, 1));
+        return ([.. change.Select(c => 1 + c)], Math.Clamp(explains, 0, 1), isOut);
     }
 
     /// <summary>Share of the residual that goes when the beauty is a curve over the sum: a straight piece in each of its bins.</summary>

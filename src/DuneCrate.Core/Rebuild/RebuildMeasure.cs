@@ -21,7 +21,8 @@ public sealed class RebuildMeasure
     private readonly RebuildFit _fit;
     private readonly float[] _residual;
     private readonly int[] _off;
-    private readonly bool _sumTerms;
+    private readonly bool _sumTerms,
+        _fitsAll;
     private readonly double[] _termSum;
     private double _residualSum,
         _beautySum,
@@ -34,10 +35,12 @@ public sealed class RebuildMeasure
     /// <param name="recipe">What sums to what.</param>
     /// <param name="width">Pixels of a line.</param>
     /// <param name="sumTerms">Whether the means of terms are wanted; without, they are 0.</param>
-    public RebuildMeasure(RebuildRecipe recipe, int width, bool sumTerms = true)
+    /// <param name="fitsAll">Whether every line is fitted; else some of those that are off, which is enough for a cause.</param>
+    public RebuildMeasure(RebuildRecipe recipe, int width, bool sumTerms = true, bool fitsAll = false)
     {
+        _fitsAll = fitsAll;
         _recipe = recipe;
-        _fit = new RebuildFit(recipe, isThinned: true);
+        _fit = new RebuildFit(recipe, isThinned: !fitsAll);
         _sumTerms = sumTerms;
         (_residual, _off) = (new float[width], new int[width]);
         _termSum = new double[recipe.Terms.Length];
@@ -66,7 +69,12 @@ public sealed class RebuildMeasure
             if (isOff)
             {
                 anyOff = true;
-                NoteOff(beauty[colour], terms, colour);
+                NoteOff(beauty[colour]);
+            }
+
+            if (isOff || _fitsAll)
+            {
+                _fit.AddLine(beauty[colour], terms, colour, _residual);
             }
         }
 
@@ -144,8 +152,8 @@ public sealed class RebuildMeasure
         return most;
     }
 
-    /// <summary>Notes which pixels are off, as −1, and takes the line into the fit.</summary>
-    private void NoteOff(float[] beauty, float[][][] terms, int colour)
+    /// <summary>Notes which pixels are off, as −1.</summary>
+    private void NoteOff(float[] beauty)
     {
         Vector256<float> share = Vector256.Create(OffShareOfValue),
             floor = Vector256.Create(OffShareOfValue * OffFloor);
@@ -162,9 +170,12 @@ public sealed class RebuildMeasure
         {
             _off[i] |= MathF.Abs(_residual[i]) > OffShareOfValue * MathF.Max(beauty[i], OffFloor) ? -1 : 0;
         }
-
-        _fit.AddLine(beauty, terms, colour, _residual);
     }
+
+    private bool IsBlack => _beautySum == 0 && _residualSum > 0;
+
+    /// <summary>What the fit says of each term.</summary>
+    internal FittedTerm[] Fitted() => _fit.Terms();
 
     /// <summary>The result.</summary>
     public RebuildFacts Finish() =>
@@ -176,7 +187,7 @@ public sealed class RebuildMeasure
                 : 0,
             OffShare = _pixels > 0 ? (double)_offPixels / _pixels : 0,
             MaxResidual = _max,
-            Cause = _fit.Finish(_beautySum == 0 && _residualSum > 0),
+            Cause = _offPixels > 0 || IsBlack ? _fit.Finish(IsBlack) : null,
             Worst = _worst is { } worst ? [worst.X, worst.Y] : null,
             Terms =
             [

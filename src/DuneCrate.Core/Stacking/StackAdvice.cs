@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Core.Stacking;
@@ -9,8 +10,6 @@ namespace DuneCrate.Core.Stacking;
 /// edges.</summary>
 public static class StackAdvice
 {
-    private const float SoftFrom = 0.02f,
-        SoftTo = 0.98f;
     private const double LeastShare = 1e-4;
 
     /// <summary>What the files' rates and frames do, a sentence without its point each.</summary>
@@ -96,7 +95,7 @@ public static class StackAdvice
         int shared = 0;
         for (int i = 0; i < a.Length; i++)
         {
-            shared += a[i] is > SoftFrom and < SoftTo && b[i] is > SoftFrom and < SoftTo && a[i] + b[i] <= 1.001f ? 1 : 0;
+            shared += AlphaMeasure.IsSoft(a[i]) && AlphaMeasure.IsSoft(b[i]) && a[i] + b[i] <= 1.001f ? 1 : 0;
         }
 
         return shared / (double)Math.Max(1, a.Length);

@@ -191,18 +191,8 @@ public sealed class StackCompositor
             foreach (OpenStrip strip in run)
             {
                 StripLines lines = strip.Bands[band];
-                bool isSimple = laid is null && strip.Strip.Operation is (StackOperation.Over or StackOperation.Plus);
-                if (isSimple && lines.Peek(y) is { } kept)
+                if (laid is null && lines.Peek(y) is { } kept && StripBlend.TryLine(strip.Strip.Operation, row, kept))
                 {
-                    if (strip.Strip.Operation == StackOperation.Over)
-                    {
-                        StripBlend.Over(row, kept);
-                    }
-                    else
-                    {
-                        StripBlend.Plus(row, kept);
-                    }
-
                     continue;
                 }
 

@@ -1,3 +1,5 @@
+using DuneCrate.Core.Naming;
+
 namespace DuneCrate.Core.Stacking;
 
 /// <summary>Changes to a composite. Places count from 0 at the bottom.</summary>
@@ -10,7 +12,13 @@ public static class StackEdits
     public static StackRecipe With(this StackRecipe recipe, StackStrip strip, int at = int.MaxValue)
     {
         List<StackStrip> strips = [.. recipe.Strips];
-        strips.Insert(Math.Clamp(at, 0, strips.Count), strip with { Name = Free(recipe, strip.Name) });
+        strips.Insert(
+            Math.Clamp(at, 0, strips.Count),
+            strip with
+            {
+                Name = FreeName.Of(strip.Name, recipe.Strips.Select(s => s.Name).ToHashSet()),
+            }
+        );
         return recipe with { Strips = [.. strips] };
     }
 
@@ -38,11 +46,5 @@ public static class StackEdits
         strips.RemoveAt(from);
         strips.Insert(Math.Clamp(to, 0, strips.Count), strip);
         return recipe with { Strips = [.. strips] };
-    }
-
-    private static string Free(StackRecipe recipe, string name)
-    {
-        HashSet<string> names = [.. recipe.Strips.Select(s => s.Name)];
-        return Enumerable.Range(1, names.Count + 1).Select(i => i == 1 ? name : $"{name} {i}").First(n => !names.Contains(n));
     }
 }

@@ -61,12 +61,8 @@ public static class StackProposal
     {
         string[] names = StoredNames(output, pass, stored);
         PassDefinition definition = plan.Catalogue.Find(pass.Pass) ?? PassDefinition.Create(PassKind.Look, pass.Pass, pass.Pass);
-        string? Of(string last) => names.FirstOrDefault(n => ChannelNames.LastOf(n) == last);
         string? alpha = names.FirstOrDefault(ChannelNames.IsAlpha);
-        string[] colour =
-            Of("R") is { } r && Of("G") is { } g && Of("B") is { } b ? [r, g, b]
-            : names.Length > 0 ? [names.FirstOrDefault(n => n != alpha) ?? names[0]]
-            : [];
+        string[] colour = ColourOf(names);
         if (colour.Length == 0)
         {
             return null;
@@ -132,6 +128,15 @@ public static class StackProposal
         Half = 20,
         Colour = [0.25, 0.3, 0.35],
     };
+
+    /// <summary>Red, green and blue among channels, those without a layer first; else the first that is no alpha; none of none.</summary>
+    public static string[] ColourOf(IReadOnlyCollection<string> names)
+    {
+        string? Of(string last) => names.FirstOrDefault(n => n == last) ?? names.FirstOrDefault(n => ChannelNames.LastOf(n) == last);
+        return Of("R") is { } r && Of("G") is { } g && Of("B") is { } b ? [r, g, b]
+            : names.Count > 0 ? [names.FirstOrDefault(n => !ChannelNames.IsAlpha(n)) ?? names.First()]
+            : [];
+    }
 
     /// <summary>Whether a pass is one that a look is made from.</summary>
     public static bool Serves(PassDefinition? definition, LookKind kind) =>

@@ -81,6 +81,6 @@ public sealed record StackRecipe
     internal static int ColoursOf(StackStrip strip) => strip.Channels.Length - (AlphaOf(strip) is null ? 0 : 1);
 
     /// <summary>The channel that is its alpha, or null.</summary>
-    internal static string? AlphaOf(StackStrip strip) =>
+    public static string? AlphaOf(StackStrip strip) =>
         strip.Channels.Length is 2 or 4 && ChannelNames.IsAlpha(strip.Channels[^1]) ? strip.Channels[^1] : null;
 }

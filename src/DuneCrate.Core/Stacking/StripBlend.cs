@@ -37,9 +37,25 @@ internal sealed class StripBlend(int width)
         Alpha(operation, below[3], alpha, weight);
     }
 
+    /// <summary>Lays in a line with a weight of 1 from where it is kept; false where the operation must have a copy.</summary>
+    public static bool TryLine(StackOperation operation, float[][] below, in KeptLine strip)
+    {
+        switch (operation)
+        {
+            case StackOperation.Over:
+                Over(below, strip);
+                return true;
+            case StackOperation.Plus:
+                Plus(below, strip);
+                return true;
+            default:
+                return false;
+        }
+    }
+
     /// <summary>The commonest of all, in one go over the line: a strip laid over what is below with a weight of 1.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    public static void Over(float[][] below, in KeptLine strip)
+    private static void Over(float[][] below, in KeptLine strip)
     {
         (float[] r, float[] g, float[] b, float[] beta) = (below[0], below[1], below[2], below[3]);
         (float[] sr, float[] sg, float[] sb, float[] alpha) = (strip.Colour[0], strip.Colour[1], strip.Colour[2], strip.Alpha);
@@ -66,7 +82,7 @@ internal sealed class StripBlend(int width)
     }
 
     /// <summary>Adds a strip with a weight of 1.</summary>
-    public static void Plus(float[][] below, in KeptLine strip)
+    private static void Plus(float[][] below, in KeptLine strip)
     {
         for (int c = 0; c < 3; c++)
         {

@@ -1,5 +1,6 @@
 using System.Numerics.Tensors;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Stacking.Looks;
 using DuneCrate.Core.Storage;
@@ -7,11 +8,14 @@ using DuneCrate.Core.Storage;
 namespace DuneCrate.Core.Stacking;
 
 /// <summary>
-/// All of a strip at one frame, kept so that opacity, gain, operation and order change without reading again. Planes are row-major, width ×
-/// height floats on the grid of the composite. Safe to share.
+/// All of a strip at one frame, kept so that opacity, gain, operation and order change without reading again. Planes are row-major floats
+/// on the grid of the composite, width × height. Safe to share.
 /// </summary>
 public sealed class StripPixels
 {
+    /// <summary>Share of empty pixels with colour that premultiplied emission and reflection may well have; common practice.</summary>
+    private const double Tolerated = 0.01;
+
     private readonly float[][] _colour;
     private readonly float[]? _alpha,
         _mask;
@@ -139,31 +143,15 @@ public sealed class StripPixels
     /// <param name="mode">How the strip says it is.</param>
     public string? Rim(AlphaMode mode)
     {
-        const float least = 0.02f,
-            most = 0.98f,
-            lit = 1e-3f;
-        long soft = 0,
-            above = 0,
-            empty = 0,
-            shines = 0;
-        for (int i = 0; i < _alpha?.Length; i++)
+        if (_alpha is null)
         {
-            float brightest = MathF.Max(_colour[0][i], MathF.Max(_colour[1][i], _colour[2][i]));
-            if (_alpha[i] is > least and < most)
-            {
-                soft++;
-                above += brightest > _alpha[i] + lit ? 1 : 0;
-            }
-            else if (_alpha[i] <= 0)
-            {
-                empty++;
-                shines += brightest > lit ? 1 : 0;
-            }
+            return null;
         }
 
-        return mode == AlphaMode.Premultiplied && shines > empty / 100 + 20
+        AlphaFacts facts = AlphaMeasure.Of(_colour, _alpha);
+        return mode == AlphaMode.Premultiplied && facts.LooksStraight(Tolerated)
                 ? "its colour goes on where alpha is 0, as straight colour does: laid in as premultiplied it draws a bright rim"
-            : mode == AlphaMode.Straight && soft > 50 && above == 0 && shines == 0
+            : mode == AlphaMode.Straight && facts is { LooksPremultiplied: true, Lit: 0 }
                 ? "its colour never exceeds alpha, as premultiplied colour does not: multiplied by alpha once more it draws a dark rim"
             : null;
     }

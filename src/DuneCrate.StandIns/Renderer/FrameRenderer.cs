@@ -27,12 +27,14 @@ internal static class FrameRenderer
     private static readonly float[] CryptoIds = [.. KelpScene.Items.Select(i => CryptomatteHash.ToFloat(CryptomatteHash.OfName(i.Name)))];
 
     /// <summary>
-    /// Renders. <paramref name="layer"/> is sub, kelp or seabed; sub and kelp hold each other out. Hidden items are not there.
+    /// Renders. <paramref name="layer"/> is sub, kelp or seabed; sub and kelp hold each other out. Null is all of them in one picture, as
+    /// no
+    /// stack could do better: each surface is lit as in its own layer, by the same random choices. Hidden items are not there.
     /// </summary>
     public static Dictionary<string, float[]> Render(
         string shot,
         int frame,
-        string layer,
+        string? layer,
         int width,
         int height,
         int overscan,
@@ -45,7 +47,7 @@ internal static class FrameRenderer
         PixelBox window = PixelBox.OfSize(width, height).Grown(overscan);
         var planes = new PlaneSet((int)(window.Width * window.Height));
         LayerMask primary = layer == "seabed" ? LayerMask.Seabed : LayerMask.All;
-        uint seed = SeedOf(shot, frame, layer);
+        uint[] seeds = [.. KelpScene.Items.Select(i => SeedOf(shot, frame, i.Layer))];
         Span<int> items = stackalloc int[Samples];
         Span<Vector3> rays = stackalloc Vector3[Samples];
         Span<Hit> hits = stackalloc Hit[Samples];
@@ -64,7 +66,7 @@ internal static class FrameRenderer
                     hits[s] = scene.Trace(scene.Camera.Eye, rays[s], primary);
                     isFlat &= hits[s].Shape == hits[0].Shape;
                     items[s] =
-                        hits[s].Shape != KelpScene.NoShape && KelpScene.ItemOf(scene, hits[s].Shape).Layer == layer
+                        hits[s].Shape != KelpScene.NoShape && IsIn(layer, KelpScene.ItemOf(scene, hits[s].Shape))
                             ? KelpScene.ItemOf(scene, hits[s].Shape).Id - 1
                             : -1;
                 }
@@ -76,12 +78,14 @@ internal static class FrameRenderer
                     if (items[s] < 0)
                     {
                         (occlusion, shadow) = (occlusion + weight, shadow + weight);
-                        sum.Background += layer == "seabed" ? weight * KelpScene.Water(rays[s]) : default;
+                        sum.Background += layer is null or "seabed" ? weight * KelpScene.Water(rays[s]) : default;
                         continue;
                     }
 
-                    LightSample light = transport.Shade(hits[s], rays[s], seed ^ Noise.Mix((uint)(at * Samples + s)));
-                    AddSample(ref sum, light, weight, layer == "seabed" ? KelpScene.Haze(hits[s].Distance) : 0, rays[s]);
+                    LightSample light = transport.Shade(hits[s], rays[s], seeds[items[s]] ^ Noise.Mix((uint)(at * Samples + s)));
+                    float haze = hits[s].Shape == KelpScene.SeabedShape ? KelpScene.Haze(hits[s].Distance) : 0;
+                    Add(ref sum, light, weight * (1 - haze));
+                    sum.Background += weight * haze * KelpScene.Water(rays[s] with { Y = Math.Max(rays[s].Y, 0.02f) });
                     (occlusion, shadow, covered) = (
                         occlusion + weight * light.Occlusion,
                         shadow + weight * light.Shadow,
@@ -97,62 +101,10 @@ internal static class FrameRenderer
         return planes.Planes;
     }
 
-    /// <summary>
-    /// Renders all layers in one picture, as no stack could do better: red, green and blue. Each surface is lit as in its own layer, by the
-    /// same random choices.
-    /// </summary>
-    public static float[][] RenderWhole(string shot, int frame, int width, int height, int overscan)
-    {
-        var scene = new KelpScene(shot, frame);
-        var transport = new LightTransport(scene);
-        PixelBox window = PixelBox.OfSize(width, height).Grown(overscan);
-        Span<Vector3> rays = stackalloc Vector3[Samples];
-        Span<Hit> hits = stackalloc Hit[Samples];
-        float[][] planes = [.. Enumerable.Range(0, 3).Select(_ => new float[window.Width * window.Height])];
-        for (int y = window.MinY, at = 0; y <= window.MaxY; y++)
-        {
-            for (int x = window.MinX; x <= window.MaxX; x++, at++)
-            {
-                var sum = new LightSample();
-                bool isFlat = true;
-                for (int s = 0; s < Samples; s++)
-                {
-                    rays[s] = scene.Camera.Ray(x + (s % Grid + 0.5f) / Grid, y + (s / Grid + 0.5f) / Grid, width, height);
-                    hits[s] = scene.Trace(scene.Camera.Eye, rays[s], LayerMask.All);
-                    isFlat &= hits[s].Shape == hits[0].Shape;
-                }
-
-                for (int s = 0; s < Samples; s += isFlat ? Samples - 1 : 1)
-                {
-                    float weight = isFlat ? Samples / 2 : 1;
-                    if (hits[s].Shape == KelpScene.NoShape)
-                    {
-                        sum.Background += weight * KelpScene.Water(rays[s]);
-                        continue;
-                    }
-
-                    string layer = KelpScene.ItemOf(scene, hits[s].Shape).Layer;
-                    uint seed = SeedOf(shot, frame, layer) ^ Noise.Mix((uint)(at * Samples + s));
-                    float haze = layer == "seabed" ? KelpScene.Haze(hits[s].Distance) : 0;
-                    AddSample(ref sum, transport.Shade(hits[s], rays[s], seed), weight, haze, rays[s]);
-                }
-
-                PlaneSet.Set(planes, at, sum.Sum / Samples);
-            }
-        }
-
-        return planes;
-    }
+    private static bool IsIn(string? layer, KelpItem item) => layer is null || item.Layer == layer;
 
     private static uint SeedOf(string shot, int frame, string layer) =>
         Noise.Mix((uint)frame * 2654435761u ^ (uint)(layer[0] * 7919 + shot[^2]));
-
-    /// <summary>Adds the light of a sample, as far as the water between lets it through, and the water's own.</summary>
-    private static void AddSample(ref LightSample sum, in LightSample light, float weight, float haze, Vector3 ray)
-    {
-        Add(ref sum, light, weight * (1 - haze));
-        sum.Background += weight * haze * KelpScene.Water(ray with { Y = Math.Max(ray.Y, 0.02f) });
-    }
 
     private static void Add(ref LightSample sum, in LightSample light, float share)
     {
@@ -241,7 +193,7 @@ internal static class FrameRenderer
         int y,
         int width,
         int height,
-        string layer,
+        string? layer,
         LayerMask primary,
         KelpScene scene,
         KelpScene next
@@ -250,7 +202,7 @@ internal static class FrameRenderer
         Vector3 ray = scene.Camera.Ray(x + 0.5f, y + 0.5f, width, height);
         Hit hit = scene.Trace(scene.Camera.Eye, ray, primary);
         planes.Depth[0][at] = KelpScene.Far;
-        if (hit.Shape == KelpScene.NoShape || KelpScene.ItemOf(scene, hit.Shape).Layer != layer)
+        if (hit.Shape == KelpScene.NoShape || !IsIn(layer, KelpScene.ItemOf(scene, hit.Shape)))
         {
             return;
         }

@@ -102,7 +102,7 @@ public static class StandInRenderer
             new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel },
             frame =>
             {
-                float[][] planes = FrameRenderer.RenderWhole(shot.Code, frame, shot.Width, shot.Height, shot.Overscan);
+                Dictionary<string, float[]> planes = FrameRenderer.Render(shot.Code, frame, null, shot.Width, shot.Height, shot.Overscan);
                 var part = new ExrPart(
                     names.Select(n => new ExrChannel(n, ChannelType.Float)),
                     PixelBox.OfSize(shot.Width, shot.Height),
@@ -112,7 +112,7 @@ public static class StandInRenderer
                 );
                 ExrWriter.Write(
                     folder.At(new FrameName($"whole/{shot.Code}_whole.", ".exr", 4).At(frame)),
-                    new ExrImage(part, names.Index().ToImmutableDictionary(n => n.Item, n => planes[n.Index]))
+                    new ExrImage(part, names.ToImmutableDictionary(n => n, n => planes[n]))
                 );
             }
         );

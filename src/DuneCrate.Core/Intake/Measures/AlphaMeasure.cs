@@ -14,6 +14,36 @@ internal sealed class AlphaMeasure(int[] colour, int alpha, int[][] glow, int wi
         SoftFrom = 0.02f,
         SoftTo = 0.98f;
 
+    /// <summary>Whether an alpha is that of a soft edge.</summary>
+    public static bool IsSoft(float alpha) => alpha is > SoftFrom and < SoftTo;
+
+    /// <summary>The same of planes, where nothing is known of passes that shine beyond alpha.</summary>
+    /// <param name="colour">Red, green and blue.</param>
+    /// <param name="alpha">Alpha.</param>
+    public static AlphaFacts Of(float[][] colour, float[] alpha)
+    {
+        long empty = 0,
+            lit = 0,
+            soft = 0,
+            above = 0;
+        for (int i = 0; i < alpha.Length; i++)
+        {
+            float brightest = MathF.Max(colour[0][i], MathF.Max(colour[1][i], colour[2][i]));
+            if (alpha[i] <= 0)
+            {
+                empty++;
+                lit += brightest > Lit ? 1 : 0;
+            }
+            else if (IsSoft(alpha[i]))
+            {
+                soft++;
+                above += brightest > alpha[i] + Lit ? 1 : 0;
+            }
+        }
+
+        return new AlphaFacts(empty, lit, soft, above, null);
+    }
+
     private readonly float[] _brightest = new float[width];
     private long _empty,
         _lit,
@@ -46,7 +76,7 @@ internal sealed class AlphaMeasure(int[] colour, int alpha, int[][] glow, int wi
                     _at ??= [line.Window.MinX + x, line.Y];
                 }
             }
-            else if (a is > SoftFrom and < SoftTo)
+            else if (IsSoft(a))
             {
                 _soft++;
                 _above += _brightest[x] > a + Lit ? 1 : 0;

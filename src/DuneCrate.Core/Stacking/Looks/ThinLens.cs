@@ -19,9 +19,6 @@ public readonly record struct ThinLens(double FocalLength, double FStop, double 
     /// <summary>The circle at infinity, which those of far points come near to.</summary>
     public double CircleAtInfinity => FocalLength / FStop * FocalLength / (FocusDistance - FocalLength);
 
-    /// <summary>The nearest focus that leaves infinity within a circle: the hyperfocal distance f² / (N c) + f.</summary>
-    public double HyperfocalFor(double circle) => FocalLength * FocalLength / (FStop * circle) + FocalLength;
-
     /// <summary>Circles in pixels of every sample of a depth pass.</summary>
     /// <param name="look">The lens.</param>
     /// <param name="depth">Distances in the pass's units.</param>

@@ -3,6 +3,7 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Web.Forms;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Looking;
@@ -27,8 +28,7 @@ internal sealed record Looked(
         Pictures.TileAsync(seen, Part.DataWindow, Number("level"), Number("column"), Number("row"), Cancel);
 
     /// <summary>A whole number of the address.</summary>
-    public int Number(string name, int usual = 0) =>
-        int.TryParse(Http.Request.Query[name], CultureInfo.InvariantCulture, out int n) ? n : usual;
+    public int Number(string name, int usual = 0) => Http.Request.Query.Whole(name, usual);
 
     /// <summary>Adds a route that answers about what its address names.</summary>
     public static void Map(IEndpointRouteBuilder routes, string route, Func<Looked, Task<IResult>> answer) =>

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Web.Forms;
 
 namespace DuneCrate.Web.Stations.Looking;
 
@@ -25,24 +26,22 @@ public static class PictureQuery
     /// <param name="primaries">The colour's own primaries, or null.</param>
     public static PictureSettings Read(IQueryCollection query, SeenFile seen, Primaries? primaries)
     {
-        double? Number(string name) =>
-            double.TryParse(query[name], System.Globalization.CultureInfo.InvariantCulture, out double n) && double.IsFinite(n) ? n : null;
         T Choice<T>(string name)
             where T : struct, Enum => Enum.TryParse(query[name], ignoreCase: true, out T value) && Enum.IsDefined(value) ? value : default;
         bool isShownAsNumbers = seen.Definition is { IsColour: false };
         PictureMarks marks = query["marks"] == "on" ? PictureMarks.Negative | PictureMarks.Above : PictureMarks.None;
         return new PictureSettings
         {
-            Exposure = Math.Clamp(Number("exposure") ?? 0, -MostStops, MostStops),
-            Gamma = Math.Clamp(Number("gamma") ?? 1, 0.1, 10),
+            Exposure = Math.Clamp(query.Number("exposure") ?? 0, -MostStops, MostStops),
+            Gamma = Math.Clamp(query.Number("gamma") ?? 1, 0.1, 10),
             View = ViewCurve.Find(query["view"]),
             Solo = query["solo"].ToString(),
-            Near = Number("near") ?? (isShownAsNumbers ? seen.Near : null),
-            Far = Number("far") ?? (isShownAsNumbers ? seen.Far : null),
+            Near = query.Number("near") ?? (isShownAsNumbers ? seen.Near : null),
+            Far = query.Number("far") ?? (isShownAsNumbers ? seen.Far : null),
             Ground = Choice<PictureGround>("ground"),
             Mode = Choice<PictureMode>("mode"),
             Marks = marks,
-            Limit = (float)(Number("limit") ?? 1),
+            Limit = (float)(query.Number("limit") ?? 1),
             IsStraight = seen.IsStraight,
             Primaries = primaries,
         };

@@ -1,6 +1,7 @@
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Pictures.Precision;
+using DuneCrate.Web.Forms;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
@@ -67,8 +68,6 @@ public sealed class BitsPictures(PictureService pictures) : IDisposable
     private async Task<IResult> PictureAsync(Looked look)
     {
         IQueryCollection query = look.Http.Request.Query;
-        double Number(string name, double usual) =>
-            double.TryParse(query[name], System.Globalization.CultureInfo.InvariantCulture, out double n) ? n : usual;
         if (!Enum.TryParse(query["stored"], out StoredAs stored) || look.Seen.Definition?.IsColour == false)
         {
             return Results.NotFound();
@@ -77,8 +76,8 @@ public sealed class BitsPictures(PictureService pictures) : IDisposable
         PrecisionLesson lesson = await LessonAsync(
             look.Seen,
             stored,
-            Stops(Number("exposure", 0)),
-            Gammas(Number("gamma", 1)),
+            Stops(query.Number("exposure") ?? 0),
+            Gammas(query.Number("gamma") ?? 1),
             look.Cancel
         );
         return await PictureEndpoints.PngAsync(

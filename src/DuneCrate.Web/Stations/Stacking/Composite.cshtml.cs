@@ -24,8 +24,10 @@ public sealed class CompositeModel(
 ) : ShotPage(views)
 {
     private const int MostStacks = 50,
-        MostStrips = 100,
-        AdviceWidth = 480;
+        MostStrips = 100;
+
+    /// <summary>Samples across of the picture; what is said of it is found in the same.</summary>
+    public const int PictureWidth = 960;
 
     /// <inheritdoc/>
     public override string Station => "Stack";
@@ -77,7 +79,7 @@ public sealed class CompositeModel(
     public IReadOnlyList<string> Problems { get; private set; } = [];
 
     /// <summary>What can weigh the chosen strip.</summary>
-    public ImmutableArray<StackSources.Choice> Masks { get; private set; } = [];
+    public ImmutableArray<(StackSources.Choice Choice, StackMask Mask)> Masks { get; private set; } = [];
 
     /// <summary>Sequences in the folder that was named.</summary>
     public ImmutableArray<StackSources.Choice> Plates { get; private set; } = [];
@@ -86,7 +88,7 @@ public sealed class CompositeModel(
     public IEnumerable<string> Roots => roots.Names;
 
     /// <summary>What was written of the shot.</summary>
-    public IReadOnlyList<WrittenComposite> Written => queue.Written(View);
+    public IReadOnlyList<WrittenComposite> Written => field ??= queue.Written(View);
 
     /// <summary>Progress of what is being written, or null.</summary>
     public JobProgress? Writing => Kept is null ? null : queue.Live.GetValueOrDefault(Kept.Id);
@@ -111,12 +113,41 @@ public sealed class CompositeModel(
             : (mask.Invert ? "all but " : "")
                 + (mask.Named ?? (mask.Id is { } id ? string.Create(CultureInfo.InvariantCulture, $"id {id}") : mask.Channel));
 
-    /// <summary>Whether a choice is the mask that a strip has.</summary>
-    public bool IsMask(StackSources.Choice choice) =>
-        Chosen?.Mask is { } mask && sources.MaskOf(View, choice.Key) is { } other && other == mask with { Invert = false };
+    /// <summary>Whether a mask is the one that the chosen strip has.</summary>
+    public bool IsMask(StackMask mask) => Chosen?.Mask is { } own && own with { Invert = false } == mask;
 
     /// <summary>Shows the page.</summary>
     public Task OnGetAsync(CancellationToken cancel) => ShowAsync(cancel);
+
+    /// <summary>What the composite does at the frame that may not be meant, and what is left out of it.</summary>
+    public async Task<IActionResult> OnGetAdviceAsync(CancellationToken cancel)
+    {
+        await LoadStacksAsync(cancel);
+        if (Kept is null || View.Selected.Frame is not { } frame)
+        {
+            return Partial("_Advice", this);
+        }
+
+        try
+        {
+            StackPictures.Made made = await pictures.MakeAsync(View, Kept.Recipe, frame, PictureWidth, cancel);
+            Problems = made.Frame.Problems;
+            Advice =
+            [
+                .. StackAdvice
+                    .OfRanges(Kept.Recipe, strip => sources.FramesOf(View, strip))
+                    .Concat(StackAdvice.OfPixels(made.Strips))
+                    .GroupBy(a => a.Words, a => a.Strip)
+                    .Select(g => (Words.List(g), g.Key)),
+            ];
+        }
+        catch (Exception e) when (e is ImageException or PicturesBusyException)
+        {
+            Problems = [e is ImageException image ? image.Reason : e.Message];
+        }
+
+        return Partial("_Advice", this);
+    }
 
     /// <summary>The sequences of a folder, to be laid in as plates.</summary>
     public async Task<IActionResult> OnGetPlatesAsync(string? root, string? folder, CancellationToken cancel)
@@ -306,28 +337,9 @@ public sealed class CompositeModel(
     private async Task ShowAsync(CancellationToken cancel)
     {
         await LoadStacksAsync(cancel);
-        if (Kept is null || View.Selected.Frame is not { } frame)
+        if (Kept is not null)
         {
-            return;
-        }
-
-        Masks = await sources.MasksAsync(View, cancel);
-        try
-        {
-            StackPictures.Made made = await pictures.MakeAsync(View, Kept.Recipe, frame, AdviceWidth, cancel);
-            Problems = made.Frame.Problems;
-            Advice =
-            [
-                .. StackAdvice
-                    .OfRanges(Kept.Recipe, strip => sources.FramesOf(View, strip))
-                    .Concat(StackAdvice.OfPixels(made.Strips))
-                    .GroupBy(a => a.Words, a => a.Strip)
-                    .Select(g => (Words.List(g), g.Key)),
-            ];
-        }
-        catch (Exception e) when (e is ImageException or PicturesBusyException)
-        {
-            Problems = [e is ImageException image ? image.Reason : e.Message];
+            Masks = await sources.MasksAsync(View, cancel);
         }
     }
 

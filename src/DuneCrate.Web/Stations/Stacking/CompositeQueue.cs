@@ -1,9 +1,7 @@
 using System.Collections.Concurrent;
 using System.Globalization;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Naming;
-using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
@@ -46,6 +44,9 @@ public sealed class CompositeQueue : JobQueue
             $"write the composite {stack.Name} of {view.Row.Code}",
             (_, progress, stop) => Task.Run(() => Write(view, stack, isPng, progress, stop), CancellationToken.None)
         );
+
+    /// <summary>The name of a stack as files can have it.</summary>
+    public static string PlainName(KeptStack stack) => string.Concat(stack.Name.Select(c => char.IsAsciiLetterOrDigit(c) ? c : '_'));
 
     /// <summary>What was written of a shot, the newest first.</summary>
     public IReadOnlyList<WrittenComposite> Written(ShotView view)
@@ -115,7 +116,7 @@ public sealed class CompositeQueue : JobQueue
     {
         StoragePath all = FolderOf(view);
         all.CreateFolder();
-        string plain = string.Concat(stack.Name.Select(c => char.IsAsciiLetterOrDigit(c) ? c : '_'));
+        string plain = PlainName(stack);
         int version = 1 + all.Entries().Count(e => e.Name.StartsWith(plain + "_v", StringComparison.Ordinal));
         while (all.At(NameOf(version)).IsThere)
         {
@@ -148,34 +149,15 @@ public sealed class CompositeQueue : JobQueue
         StackRecipe recipe = stack.Recipe;
         var compositor = new StackCompositor(recipe, strip => _sources.FolderOf(view, strip), _limits);
         int[] frames = [.. recipe.Frames ?? view.Plan.Shot.Frames];
-        var problems = new SortedSet<string>(StringComparer.Ordinal);
-        int done = 0;
         progress.Doing = stack.Name;
         progress.Set(0, frames.Length);
-        Parallel.ForEach(
-            Partitioner.Create(frames, EnumerablePartitionerOptions.NoBuffering),
-            new ParallelOptions { CancellationToken = stop, MaxDegreeOfParallelism = Environment.ProcessorCount },
-            frame =>
-            {
-                StackedFrame made = compositor.Make(frame, stop);
-                StoragePath file = to.At(name.At(frame));
-                if (name.Suffix == ".png")
-                {
-                    byte[] png = PictureMaker.Render(made.ToPixels(), new PictureSettings()).ToPng();
-                    file.Replace(stream => stream.Write(png), isLasting: false);
-                }
-                else
-                {
-                    ExrWriter.Write(file, made.ToExr(recipe.FrameRate is { } rate ? [ExrAttribute.Rational("framesPerSecond", rate)] : []));
-                }
-
-                lock (problems)
-                {
-                    problems.UnionWith(made.Problems);
-                }
-
-                progress.Set(Interlocked.Increment(ref done), frames.Length);
-            }
+        var problems = StackWriter.Write(
+            recipe,
+            compositor,
+            frames,
+            f => to.At(name.At(f)),
+            done => progress.Set(done, frames.Length),
+            stop
         );
         if (problems.Count > 0)
         {

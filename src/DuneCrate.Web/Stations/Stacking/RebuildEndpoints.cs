@@ -1,26 +1,20 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Rebuild;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Stacking;
 
-/// <summary>Pictures of a rebuild, of the plan's sum or of one that is being tried; and its residual along the range.</summary>
+/// <summary>Pictures of a rebuild, of the plan's sum or of one that is being tried.</summary>
 public static class RebuildEndpoints
 {
-    private const int MostFrames = 120,
-        FramesAtOnce = 2;
     private const double WhiteFrom = 0.1;
 
-    /// <summary>Adds the routes.</summary>
+    /// <summary>Adds the route.</summary>
     public static void MapRebuilds(this IEndpointRouteBuilder routes)
     {
         routes.MapGet("/{show}/{shot}/rebuild.png", PictureAsync);
-        routes.MapGet("/{show}/{shot}/stack/range", RangeAsync);
     }
 
     private static async Task<IResult> PictureAsync(
@@ -105,63 +99,4 @@ public static class RebuildEndpoints
             [("R", planes[0]), ("G", planes[1]), ("B", planes[2])],
             null
         );
-
-    /// <summary>The residual of a sum that is being tried, frame by frame; of a long range every so many frames.</summary>
-    private static async Task<IResult> RangeAsync(
-        HttpContext http,
-        string show,
-        string shot,
-        string layer,
-        ShotViews views,
-        PictureService pictures
-    ) =>
-        await PictureEndpoints.WithShot(
-            http,
-            views,
-            show,
-            shot,
-            async (view, cancel) =>
-            {
-                var tried = RebuildTry.Read(http.Request.Query);
-                (double mean, double off) = RuleBook.Residual.LimitsOf(view.Plan.Show);
-                long step = (view.Range.LongCount + MostFrames - 1) / MostFrames;
-                var told = new List<object>();
-                foreach (int[] some in view.Range.Where((_, i) => i % step == 0).Chunk(FramesAtOnce))
-                {
-                    RebuildFacts?[] facts = await Task.WhenAll(some.Select(f => FactsAsync(pictures, view, layer, f, tried, cancel)));
-                    told.AddRange(
-                        some.Zip(facts)
-                            .Where(p => p.Second is not null)
-                            .Select(p => new
-                            {
-                                frame = p.First,
-                                mean = p.Second!.MeanResidual,
-                                off = RebuildResidual.IsOff(p.Second, mean, off),
-                            })
-                    );
-                }
-
-                return Results.Json(told);
-            }
-        );
-
-    private static async Task<RebuildFacts?> FactsAsync(
-        PictureService pictures,
-        ShotView view,
-        string layer,
-        int frame,
-        RebuildTry tried,
-        CancellationToken cancel
-    )
-    {
-        try
-        {
-            return (await pictures.RebuildAsync(view, layer, frame, tried, cancel))?.Facts;
-        }
-        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
-        {
-            // A frame that cannot be read has its finding; the strip has a gap there.
-            return null;
-        }
-    }
 }

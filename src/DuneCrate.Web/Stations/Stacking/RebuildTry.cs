@@ -58,6 +58,12 @@ public sealed record RebuildTry(string Sum, ImmutableArray<double> Weights)
     public ImmutableArray<double> WeightsFor(int terms) =>
         Weights.All(w => w == 1) ? [] : [.. Enumerable.Range(0, terms).Select(t => t < Weights.Length ? Weights[t] : 1)];
 
+    /// <summary>The gain of a term in stops; null for one that is off.</summary>
+    public double? StopsOf(int term) =>
+        term >= Weights.Length ? 0
+        : Weights[term] == 0 ? null
+        : Math.Log2(Weights[term]);
+
     /// <summary>The same as a query, behind an ampersand; empty for the plan's.</summary>
     public string Query =>
         (Sum.Length > 0 ? $"&sum={Uri.EscapeDataString(Sum)}" : "")
@@ -65,6 +71,6 @@ public sealed record RebuildTry(string Sum, ImmutableArray<double> Weights)
             Weights.All(w => w == 1)
                 ? ""
                 : "&gains="
-                    + string.Join(',', Weights.Select(w => w == 0 ? Off : Math.Log2(w).ToString("0.####", CultureInfo.InvariantCulture)))
+                    + string.Join(',', Weights.Select((_, i) => StopsOf(i)?.ToString("0.####", CultureInfo.InvariantCulture) ?? Off))
         );
 }

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
@@ -8,12 +9,16 @@ using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rebuild;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Stations.Stacking;
 
 /// <summary>The Stack station: the light passes summed back to the beauty, with the plan's terms or with others to try.</summary>
 public sealed class StackModel(ShotViews views, PictureService pictures) : ShotPage(views)
 {
+    private const int MostFrames = 120,
+        FramesAtOnce = 2;
+
     private readonly ShotViews _views = views;
 
     /// <inheritdoc/>
@@ -38,8 +43,11 @@ public sealed class StackModel(ShotViews views, PictureService pictures) : ShotP
     /// <summary>What is wrong, or null.</summary>
     public string? Said { get; private set; }
 
-    /// <summary>The residual of the planned sum along the range, as the check measured it.</summary>
-    public ImmutableArray<(int Frame, RebuildFacts Facts)> Along { get; private set; } = [];
+    /// <summary>Residuals along the range.</summary>
+    public ResidualStrip Strip { get; private set; } = new([], 0);
+
+    /// <summary>What the strip shows, in words.</summary>
+    public string StripSays { get; private set; } = "measured when every pixel is checked";
 
     /// <summary>Whether what the check found of the files is still being read again, after a start of the application.</summary>
     public bool IsReading { get; private set; }
@@ -48,13 +56,10 @@ public sealed class StackModel(ShotViews views, PictureService pictures) : ShotP
     public FrameSet Off => View.Unsummed(View.Selected.Layer);
 
     /// <summary>Whether the sum that is seen is off at the frame.</summary>
-    public bool IsOff => Rebuilt is { Facts: { } facts } && RebuildResidual.IsOff(facts, MeanLimit, OffLimit);
+    public bool IsOff => Rebuilt is { Facts: { } facts } && RebuildResidual.IsOff(facts, Limits.Mean, Limits.Off);
 
-    /// <summary>From which mean residual on it is a warning.</summary>
-    public double MeanLimit => RuleBook.Residual.LimitsOf(View.Plan.Show).Mean;
-
-    /// <summary>From which share of pixels on it is a warning.</summary>
-    public double OffLimit => RuleBook.Residual.LimitsOf(View.Plan.Show).Off;
+    /// <summary>From which mean residual and share of pixels on it is a warning.</summary>
+    public (double Mean, double Off) Limits => RuleBook.Residual.LimitsOf(View.Plan.Show);
 
     /// <summary>Whether another sum than the plan's is seen.</summary>
     public bool IsTried => Tried.Query.Length > 0;
@@ -76,9 +81,6 @@ public sealed class StackModel(ShotViews views, PictureService pictures) : ShotP
     public string LookAt(string pass, int x, int y) =>
         View.Href("look", View.Selected with { Pass = pass }) + $"&zoom=16&cx={x}.5&cy={y}.5";
 
-    /// <summary>What a term is multiplied by.</summary>
-    public double WeightOf(int term) => term < Tried.Weights.Length ? Tried.Weights[term] : 1;
-
     /// <summary>Shows the station.</summary>
     public async Task OnGetAsync(CancellationToken cancel)
     {
@@ -97,19 +99,61 @@ public sealed class StackModel(ShotViews views, PictureService pictures) : ShotP
             Said = e is ImageException image ? $"The frame cannot be summed: {image.Reason}." : e.Message;
         }
 
+        LoadStrip();
+    }
+
+    /// <summary>The residuals of the plan's sum along the range, once the check's results have been read again.</summary>
+    public IActionResult OnGetStrip()
+    {
+        LoadStrip();
+        return Partial("_Residuals", this);
+    }
+
+    /// <summary>The residuals of what is tried; of a long range every so many frames.</summary>
+    public async Task<IActionResult> OnGetRangeAsync(CancellationToken cancel)
+    {
+        long step = (View.Range.LongCount + MostFrames - 1) / MostFrames;
+        var measured = new List<(int, RebuildFacts)>();
+        foreach (int[] some in View.Range.Where((_, i) => i % step == 0).Chunk(FramesAtOnce))
+        {
+            RebuildFacts?[] facts = await Task.WhenAll(some.Select(f => FactsAsync(f, cancel)));
+            measured.AddRange(some.Zip(facts).Where(p => p.Second is not null).Select(p => (p.First, p.Second!)));
+        }
+
+        Strip = ResidualStrip.From(View.Range, measured, Limits);
+        StripSays = step > 1 ? $"these terms, every {step}th frame" : "these terms";
+        return Partial("_Residuals", this);
+    }
+
+    /// <summary>The numbers of a frame; null where a file has not come or cannot be read, which has its finding.</summary>
+    private async Task<RebuildFacts?> FactsAsync(int frame, CancellationToken cancel)
+    {
+        try
+        {
+            return (await pictures.RebuildAsync(View, View.Selected.Layer ?? "", frame, Tried, cancel))?.Facts;
+        }
+        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException or PicturesBusyException)
+        {
+            return null;
+        }
+    }
+
+    /// <summary>What the check measured of the plan's sum.</summary>
+    private void LoadStrip()
+    {
         CheckContext? context = View.HasPixels ? _views.ContextOf(View) : null;
         IsReading = View.HasPixels && context is null;
-        if (context is not null)
+        if (context?.Outputs.FirstOrDefault(l => l.Layer == View.Selected.Layer && l.Planned?.HasBeauty == true) is not { } lead)
         {
-            CheckedOutput? lead = context.Outputs.FirstOrDefault(l => l.Layer == layer && l.Planned?.HasBeauty == true);
-            Along =
-            [
-                .. from file in lead?.Files ?? []
-                let facts = context.Rebuild(lead!, file)
-                where facts is not null
-                orderby file.Frame
-                select (file.Frame, facts),
-            ];
+            StripSays = IsReading ? "reading the check’s results again…" : StripSays;
+            return;
         }
+
+        Strip = ResidualStrip.From(
+            View.Range,
+            lead.Files.Select(f => (f.Frame, Facts: context.Rebuild(lead, f))).Where(f => f.Facts is not null)!,
+            Limits
+        );
+        StripSays = "the plan’s sum, as the check measured it";
     }
 }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.IO.Compression;
 using System.Text;
 using DuneCrate.Core.Images;
@@ -7,6 +6,7 @@ using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Stacking.Looks;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
+using DuneCrate.Web.Forms;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Http.Features;
@@ -34,14 +34,10 @@ public static class StackEndpoints
         public T Get<T>()
             where T : notnull => Http.RequestServices.GetRequiredService<T>();
 
-        public double? Number(string name) =>
-            double.TryParse(Http.Request.Query[name], CultureInfo.InvariantCulture, out double n) && double.IsFinite(n) ? n : null;
-
-        public int Whole(string name, int usual = 0) =>
-            int.TryParse(Http.Request.Query[name], CultureInfo.InvariantCulture, out int n) ? n : usual;
+        public IQueryCollection Query => Http.Request.Query;
 
         /// <summary>The strip of the address, or −1.</summary>
-        public int Strip => Whole("strip", -1) is >= 0 and int i && i < Stack.Recipe.Strips.Length ? i : -1;
+        public int Strip => Query.Whole("strip", -1) is >= 0 and int i && i < Stack.Recipe.Strips.Length ? i : -1;
 
         /// <summary>The stack, with opacity and gain of the strip as they are being tried.</summary>
         public StackRecipe Tried =>
@@ -50,8 +46,8 @@ public static class StackEndpoints
                 s =>
                     s with
                     {
-                        Opacity = Math.Clamp(Number("opacity") ?? s.Opacity, 0, 1),
-                        Gain = Math.Clamp(Number("gain") ?? s.Gain, -24, 24),
+                        Opacity = Math.Clamp(Query.Number("opacity") ?? s.Opacity, 0, 1),
+                        Gain = Math.Clamp(Query.Number("gain") ?? s.Gain, -24, 24),
                     }
             );
     }
@@ -74,17 +70,10 @@ public static class StackEndpoints
 
     private static async Task<IResult> PictureAsync(Asked asked)
     {
-        int width = Math.Clamp(asked.Whole("width"), 0, 8192);
-        string what = asked.Http.Request.Query["what"].ToString();
+        int width = Math.Clamp(asked.Query.Whole("width"), 0, 8192);
+        string what = asked.Query["what"].ToString();
         var stacks = asked.Get<StackPictures>();
-        var settings = new PictureSettings { Exposure = Math.Clamp(asked.Number("exposure") ?? 0, -MostStops, MostStops) };
-        if (what == "circles" && asked.Strip >= 0 && asked.Stack.Recipe.Strips[asked.Strip].Look is { Kind: LookKind.Focus } look)
-        {
-            return await stacks.StripAsync(asked.View, asked.Stack.Recipe, asked.Strip, asked.Frame, width, asked.Cancel) is { } depth
-                ? await PngAsync(asked, depth.Width * depth.Height, () => Circles(look, depth, asked.Stack.Recipe.Width))
-                : Results.NotFound();
-        }
-
+        var settings = new PictureSettings { Exposure = Math.Clamp(asked.Query.Number("exposure") ?? 0, -MostStops, MostStops) };
         StackRecipe recipe = asked.Tried;
         if (what == "strip" && asked.Strip >= 0)
         {
@@ -93,7 +82,21 @@ public static class StackEndpoints
         }
 
         StackPictures.Made made = await stacks.MakeAsync(asked.View, recipe, asked.Frame, width, asked.Cancel);
-        return await PngAsync(asked, made.Frame.Width * made.Frame.Height, () => PictureMaker.Render(made.Frame.ToPixels(), settings));
+        StripPixels? depth =
+            what == "circles" && asked.Strip >= 0
+                ? await stacks.StripAsync(asked.View, recipe, asked.Strip, asked.Frame, width, asked.Cancel)
+                : null;
+        return await PngAsync(
+            asked,
+            made.Frame.Width * made.Frame.Height,
+            () =>
+            {
+                Picture picture = PictureMaker.Render(made.Frame.ToPixels(), settings);
+                return depth is not null && recipe.Strips[asked.Strip].Look is { Kind: LookKind.Focus } look
+                    ? picture.Under(Circles(look, depth, recipe.Width))
+                    : picture;
+            }
+        );
     }
 
     /// <summary>Circles of confusion in pixels of the full picture, as heat: white from 32 on.</summary>
@@ -117,7 +120,8 @@ public static class StackEndpoints
             return Results.NotFound();
         }
 
-        int width = Math.Clamp(asked.Whole("width", 640), 1, 4096);
+        // As the picture is shown, so that its strips are read once for both.
+        const int width = CompositeModel.PictureWidth;
         return
             await asked.Get<StackPictures>().StripAsync(asked.View, asked.Stack.Recipe, asked.Strip, asked.Frame, width, asked.Cancel)
                 is { } pixels
@@ -125,7 +129,7 @@ public static class StackEndpoints
                 Stratum.Png(
                     asked.Stack.Recipe.Strips[asked.Strip],
                     pixels,
-                    (int)((long)asked.Whole("row") * pixels.Height / asked.Stack.Recipe.Height)
+                    (int)((long)asked.Query.Whole("row") * pixels.Height / asked.Stack.Recipe.Height)
                 ),
                 "image/png"
             )
@@ -156,8 +160,7 @@ public static class StackEndpoints
             Results.File(Encoding.UTF8.GetBytes(asked.Stack.Recipe.Write()), "application/json", FileName(asked, "stack.json"))
         );
 
-    private static string FileName(Asked asked, string end) =>
-        $"{asked.View.Row.Code}_{string.Concat(asked.Stack.Name.Select(c => char.IsAsciiLetterOrDigit(c) ? c : '_'))}.{end}";
+    private static string FileName(Asked asked, string end) => $"{asked.View.Row.Code}_{CompositeQueue.PlainName(asked.Stack)}.{end}";
 
     /// <summary>A folder that was written, as a ZIP whose files are stored as they are.</summary>
     private static Task<IResult> WrittenAsync(

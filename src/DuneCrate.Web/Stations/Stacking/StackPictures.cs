@@ -25,8 +25,7 @@ public sealed class StackPictures(PictureService pictures, StackSources sources,
     /// <summary>A frame of a composite with the strips that made it.</summary>
     /// <param name="Frame">The picture.</param>
     /// <param name="Strips">The strips that could be read, from the bottom.</param>
-    /// <param name="Shrink">Pixels that a sample stands for.</param>
-    public sealed record Made(StackedFrame Frame, ImmutableArray<(StackStrip Strip, StripPixels Pixels)> Strips, int Shrink);
+    public sealed record Made(StackedFrame Frame, ImmutableArray<(StackStrip Strip, StripPixels Pixels)> Strips);
 
     /// <summary>Makes a frame of a composite, shrunk for a width.</summary>
     /// <param name="view">The shot.</param>
@@ -58,7 +57,7 @@ public sealed class StackPictures(PictureService pictures, StackSources sources,
             limits
         );
         StackedFrame made = await pictures.ReadAsync(_ => compositor.Make(frame, cancel), cancel);
-        return new Made(made with { Problems = [.. problems, .. made.Problems] }, strips, shrink);
+        return new Made(made with { Problems = [.. problems, .. made.Problems] }, strips);
     }
 
     /// <summary>The pixels of one strip; null when they cannot be read.</summary>

@@ -19,6 +19,9 @@ namespace DuneCrate.Web.Stations.Stacking;
 public sealed class StackSources(StorageRoots roots, PictureService pictures, ReadLimits limits)
 {
     private const int MostPlates = 200;
+    private const string ByChannel = "channel",
+        ById = "id",
+        ByName = "named";
 
     /// <summary>Something that can be chosen.</summary>
     /// <param name="Key">Names it in forms.</param>
@@ -83,40 +86,24 @@ public sealed class StackSources(StorageRoots roots, PictureService pictures, Re
             : StackProposal.StripOf(view.Seen, output, pass, stored);
     }
 
-    /// <summary>What can weigh a strip: mattes, alpha, ids and names.</summary>
-    public async Task<ImmutableArray<Choice>> MasksAsync(ShotView view, CancellationToken cancel)
+    /// <summary>What can weigh a strip: mattes, alpha, ids and names, each with its mask; each output's header is read once.</summary>
+    public async Task<ImmutableArray<(Choice Choice, StackMask Mask)>> MasksAsync(ShotView view, CancellationToken cancel)
     {
-        var found = ImmutableArray.CreateBuilder<Choice>();
-        foreach (LayerPlan layer in view.Seen.Layers)
+        var found = ImmutableArray.CreateBuilder<(Choice, StackMask)>();
+        foreach (PlannedOutput output in view.Outputs)
         {
-            foreach (PassPlan pass in layer.Passes)
+            ImmutableArray<string>? read = null;
+            foreach (PassPlan pass in output.Passes)
             {
-                PassDefinition? definition = view.Plan.Catalogue.Find(pass.Pass);
-                string name = $"{layer.Name} · {definition?.TradeName ?? pass.Pass}";
-                string key = $"{layer.Name}|{pass.Pass}";
-                if (definition?.Kind is PassKind.Mask or PassKind.Modulate)
+                if (await MaskNamesAsync(view, output, pass, cancel) is not { IsEmpty: false } names)
                 {
-                    found.AddRange(pass.Channels.Keys.Select(c => new Choice($"{key}|channel|{c}", $"{layer.Name} · {c}", "Channels")));
+                    continue;
                 }
-                else if (definition?.Kind == PassKind.Combined && pass.Channels.Keys.FirstOrDefault(ChannelNames.IsAlpha) is { } alpha)
+
+                ImmutableArray<string> stored = read ??= StoredIn(view, output);
+                if (!stored.IsDefault)
                 {
-                    found.Add(new Choice($"{key}|channel|{alpha}", $"{layer.Name} · alpha", "Channels"));
-                }
-                else if (definition?.Has(PassMeasures.ObjectIds) == true)
-                {
-                    found.AddRange(
-                        view.Plan.Items.Where(i => i.Id is not null).Select(i => new Choice($"{key}|id|{i.Id}", $"{name}: {i.Name}", "Ids"))
-                    );
-                }
-                else if (definition?.Has(PassMeasures.Cryptomatte) == true)
-                {
-                    found.AddRange(
-                        (await NamesAsync(view, layer.Name, pass.Pass, cancel)).Select(n => new Choice(
-                            $"{key}|named|{n}",
-                            $"{name}: {n}",
-                            "Names"
-                        ))
-                    );
+                    found.AddRange(names.Select(n => (n, MaskOf(output, pass, stored, n.Key))).Where(m => m.Item2 is not null)!);
                 }
             }
         }
@@ -124,33 +111,70 @@ public sealed class StackSources(StorageRoots roots, PictureService pictures, Re
         return found.ToImmutable();
     }
 
-    /// <summary>The mask of a choice; null when there is none.</summary>
-    public StackMask? MaskOf(ShotView view, string key)
+    /// <summary>What a pass has to weigh by, as choices whose keys are <c>layer|pass|kind|which</c>; empty for one that has
+    /// nothing.</summary>
+    private async Task<ImmutableArray<Choice>> MaskNamesAsync(ShotView view, PlannedOutput output, PassPlan pass, CancellationToken cancel)
     {
-        string[] parts = key.Split('|', 4);
-        if (
-            parts.Length != 4
-            || OutputOf(view, parts[0], parts[1]) is not { } output
-            || output.Passes.First(p => p.Pass == parts[1]) is not { } pass
-            || StoredIn(view, output) is not { IsDefault: false } stored
-        )
+        string layer = output.Layer.Name,
+            key = $"{layer}|{pass.Pass}";
+        PassDefinition? definition = view.Plan.Catalogue.Find(pass.Pass);
+        string name = $"{layer} · {definition?.TradeName ?? pass.Pass}";
+        return definition switch
+        {
+            { Kind: PassKind.Mask or PassKind.Modulate } =>
+            [
+                .. pass.Channels.Keys.Select(c => new Choice($"{key}|{ByChannel}|{c}", $"{layer} · {c}", "Channels")),
+            ],
+            { Kind: PassKind.Combined } =>
+            [
+                .. pass
+                    .Channels.Keys.Where(ChannelNames.IsAlpha)
+                    .Select(c => new Choice($"{key}|{ByChannel}|{c}", $"{layer} · alpha", "Channels")),
+            ],
+            not null when definition.Has(PassMeasures.ObjectIds) =>
+            [
+                .. view.Plan.Items.Where(i => i.Id is not null).Select(i => new Choice($"{key}|{ById}|{i.Id}", $"{name}: {i.Name}", "Ids")),
+            ],
+            not null when definition.Has(PassMeasures.Cryptomatte) =>
+            [
+                .. (await NamesAsync(view, layer, pass.Pass, cancel)).Select(n => new Choice(
+                    $"{key}|{ByName}|{n}",
+                    $"{name}: {n}",
+                    "Names"
+                )),
+            ],
+            _ => [],
+        };
+    }
+
+    /// <summary>The mask of a choice; null when there is none.</summary>
+    public StackMask? MaskOf(ShotView view, string key) =>
+        key.Split('|', 3) is [var layer, var name, _]
+        && OutputOf(view, layer, name) is { } output
+        && StoredIn(view, output) is { IsDefault: false } stored
+            ? MaskOf(output, output.Passes.First(p => p.Pass == name), stored, key)
+            : null;
+
+    private static StackMask? MaskOf(PlannedOutput output, PassPlan pass, ImmutableArray<string> stored, string key)
+    {
+        if (key.Split('|', 4) is not [_, _, var kind, var which])
         {
             return null;
         }
 
         string source = output.Name.ToString();
         string[] names = StackProposal.StoredNames(output, pass, stored);
-        return parts[2] switch
+        return kind switch
         {
-            "channel" when StoredName(output, parts[3], stored) is { } channel => new StackMask(source, channel),
-            "id" when names.Length > 0 && double.TryParse(parts[3], CultureInfo.InvariantCulture, out double id) => new StackMask(
+            ByChannel when StoredName(output, which, stored) is { } channel => new StackMask(source, channel),
+            ById when names.Length > 0 && double.TryParse(which, CultureInfo.InvariantCulture, out double id) => new StackMask(
                 source,
                 names[0]
             )
             {
                 Id = id,
             },
-            "named" when names.Length > 0 => new StackMask(source, Prefix(names[0])) { Named = parts[3] },
+            ByName when names.Length > 0 => new StackMask(source, Prefix(names[0])) { Named = which },
             _ => null,
         };
     }
@@ -199,21 +223,18 @@ public sealed class StackSources(StorageRoots roots, PictureService pictures, Re
         FrameName name = FrameName.Read(parts[1]);
         FrameSet frames = FramesOf(top, name);
         string first = name.At(frames.IsEmpty ? 0 : frames.First);
-        if (
-            !top.TryAt(first, out StoragePath? path, out _)
-            || FolderListing.OfFile(path, path.Relative) is not { } listed
-            || FactsReader.Read(listed, new FactsRequest(FactsDepth.Header), limits, default) is not { } header
-        )
+        if (!top.TryAt(first, out StoragePath? path, out _) || FactsReader.Header(path, limits) is not { } header)
         {
             throw new ImageException(parts[1], 0, "there is no such file");
         }
 
-        string[] names = [.. header.Channels.Select(c => c.Name)];
-        string? Of(string last) => names.FirstOrDefault(n => n == last) ?? names.FirstOrDefault(n => ChannelNames.LastOf(n) == last);
-        string[] colour =
-            Of("R") is { } r && Of("G") is { } g && Of("B") is { } b ? [r, g, b]
-            : names.Length > 0 ? [names[0]]
-            : throw new ImageException(parts[1], 0, header.Problem ?? "it has no channel of colour");
+        string[] names = [.. header.Channels.Select(c => c.Name)],
+            colour = StackProposal.ColourOf(names);
+        if (colour.Length == 0)
+        {
+            throw new ImageException(parts[1], 0, header.Problem ?? "it has no channel of colour");
+        }
+
         string? alpha = names.FirstOrDefault(n => ChannelNames.IsAlpha(n) && !n.Contains('.'));
         return new StackStrip
         {
@@ -223,15 +244,12 @@ public sealed class StackSources(StorageRoots roots, PictureService pictures, Re
             Channels = alpha is null ? colour : [.. colour, alpha],
             Alpha =
                 alpha is null ? AlphaMode.None
-                : listed.Format == "exr" ? AlphaMode.Premultiplied
+                : header.Format == "exr" ? AlphaMode.Premultiplied
                 : AlphaMode.Straight,
             FrameRate = header.Parts.FirstOrDefault()?.FrameRate,
             Hold = name.Padding > 0 && frames.IsStill ? frames.First : null,
         };
     }
-
-    /// <summary>Whether a strip names an alpha.</summary>
-    public static bool HasAlpha(StackStrip strip) => strip.Channels.Length is 2 or 4 && ChannelNames.IsAlpha(strip.Channels[^1]);
 
     /// <summary>The frames that the files of a strip have; null when that cannot be known.</summary>
     public FrameSet? FramesOf(ShotView view, StackStrip strip)
@@ -267,30 +285,9 @@ public sealed class StackSources(StorageRoots roots, PictureService pictures, Re
 
     /// <summary>The channels that an output's first file has; default where none has come.</summary>
     private ImmutableArray<string> StoredIn(ShotView view, PlannedOutput output) =>
-        HeaderOf(view, output) is { } header ? [.. header.Channels.Select(c => c.Name)] : default;
-
-    private FileFacts? HeaderOf(ShotView view, PlannedOutput output)
-    {
-        if (view.Folder is null)
-        {
-            return null;
-        }
-
-        foreach (int frame in output.Frames)
-        {
-            if (
-                view.Folder.TryAt(output.Name.At(frame), out StoragePath? path, out _)
-                && path.IsFile
-                && FolderListing.OfFile(path, path.Relative) is { } listed
-                && FactsReader.Read(listed, new FactsRequest(FactsDepth.Header), limits, default) is { Readable: true } header
-            )
-            {
-                return header;
-            }
-        }
-
-        return null;
-    }
+        view.Folder is { } folder && FactsReader.Header(folder, output, limits) is { } header
+            ? [.. header.Channels.Select(c => c.Name)]
+            : default;
 
     /// <summary>The names in the Cryptomatte of a pass, at the frame that is looked at; none where it cannot be read.</summary>
     private async Task<ImmutableArray<string>> NamesAsync(ShotView view, string layer, string pass, CancellationToken cancel)

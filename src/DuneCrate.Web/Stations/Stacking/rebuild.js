@@ -1,5 +1,4 @@
-// The rebuild page: terms are taken out, seen alone or raised, and sum and residual follow; the residual of what is tried is measured
-// along the range.
+// The rebuild page: terms are taken out, seen alone or raised, and sum and residual follow.
 const part = () => document.getElementById('rebuild');
 
 function terms() {
@@ -42,42 +41,8 @@ document.addEventListener('submit', event => {
   show(document.getElementById('sum').value.trim(), []);
 });
 
-// Bars as the server draws them: heights are square roots, so that small residuals are seen beside large ones.
-function draw(found) {
-  const box = document.getElementById('residuals'),
-    first = Number(box.dataset.first),
-    frames = Number(box.dataset.frames),
-    limit = Number(box.dataset.limit),
-    most = Math.max(4 * limit, ...found.map(f => f.mean)),
-    high = value => 58 * Math.sqrt(value / most);
-  const line = 60 - high(limit);
-  box.firstElementChild.innerHTML = `${found
-    .map(({ frame, mean, off }) => {
-      const tall = Math.max(1, high(mean));
-      return `<rect class="${off ? 'bad' : ''}" data-frame="${frame}" x="${(1000 * (frame - first)) / frames}" width="${Math.max(
-        1,
-        1000 / frames - 1,
-      )}" y="${60 - tall}" height="${tall}"><title>${frame}: ${+(100 * mean).toFixed(3)} %</title></rect>`;
-    })
-    .join('')}<line x1="0" x2="1000" y1="${line}" y2="${line}"></line>`;
-}
-
-document.addEventListener('click', async event => {
-  const button = event.target.closest('#measure-range'),
-    bar = event.target.closest('#residuals rect');
+// A bar of the strip goes to its frame.
+document.addEventListener('click', event => {
+  const bar = event.target.closest('#residuals rect');
   if (bar) document.querySelector('.shot').dispatchEvent(new CustomEvent('go-frame', { detail: { frame: Number(bar.dataset.frame) } }));
-  if (!button) return;
-  button.disabled = true;
-  const says = document.getElementById('range-says');
-  says.textContent = 'measuring…';
-  const answer = await fetch(button.dataset.from).catch(() => null);
-  button.disabled = false;
-  if (!answer?.ok) {
-    says.textContent = 'it could not be measured; try again';
-    return;
-  }
-  const found = await answer.json();
-  draw(found);
-  const begins = found.find(f => f.off);
-  says.textContent = `these terms${begins ? `: off from ${begins.frame} on` : ': nothing is off'}`;
 });

@@ -39,16 +39,21 @@ function tryOut() {
   }, 15);
 }
 
+// Where the picture lies within its well: top and height in the window.
+function lies(image) {
+  const box = image.getBoundingClientRect(),
+    high = image.naturalHeight * Math.min(box.width / image.naturalWidth, box.height / image.naturalHeight);
+  return { top: box.top + (box.height - high) / 2, high };
+}
+
 function cut() {
   const now = part(),
     line = document.getElementById('cut'),
     image = document.getElementById('composite-image');
   if (!line || !image?.naturalWidth) return;
-  const box = image.getBoundingClientRect(),
-    around = image.parentElement.getBoundingClientRect(),
-    scale = Math.min(box.width / image.naturalWidth, box.height / image.naturalHeight),
-    high = scale * image.naturalHeight;
-  line.style.top = `${box.top - around.top + (box.height - high) / 2 + (high * (Number(now.dataset.row) + 0.5)) / now.dataset.high}px`;
+  const { top, high } = lies(image),
+    well = image.parentElement.getBoundingClientRect();
+  line.style.top = `${top - well.top + (high * (Number(now.dataset.row) + 0.5)) / now.dataset.high}px`;
 }
 
 document.addEventListener('click', event => {
@@ -58,10 +63,8 @@ document.addEventListener('click', event => {
   if (act && (!act.dataset.sure || confirm(act.dataset.sure))) post(act.dataset.act, { undo: act.dataset.undo, copy: act.dataset.copy });
   else if (stratum) show(stratum.dataset.strip);
   else if (image) {
-    const box = image.getBoundingClientRect(),
-      scale = Math.min(box.width / image.naturalWidth, box.height / image.naturalHeight),
-      high = scale * image.naturalHeight,
-      share = (event.clientY - box.top - (box.height - high) / 2) / high;
+    const { top, high } = lies(image),
+      share = (event.clientY - top) / high;
     if (share >= 0 && share < 1) show(null, Math.floor(share * part().dataset.high));
   }
 });

@@ -27,8 +27,6 @@ public sealed class AlphaPremultiplied : PixelRule
 
     public override ImmutableArray<RuleThreshold> Thresholds => [Share];
 
-    private const long LeastSoft = 200;
-
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
         where output.Planned is not null
@@ -59,8 +57,8 @@ public sealed class AlphaPremultiplied : PixelRule
     private static Verdict? Judge(AlphaMode planned, AlphaFacts alpha, double share) =>
         planned switch
         {
-            AlphaMode.Premultiplied when alpha.Lit > share * Math.Max(1, alpha.Empty) => Verdict.ColourWhereAlphaIs0,
-            AlphaMode.Straight when alpha.Soft >= LeastSoft && alpha.Above == 0 => Verdict.ColourBelowAlphaAtEverySoftEdge,
+            AlphaMode.Premultiplied when alpha.LooksStraight(share) => Verdict.ColourWhereAlphaIs0,
+            AlphaMode.Straight when alpha.LooksPremultiplied => Verdict.ColourBelowAlphaAtEverySoftEdge,
             _ => null,
         };
 
