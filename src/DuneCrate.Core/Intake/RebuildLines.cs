@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Numerics.Tensors;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rebuild;
@@ -13,7 +12,7 @@ namespace DuneCrate.Core.Intake;
 public sealed class RebuildLines : IDisposable
 {
     private readonly (PictureLines Picture, float[][] Lines, ImmutableArray<string> Channels)[] _files;
-    private readonly float[][][][] _factors;
+    private readonly ProductLines _products;
 
     private RebuildLines(
         RebuildRecipe recipe,
@@ -27,8 +26,15 @@ public sealed class RebuildLines : IDisposable
             .ToDictionary(l => l.c, l => l.Item2);
         int width = (int)window.Width;
         Beauty = [.. recipe.Beauty.Select(c => lines[c])];
-        _factors = [.. recipe.Terms.Select(t => t.Factors.Select(f => f.Select(c => lines[c]).ToArray()).ToArray())];
-        Terms = [.. _factors.Select(t => t.Length == 1 ? t[0] : [new float[width], new float[width], new float[width]])];
+        _products = new ProductLines(recipe.Terms.Select(t => t.Factors.Length), width);
+        for (int t = 0; t < recipe.Terms.Length; t++)
+        {
+            for (int f = 0; f < recipe.Terms[t].Factors.Length; f++)
+            {
+                recipe.Terms[t].Factors[f].Select(c => lines[c]).ToArray().CopyTo(_products.Factors[t][f], 0);
+            }
+        }
+
         ReadingBytes = files.Sum(f => f.Picture.ReadingBytes + (f.Lines.Length + 3L * recipe.Terms.Length) * width * sizeof(float));
     }
 
@@ -45,7 +51,10 @@ public sealed class RebuildLines : IDisposable
     public float[][] Beauty { get; }
 
     /// <summary>The terms' lines that were read last, by term and colour.</summary>
-    public float[][][] Terms { get; }
+    public float[][][] Terms => _products.Terms;
+
+    /// <summary>The factors' lines that were read last, by term, factor and colour; null where no term is a product.</summary>
+    public float[][][][]? Factors => _products.HasProducts ? _products.Factors : null;
 
     /// <summary>Opens the files.</summary>
     /// <param name="recipe">What sums to what.</param>
@@ -101,17 +110,7 @@ public sealed class RebuildLines : IDisposable
             picture.Read(y, lines, cancel);
         }
 
-        for (int t = 0; t < _factors.Length; t++)
-        {
-            for (int colour = 0; _factors[t].Length > 1 && colour < 3; colour++)
-            {
-                TensorPrimitives.Multiply(_factors[t][0][colour], _factors[t][1][colour], Terms[t][colour]);
-                for (int f = 2; f < _factors[t].Length; f++)
-                {
-                    TensorPrimitives.Multiply(Terms[t][colour], _factors[t][f][colour], Terms[t][colour]);
-                }
-            }
-        }
+        _products.Multiply();
     }
 
     /// <summary>Closes the files.</summary>

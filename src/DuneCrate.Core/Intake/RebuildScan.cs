@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Numerics.Tensors;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Rebuild;
@@ -14,8 +13,7 @@ internal sealed class RebuildScan
     private readonly int[] _beauty;
     private readonly int[][][] _terms;
     private readonly float[][] _beautyLines;
-    private readonly float[][][] _termLines;
-    private readonly bool _hasProducts;
+    private readonly ProductLines _products;
 
     private RebuildScan(RebuildRecipe recipe, IReadOnlyDictionary<string, int> channels, int width)
     {
@@ -23,9 +21,8 @@ internal sealed class RebuildScan
         _beauty = [.. recipe.Beauty.Select(c => channels[c])];
         _terms = [.. recipe.Terms.Select(t => t.Factors.Select(f => f.Select(c => channels[c]).ToArray()).ToArray())];
         _beautyLines = new float[3][];
-        _termLines = [.. _terms.Select(t => t.Length == 1 ? new float[3][] : [new float[width], new float[width], new float[width]])];
-        _hasProducts = _terms.Any(t => t.Length > 1);
-        _measure = new RebuildMeasure(recipe, width, _hasProducts);
+        _products = new ProductLines(_terms.Select(t => t.Length), width);
+        _measure = new RebuildMeasure(recipe, width, _products.HasProducts);
     }
 
     /// <summary>Indices of the channels that must be there as floats.</summary>
@@ -46,29 +43,22 @@ internal sealed class RebuildScan
             _beautyLines[colour] = line[_beauty[colour]];
             for (int t = 0; t < _terms.Length; t++)
             {
-                int[][] factors = _terms[t];
-                if (factors.Length == 1)
+                for (int f = 0; f < _terms[t].Length; f++)
                 {
-                    _termLines[t][colour] = line[factors[0][colour]];
-                    continue;
-                }
-
-                TensorPrimitives.Multiply(line[factors[0][colour]], line[factors[1][colour]], _termLines[t][colour]);
-                for (int f = 2; f < factors.Length; f++)
-                {
-                    TensorPrimitives.Multiply(_termLines[t][colour], line[factors[f][colour]], _termLines[t][colour]);
+                    _products.Factors[t][f][colour] = line[_terms[t][f][colour]];
                 }
             }
         }
 
-        _measure.AddLine(_beautyLines, _termLines, line.Window.MinX, line.Y);
+        _products.Multiply();
+        _measure.AddLine(_beautyLines, _products.Terms, line.Window.MinX, line.Y, _products.HasProducts ? _products.Factors : null);
     }
 
     /// <summary>The result; means of terms that are single passes are those of their channels.</summary>
     public RebuildFacts Finish(ChannelStatistics[] statistics)
     {
         RebuildFacts facts = _measure.Finish();
-        return _hasProducts
+        return _products.HasProducts
             ? facts
             : facts with
             {

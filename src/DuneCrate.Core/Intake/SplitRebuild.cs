@@ -151,7 +151,7 @@ internal sealed class SplitRebuild(
             for (int y = lines.Window.MinY; y <= lines.Window.MaxY; y++)
             {
                 lines.Read(y, cancel);
-                measure.AddLine(lines.Beauty, lines.Terms, lines.Window.MinX, y);
+                measure.AddLine(lines.Beauty, lines.Terms, lines.Window.MinX, y, lines.Factors);
             }
 
             if (lines.Problem is not null)

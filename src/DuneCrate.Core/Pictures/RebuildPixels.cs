@@ -72,7 +72,7 @@ public sealed record RebuildPixels(
         {
             lines.Read(y, cancel);
             float[][][] terms = weighted.Of(lines.Terms);
-            measure.AddLine(lines.Beauty, terms, window.MinX, y);
+            measure.AddLine(lines.Beauty, terms, window.MinX, y, ReferenceEquals(terms, lines.Terms) ? lines.Factors : null);
             int row = (y - window.MinY) / shrink * width;
             Array.Clear(worst);
             for (int colour = 0; colour < 3; colour++)

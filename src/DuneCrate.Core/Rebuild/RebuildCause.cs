@@ -15,6 +15,9 @@ public sealed record RebuildCause(
     double Explains
 )
 {
+    /// <summary>Stands between the names of two terms that are swapped.</summary>
+    public const string Between = " and ";
+
     /// <summary>The frame sums.</summary>
     public static readonly RebuildCause None = new(RebuildCauseKind.Sums, null, null, 1);
 
@@ -34,11 +37,15 @@ public sealed record RebuildCause(
                 CultureInfo.InvariantCulture,
                 $"{Term} is in at {1 / gain:0.##} of its light: {Share} of the residual goes when it is multiplied by {gain:0.##}"
             ),
+            RebuildCauseKind.SwappedTerms => $"{Term} have each other's factors: {Share} of the residual goes when they are put back",
             RebuildCauseKind.MissingPass => "the beauty holds light that no term has",
             RebuildCauseKind.ViewTransform => $"the beauty went through a curve that the terms did not: {Share} of the residual is that",
             RebuildCauseKind.BeautyBlack => "the beauty is black",
             _ => null,
         };
+
+    /// <summary>Whether a term is at fault; of swapped products both are.</summary>
+    public bool Blames(string term) => Kind == RebuildCauseKind.SwappedTerms ? Term?.Split(Between).Contains(term) == true : Term == term;
 
     private string Share => string.Create(CultureInfo.InvariantCulture, $"{100 * Explains:0} %");
 }

@@ -21,6 +21,10 @@ public enum RebuildCauseKind
     [JsonStringEnumMemberName("scaled-term")]
     ScaledTerm,
 
+    /// <summary>Two products have each other's factors. (Addends that are swapped sum all the same.)</summary>
+    [JsonStringEnumMemberName("swapped-terms")]
+    SwappedTerms,
+
     /// <summary>The beauty holds light that no term has.</summary>
     [JsonStringEnumMemberName("missing-pass")]
     MissingPass,

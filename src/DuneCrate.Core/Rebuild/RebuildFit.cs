@@ -18,6 +18,9 @@ internal sealed class RebuildFit
     /// <summary>Share of the residual that a curve must explain.</summary>
     private const double ExplainedByCurve = 0.97;
 
+    /// <summary>Share of the residual that must go when two products change factors.</summary>
+    private const double ExplainedBySwap = 0.98;
+
     /// <summary>Share of the residual's energy that must be light too much in the beauty for a pass to be missing.</summary>
     private const double Positive = 0.95;
 
@@ -41,6 +44,10 @@ internal sealed class RebuildFit
     private readonly double[] _withResidual;
     private readonly double[][] _bins = [.. Enumerable.Range(0, BinsPerOctave * Octaves + 1).Select(_ => new double[6])];
     private readonly bool _isThinned;
+    private readonly (int First, int Second)[] _pairs;
+    private readonly double[] _swapped;
+    private float[] _difference = [],
+        _other = [];
     private long _lines;
     private double _residual,
         _positive,
@@ -55,6 +62,9 @@ internal sealed class RebuildFit
     {
         (_recipe, _isThinned) = (recipe, isThinned);
         (_products, _withResidual) = (new double[recipe.Terms.Length, recipe.Terms.Length], new double[recipe.Terms.Length]);
+        int[] products = [.. Enumerable.Range(0, recipe.Terms.Length).Where(t => recipe.Terms[t].Factors.Length == 2)];
+        _pairs = [.. products.SelectMany((t, i) => products.Skip(i + 1).Select(u => (t, u)))];
+        _swapped = new double[_pairs.Length];
     }
 
     /// <summary>Takes a line of one colour.</summary>
@@ -62,7 +72,8 @@ internal sealed class RebuildFit
     /// <param name="terms">By term: its lines by colour.</param>
     /// <param name="colour">The colour.</param>
     /// <param name="residual">Beauty − sum, 0 where it is no number.</param>
-    public void AddLine(float[] whole, float[][][] terms, int colour, float[] residual)
+    /// <param name="factors">By term: the lines of its factors, by factor and colour; null when swaps are not looked for.</param>
+    public void AddLine(float[] whole, float[][][] terms, int colour, float[] residual, float[][][][]? factors = null)
     {
         int weight = _isThinned && ++_lines > AllOf ? Thinning : 1;
         if (weight > 1 && _lines % Thinning > 0)
@@ -89,6 +100,31 @@ internal sealed class RebuildFit
 
         _residual += weight * TensorPrimitives.SumOfSquares<float>(residual);
         AddSamples(whole, residual);
+        if (factors is not null)
+        {
+            AddSwaps(factors, colour, residual, weight);
+        }
+    }
+
+    /// <summary>
+    /// What is left of the residual when two products a·b and c·d have each other's factors: the sum loses (a − c)·(b − d).
+    /// </summary>
+    private void AddSwaps(float[][][][] factors, int colour, float[] residual, int weight)
+    {
+        if (_difference.Length != residual.Length)
+        {
+            (_difference, _other) = (new float[residual.Length], new float[residual.Length]);
+        }
+
+        for (int i = 0; i < _pairs.Length; i++)
+        {
+            float[][][] first = factors[_pairs[i].First],
+                second = factors[_pairs[i].Second];
+            TensorPrimitives.Subtract(first[0][colour], second[0][colour], _difference);
+            TensorPrimitives.Subtract(first[1][colour], second[1][colour], _other);
+            TensorPrimitives.MultiplyAdd<float>(_difference, _other, residual, _difference);
+            _swapped[i] += weight * TensorPrimitives.SumOfSquares<float>(_difference);
+        }
     }
 
     /// <summary>Some of a line's samples, for what needs no more: signs of the residual, and the curve of the beauty over the
@@ -147,6 +183,11 @@ internal sealed class RebuildFit
         double positive = _sampled > 0 ? _positive / _sampled : 0,
             curve = Curve();
         (double[] gains, double all, _) = All(lit);
+        if (Swap() is { } swap && swap.Explains > explains)
+        {
+            return swap;
+        }
+
         return explains >= (black.Length > 0 ? ExplainedBesideBlack : Explained) ? Blame(term, gain, explains)
             : black.Length == 1 && positive >= Positive
                 ? new RebuildCause(RebuildCauseKind.MissingTerm, _recipe.Terms[black[0]].Name, null, Round(positive))
@@ -154,6 +195,19 @@ internal sealed class RebuildFit
             : all >= Explained ? BlameMost(lit, gains)
             : positive >= Positive ? new RebuildCause(RebuildCauseKind.MissingPass, null, null, Round(positive))
             : new RebuildCause(RebuildCauseKind.Unknown, null, null, Round(Math.Max(all, curve)));
+    }
+
+    /// <summary>The two products that sum once they have each other's factors, or null.</summary>
+    private RebuildCause? Swap()
+    {
+        if (_difference.Length == 0 || _swapped.Min() is var least && 1 - least / _residual < ExplainedBySwap)
+        {
+            return null;
+        }
+
+        (int first, int second) = _pairs[Array.IndexOf(_swapped, least)];
+        string names = $"{_recipe.Terms[first].Name}{RebuildCause.Between}{_recipe.Terms[second].Name}";
+        return new RebuildCause(RebuildCauseKind.SwappedTerms, names, null, Round(1 - least / _residual));
     }
 
     /// <summary>Cosine between residual and a term, −1 to 1; 0 where one of them is black.</summary>

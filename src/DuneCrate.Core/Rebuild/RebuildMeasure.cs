@@ -47,9 +47,11 @@ public sealed class RebuildMeasure
     }
 
     /// <summary>
-    /// Takes one line: the beauty's values by colour and <paramref name="terms"/>[term][colour], each of the measure's width.
+    /// Takes one line: the beauty's values by colour and <paramref name="terms"/>[term][colour], each of the measure's width; and, where
+    /// terms are
+    /// products, <paramref name="factors"/>[term][factor][colour], or null when swapped factors are not looked for.
     /// </summary>
-    public void AddLine(float[][] beauty, float[][][] terms, int x, int y)
+    public void AddLine(float[][] beauty, float[][][] terms, int x, int y, float[][][][]? factors = null)
     {
         bool anyOff = false;
         for (int colour = 0; colour < beauty.Length; colour++)
@@ -74,7 +76,7 @@ public sealed class RebuildMeasure
 
             if (isOff || _fitsAll)
             {
-                _fit.AddLine(beauty[colour], terms, colour, _residual);
+                _fit.AddLine(beauty[colour], terms, colour, _residual, factors);
             }
         }
 

@@ -1,6 +1,7 @@
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Tests.Checks;
 
@@ -111,6 +112,61 @@ public sealed class RebuildCauseTests : IDisposable
         Assert.InRange(curve.Explains, 0.98, 1);
         Assert.Equal(RebuildCauseKind.BeautyBlack, Measure(black, lights).Cause!.Kind);
     }
+
+    /// <summary>Two albedos in each other's place: oiiotool multiplies them rightly, the file holds them swapped.</summary>
+    [Fact]
+    public void Products_that_have_each_others_factors_are_named()
+    {
+        string[] files =
+        [
+            Noise("albedo1", "min=0:max=1", 1),
+            Noise("light1", "min=0:max=3", 2),
+            Noise("albedo2", "min=0:max=0.5", 3),
+            Noise("light2", "min=0:max=2", 4),
+        ];
+        string[] names = ["a", "b", "c", "d"];
+        string sum = Oiio("sum", files[0], files[1], "--mul", files[2], files[3], "--mul", "--add");
+        RebuildCause? Cause(params string[] order)
+        {
+            string file = Oiio(
+                "all",
+                [
+                    sum,
+                    .. order.SelectMany(f => new[] { f, "--chappend" }),
+                    "--chnames",
+                    string.Join(',', names.Prepend("").SelectMany(Channels)),
+                ]
+            );
+            var recipe = new RebuildRecipe(
+                [.. Channels("")],
+                [
+                    new RebuildRecipeTerm(
+                        "a × b",
+                        [
+                            [.. Channels("a")],
+                            [.. Channels("b")],
+                        ]
+                    ),
+                    new RebuildRecipeTerm(
+                        "c × d",
+                        [
+                            [.. Channels("c")],
+                            [.. Channels("d")],
+                        ]
+                    ),
+                ]
+            );
+            using RebuildLines lines = RebuildLines.Open(recipe, [(Disk.File(file), [.. recipe.Channels], null)], ReadLimits.Default);
+            return RebuildPixels.Compute(recipe, lines, 1, [], default).Facts.Cause;
+        }
+
+        Assert.Null(Cause(files));
+        RebuildCause swapped = Cause(files[2], files[1], files[0], files[3])!;
+        Assert.Equal((RebuildCauseKind.SwappedTerms, "a × b and c × d"), (swapped.Kind, swapped.Term));
+        Assert.InRange(swapped.Explains, 0.999, 1);
+    }
+
+    private static IEnumerable<string> Channels(string pass) => "RGB".Select(c => pass.Length > 0 ? $"{pass}.{c}" : $"{c}");
 
     /// <summary>
     /// NIST Statistical Reference Datasets, linear regression, Norris: y = −0.262323073774029 + 1.00211681802045 x. The points are

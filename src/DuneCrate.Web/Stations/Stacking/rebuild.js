@@ -46,3 +46,18 @@ document.addEventListener('click', event => {
   const bar = event.target.closest('#residuals rect');
   if (bar) document.querySelector('.shot').dispatchEvent(new CustomEvent('go-frame', { detail: { frame: Number(bar.dataset.frame) } }));
 });
+
+// A click on a picture goes to that pixel of the beauty; by keyboard the link goes to the whole picture.
+document.addEventListener('click', event => {
+  const link = event.target.closest('.rebuild-pictures a.well');
+  if (!link || !event.detail || event.ctrlKey || event.metaKey) return;
+  event.preventDefault();
+  const [x, y, width, height] = link.closest('[data-window]').dataset.window.split(',').map(Number),
+    box = link.querySelector('img').getBoundingClientRect(),
+    at = (from, place, size, pixels) => from + Math.min(pixels - 1, Math.max(0, Math.floor((place / size) * pixels)));
+  const url = new URL(link.href);
+  url.searchParams.set('zoom', '16');
+  url.searchParams.set('cx', at(x, event.clientX - box.left, box.width, width) + 0.5);
+  url.searchParams.set('cy', at(y, event.clientY - box.top, box.height, height) + 0.5);
+  location.assign(url);
+});
