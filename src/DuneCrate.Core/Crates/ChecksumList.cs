@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
+using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
@@ -30,7 +31,10 @@ public sealed class ChecksumList
     /// <summary>
     /// SHA-256 of the lines about what the crate carries, in lower-case hexadecimal digits: what the manifest holds the list to.
     /// </summary>
-    public string Digest() => Digest(Text(_sums.Where(s => s.Key is not (CrateManifest.FileName or PackingSlip.FileName))));
+    public string Digest() => Digest(Text(_sums.Where(s => !IsAboutTheCrate(s.Key))));
+
+    private static bool IsAboutTheCrate(string path) =>
+        path is CrateManifest.FileName or PackingSlip.FileName or CrateSignature.FileName or CrateSignature.KeyFileName;
 
     /// <summary>SHA-256 of a text in UTF-8, in lower-case hexadecimal digits.</summary>
     public static string Digest(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));

@@ -6,6 +6,7 @@ using System.Security.Cryptography;
 using System.Text;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Stacking;
@@ -22,6 +23,7 @@ public static class CrateBuilder
 {
     private const string Partial = ".partial";
     private const int BufferBytes = 1 << 20;
+    private const UnixFileMode ReadOnly = UnixFileMode.UserRead | UnixFileMode.GroupRead | UnixFileMode.OtherRead;
 
     /// <summary>The version that a new crate of a shot would get below a folder: one above the highest there is.</summary>
     public static int NextVersion(StoragePath destination, string shot)
@@ -60,6 +62,7 @@ public static class CrateBuilder
     /// <param name="id">A word of its own, by which whoever asks knows the crate again.</param>
     /// <param name="progress">Told after every file.</param>
     /// <param name="cancel">Stops; nothing is left.</param>
+    /// <param name="signer">Who seals it, and with which key; null for nobody.</param>
     /// <exception cref="CrateRefusedException">Something blocks, a file is not what was checked, or what was written does not read
     /// back.</exception>
     /// <exception cref="IOException">The disk is full or a file cannot be read or written; the message says when something is
@@ -71,7 +74,8 @@ public static class CrateBuilder
         StoragePath destination,
         Guid id,
         IProgress<CrateProgress>? progress,
-        CancellationToken cancel
+        CancellationToken cancel,
+        CrateSigner? signer = null
     )
     {
         if (WhatBlocks(report) is { } reason)
@@ -99,12 +103,13 @@ public static class CrateBuilder
         try
         {
             work.CreateFolder();
-            ChecksumList sums = Fill(contents, report, work, name, version, id, progress, cancel);
+            ChecksumList sums = Fill(contents, report, work, name, version, id, signer ?? CrateSigner.Nobody, progress, cancel);
             string digest = ChecksumList.Digest(sums.Write());
             CrateProof proof = CrateVerifier.Verify(
                 work,
                 name,
                 digest,
+                [],
                 (done, of) => progress?.Report(new CrateProgress("proving", done, of, 0, 0)),
                 cancel
             );
@@ -186,6 +191,7 @@ public static class CrateBuilder
         string name,
         int version,
         Guid id,
+        CrateSigner signer,
         IProgress<CrateProgress>? progress,
         CancellationToken cancel
     )
@@ -218,9 +224,21 @@ public static class CrateBuilder
         CrateManifest manifest = CrateDescription.Manifest(contents, name, version, now, report.Findings, id, sums.Digest()) with
         {
             Stacks = stacks.IsEmpty ? null : [.. stacks.Select(s => s.Stack)],
+            SealedBy = signer.By.Length > 0 ? signer.By : null,
+            SignedWith = signer.Key is null ? null : CrateSignature.Fingerprint(signer.Key),
         };
-        sums.Add(CrateManifest.FileName, WriteText(work.At(CrateManifest.FileName), manifest.Write()));
-        sums.Add(PackingSlip.FileName, WriteText(work.At(PackingSlip.FileName), PackingSlip.Write(manifest)));
+        string slip = WriteText(work.At(PackingSlip.FileName), PackingSlip.Write(manifest)),
+            text = (manifest with { Slip = slip }).Write();
+        sums.Add(PackingSlip.FileName, slip);
+        sums.Add(CrateManifest.FileName, WriteText(work.At(CrateManifest.FileName), text));
+        if (signer.Key is not null)
+        {
+            byte[] signature = CrateSignature.Sign(signer.Key, text),
+                key = Encoding.UTF8.GetBytes(signer.Key.ExportSubjectPublicKeyInfoPem() + "\n");
+            sums.Add(CrateSignature.FileName, WriteBytes(work.At(CrateSignature.FileName), signature));
+            sums.Add(CrateSignature.KeyFileName, WriteBytes(work.At(CrateSignature.KeyFileName), key));
+        }
+
         WriteText(work.At(ChecksumList.FileName), sums.Write());
         return sums;
     }
@@ -254,15 +272,18 @@ public static class CrateBuilder
             );
         }
 
+        File.SetUnixFileMode(output.SafeFileHandle, ReadOnly);
         output.Flush(flushToDisk: true);
         return Convert.ToHexStringLower(hash.GetHashAndReset());
     }
 
-    private static string WriteText(StoragePath path, string text)
+    private static string WriteText(StoragePath path, string text) => WriteBytes(path, Encoding.UTF8.GetBytes(text));
+
+    private static string WriteBytes(StoragePath path, byte[] bytes)
     {
-        byte[] bytes = Encoding.UTF8.GetBytes(text);
         using FileStream output = path.CreateNew();
         output.Write(bytes);
+        File.SetUnixFileMode(output.SafeFileHandle, ReadOnly);
         output.Flush(flushToDisk: true);
         return Convert.ToHexStringLower(SHA256.HashData(bytes));
     }

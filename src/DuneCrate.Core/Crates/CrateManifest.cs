@@ -38,11 +38,24 @@ public sealed record CrateManifest
     public string? Id { get; init; }
 
     /// <summary>
-    /// SHA-256 of the lines of SHA256SUMS that are not about crate.json and slip.html: ties the list of checksums to this document. Null in
+    /// SHA-256 of the lines of SHA256SUMS that are not about crate.json, slip.html and the signature: ties the list of checksums to this
+    /// document. Null in
     /// crates of earlier versions.
     /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Contents { get; init; }
+
+    /// <summary>SHA-256 of slip.html; null in crates of earlier versions.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Slip { get; init; }
+
+    /// <summary>Name of the person who sealed it, or null when nobody said.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? SealedBy { get; init; }
+
+    /// <summary>Fingerprint of the key that it is signed with; null when it is not signed.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? SignedWith { get; init; }
 
     /// <summary>The show.</summary>
     public required ShowPlan Show { get; init; }

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Security.Cryptography;
+using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Storage;
 
@@ -15,20 +16,26 @@ public static class CrateVerifier
     /// <param name="crate">Its folder.</param>
     /// <param name="sumsDigest">SHA-256 of its list of checksums as it was noted when it was sealed; null when nobody noted it.</param>
     /// <param name="cancel">Stops.</param>
+    /// <param name="keys">Public keys of which one must have signed it; null when any or none will do.</param>
     /// <exception cref="FormatException">The folder is no crate: it has no valid crate.json.</exception>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
-    public static CrateProof Verify(StoragePath crate, string? sumsDigest, CancellationToken cancel) =>
-        Verify(crate, Path.GetFileName(crate.FullPath), sumsDigest, null, cancel);
+    public static CrateProof Verify(
+        StoragePath crate,
+        string? sumsDigest,
+        CancellationToken cancel,
+        IReadOnlyCollection<ECDsa>? keys = null
+    ) => Verify(crate, Path.GetFileName(crate.FullPath), sumsDigest, keys ?? [], null, cancel);
 
     internal static CrateProof Verify(
         StoragePath crate,
         string name,
         string? sumsDigest,
+        IReadOnlyCollection<ECDsa> keys,
         Action<int, int>? progress,
         CancellationToken cancel
     )
     {
-        CrateManifest manifest = Manifest(crate);
+        (CrateManifest manifest, string text) = Manifest(crate);
         var problems = new ConcurrentBag<string>();
         if (manifest.Name != name)
         {
@@ -36,6 +43,11 @@ public static class CrateVerifier
         }
 
         ChecksumList sums = Sums(crate, manifest, sumsDigest, problems);
+        if (SignatureProblem(crate, manifest, text, keys) is { } unsigned)
+        {
+            problems.Add(unsigned);
+        }
+
         Dictionary<string, FileStamp> present = Present(crate, problems);
         foreach ((string path, FileStamp stamp) in present.Where(p => !sums.Sums.ContainsKey(p.Key) && p.Key != ChecksumList.FileName))
         {
@@ -74,7 +86,7 @@ public static class CrateVerifier
     {
         try
         {
-            return Manifest(crate);
+            return Manifest(crate).Manifest;
         }
         catch (FormatException)
         {
@@ -82,11 +94,12 @@ public static class CrateVerifier
         }
     }
 
-    private static CrateManifest Manifest(StoragePath crate)
+    private static (CrateManifest Manifest, string Text) Manifest(StoragePath crate)
     {
         try
         {
-            return CrateManifest.Read(crate.At(CrateManifest.FileName).ReadText(CrateManifest.MostBytes));
+            string text = crate.At(CrateManifest.FileName).ReadText(CrateManifest.MostBytes);
+            return (CrateManifest.Read(text), text);
         }
         catch (FileNotFoundException) when (!crate.IsFolder)
         {
@@ -99,6 +112,36 @@ public static class CrateVerifier
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
             throw new FormatException($"{crate} is no crate: its {CrateManifest.FileName} {StorageException.ReasonOf(e)}.");
+        }
+    }
+
+    /// <summary>What is wrong with a crate's signature, or null.</summary>
+    private static string? SignatureProblem(StoragePath crate, CrateManifest manifest, string text, IReadOnlyCollection<ECDsa> keys)
+    {
+        if (manifest.SignedWith is not { } print)
+        {
+            return keys.Count > 0 ? "it is not signed" : null;
+        }
+
+        try
+        {
+            using StorageFile file = crate.At(CrateSignature.FileName).OpenItself();
+            byte[] signature = new byte[Math.Min(file.Length, CrateSignature.MostBytes)];
+            RandomAccess.Read(file.Handle, signature, 0);
+            using ECDsa own = CrateSignature.Read(crate.At(CrateSignature.KeyFileName).ReadText(CrateSignature.MostBytes));
+            return CrateSignature.Fingerprint(own) != print ? $"{CrateSignature.KeyFileName} is not the key that it says it is signed with"
+                : !CrateSignature.IsOf(own, text, signature) ? $"{CrateManifest.FileName} is not what was signed"
+                : keys.Count > 0 && keys.All(k => CrateSignature.Fingerprint(k) != print)
+                    ? $"it is signed with a key that is not known here: {print}"
+                : null;
+        }
+        catch (FormatException e)
+        {
+            return $"{CrateSignature.KeyFileName}: {e.Message.TrimEnd('.')}";
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return $"its signature {StorageException.ReasonOf(e)}";
         }
     }
 
@@ -131,6 +174,11 @@ public static class CrateVerifier
             {
                 problems.Add($"{needed} has no checksum");
             }
+        }
+
+        if (manifest.Slip is { } slip && sums.Sums.TryGetValue(PackingSlip.FileName, out string? listed) && listed != slip)
+        {
+            problems.Add($"{PackingSlip.FileName} is not the slip that {CrateManifest.FileName} speaks of");
         }
 
         if (manifest.Contents is { } contents && contents != sums.Digest())

@@ -38,7 +38,7 @@ public static class PackingSlip
             $"<p class=\"lead\">Frames <code>{crate.Frames}</code> at {crate.FrameRate.ToDisplay()}, {crate.Width} × "
                 + $"{crate.Height}{overscan}, pixel aspect {crate.PixelAspectRatio:0.###}. "
         );
-        page.Add($"Sealed {crate.Sealed:yyyy-MM-dd HH:mm} UTC.</p>\n");
+        page.Add($"Sealed {crate.Sealed:yyyy-MM-dd HH:mm} UTC{(crate.SealedBy is null ? "" : $" by {crate.SealedBy}")}.</p>\n");
         page.Add(
             $"<p>Colour is scene-linear: put the view transform last, and only for looking. Shown raw it looks too dark; that is "
                 + $"the transform missing. "

@@ -16,6 +16,7 @@ internal static class Rooms
         ("Passes", "the pass catalogue"),
         ("Storage", "paths under a root"),
         ("Documents", "JSON, CSV, HTML, terminal"),
+        ("History", "who did what, as a chain of hashes"),
         ("Images", "OpenEXR and other formats, statistics"),
         ("Scene", "roster of a scene"),
         ("Rules", "what every rule has"),
