@@ -1,6 +1,7 @@
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Storage;
+using DuneCrate.Store;
 
 namespace DuneCrate.Cli;
 
@@ -45,7 +46,8 @@ internal static class Outcome
                 return Blocked;
             case OperationCanceledException:
                 return Fail("stopped; nothing half done is left.");
-            case StorageException
+            case StoreException
+            or StorageException
             or FileNotFoundException
             or DirectoryNotFoundException
             or FormatException

@@ -12,6 +12,9 @@ var root = new RootCommand("Dune Crate: plan, check and hand over the passes of 
     PictureVerb.Create(),
     CompareVerb.Create(),
     StackVerb.Create(),
+    BackupVerb.Create(),
+    RestoreVerb.Create(),
+    DoctorVerb.Create(),
     StandInVerb.Create(),
     // These three are started by ./dune itself; they stand here so that --help lists them.
     new Command("demo", "Make the demo show if it is not there and start the web application on it."),

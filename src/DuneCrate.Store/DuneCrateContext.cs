@@ -1,11 +1,13 @@
 using DuneCrate.Store.Rows;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 
 namespace DuneCrate.Store;
 
 /// <summary>The database: SQLite in WAL mode, one file.</summary>
-public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options) : DbContext(options)
+public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options) : IdentityUserContext<PersonRow, int>(options)
 {
     /// <summary>Shows.</summary>
     public DbSet<ShowRow> Shows => Set<ShowRow>();
@@ -55,9 +57,30 @@ public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options)
     /// <summary>Headers that are alike.</summary>
     public DbSet<FactShapeRow> FactShapes => Set<FactShapeRow>();
 
+    /// <summary>What people are in shows.</summary>
+    public DbSet<MembershipRow> Memberships => Set<MembershipRow>();
+
+    /// <summary>Links to one crate.</summary>
+    public DbSet<GuestLinkRow> GuestLinks => Set<GuestLinkRow>();
+
+    /// <summary>Tokens of scripts.</summary>
+    public DbSet<TokenRow> ScriptTokens => Set<TokenRow>();
+
+    /// <summary>Who did what.</summary>
+    public DbSet<HistoryRow> History => Set<HistoryRow>();
+
+    /// <summary>What is told to others.</summary>
+    public DbSet<LetterRow> Letters => Set<LetterRow>();
+
     /// <inheritdoc/>
-    protected override void OnModelCreating(ModelBuilder modelBuilder) =>
+    protected override void OnModelCreating(ModelBuilder modelBuilder)
+    {
+        base.OnModelCreating(modelBuilder);
+        modelBuilder.Entity<IdentityUserClaim<int>>().ToTable("person_claims");
+        modelBuilder.Entity<IdentityUserLogin<int>>().ToTable("person_logins");
+        modelBuilder.Entity<IdentityUserToken<int>>().ToTable("person_tokens");
         modelBuilder.ApplyConfigurationsFromAssembly(typeof(DuneCrateContext).Assembly);
+    }
 
     /// <inheritdoc/>
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder) =>

@@ -1,3 +1,4 @@
+using DuneCrate.Store.Keeping;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
@@ -30,6 +31,7 @@ internal static class StoreFile
             }
             else if (IsBehind(file))
             {
+                KeepBefore(file);
                 Copy(file, copy);
                 Migrate(copy);
                 Replace(file, copy);
@@ -45,28 +47,38 @@ internal static class StoreFile
 
             Text(connection, "PRAGMA journal_mode=WAL");
         }
-        catch (SqliteException e) when (e.SqliteErrorCode is SQLitePCL.raw.SQLITE_CORRUPT or SQLitePCL.raw.SQLITE_NOTADB)
-        {
-            throw Damaged(file, "it cannot be read", e);
-        }
-        catch (SqliteException e) when (e.SqliteErrorCode is SQLitePCL.raw.SQLITE_FULL)
-        {
-            throw new StoreException(
-                $"There is no room on the disk for the database {file}. Make room and start again; nothing was changed.",
-                e
-            );
-        }
         catch (SqliteException e)
         {
-            throw new StoreException(
-                $"The database {file} cannot be opened (SQLite error {e.SqliteErrorCode}). Look at its permissions and the disk.",
-                e
-            );
+            throw Foreseen(file, e);
         }
         finally
         {
             SqliteConnection.ClearAllPools();
         }
+    }
+
+    /// <summary>What SQLite says of a file, in words that say what to do.</summary>
+    internal static StoreException Foreseen(string file, SqliteException e) =>
+        e.SqliteErrorCode switch
+        {
+            SQLitePCL.raw.SQLITE_CORRUPT or SQLitePCL.raw.SQLITE_NOTADB => Damaged(file, "it cannot be read", e),
+            SQLitePCL.raw.SQLITE_FULL => new StoreException(
+                $"There is no room on the disk for the database {file}. Make room and start again; nothing was changed.",
+                e
+            ),
+            _ => new StoreException(
+                $"The database {file} cannot be opened (SQLite error {e.SqliteErrorCode}). Look at its permissions and the disk.",
+                e
+            ),
+        };
+
+    /// <summary>The database as it is, in a backup of its own, before it is brought up to date.</summary>
+    private static void KeepBefore(string file)
+    {
+        string data = Path.GetDirectoryName(file)!,
+            backups = Path.Combine(data, DataFolder.Backups);
+        Backup.Make(data, Path.Combine(backups, BackupPolicy.MigrationName(DateTime.UtcNow)), hasCrates: false);
+        BackupPolicy.Prune(backups);
     }
 
     private static StoreException Damaged(string file, string found, Exception? cause) =>
@@ -77,7 +89,7 @@ internal static class StoreFile
         );
 
     /// <summary>Whether the file lacks migrations of this program.</summary>
-    private static bool IsBehind(string file)
+    internal static bool IsBehind(string file)
     {
         using SqliteConnection connection = Open(file);
         using DuneCrateContext context = Context(connection);
@@ -154,7 +166,8 @@ internal static class StoreFile
         }
     }
 
-    private static void Remove(string file)
+    /// <summary>Deletes a database with what SQLite puts beside it.</summary>
+    internal static void Remove(string file)
     {
         foreach (string beside in (string[])["", "-wal", "-shm", "-journal"])
         {
@@ -162,7 +175,8 @@ internal static class StoreFile
         }
     }
 
-    private static SqliteConnection Open(string file)
+    /// <summary>Opens a database that nobody else keeps open for us.</summary>
+    internal static SqliteConnection Open(string file, SqliteOpenMode mode = SqliteOpenMode.ReadWriteCreate)
     {
         var connection = new SqliteConnection(
             new SqliteConnectionStringBuilder
@@ -170,16 +184,19 @@ internal static class StoreFile
                 DataSource = file,
                 DefaultTimeout = 30,
                 Pooling = false,
+                Mode = mode,
             }.ToString()
         );
         connection.Open();
         return connection;
     }
 
-    private static DuneCrateContext Context(SqliteConnection connection) =>
+    /// <summary>A context over an open database.</summary>
+    internal static DuneCrateContext Context(SqliteConnection connection) =>
         new(new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite(connection).Options);
 
-    private static string? Text(SqliteConnection connection, string sql)
+    /// <summary>The first value that a command answers, as text.</summary>
+    internal static string? Text(SqliteConnection connection, string sql)
     {
         using SqliteCommand command = connection.CreateCommand();
         command.CommandText = sql;

@@ -17,6 +17,7 @@ public static class StoreRegistration
         services.AddDbContextFactory<DuneCrateContext>(o => o.UseSqlite(connection));
         services.AddSingleton<ShowStore>();
         services.AddSingleton<PlanStore>();
+        services.AddSingleton<HistoryStore>();
         services.AddSingleton<FactsStore>();
         services.AddSingleton<IFactsCache>(s => s.GetRequiredService<FactsStore>());
         return services;

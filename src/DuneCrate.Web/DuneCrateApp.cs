@@ -1,6 +1,7 @@
 using System.Net;
 using DuneCrate.Core.Images;
 using DuneCrate.Store;
+using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Demo;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Roots;

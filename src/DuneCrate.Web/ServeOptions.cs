@@ -1,5 +1,6 @@
 using System.Net;
 using DuneCrate.Core.Naming;
+using DuneCrate.Store.Keeping;
 
 namespace DuneCrate.Web;
 
@@ -45,7 +46,7 @@ public sealed record ServeOptions(
 
         if (fresh && isThere)
         {
-            using DataFolder held = Web.DataFolder.Take(folder);
+            using DataFolder held = Store.Keeping.DataFolder.Take(folder);
             held.Empty();
             isThere = false;
         }

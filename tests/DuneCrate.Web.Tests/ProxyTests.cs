@@ -2,6 +2,7 @@ using System.Text.Json.Nodes;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;
+using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 

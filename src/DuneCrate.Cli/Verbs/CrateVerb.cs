@@ -1,8 +1,10 @@
 using System.CommandLine;
+using System.Security.Cryptography;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
@@ -23,6 +25,8 @@ internal static class CrateVerb
             DefaultValueFactory = _ => CrateLayouts.ByLayer,
         };
         var waive = new Option<string?>("--waive") { Description = "A dune-crate.waivers/1 document: findings that somebody accepts" };
+        var by = new Option<string>("--by") { Description = "Who seals it", DefaultValueFactory = _ => "" };
+        var key = new Option<string?>("--sign-with") { Description = "A private key in PEM form (ECDSA on P-256) that signs the crate" };
         Option<string[]> roots = Shared.Roots();
         var verb = new Command("crate", "Check every pixel, then seal a crate, or say what blocks.")
         {
@@ -31,6 +35,8 @@ internal static class CrateVerb
             to,
             layout,
             waive,
+            by,
+            key,
             roots,
         };
         verb.SetAction(
@@ -59,6 +65,9 @@ internal static class CrateVerb
                             throw new CrateRefusedException(blocked);
                         }
 
+                        using ECDsa? own = parsed.GetValue(key) is { } pem
+                            ? CrateSignature.Read(Shared.File(pem, "key").ReadText(CrateSignature.MostBytes))
+                            : null;
                         string target = parsed.GetRequiredValue(to);
                         Directory.CreateDirectory(target);
                         SealedCrate crate = CrateBuilder.Seal(
@@ -67,7 +76,8 @@ internal static class CrateVerb
                             Shared.Folder(target),
                             Guid.NewGuid(),
                             new ProgressLine<CrateProgress>(p => $"{p.Doing} {p.Files} of {p.OfFiles} files"),
-                            cancel
+                            cancel,
+                            new CrateSigner(parsed.GetRequiredValue(by), own)
                         );
                         Terminal.Say(crate.Folder.Display);
                         Terminal.Tell(

@@ -1,5 +1,7 @@
 using System.CommandLine;
+using System.Security.Cryptography;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Signing;
 
 namespace DuneCrate.Cli.Verbs;
 
@@ -9,13 +11,19 @@ internal static class VerifyVerb
     public static Command Create()
     {
         var crate = new Argument<string>("CRATE") { Description = "The crate's folder" };
-        var verb = new Command("verify", "Read a crate back against its manifest and checksums.") { crate };
+        var key = new Option<string[]>("--key")
+        {
+            Description = "A public key in PEM form that must have signed it; several for any of them",
+            DefaultValueFactory = _ => [],
+        };
+        var verb = new Command("verify", "Read a crate back against its manifest, checksums and signature.") { crate, key };
         verb.SetAction(
             (parsed, cancel) =>
                 Task.FromResult(
                     Outcome.Run(() =>
                     {
-                        CrateProof proof = CrateVerifier.Verify(Shared.Folder(parsed.GetRequiredValue(crate)), null, cancel);
+                        ECDsa[] keys = [.. parsed.GetRequiredValue(key).Select(k => CrateSignature.Read(Pem(k)))];
+                        CrateProof proof = CrateVerifier.Verify(Shared.Folder(parsed.GetRequiredValue(crate)), null, cancel, keys);
                         foreach (string problem in proof.Problems)
                         {
                             Terminal.Say(problem);
@@ -26,10 +34,22 @@ internal static class VerifyVerb
                                 ? $"{proof.Manifest.Name} is whole: {proof.Files} files, {proof.Bytes >> 20} MiB."
                                 : $"{proof.Manifest.Name} is not whole: {proof.Problems.Length} of {proof.Files} files differ."
                         );
+                        if (proof.IsWhole)
+                        {
+                            Terminal.Tell(Signed(proof.Manifest, keys.Length > 0));
+                        }
+
                         return proof.IsWhole ? Outcome.Done : Outcome.Blocked;
                     })
                 )
         );
         return verb;
     }
+
+    private static string Pem(string file) => Shared.File(file, "key").ReadText(CrateSignature.MostBytes);
+
+    private static string Signed(CrateManifest crate, bool isKnown) =>
+        crate.SignedWith is not { } print ? "it is not signed."
+        : isKnown ? $"signed with {print}, which is the key that you gave."
+        : $"signed with {print}; give --key to tell whose that is.";
 }

@@ -1,10 +1,22 @@
 using System.Globalization;
 
-namespace DuneCrate.Web;
+namespace DuneCrate.Store.Keeping;
 
 /// <summary>The application's own folder: database, keys and records. One process has it at a time.</summary>
 public sealed class DataFolder : IDisposable
 {
+    /// <summary>Name of the database's file.</summary>
+    public const string Database = "dune-crate.db";
+
+    /// <summary>Folder of the backups that the application makes by itself.</summary>
+    public const string Backups = "backups";
+
+    /// <summary>Folder of keys: of cookies and of the installation.</summary>
+    public const string Keys = "keys";
+
+    /// <summary>Folder of proxies, which can be made anew.</summary>
+    public const string Proxies = "proxies";
+
     private const string LockFile = "dune-crate.lock",
         HolderFile = "dune-crate.holder";
     private const UnixFileMode OwnerOnly = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute;
@@ -52,6 +64,30 @@ public sealed class DataFolder : IDisposable
         );
         return new DataFolder(path, held);
     }
+
+    /// <summary>Who has a folder now, in words; null when nobody has.</summary>
+    public static string? HolderOf(string path)
+    {
+        string held = System.IO.Path.Combine(path, LockFile);
+        if (!File.Exists(held))
+        {
+            return null;
+        }
+
+        try
+        {
+            using FileStream file = new(held, FileMode.Open, FileAccess.ReadWrite, FileShare.None);
+            return null;
+        }
+        catch (IOException)
+        {
+            string holder = System.IO.Path.Combine(path, HolderFile);
+            return File.Exists(holder) ? File.ReadAllText(holder).Trim() : "another process";
+        }
+    }
+
+    /// <summary>Whether a name in the folder only says who has it.</summary>
+    internal static bool IsMark(string name) => name is LockFile or HolderFile;
 
     /// <summary>Deletes everything in the folder but what holds it.</summary>
     /// <exception cref="IOException">Something cannot be deleted.</exception>

@@ -9,6 +9,7 @@ using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
+using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Roots;

@@ -5,6 +5,7 @@ using DuneCrate.Core.Naming;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
+using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Shared;
 

@@ -1,0 +1,109 @@
+using DuneCrate.Core.History;
+using DuneCrate.Store.Rows;
+using Microsoft.EntityFrameworkCore;
+
+namespace DuneCrate.Store;
+
+/// <summary>The history of who did what: added to, read, verified. Safe to call from several threads.</summary>
+public sealed class HistoryStore(IDbContextFactory<DuneCrateContext> contexts)
+{
+    /// <summary>Writes down what somebody did.</summary>
+    /// <returns>The entry with its place and hash.</returns>
+    public async Task<HistoryEntry> AddAsync(Deed deed, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+
+        // The newest entry is read and the next one written in one go: SQLite lets nobody else write meanwhile.
+        await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, cancel);
+        HistoryRow? last = await context.History.AsNoTracking().OrderByDescending(h => h.Number).FirstOrDefaultAsync(cancel);
+        HistoryEntry entry = HistoryChain.Next(last is null ? null : ToEntry(last), DateTime.UtcNow, deed);
+        context.History.Add(
+            new HistoryRow
+            {
+                Number = entry.Number,
+                At = entry.At,
+                Who = entry.Who,
+                Kind = entry.Kind,
+                Show = entry.Show,
+                Shot = entry.Shot,
+                Subject = entry.Subject,
+                Before = entry.Before,
+                After = entry.After,
+                Previous = entry.Previous,
+                Hash = entry.Hash,
+            }
+        );
+        await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return entry;
+    }
+
+    /// <summary>Entries, newest first.</summary>
+    /// <param name="query">Which.</param>
+    /// <param name="before">Only those with a lower number; 0 for all.</param>
+    /// <param name="most">How many at most.</param>
+    /// <param name="cancel">Leaves.</param>
+    public async Task<List<HistoryEntry>> ListAsync(HistoryQuery query, long before, int most, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        IQueryable<HistoryRow> rows = Where(context, query);
+        rows = before > 0 ? rows.Where(h => h.Number < before) : rows;
+        return [.. (await rows.OrderByDescending(h => h.Number).Take(most).ToListAsync(cancel)).Select(ToEntry)];
+    }
+
+    /// <summary>All entries that are asked for, oldest first, one after the other.</summary>
+    public async IAsyncEnumerable<HistoryEntry> AllAsync(HistoryQuery query)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync();
+        await foreach (HistoryRow row in Where(context, query).OrderBy(h => h.Number).AsAsyncEnumerable())
+        {
+            yield return ToEntry(row);
+        }
+    }
+
+    /// <summary>Everybody whom the history names, by name.</summary>
+    public async Task<List<string>> PeopleAsync(CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context.History.Select(h => h.Who).Distinct().OrderBy(w => w).ToListAsync(cancel);
+    }
+
+    /// <summary>What is wrong with the history of a database, in words, or null; and how many entries it has.</summary>
+    internal static (string? Problem, long Entries) Verify(DuneCrateContext context)
+    {
+        long count = 0;
+        IEnumerable<HistoryEntry> Counted()
+        {
+            foreach (HistoryRow row in context.History.AsNoTracking().OrderBy(h => h.Number))
+            {
+                count++;
+                yield return ToEntry(row);
+            }
+        }
+
+        string? problem = HistoryChain.Problem(Counted());
+        return (problem, count);
+    }
+
+    private static IQueryable<HistoryRow> Where(DuneCrateContext context, HistoryQuery query)
+    {
+        IQueryable<HistoryRow> rows = context.History.AsNoTracking();
+        rows = query.Show is { } show ? rows.Where(h => h.Show == show) : rows;
+        rows = query.Shot is { } shot ? rows.Where(h => h.Shot == shot) : rows;
+        rows = query.Who is { } who ? rows.Where(h => h.Who == who) : rows;
+        rows = query.Kind is { } kind ? rows.Where(h => h.Kind == kind) : rows;
+        if (query.Day is { } day)
+        {
+            (DateTime from, DateTime to) = (
+                day.ToDateTime(default, DateTimeKind.Utc),
+                day.AddDays(1).ToDateTime(default, DateTimeKind.Utc)
+            );
+            rows = rows.Where(h => h.At >= from && h.At < to);
+        }
+
+        return rows;
+    }
+
+    private static HistoryEntry ToEntry(HistoryRow row) =>
+        new(row.Number, row.At, row.Who, row.Kind, row.Show, row.Shot, row.Subject, row.Before, row.After, row.Previous, row.Hash);
+}

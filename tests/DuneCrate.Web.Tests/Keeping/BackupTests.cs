@@ -1,0 +1,231 @@
+using DuneCrate.Core.History;
+using DuneCrate.Store;
+using DuneCrate.Store.Keeping;
+using DuneCrate.Store.Rows;
+using DuneCrate.Tests;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace DuneCrate.Web.Tests.Keeping;
+
+/// <summary>
+/// An installation is kept and comes back whole. The backup is opened by <c>sqlite3</c>; what it lists of the other files is held against
+/// <c>sha256sum</c>. Source: SQLite, "SQLite Archive Files".
+/// </summary>
+public sealed class BackupTests : IDisposable
+{
+    private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-keep-").FullName;
+
+    private string At(string name) => Path.Combine(_folder, name);
+
+    public void Dispose() => Directory.Delete(_folder, recursive: true);
+
+    private static ServiceProvider Open(string data) =>
+        new ServiceCollection().AddDuneCrateStore(Path.Combine(data, DataFolder.Database)).BuildServiceProvider();
+
+    /// <summary>A data folder with a show, a history, keys and a crate; the database stays open, as in a running application.</summary>
+    private async Task<ServiceProvider> InstallAsync(int deeds = 3)
+    {
+        Directory.CreateDirectory(At("data/crates/KELP/KP010"));
+        Directory.CreateDirectory(At("data/proxies/ab"));
+        using (DataFolder held = DataFolder.Take(At("data")))
+        {
+            InstallationKeys.Take(held);
+        }
+
+        File.WriteAllBytes(At("data/crates/KELP/KP010/a.exr"), [.. Enumerable.Range(0, 5000).Select(i => (byte)i)]);
+        File.WriteAllText(At("data/proxies/ab/c.png"), "made anew");
+        ServiceProvider services = Open(At("data"));
+        await services.GetRequiredService<ShowStore>().AddShowAsync(new ShowRow { Code = "KELP", Name = "The Kelp Post" });
+        for (int i = 0; i < deeds; i++)
+        {
+            await services.GetRequiredService<HistoryStore>().AddAsync(new Deed("Mara Quill", HistoryKinds.Checked, $"check {i}", "KELP"));
+        }
+
+        return services;
+    }
+
+    [Fact]
+    public async Task What_is_kept_while_it_is_open_comes_back_whole()
+    {
+        await using ServiceProvider running = await InstallAsync();
+        BackupContents made = Backup.Make(At("data"), At("kept.backup"));
+        Assert.Equal((3, 0), (made.Files, made.LeftOut.Count));
+        Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, File.GetUnixFileMode(made.File));
+        Assert.Equal("ok", Tool.Run("sqlite3", made.File, "PRAGMA integrity_check").Trim());
+        Assert.Equal("The Kelp Post", Tool.Run("sqlite3", made.File, "SELECT Name FROM shows").Trim());
+        Assert.Contains("crates/KELP/KP010/a.exr", Tool.Run("sqlite3", made.File, ".archive --list"));
+        Directory.CreateDirectory(At("out"));
+        Tool.Run("sqlite3", made.File, $".archive --extract --directory {At("out")}");
+        Assert.Equal(
+            Tool.Run("sh", "-c", $"cd {At("data")} && sha256sum crates/KELP/KP010/a.exr keys/*"),
+            Tool.Run("sh", "-c", $"cd {At("out")} && sha256sum crates/KELP/KP010/a.exr keys/*")
+        );
+
+        Assert.Equal(3, Backup.Restore(made.File, At("back")));
+        await using ServiceProvider back = Open(At("back"));
+        Assert.Equal("KELP", Assert.Single(await back.GetRequiredService<ShowStore>().ShowsAsync()).Code);
+        Assert.Equal(3, (await back.GetRequiredService<HistoryStore>().ListAsync(new HistoryQuery(), 0, 10)).Count);
+        Assert.Equal(
+            "",
+            Tool.Run("sqlite3", Path.Combine(At("back"), DataFolder.Database), "SELECT name FROM sqlite_master WHERE name = 'sqlar'")
+        );
+        Assert.False(Directory.Exists(At("back/proxies")));
+        Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, File.GetUnixFileMode(At($"back/keys/{InstallationKeys.PrivateFile}")));
+    }
+
+    [Fact]
+    public async Task A_backup_that_is_made_while_people_write_holds()
+    {
+        await using ServiceProvider running = await InstallAsync();
+        var history = running.GetRequiredService<HistoryStore>();
+        using var stop = new CancellationTokenSource();
+        Task writing = Task.Run(async () =>
+        {
+            for (int i = 0; !stop.IsCancellationRequested; i++)
+            {
+                await history.AddAsync(new Deed("Ben Quill", HistoryKinds.Planned, $"change {i}"));
+            }
+        });
+        for (int i = 0; i < 5; i++)
+        {
+            Backup.Make(At("data"), At($"{i}.backup"));
+            Backup.Restore(At($"{i}.backup"), At($"back{i}"));
+            Assert.DoesNotContain(
+                new Doctor(At($"back{i}"), new Dictionary<string, string>()).Examine(),
+                l => l.State == DoctorState.Wrong
+            );
+        }
+
+        await stop.CancelAsync();
+        await writing;
+    }
+
+    [Fact]
+    public async Task Nothing_is_written_over_and_no_half_installation_is_left()
+    {
+        await using ServiceProvider running = await InstallAsync();
+        Backup.Make(At("data"), At("kept.backup"));
+        Assert.Contains("is there already", Assert.Throws<StoreException>(() => Backup.Make(At("data"), At("kept.backup"))).Message);
+        Assert.Contains("is not empty", Assert.Throws<StoreException>(() => Backup.Restore(At("kept.backup"), At("data"))).Message);
+        Assert.Contains("is no data folder", Assert.Throws<StoreException>(() => Backup.Make(At("none"), At("b"))).Message);
+        Assert.False(File.Exists(At("b")));
+
+        byte[] bytes = File.ReadAllBytes(At("kept.backup"));
+        Random random = new(7);
+        foreach (int length in (int[])[0, 100, 5000, bytes.Length / 2, bytes.Length - 4096])
+        {
+            File.WriteAllBytes(At("cut.backup"), bytes[..length]);
+            Assert.Throws<StoreException>(() => Backup.Restore(At("cut.backup"), At("new")));
+            Assert.Empty(Directory.Exists(At("new")) ? Directory.EnumerateFiles(At("new"), "dune-crate.db*") : []);
+        }
+
+        for (int i = 0; i < 5; i++)
+        {
+            byte[] torn = [.. bytes];
+            random.NextBytes(torn.AsSpan(random.Next(1, bytes.Length / 4096) * 4096, 2048));
+            File.WriteAllBytes(At("torn.backup"), torn);
+            try
+            {
+                Backup.Restore(At("torn.backup"), At($"torn{i}"));
+            }
+            catch (StoreException e)
+            {
+                Assert.Contains("damaged", e.Message);
+            }
+        }
+    }
+
+    [Fact]
+    public void A_file_that_leads_out_of_the_folder_is_refused()
+    {
+        Tool.Run(
+            "sqlite3",
+            At("evil.backup"),
+            "CREATE TABLE shows(Id INT); CREATE TABLE sqlar(name TEXT PRIMARY KEY, mode INT, mtime INT, sz INT, data BLOB); "
+                + "INSERT INTO sqlar VALUES('../out', 33152, 0, 1, x'61')"
+        );
+        Assert.Contains(
+            "outside the data folder",
+            Assert.Throws<StoreException>(() => Backup.Restore(At("evil.backup"), At("new"))).Message
+        );
+        Assert.False(File.Exists(At("out")));
+    }
+
+    [Fact]
+    public void The_oldest_backups_go_first()
+    {
+        Directory.CreateDirectory(At("backups"));
+        DateTime day = new(2026, 11, 1, 3, 0, 0, DateTimeKind.Utc);
+        for (int i = 0; i < 12; i++)
+        {
+            File.WriteAllText(Path.Combine(At("backups"), BackupPolicy.DailyName(day.AddDays(i))), "");
+        }
+
+        File.WriteAllText(Path.Combine(At("backups"), BackupPolicy.MigrationName(day)), "");
+        File.WriteAllText(Path.Combine(At("backups"), "mine.backup"), "");
+        Assert.Equal(5, BackupPolicy.Prune(At("backups")).Count);
+        Assert.Equal(9, Directory.GetFiles(At("backups")).Length);
+        Assert.Contains(BackupPolicy.DailyName(day.AddDays(11)), Directory.GetFiles(At("backups")).Select(f => Path.GetFileName(f)));
+        Assert.DoesNotContain(BackupPolicy.DailyName(day.AddDays(4)), Directory.GetFiles(At("backups")).Select(f => Path.GetFileName(f)));
+    }
+
+    /// <summary>The database itself refuses; whoever takes the triggers away is seen by doctor.</summary>
+    [Fact]
+    public async Task The_history_can_only_be_added_to()
+    {
+        string file = Path.Combine(At("data"), DataFolder.Database);
+        await using (ServiceProvider running = await InstallAsync())
+        {
+            foreach (
+                string act in (string[])["UPDATE history SET Who = 'x'", "DELETE FROM history", "DELETE FROM history WHERE Number = 3"]
+            )
+            {
+                Assert.Contains("only ever added to", Tool.Run("sh", "-c", $"sqlite3 {file} \"{act}\" 2>&1; true"));
+            }
+        }
+
+        IReadOnlyList<DoctorLine> Examine() => new Doctor(At("data"), new Dictionary<string, string>()).Examine();
+        Assert.Equal(DoctorState.Good, Examine().Single(l => l.What == "history").State);
+        Tool.Run("sqlite3", file, "DROP TRIGGER history_no_update; UPDATE history SET Subject = 'nothing' WHERE Number = 2");
+        DoctorLine seen = Examine().Single(l => l.What == "history");
+        Assert.Equal(DoctorState.Wrong, seen.State);
+        Assert.Contains("entry 2 was changed", seen.Words);
+    }
+
+    [Fact]
+    public async Task Keys_that_were_changed_stay_known()
+    {
+        await using ServiceProvider running = await InstallAsync();
+        using DataFolder held = DataFolder.Take(At("data"));
+        var keys = InstallationKeys.Take(held);
+        string first = keys.PublicPem,
+            print = keys.Change();
+        Assert.NotEqual(first, keys.PublicPem);
+        Assert.Equal(2, keys.Known().Count);
+        Assert.Contains(
+            print[..16],
+            new Doctor(At("data"), new Dictionary<string, string>()).Examine().Single(l => l.What == "keys").Words
+        );
+        File.WriteAllText(At($"data/keys/{InstallationKeys.PrivateFile}"), "not a key");
+        Assert.Equal(
+            DoctorState.Wrong,
+            new Doctor(At("data"), new Dictionary<string, string>()).Examine().Single(l => l.What == "keys").State
+        );
+    }
+
+    [Fact]
+    public void The_verbs_keep_bring_back_and_examine()
+    {
+        (int none, _, string said) = CommandLineTests.Dune("backup", "--data", At("nothing"), "--to", At("b"));
+        Assert.Equal(2, none);
+        Assert.Contains("is no data folder", said);
+        (int examined, string lines, _) = CommandLineTests.Dune("doctor", "--data", At("nothing"), "--root", $"renders={At("gone")}");
+        Assert.Equal(1, examined);
+        Assert.Contains("WRONG  data folder", lines);
+        Assert.Contains("WRONG  root renders", lines);
+        Assert.Contains("--root renders=DIR", lines);
+        (int wrong, _, string message) = CommandLineTests.Dune("doctor", "--root", "renders");
+        Assert.Equal(2, wrong);
+        Assert.Single(message.Trim().Split('\n'));
+    }
+}
