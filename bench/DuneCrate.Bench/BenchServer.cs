@@ -26,7 +26,9 @@ internal sealed class BenchServer : IDisposable
         string data = Path.Combine(work, "data"),
             renders = Path.Combine(work, "renders");
         Directory.CreateDirectory(renders);
-        await using (WebApplication app = DuneCrateApp.Build(ServeOptions.ForServe(data, 0, "127.0.0.1", [$"renders={renders}"])))
+        await using (
+            WebApplication app = DuneCrateApp.Build(ServeOptions.ForServe(data, 0, "127.0.0.1", [$"renders={renders}"]).WithoutAccounts())
+        )
         {
             ShowStore store = app.Services.GetRequiredService<ShowStore>();
             await store.AddShowAsync(new ShowRow { Code = "KELP", Name = "The Kelp Post" });
@@ -35,7 +37,7 @@ internal sealed class BenchServer : IDisposable
         }
 
         var start = new ProcessStartInfo(PixelBench.Command) { RedirectStandardOutput = true };
-        foreach (string argument in (string[])["serve", "--data", data, "--root", $"renders={renders}"])
+        foreach (string argument in (string[])["serve", "--without-accounts", "--data", data, "--root", $"renders={renders}"])
         {
             start.ArgumentList.Add(argument);
         }

@@ -231,6 +231,23 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
         return packed is null ? null : CheckReport.Read(PackedText.Unpack(packed));
     }
 
+    /// <summary>A check of a shot without its report, or null.</summary>
+    public async Task<CheckRow?> CheckAsync(int shotId, int id, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context
+            .Checks.AsNoTracking()
+            .Where(c => c.ShotId == shotId && c.Id == id)
+            .Select(c => new CheckRow
+            {
+                Id = c.Id,
+                ShotId = c.ShotId,
+                State = c.State,
+                Problem = c.Problem,
+            })
+            .FirstOrDefaultAsync(cancel);
+    }
+
     /// <summary>A check without its report, and its shot.</summary>
     public async Task<(CheckRow Check, ShotRow Shot)> CheckWithShotAsync(int id, CancellationToken cancel = default)
     {

@@ -2,8 +2,11 @@ using System.Net;
 using DuneCrate.Core.Images;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
+using DuneCrate.Web.Access;
+using DuneCrate.Web.Api;
 using DuneCrate.Web.Demo;
 using DuneCrate.Web.Live;
+using DuneCrate.Web.Operations;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Crating;
@@ -13,6 +16,7 @@ using DuneCrate.Web.Stations.Receiving;
 using DuneCrate.Web.Stations.Shared;
 using DuneCrate.Web.Stations.Stacking;
 using DuneCrate.Web.Stations.Upkeep;
+using DuneCrate.Web.Telling;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.HostFiltering;
 using Microsoft.AspNetCore.StaticFiles;
@@ -22,6 +26,9 @@ namespace DuneCrate.Web;
 /// <summary>Puts the application together; the command line, the page tests and the browser tests all start it here.</summary>
 public static class DuneCrateApp
 {
+    /// <summary>Name of the configuration file in the data folder.</summary>
+    public const string ConfigurationFile = "dune-crate.json";
+
     private static readonly string ContentPolicy = string.Join(
         "; ",
         "default-src 'self'",
@@ -69,8 +76,13 @@ public static class DuneCrateApp
         builder.Services.AddSingleton(options);
         builder.Services.AddSingleton(_ => data);
         builder.Services.AddSingleton(ReadLimits.Default.With(name => builder.Configuration[$"Limits:{name}"]));
-        builder.Services.AddDuneCrateStore(data.At("dune-crate.db"));
-        builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(data.Private("keys"));
+        builder.Configuration.AddJsonFile(data.At(ConfigurationFile), optional: true, reloadOnChange: false);
+        builder.Services.AddDuneCrateStore(data.At(DataFolder.Database));
+        builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(data.Private(DataFolder.Keys));
+        builder.Services.AddSingleton(_ => InstallationKeys.Take(data));
+        builder.Services.AddAccess();
+        builder.Services.AddTelling(builder.Configuration, options);
+        builder.AddOperations(data);
         builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotViews>().AddSingleton<FrameSources>().AddSingleton<PictureService>();
         builder.Services.AddSingleton<ProxyStore>().AddSingleton<ProxyMaker>().AddHostedService(s => s.GetRequiredService<ProxyMaker>());
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
@@ -82,6 +94,7 @@ public static class DuneCrateApp
             .AddSingleton<BitsPictures>()
             .AddSingleton<RunningComposites>();
         builder.Services.AddSingleton<CompositeQueue>().AddHostedService(s => s.GetRequiredService<CompositeQueue>());
+        builder.Services.AddSingleton<CrateHanding>().AddSingleton<GuestLinks>();
         builder.Services.AddSingleton<StandInFarm>().AddSingleton<FileRenamer>();
         builder.Services.AddSingleton<ArrivalWatch>().AddHostedService(s => s.GetRequiredService<ArrivalWatch>());
         builder.Services.AddSingleton<UpkeepService>().AddHostedService(s => s.GetRequiredService<UpkeepService>());
@@ -96,18 +109,29 @@ public static class DuneCrateApp
         {
             pages.RootDirectory = "/Stations";
             pages.Conventions.AddPageRoute("/Shows/Archive", "/{show}/{shot}/archive");
+            pages.Conventions.ConfigureFilter(new SignedNames());
         });
         builder.Services.Configure<HostFilteringOptions>(h =>
         {
-            // A request that names no host is refused; on this machine alone, one that names another host too.
+            // A request that names no host is refused; on this machine alone, one that names another host too, unless it is configured.
+            string[] named = (builder.Configuration["AllowedHosts"] ?? "").Split(
+                ';',
+                StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries
+            );
             h.AllowEmptyHosts = false;
-            h.AllowedHosts = IPAddress.IsLoopback(options.Bind) ? ["127.0.0.1", "localhost", "[::1]"] : ["*"];
+            h.AllowedHosts =
+                IPAddress.IsLoopback(options.Bind) ? ["127.0.0.1", "localhost", "[::1]", .. named.Where(n => n != "*")]
+                : named.Length > 0 ? named
+                : ["*"];
         });
 
         WebApplication app = builder.Build();
         app.Services.GetRequiredService<DataFolder>();
         app.Services.GetRequiredService<StorageRoots>();
+        app.Services.GetRequiredService<InstallationKeys>();
+        app.UseForwardedHeaders();
         app.UseHostFiltering();
+        app.UseAccessLog();
         app.UseExceptionHandler("/problem");
         app.UseStatusCodePagesWithReExecute("/problem", "?code={0}");
         app.Use(
@@ -128,7 +152,12 @@ public static class DuneCrateApp
         );
         app.Use((HttpContext context, RequestDelegate next) => EditorCookies.Remember(context, next));
         app.UseRouting();
+        app.UseAuthentication();
+        app.Use((HttpContext context, RequestDelegate next) => AccessGuard.Guard(context, next));
+        app.UseRateLimiter();
         app.MapRazorPages();
+        app.MapApi();
+        app.MapHealth();
         app.MapPictures();
         app.MapViewer();
         app.MapNumbers();

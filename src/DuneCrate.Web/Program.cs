@@ -12,8 +12,9 @@ var roots = new Option<string[]>("--root")
     DefaultValueFactory = _ => [],
 };
 var fresh = new Option<bool>("--fresh") { Description = "Delete the demo's data and render it again" };
-var demo = new Command("demo", "Make the demo show if it is not there and start the web application on it.") { port, data, fresh };
-var serve = new Command("serve", "Start the web application on real folders.") { port, data, bind, roots };
+var alone = new Option<bool>("--without-accounts") { Description = "For one person on one machine: nobody signs in; only on 127.0.0.1" };
+var demo = new Command("demo", "Make the demo show if it is not there and start the web application on it.") { port, data, fresh, alone };
+var serve = new Command("serve", "Start the web application on real folders.") { port, data, bind, roots, alone };
 demo.SetAction(
     (parsed, cancel) =>
         Run(
@@ -23,6 +24,7 @@ demo.SetAction(
                     parsed.GetValue(port),
                     parsed.GetValue(fresh)
                 ),
+            parsed.GetValue(alone),
             cancel
         )
 );
@@ -36,6 +38,7 @@ serve.SetAction(
                     parsed.GetValue(bind)!,
                     parsed.GetValue(roots)!
                 ),
+            parsed.GetValue(alone),
             cancel
         )
 );
@@ -48,15 +51,16 @@ if (result.Errors.Count > 0)
 
 return await result.InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
 
-static async Task<int> Run(Func<ServeOptions> options, CancellationToken cancel)
+static async Task<int> Run(Func<ServeOptions> options, bool isAlone, CancellationToken cancel)
 {
     ServeOptions chosen;
     try
     {
-        chosen = options();
+        chosen = isAlone ? options().WithoutAccounts() : options();
         await using WebApplication app = DuneCrateApp.Build(chosen);
         await app.StartAsync(cancel);
         Console.WriteLine($"Dune Crate is at {app.Urls.First()}");
+        await Startup.SayAsync(app, chosen);
         await app.WaitForShutdownAsync(cancel);
         return 0;
     }

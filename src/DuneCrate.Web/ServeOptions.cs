@@ -28,6 +28,22 @@ public sealed record ServeOptions(
     /// </summary>
     public bool HasFarm { get; init; } = IsDemo;
 
+    /// <summary>Whether people sign in; without, one person works on one machine.</summary>
+    public bool HasAccounts { get; init; } = true;
+
+    /// <summary>The same for one person on one machine, without accounts.</summary>
+    /// <exception cref="ArgumentException">Other machines could reach it.</exception>
+    public ServeOptions WithoutAccounts() =>
+        IPAddress.IsLoopback(Bind)
+            ? this with
+            {
+                HasAccounts = false,
+            }
+            : throw new ArgumentException(
+                $"Without accounts anybody who reaches {Bind} could do everything, under any name. Leave --without-accounts out, or bind to "
+                    + "127.0.0.1."
+            );
+
     /// <summary>The demo in a folder of its own.</summary>
     /// <exception cref="ArgumentException">The folder is to be thrown away or used and was not made by the demo.</exception>
     /// <exception cref="IOException">The folder is in use.</exception>

@@ -26,7 +26,9 @@ public sealed class BrowserFixture : IAsyncLifetime
     public async Task InitializeAsync()
     {
         Directory.CreateDirectory(Renders);
-        _app = DuneCrateApp.Build(ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]));
+        _app = DuneCrateApp.Build(
+            ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]).WithoutAccounts()
+        );
         await _app.StartAsync();
         Driver = Start(Path.Combine(_folder, "profile"));
     }

@@ -47,7 +47,8 @@ internal static partial class AppAddresses
                 .SelectMany(e =>
                     HandlersOf(e).Select(h => $"?handler={h}").Prepend("").Select(h => Address(e.RoutePattern.RawText!, show, shot) + h)
                 )
-                .Where(a => !a.Contains('{') && !a.EndsWith("/events", StringComparison.Ordinal))
+                .Where(a => !a.Contains('{') && !a.StartsWith("/api/", StringComparison.Ordinal))
+                .Where(a => !a.EndsWith("/events", StringComparison.Ordinal))
                 .Distinct()
                 .Order(StringComparer.Ordinal),
         ];
@@ -55,12 +56,18 @@ internal static partial class AppAddresses
     private static string Address(string pattern, string show, string shot) =>
         "/" + Regex.Replace(Regex.Replace(pattern.TrimStart('/'), "{show[^}]*}", show), "{shot[^}]*}", shot);
 
+    /// <summary>What can be posted to a page, by handler; "" for the plain one.</summary>
+    public static IEnumerable<string> PostHandlersOf(RouteEndpoint endpoint) =>
+        HandlersOf(endpoint, "OnPost").Distinct(StringComparer.Ordinal);
+
     /// <summary>The named GET handlers of a page's model, which is called as the page is.</summary>
-    private static IEnumerable<string> HandlersOf(RouteEndpoint endpoint) =>
+    private static IEnumerable<string> HandlersOf(RouteEndpoint endpoint) => HandlersOf(endpoint, "OnGet").Where(n => n.Length > 0);
+
+    private static IEnumerable<string> HandlersOf(RouteEndpoint endpoint, string kind) =>
         endpoint.Metadata.GetMetadata<PageActionDescriptor>() is { } page
         && Path.GetFileNameWithoutExtension(page.RelativePath) is var name
         && Models.FirstOrDefault(t => t.Name == $"{name}Model" || t.Name == $"{name}PageModel") is { } model
-            ? Methods(model).Where(m => m.Name.StartsWith("OnGet", StringComparison.Ordinal)).Select(NameOf).Where(n => n.Length > 0)
+            ? Methods(model).Where(m => m.Name.StartsWith(kind, StringComparison.Ordinal)).Select(NameOf)
             : [];
 
     private static string NameOf(MethodInfo method) => HandlerName().Match(method.Name).Groups["name"].Value;

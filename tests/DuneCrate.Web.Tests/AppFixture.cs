@@ -39,7 +39,12 @@ public sealed partial class AppFixture : IAsyncLifetime
 
     public async Task StartAsync()
     {
-        _app = DuneCrateApp.Build(ServeOptions.ForServe(Data, 0, "127.0.0.1", [$"renders={Renders}"]) with { HasFarm = true });
+        _app = DuneCrateApp.Build(
+            ServeOptions.ForServe(Data, 0, "127.0.0.1", [$"renders={Renders}"]).WithoutAccounts() with
+            {
+                HasFarm = true,
+            }
+        );
         await _app.StartAsync();
         Client = NewClient();
     }

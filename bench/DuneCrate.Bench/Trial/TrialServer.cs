@@ -102,7 +102,10 @@ internal sealed partial class TrialServer : IDisposable
     public void Launch()
     {
         var start = new ProcessStartInfo(PixelBench.Command) { RedirectStandardOutput = true, RedirectStandardError = true };
-        foreach (string argument in (string[])["serve", "--data", Data, "--root", $"renders={Renders}", "--root", $"crates={Crates}"])
+        foreach (
+            string argument in (string[])
+                ["serve", "--without-accounts", "--data", Data, "--root", $"renders={Renders}", "--root", $"crates={Crates}"]
+        )
         {
             start.ArgumentList.Add(argument);
         }

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Globalization;
+using DuneCrate.Cli.Remote;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
@@ -14,7 +15,12 @@ internal static class CheckVerb
 {
     public static Command Create()
     {
-        var folder = new Argument<string>("FOLDER") { Description = "The folder to check" };
+        var folder = new Argument<string?>("FOLDER")
+        {
+            Description = "The folder to check; none with --server",
+            Arity = ArgumentArity.ZeroOrOne,
+        };
+        var remote = new ServerOptions();
         var plan = new Option<string?>("--plan") { Description = "The plan to hold it against; without one, what can be judged without" };
         Option<FactsDepth> depth = Shared.Depth(FactsDepth.Header);
         var json = new Option<string?>("--json") { Description = "Write the report to a file; - for standard output" };
@@ -38,22 +44,27 @@ internal static class CheckVerb
             html,
             roots,
         };
+        foreach (Option option in remote.All)
+        {
+            verb.Options.Add(option);
+        }
+
         verb.SetAction(
             (parsed, cancel) =>
                 Task.FromResult(
                     Outcome.Run(() =>
                     {
                         Plan? sheet = parsed.GetValue(plan) is { } path ? Shared.ReadPlan(path) : null;
-                        (_, CheckReport report) = FolderCheck.Run(
-                            Shared.Folder(parsed.GetRequiredValue(folder), parsed.GetValue(roots)),
-                            sheet,
-                            parsed.GetValue(depth),
-                            new NoFactsCache(),
-                            Shared.Limits(),
-                            new ProgressLine<IntakeProgress>(Shared.Describe),
-                            false,
-                            cancel
-                        );
+                        CheckReport report = remote.Read(parsed) is { } server
+                            ? server.CheckAsync(parsed.GetValue(depth), cancel).GetAwaiter().GetResult()
+                            : Here(
+                                parsed.GetValue(folder)
+                                    ?? throw new ArgumentException("Name the folder to check, or a server. See ./dune check --help."),
+                                parsed.GetValue(roots),
+                                sheet,
+                                parsed.GetValue(depth),
+                                cancel
+                            );
                         Shared.Write(parsed.GetValue(json), report.Write);
                         Shared.Write(parsed.GetValue(csv), () => ReportCsv.Findings(report));
                         Shared.Write(
@@ -91,6 +102,20 @@ internal static class CheckVerb
         );
         return verb;
     }
+
+    private static CheckReport Here(string folder, string[]? roots, Plan? sheet, FactsDepth depth, CancellationToken cancel) =>
+        FolderCheck
+            .Run(
+                Shared.Folder(folder, roots),
+                sheet,
+                depth,
+                new NoFactsCache(),
+                Shared.Limits(),
+                new ProgressLine<IntakeProgress>(Shared.Describe),
+                false,
+                cancel
+            )
+            .Report;
 
     private static void Say(CheckReport report)
     {

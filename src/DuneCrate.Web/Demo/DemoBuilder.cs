@@ -46,22 +46,26 @@ public sealed class DemoBuilder(
         }
     }
 
+    /// <summary>Makes the show when it is not there.</summary>
+    public Task MakeShowAsync() =>
+        store.AddShowAsync(
+            new ShowRow
+            {
+                Code = "KELP",
+                Name = "The Kelp Post",
+                FrameRate = "24/1",
+                Width = StandInPlan.Width,
+                Height = StandInPlan.Height,
+            }
+        );
+
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         await Task.Yield();
         try
         {
-            await store.AddShowAsync(
-                new ShowRow
-                {
-                    Code = "KELP",
-                    Name = "The Kelp Post",
-                    FrameRate = "24/1",
-                    Width = StandInPlan.Width,
-                    Height = StandInPlan.Height,
-                }
-            );
+            await MakeShowAsync();
             ShowRow show = (await store.ShowNamesAsync(stoppingToken)).First(s => s.Code == "KELP");
             if (show.SettingsJson is null)
             {

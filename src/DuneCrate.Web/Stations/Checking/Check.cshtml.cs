@@ -5,11 +5,13 @@ using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Stations.Planning;
 using DuneCrate.Web.Stations.Receiving;
 using DuneCrate.Web.Stations.Shared;
@@ -194,6 +196,7 @@ public sealed class CheckModel(
             new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), DateTime.UtcNow)
         );
         await store.NoteAsync(View.Row.Id, $"{finding.Rule} handed to {to.Trim()}");
+        await this.DidAsync(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, to.Trim());
         return ToStation("check");
     }
 
@@ -213,6 +216,7 @@ public sealed class CheckModel(
         foreach (Finding finding in chosen)
         {
             await store.AddWaiverAsync(WaiverOf(finding, by!, reason!));
+            await this.DidAsync(HistoryKinds.Waived, NameOf(finding), Words.Choice(finding.Severity), $"waived: {reason!.Trim()}");
         }
 
         await store.NoteAsync(View.Row.Id, $"{Words.Count(chosen.Length, "finding")} waived by {by!.Trim()}");
@@ -238,6 +242,7 @@ public sealed class CheckModel(
                 View.Row.Id,
                 new FindingNote(finding.Rule, finding.Output, finding.Pass, to!.Trim(), by!.Trim(), "", DateTime.UtcNow)
             );
+            await this.DidAsync(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, to.Trim());
         }
 
         await store.NoteAsync(View.Row.Id, $"{Words.Count(chosen.Length, "finding")} handed to {to!.Trim()}");
@@ -266,10 +271,14 @@ public sealed class CheckModel(
         if (Find(key) is { } finding)
         {
             await store.TakeBackAsync(View.Row.Id, finding.Rule, finding.Output, finding.Pass);
+            await this.DidAsync(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, "taken back");
         }
 
         return ToStation("check");
     }
+
+    /// <summary>What a finding is called in the history.</summary>
+    private static string NameOf(Finding finding) => $"{finding.Rule} of {finding.Output} {finding.Frames}".TrimEnd();
 
     private Finding? Find(string key) => View.Report?.Findings.FirstOrDefault(f => f.Key == key);
 
@@ -310,14 +319,26 @@ public sealed class CheckModel(
         Said = View.Folder is { } folder
             ? await renaming.ApplyAsync(View.Row, View.Plan, folder, cancel)
             : "No folder was named yet; say on the Receive station where the frames are.";
-        return Said is null ? ToStation("check") : await SayAsync(Said, cancel);
+        if (Said is not null)
+        {
+            return await SayAsync(Said, cancel);
+        }
+
+        await this.DidAsync(HistoryKinds.Renamed, $"files of {View.Row.Code}", null, "given their right names");
+        return ToStation("check");
     }
 
     /// <summary>Gives them their old names again.</summary>
     public async Task<IActionResult> OnPostUnrenameAsync(CancellationToken cancel)
     {
         Said = await renaming.BackAsync(View.Row);
-        return Said is null ? ToStation("check") : await SayAsync(Said, cancel);
+        if (Said is not null)
+        {
+            return await SayAsync(Said, cancel);
+        }
+
+        await this.DidAsync(HistoryKinds.Renamed, $"files of {View.Row.Code}", "their right names", "given their old names back");
+        return ToStation("check");
     }
 
     /// <summary>Accepts a finding by name and reason.</summary>
@@ -339,6 +360,7 @@ public sealed class CheckModel(
         }
 
         await store.AddWaiverAsync(WaiverOf(finding, by, reason));
+        await this.DidAsync(HistoryKinds.Waived, NameOf(finding), Words.Choice(finding.Severity), $"waived: {reason.Trim()}");
         await store.NoteAsync(View.Row.Id, $"{finding.Rule} waived by {by.Trim()}");
         return ToStation("check");
     }
@@ -350,6 +372,7 @@ public sealed class CheckModel(
         foreach (WaiverRow waiver in View.Waivers.Where(w => finding is not null && ShowStore.ToWaiver(w).Covers(finding)))
         {
             await store.RemoveWaiverAsync(View.Row.Id, waiver.Id);
+            await this.DidAsync(HistoryKinds.WaiverTakenBack, NameOf(finding!), $"waived by {waiver.By}: {waiver.Reason}", "open");
         }
 
         return ToStation("check");

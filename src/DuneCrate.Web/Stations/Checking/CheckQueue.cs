@@ -12,6 +12,7 @@ using DuneCrate.Web.Live;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Web.Telling;
 
 namespace DuneCrate.Web.Stations.Checking;
 
@@ -28,13 +29,15 @@ public sealed class CheckQueue(
     ShotEvents events,
     RunningChecks live,
     ProxyMaker proxies,
+    LetterWriter letters,
     ILogger<CheckQueue> log
 ) : JobQueue(live, log)
 {
     private readonly ILogger _log = log;
 
     /// <summary>Asks for a check of a shot.</summary>
-    public Task AskAsync(int shotId, bool pixels, bool byContent = false) =>
+    /// <returns>Key of the check.</returns>
+    public Task<int> AskAsync(int shotId, bool pixels, bool byContent = false) =>
         AskAsync(
             $"{shotId} {pixels} {byContent}",
             async () => (await store.AddCheckAsync(shotId, pixels, byContent)).Id,
@@ -114,9 +117,34 @@ public sealed class CheckQueue(
                 if (report is not null)
                 {
                     proxies.WantBeauty(shotId);
+                    await TellAsync(shotId, report.Summary, cancel);
                 }
             }
         );
+    }
+
+    private async Task TellAsync(int shotId, CheckSummary summary, CancellationToken cancel)
+    {
+        if (await store.ShotAsync(shotId, cancel) is { } shot)
+        {
+            await letters.TellAsync(
+                new EventDocument
+                {
+                    Kind = LetterKinds.CheckEnded,
+                    At = DateTime.UtcNow,
+                    Show = shot.Show.Code,
+                    Shot = shot.Code,
+                    What = $"checked, {Counted(summary)}",
+                    Counts = new Dictionary<string, long>
+                    {
+                        ["blockers"] = summary.Blockers,
+                        ["warnings"] = summary.Warnings,
+                        ["files"] = summary.Files,
+                    },
+                },
+                "check"
+            );
+        }
     }
 
     private CheckReport Check(CheckRow check, ShotRow shot, Plan plan, JobProgress progress, CancellationToken stop)

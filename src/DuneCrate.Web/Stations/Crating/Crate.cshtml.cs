@@ -1,21 +1,19 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using System.IO.Compression;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Naming;
-using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
-using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>The Crate station: what will be in the crate, sealing, reading back, slip and download.</summary>
-public sealed class CrateModel(ShotViews views, ShowStore store, StorageRoots roots, CrateQueue work) : ShotPage(views)
+public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding handing, GuestLinks links, CrateQueue work) : ShotPage(views)
 {
     // Taken before the store is read: work that ends in between is shown as running and asked for again, never missed.
     private readonly ImmutableDictionary<int, JobProgress> _live = work.Live;
@@ -72,11 +70,16 @@ public sealed class CrateModel(ShotViews views, ShowStore store, StorageRoots ro
     public JobProgress? Live(CrateRow crate) => _live.GetValueOrDefault(crate.Id);
 
     /// <summary>Shows the station.</summary>
-    public void OnGet() => Fill();
+    public async Task OnGetAsync(CancellationToken cancel)
+    {
+        Fill();
+        Links = await links.ListAsync(View.Row.Id, cancel);
+    }
 
     /// <summary>The list of crates alone; when the work is over the page is asked to load anew.</summary>
-    public IActionResult OnGetCrates()
+    public async Task<IActionResult> OnGetCratesAsync(CancellationToken cancel)
     {
+        Links = await links.ListAsync(View.Row.Id, cancel);
         if (!IsBusy)
         {
             Response.Headers["HX-Trigger"] = "renew";
@@ -122,6 +125,7 @@ public sealed class CrateModel(ShotViews views, ShowStore store, StorageRoots ro
             return Page();
         }
 
+        await this.DidAsync(HistoryKinds.Sealed, $"a crate of {View.Row.Code}", null, "asked for");
         await work.SealAsync(View.Row.Id, Layout, by!.Trim());
         return ToStation("crate");
     }
@@ -131,6 +135,12 @@ public sealed class CrateModel(ShotViews views, ShowStore store, StorageRoots ro
     {
         if (await store.CrateAsync(View.Row.Id, id) is { State: JobState.Done } crate)
         {
+            await this.DidAsync(
+                HistoryKinds.Verified,
+                $"{crate.Name}",
+                crate.VerifyProblems.Length > 0 ? "not whole" : "whole",
+                "asked for"
+            );
             await work.VerifyAsync(crate);
         }
 
@@ -138,77 +148,64 @@ public sealed class CrateModel(ShotViews views, ShowStore store, StorageRoots ro
     }
 
     /// <summary>The slip of a crate.</summary>
-    public async Task<IActionResult> OnGetSlipAsync(int id, CancellationToken cancel)
-    {
-        if (await CrateAtAsync(id, cancel) is not { } crate)
-        {
-            return NotFound();
-        }
+    public async Task<IActionResult> OnGetSlipAsync(int id, CancellationToken cancel) =>
+        await store.CrateAsync(View.Row.Id, id, cancel) is { } crate ? await handing.SlipAsync(HttpContext, crate, cancel) : NotFound();
 
-        try
-        {
-            // Whatever stands in it now, it runs no script and sends nothing anywhere.
-            Response.Headers.ContentSecurityPolicy = "default-src 'none'; style-src 'unsafe-inline'; sandbox";
-            return Content(
-                await Task.Run(() => crate.At(PackingSlip.FileName).ReadText(CrateManifest.MostBytes), cancel),
-                "text/html; charset=utf-8"
-            );
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            return NotFound();
-        }
-    }
-
-    /// <summary>
-    /// The whole crate as a zip, stored without compression since pictures are packed already; written as it is read. No link is followed.
-    /// A crate that holds what it should not, or that
-    /// cannot be read to its end, gives no whole zip.
-    /// </summary>
+    /// <summary>The whole crate as a zip.</summary>
     public async Task<IActionResult> OnGetZipAsync(int id, CancellationToken cancel)
     {
-        if (
-            await CrateAtAsync(id, cancel) is not { } crate
-            || await Task.Run(() => crate.IsFolder ? crate.Everything().ToArray() : [], cancel) is not { Length: > 0 } files
-        )
+        if (await store.CrateAsync(View.Row.Id, id, cancel) is not { State: JobState.Done } crate)
         {
             return NotFound();
         }
 
-        if (files.FirstOrDefault(f => f.Stamp.Kind != FileKind.Regular) is { Path: { } odd })
+        await this.DidAsync(HistoryKinds.Handed, $"{crate.Name} (zip)");
+        (IActionResult answer, Said) = await handing.ZipAsync(HttpContext, crate, cancel);
+        if (Said is null)
         {
-            Said =
-                $"{crate.Name} is not given out: {odd} in it is a link or no regular file. Verify the crate to see what else has changed.";
-            Fill();
-            return Page();
+            return answer;
         }
 
-        Response.ContentType = "application/zip";
-        Response.Headers.ContentDisposition = $"attachment; filename=\"{crate.Name}.zip\"";
-        HttpContext.Features.Get<IHttpBodyControlFeature>()!.AllowSynchronousIO = true;
-        try
-        {
-            await using var zip = new ZipArchive(Response.Body, ZipArchiveMode.Create, leaveOpen: true);
-            foreach ((string path, _) in files)
-            {
-                ZipArchiveEntry entry = zip.CreateEntry($"{crate.Name}/{path}", CompressionLevel.NoCompression);
-                await using Stream to = await entry.OpenAsync(cancel);
-                using StorageFile from = crate.At(path).OpenItself();
-                await using FileStream stream = from.ToStream();
-                await stream.CopyToAsync(to, cancel);
-            }
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException && !cancel.IsCancellationRequested)
-        {
-            // Half a zip has gone out: the connection is cut, so that nobody takes it for a whole one.
-            HttpContext.Abort();
-        }
-
-        return new EmptyResult();
+        Fill();
+        return Page();
     }
 
-    private async Task<StoragePath?> CrateAtAsync(int id, CancellationToken cancel) =>
-        await store.CrateAsync(View.Row.Id, id, cancel) is { State: JobState.Done, Path: { } path } ? roots.CrateAt(path) : null;
+    /// <summary>Makes a link to one crate for somebody without an account.</summary>
+    public async Task<IActionResult> OnPostLinkAsync(int id, string? whom, int days, string? by, CancellationToken cancel)
+    {
+        Said =
+            string.IsNullOrWhiteSpace(whom) ? "Say for whom the link is."
+            : !ModelState.IsValid || days is < 1 or > GuestLinks.MostDays ? $"A link works for 1 to {GuestLinks.MostDays} days."
+            : TextLimits.Problem("The name", whom) ?? TextLimits.Problem("The name", by);
+        if (Said is null && await store.CrateAsync(View.Row.Id, id, cancel) is { State: JobState.Done } crate)
+        {
+            string who = string.IsNullOrWhiteSpace(by) ? Deeds.WhoOf(HttpContext) : by.Trim(),
+                word = await links.MakeAsync(crate, whom!.Trim(), days, who, cancel);
+            await this.DidAsync(HistoryKinds.People, $"link to {crate.Name} for {whom.Trim()}", null, $"made, for {days} days");
+            Made = (crate.Id, $"{Request.Scheme}://{Request.Host}/guest/{word}");
+        }
+
+        Fill();
+        Links = await links.ListAsync(View.Row.Id, cancel);
+        return Page();
+    }
+
+    /// <summary>Takes a link back.</summary>
+    public async Task<IActionResult> OnPostUnlinkAsync(int link, CancellationToken cancel)
+    {
+        if (await links.TakeBackAsync(View.Row.Id, link, cancel) is { } whom)
+        {
+            await this.DidAsync(HistoryKinds.People, $"link for {whom}", "valid", "taken back");
+        }
+
+        return ToStation("crate");
+    }
+
+    /// <summary>A link that was just made: the crate and the address.</summary>
+    public (int Crate, string Address)? Made { get; private set; }
+
+    /// <summary>Links to crates of this shot, newest first.</summary>
+    public List<GuestLinkRow> Links { get; private set; } = [];
 
     private void Fill()
     {

@@ -1,19 +1,25 @@
 using System.Collections.Immutable;
+using System.Security.Cryptography;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Signing;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
+using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Web.Telling;
 
 namespace DuneCrate.Web.Stations.Crating;
 
@@ -28,6 +34,9 @@ public sealed class CrateQueue(
     ShotViews views,
     RunningCrates live,
     ShotEvents events,
+    InstallationKeys keys,
+    HistoryStore history,
+    LetterWriter letters,
     ILogger<CrateQueue> log
 ) : JobQueue(live, log)
 {
@@ -68,6 +77,8 @@ public sealed class CrateQueue(
         {
             await store.ChangeCrateAsync(crate.Id, c => Note(c, whole), ending);
             await store.NoteAsync(shot.Id, $"{whole.Name} sealed by {crate.By}", ending);
+            Note(crate, whole);
+            await SealedAsync(shot, whole.Name, crate);
             return;
         }
 
@@ -109,7 +120,7 @@ public sealed class CrateQueue(
     private async Task SealGuardedAsync(int id, JobProgress progress, CancellationToken stop)
     {
         Action<CrateRow> end;
-        (int shot, string? said) = (0, null);
+        (ShotRow? shot, CrateRow? done) = (null, null);
         try
         {
             stop.ThrowIfCancellationRequested();
@@ -118,7 +129,8 @@ public sealed class CrateQueue(
             await store.ChangeCrateAsync(id, c => c.State = JobState.Running, stop);
             SealedCrate crate = await SealAsync(row, of, progress, stop);
             end = c => Note(c, crate);
-            (shot, said) = (of.Id, $"{crate.Name} sealed by {row.By}");
+            Note(row, crate);
+            (shot, done) = (of, row);
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {
@@ -145,9 +157,10 @@ public sealed class CrateQueue(
             async cancel =>
             {
                 await store.ChangeCrateAsync(id, end, cancel);
-                if (said is not null)
+                if (shot is not null && done is { Name: { } name })
                 {
-                    await store.NoteAsync(shot, said, cancel);
+                    await store.NoteAsync(shot.Id, $"{name} sealed by {done.By}", cancel);
+                    await SealedAsync(shot, name, done);
                 }
             }
         );
@@ -181,6 +194,7 @@ public sealed class CrateQueue(
 
         ImmutableArray<PictureNote> notes = [.. (await store.PictureNotesAsync(shot.Id, stop)).Select(n => n.Note)];
         List<KeptStack> stacks = await store.StacksAsync(shot.Id, stop);
+        using ECDsa key = keys.Current();
         return await Task.Run(
             () =>
                 CrateBuilder.Seal(
@@ -193,7 +207,8 @@ public sealed class CrateQueue(
                     roots.CratesOf(shot.Show.Code, shot.Code),
                     row.SealId,
                     new Reporter(progress),
-                    stop
+                    stop,
+                    new CrateSigner(row.By, key)
                 ),
             CancellationToken.None
         );
@@ -207,7 +222,7 @@ public sealed class CrateQueue(
         try
         {
             CrateProof? proof = roots.CrateAt(crate.Path!) is { } folder
-                ? await Task.Run(() => CrateVerifier.Verify(folder, crate.SumsDigest, stop), CancellationToken.None)
+                ? await Task.Run(() => Proof(crate, folder, stop), CancellationToken.None)
                 : null;
             problems = proof is null ? $"{crate.Path} lies in no folder of this application any more" : string.Join('\n', proof.Problems);
         }
@@ -235,12 +250,66 @@ public sealed class CrateQueue(
             async cancel =>
             {
                 await store.ChangeCrateAsync(crate.Id, c => (c.Verified, c.VerifyProblems) = (DateTime.UtcNow, problems), cancel);
+                if (await store.ShotAsync(crate.ShotId, cancel) is { } shot)
+                {
+                    await history.AddAsync(
+                        new Deed(
+                            "the application",
+                            HistoryKinds.Verified,
+                            crate.Name ?? "",
+                            shot.Show.Code,
+                            shot.Code,
+                            null,
+                            problems.Length == 0 ? "whole" : $"not whole: {problems.Split('\n')[0]}"
+                        ),
+                        cancel
+                    );
+                }
+
                 await store.NoteAsync(
                     crate.ShotId,
                     problems.Length == 0 ? $"{crate.Name} read back: whole" : $"{crate.Name} read back: not whole",
                     cancel
                 );
             }
+        );
+    }
+
+    /// <summary>Crates of earlier versions are not signed; whatever is signed must be signed by this installation.</summary>
+    private CrateProof Proof(CrateRow crate, StoragePath folder, CancellationToken stop)
+    {
+        IReadOnlyList<ECDsa> known = CrateVerifier.ManifestOf(folder)?.SignedWith is null ? [] : keys.Known();
+        try
+        {
+            return CrateVerifier.Verify(folder, crate.SumsDigest, stop, known);
+        }
+        finally
+        {
+            foreach (ECDsa key in known)
+            {
+                key.Dispose();
+            }
+        }
+    }
+
+    /// <summary>Writes down that a crate was sealed, and tells of it.</summary>
+    private async Task SealedAsync(ShotRow shot, string name, CrateRow row)
+    {
+        await history.AddAsync(
+            new Deed(row.By, HistoryKinds.Sealed, name, shot.Show.Code, shot.Code, null, $"{Words.Count(row.Files, "file")}, sealed")
+        );
+        await letters.TellAsync(
+            new EventDocument
+            {
+                Kind = LetterKinds.CrateSealed,
+                At = DateTime.UtcNow,
+                Show = shot.Show.Code,
+                Shot = shot.Code,
+                What = $"{name} is sealed",
+                By = row.By,
+                Counts = new Dictionary<string, long> { ["files"] = row.Files, ["bytes"] = row.Bytes },
+            },
+            "crate"
         );
     }
 

@@ -1,10 +1,12 @@
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
@@ -68,6 +70,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
             );
             await store.AddPictureNoteAsync(View.Row.Id, note, cancel);
             await store.NoteAsync(View.Row.Id, $"note on {note.Layer} {note.Pass} by {note.By}", cancel);
+            await this.DidAsync(HistoryKinds.Noted, $"{note.Layer} {note.Pass} {note.Frame}", null, note.Words);
             events.TellYard();
         }
 
@@ -88,11 +91,23 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
         if (NoteProblem is null && isAnswer)
         {
             await store.AnswerPictureNoteAsync(View.Row.Id, id, new NoteAnswer(words!.Trim(), by!.Trim(), DateTime.UtcNow), cancel);
+            await this.DidAsync(
+                HistoryKinds.Noted,
+                $"note on {note!.Layer} {note.Pass} {note.Frame}",
+                note.Words,
+                $"answered: {words.Trim()}"
+            );
         }
 
         if (NoteProblem is null && settle is not null)
         {
             await store.SettlePictureNoteAsync(View.Row.Id, id, settle == "on" ? by!.Trim() : null, cancel);
+            await this.DidAsync(
+                HistoryKinds.Noted,
+                $"note on {note!.Layer} {note.Pass} {note.Frame}",
+                note.IsOpen ? "open" : "settled",
+                settle == "on" ? "settled" : "opened again"
+            );
         }
 
         return await NotesAsync(cancel);

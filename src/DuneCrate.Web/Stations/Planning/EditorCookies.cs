@@ -1,4 +1,5 @@
 using DuneCrate.Core.Naming;
+using DuneCrate.Web.Access;
 
 namespace DuneCrate.Web.Stations.Planning;
 
@@ -14,6 +15,11 @@ public static class EditorCookies
     /// <summary>Who makes a request.</summary>
     public static Editor Read(HttpContext http)
     {
+        if (http.Visitor() is { IsAlone: false, Name: { Length: > 0 } signedIn })
+        {
+            return new Editor(http.Request.Cookies[Session] ?? "", signedIn);
+        }
+
         string name = http.Request.Cookies[Name] is { } given ? Uri.UnescapeDataString(given).Trim() : "";
         return new Editor(
             http.Request.Cookies[Session] ?? "",

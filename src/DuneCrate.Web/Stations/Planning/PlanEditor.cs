@@ -1,10 +1,12 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Merging;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Stations.Shared;
 
@@ -17,7 +19,7 @@ namespace DuneCrate.Web.Stations.Planning;
 /// none is refused
 /// for being slow; those of different shots never wait for each other.
 /// </summary>
-public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews views, ShotEvents events)
+public sealed class PlanEditor(ShowStore shows, PlanStore plans, HistoryStore history, ShotViews views, ShotEvents events)
 {
     private const int Tries = 5;
     private readonly ConcurrentDictionary<int, SemaphoreSlim> _turns = new();
@@ -156,6 +158,17 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews views
                 };
                 if (await plans.SaveAsync(merged, row))
                 {
+                    await history.AddAsync(
+                        new Deed(
+                            editor.Name.Length > 0 ? editor.Name : Deeds.Unnamed,
+                            HistoryKinds.Planned,
+                            kind == RevisionKind.Undo ? $"took back: {change.What}" : change.What,
+                            shot.Show.Code,
+                            shot.Code,
+                            $"version {shot.Revision}",
+                            $"version {row.Revision}"
+                        )
+                    );
                     events.Tell(
                         shotId,
                         "plan",

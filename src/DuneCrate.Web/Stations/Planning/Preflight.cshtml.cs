@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
@@ -45,6 +47,7 @@ public sealed class PreflightModel(ShotViews views, StorageRoots roots, PlanEdit
         if (Items.Contains(item))
         {
             await store.TickAsync(View.Row.Id, item, on ? by!.Trim() : null);
+            await this.DidAsync(HistoryKinds.Planned, $"preflight: {item}", on ? "open" : "confirmed", on ? "confirmed" : "open");
         }
 
         if (on)

@@ -12,6 +12,7 @@ using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Web.Telling;
 
 namespace DuneCrate.Web.Stations.Receiving;
 
@@ -27,6 +28,7 @@ public sealed class ArrivalWatch(
     ShotEvents events,
     IFactsCache facts,
     ReadLimits limits,
+    LetterWriter letters,
     ILogger<ArrivalWatch> log
 ) : BackgroundService
 {
@@ -62,13 +64,27 @@ public sealed class ArrivalWatch(
         return watched.View;
     }
 
+    /// <summary>Looks at a shot's folder now, because somebody says that files have come.</summary>
+    public Task LookNowAsync(ShotRow shot, StoragePath folder)
+    {
+        WatchedFolder watched = Watch(shot.Id, folder);
+        watched.Notice();
+        return Background.DoAsync(
+            log,
+            $"look at the folder of {shot.Code}",
+            () => LookAsync(shot.Id, CancellationToken.None),
+            CancellationToken.None
+        );
+    }
+
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(Pace);
         while (await timer.WaitForNextTickAsync(stoppingToken))
         {
-            foreach (int id in events.Watched)
+            // Whoever is to be told that files stop coming need not have the page open.
+            foreach (int id in events.Watched.Concat(_watched.Where(w => IsArriving(w.Value)).Select(w => w.Key)).Distinct())
             {
                 // Beside each other: a slow disk under one shot holds up no other.
                 _ = Background.DoAsync(log, $"look at the folder of shot {id}", () => LookAsync(id, stoppingToken), stoppingToken);
@@ -76,7 +92,12 @@ public sealed class ArrivalWatch(
 
             foreach ((int id, WatchedFolder watched) in _watched)
             {
-                if (!events.IsWatched(id) && watched.IsIdleFor(Forgotten) && _watched.TryRemove(KeyValuePair.Create(id, watched)))
+                if (
+                    !events.IsWatched(id)
+                    && !IsArriving(watched)
+                    && watched.IsIdleFor(Forgotten)
+                    && _watched.TryRemove(KeyValuePair.Create(id, watched))
+                )
                 {
                     watched.Dispose();
                 }
@@ -136,6 +157,7 @@ public sealed class ArrivalWatch(
     private void Look(ShotRow shot, Plan plan, WatchedFolder watched, CancellationToken ending)
     {
         string? before = watched.View is null ? null : Text(watched.View);
+        string[] arriving = [.. (watched.View?.Layers ?? []).Where(l => l.State == ArrivalState.Arriving).Select(l => l.Layer)];
         var first = watched.View?.First ?? ImmutableDictionary<string, (int, ImmutableArray<Finding>)>.Empty;
         try
         {
@@ -160,8 +182,26 @@ public sealed class ArrivalWatch(
             );
         }
 
+        foreach (LayerArrival layer in watched.View.Layers.Where(l => l.State == ArrivalState.Stalled && arriving.Contains(l.Layer)))
+        {
+            _ = letters.TellAsync(
+                new EventDocument
+                {
+                    Kind = LetterKinds.LayerStalled,
+                    At = DateTime.UtcNow,
+                    Show = shot.Show.Code,
+                    Shot = shot.Code,
+                    What = $"files of {layer.Layer} stopped coming, {layer.Landed} of {layer.Planned} are there",
+                    Counts = new Dictionary<string, long> { ["landed"] = layer.Landed, ["planned"] = layer.Planned },
+                },
+                "receive"
+            );
+        }
+
         ReadFirst(shot, plan, watched, ending);
     }
+
+    private static bool IsArriving(WatchedFolder watched) => watched.View?.Layers.Any(l => l.State == ArrivalState.Arriving) == true;
 
     /// <summary>Reads the first whole frame of each layer whose first frame is another than the one that was read.</summary>
     private void ReadFirst(ShotRow shot, Plan plan, WatchedFolder watched, CancellationToken ending)

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Edits;
@@ -10,6 +11,7 @@ using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Checking;
@@ -227,6 +229,12 @@ public sealed class ReceiveModel(
         }
 
         await store.SetFolderAsync(View.Row.Id, root!, path.Relative);
+        await this.DidAsync(
+            HistoryKinds.Checked,
+            $"folder of {View.Row.Code}",
+            View.Row.Root is null ? null : $"{View.Row.Root}/{View.Row.Folder}",
+            $"{root}/{path.Relative}, {(pixels ? "every pixel" : "headers")}"
+        );
         await work.AskAsync(View.Row.Id, pixels, byContent);
         return ToStation("receive");
     }
@@ -236,6 +244,7 @@ public sealed class ReceiveModel(
     {
         if (!View.IsChecking)
         {
+            await this.DidAsync(HistoryKinds.Checked, $"a check of {View.Row.Code}", null, pixels ? "every pixel" : "headers");
             await work.AskAsync(View.Row.Id, pixels);
         }
 
@@ -282,11 +291,12 @@ public sealed class ReceiveModel(
     }
 
     /// <summary>Stops the running check.</summary>
-    public IActionResult OnPostStop()
+    public async Task<IActionResult> OnPostStopAsync()
     {
         if (View.Newest is { } check)
         {
             work.Stop(check.Id);
+            await this.DidAsync(HistoryKinds.Checked, $"a check of {View.Row.Code}", "running", "stopped");
         }
 
         return ToStation("receive");

@@ -35,6 +35,9 @@ internal sealed class WatchedFolder(StoragePath folder) : IDisposable
     /// <summary>Whether something has changed since this was last asked.</summary>
     public bool TakeNotice() => Interlocked.Exchange(ref _noticed, 0) == 1;
 
+    /// <summary>Notes that something has changed.</summary>
+    public void Notice() => Interlocked.Exchange(ref _noticed, 1);
+
     /// <summary>Notes that somebody is interested.</summary>
     public void Touch() => Interlocked.Exchange(ref _touched, DateTime.UtcNow.Ticks);
 
@@ -76,7 +79,7 @@ internal sealed class WatchedFolder(StoragePath folder) : IDisposable
         }
     }
 
-    private void Note(object sender, FileSystemEventArgs e) => Interlocked.Exchange(ref _noticed, 1);
+    private void Note(object sender, FileSystemEventArgs e) => Notice();
 
     /// <summary>Ends the watch.</summary>
     public void Dispose()

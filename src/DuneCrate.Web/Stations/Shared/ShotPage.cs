@@ -1,3 +1,4 @@
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Stations.Checking;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
@@ -33,6 +34,12 @@ public abstract class ShotPage(ShotViews views) : PageModel
 
     /// <summary>Name of the station.</summary>
     public abstract string Station { get; }
+
+    /// <summary>Who looks at it.</summary>
+    public Visitor Visitor => HttpContext.Visitor();
+
+    /// <summary>Whether they may do what asks for something.</summary>
+    public bool May(Need need) => Visitor.May(need, Show);
 
     /// <inheritdoc/>
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)

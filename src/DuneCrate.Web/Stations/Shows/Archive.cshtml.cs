@@ -1,5 +1,7 @@
+using DuneCrate.Core.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Crating;
@@ -10,7 +12,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Stations.Shows;
 
 /// <summary>Puts a shot or a whole show into the archive, takes it out again, or deletes what is known of it.</summary>
-public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningCrates crates, ShotEvents events) : PageModel
+public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningCrates crates, ShotEvents events, Access.People people)
+    : PageModel
 {
     /// <summary>Code of the show.</summary>
     [BindProperty(SupportsGet = true)]
@@ -72,6 +75,7 @@ public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningC
             await store.ArchiveShowAsync(Row.Id, on);
         }
 
+        await this.DidAsync(HistoryKinds.Shows, Code, on ? "worked on" : "in the archive", on ? "in the archive" : "worked on");
         return ToYard();
     }
 
@@ -93,6 +97,8 @@ public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningC
         }
 
         await (ShotRow is { } shot ? store.DeleteShotAsync(shot.Id) : store.DeleteShowAsync(Row.Id));
+        people.Forget();
+        await this.DidAsync(HistoryKinds.Shows, Code, ShotRow is null ? "show" : "shot", "deleted");
         return ToYard();
     }
 

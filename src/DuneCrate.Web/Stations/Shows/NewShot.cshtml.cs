@@ -1,9 +1,11 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
@@ -214,6 +216,7 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews vie
     {
         if (await store.AddShotAsync(_show!.Code, plan) is not null)
         {
+            await this.DidAsync(HistoryKinds.Planned, $"shot {plan.Shot.Code}", null, "made");
             return Redirect($"/{_show.Code}/{plan.Shot.Code}/plan");
         }
 

@@ -1,7 +1,9 @@
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -10,6 +12,13 @@ namespace DuneCrate.Web.Stations.Shows;
 /// <summary>Makes a show.</summary>
 public sealed class NewShowModel(ShowStore store) : PageModel
 {
+    private static readonly HashSet<string> Reserved = new(
+        "rules new-show problem css js lib settings upkeep sign-in first welcome account confirm people history guest health ready api events".Split(
+            ' '
+        ),
+        StringComparer.OrdinalIgnoreCase
+    );
+
     private readonly Dictionary<string, string> _problems = [];
 
     /// <summary>Code.</summary>
@@ -46,7 +55,7 @@ public sealed class NewShowModel(ShowStore store) : PageModel
         {
             _problems["code"] = wrong;
         }
-        else if (code.ToLowerInvariant() is "rules" or "new-show" or "problem" or "css" or "js" or "lib" or "settings" or "upkeep")
+        else if (Reserved.Contains(code))
         {
             _problems["code"] = $"'{code}' is an address of the application; choose another code.";
         }
@@ -89,6 +98,12 @@ public sealed class NewShowModel(ShowStore store) : PageModel
             _problems["code"] = $"There is a show {code} already.";
         }
 
-        return _problems.Count > 0 ? Page() : Redirect($"/{code}/new-shot");
+        if (_problems.Count > 0)
+        {
+            return Page();
+        }
+
+        await this.DidAsync(HistoryKinds.Shows, $"show {code}", null, $"made: {Name!.Trim()}");
+        return Redirect($"/{code}/new-shot");
     }
 }

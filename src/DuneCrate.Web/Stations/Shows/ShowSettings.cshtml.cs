@@ -1,10 +1,12 @@
 using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Rules;
 using DuneCrate.Core.Rules;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
@@ -64,6 +66,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
         }
 
         await plans.SaveShowAsync(Row.Id, changed, rate.ToString(), width, height);
+        await this.DidAsync(HistoryKinds.Shows, $"settings of {Row.Code}", null, "changed");
         await LoadAsync();
         IsSaved = true;
         return Page();

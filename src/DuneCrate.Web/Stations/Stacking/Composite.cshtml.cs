@@ -1,10 +1,12 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Store;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Looking;
@@ -267,6 +269,7 @@ public sealed class CompositeModel(
         if (Stack is { } id)
         {
             await store.DeleteStackAsync(View.Row.Id, id, cancel);
+            await this.DidAsync(HistoryKinds.Composited, $"stack {id}", "kept", "thrown away");
             Stack = null;
         }
 
@@ -280,6 +283,7 @@ public sealed class CompositeModel(
         if (Kept is not null)
         {
             await queue.WriteAsync(View, Kept, png);
+            await this.DidAsync(HistoryKinds.Composited, Kept.Name, null, png ? "range written as PNG" : "range written as OpenEXR");
         }
 
         return Partial("_Written", this);

@@ -1,13 +1,27 @@
 using System.Globalization;
+using System.Security.Cryptography;
+using DuneCrate.Core.Crates.Signing;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.History;
 using DuneCrate.Store;
+using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
+using DuneCrate.Web.Telling;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Stations.Upkeep;
 
 /// <summary>What the database holds, and how long what can be made anew is kept.</summary>
-public sealed class UpkeepModel(ShowStore store, UpkeepService work) : PageModel
+public sealed class UpkeepModel(
+    ShowStore store,
+    UpkeepService work,
+    DataFolder data,
+    ServeOptions options,
+    InstallationKeys keys,
+    LetterCarrier letters
+) : PageModel
 {
     private readonly Dictionary<string, string> _problems = [];
 
@@ -31,9 +45,61 @@ public sealed class UpkeepModel(ShowStore store, UpkeepService work) : PageModel
     public string Given(string field, int now) =>
         _problems.Count > 0 && Request.HasFormContentType ? Request.Form[field].ToString() : now.ToString(CultureInfo.InvariantCulture);
 
+    /// <summary>What doctor says of the installation, when it was asked.</summary>
+    public IReadOnlyList<DoctorLine> Examined { get; private set; } = [];
+
+    /// <summary>Letters that did not go out, and how many wait.</summary>
+    public (List<LetterRow> Failed, int Waiting) Letters { get; private set; } = ([], 0);
+
+    /// <summary>When the newest backup was made, UTC, or null.</summary>
+    public DateTime? NewestBackup => BackupPolicy.Newest(data.At(DataFolder.Backups));
+
+    /// <summary>The folder of backups.</summary>
+    public string Backups => data.At(DataFolder.Backups);
+
+    /// <summary>The public key that crates are signed with.</summary>
+    public string PublicKey => keys.PublicPem;
+
     /// <summary>Shows the page.</summary>
     public async Task OnGetAsync(CancellationToken cancel) =>
-        (Kept, Holdings) = (await store.UpkeepAsync(cancel), await store.HoldingsAsync(cancel));
+        (Kept, Holdings, Letters) = (
+            await store.UpkeepAsync(cancel),
+            await store.HoldingsAsync(cancel),
+            await letters.TroubleAsync(cancel)
+        );
+
+    /// <summary>What is wrong with the installation and what to do.</summary>
+    public async Task<IActionResult> OnGetDoctorAsync()
+    {
+        Examined = await Task.Run(() => new Doctor(data.Path, options.Roots).Examine());
+        return Partial("_Doctor", this);
+    }
+
+    /// <summary>Makes a backup now.</summary>
+    public async Task<IActionResult> OnPostBackupAsync(CancellationToken cancel)
+    {
+        BackupContents made = await work.BackupAsync(cancel);
+        await this.DidAsync(HistoryKinds.Installation, $"backup {Path.GetFileName(made.File)}", null, ByteSize.Text(made.Bytes));
+        Said = $"Kept in {made.File}, {ByteSize.Text(made.Bytes)}; the whole was read back.";
+        await OnGetAsync(cancel);
+        return Page();
+    }
+
+    /// <summary>Makes a new key for crates.</summary>
+    public async Task<IActionResult> OnPostKeyAsync(CancellationToken cancel)
+    {
+        string before;
+        using (ECDsa old = keys.Current())
+        {
+            before = CrateSignature.Fingerprint(old);
+        }
+
+        string after = keys.Change();
+        await this.DidAsync(HistoryKinds.Installation, "key of crates", before, after);
+        Said = "Crates are signed with a new key from now on; those of the old one stay known. Give receivers the new public key.";
+        await OnGetAsync(cancel);
+        return Page();
+    }
 
     /// <summary>Settles how long things are kept.</summary>
     public async Task<IActionResult> OnPostSaveAsync(string? checks, string? days, CancellationToken cancel)
@@ -42,7 +108,14 @@ public sealed class UpkeepModel(ShowStore store, UpkeepService work) : PageModel
             facts = Number("days", days, 1, 36_500);
         if (_problems.Count == 0)
         {
+            UpkeepRow before = await store.UpkeepAsync(cancel);
             await store.SaveUpkeepAsync(new UpkeepRow { ChecksKept = kept, FactsDays = facts }, cancel);
+            await this.DidAsync(
+                HistoryKinds.Installation,
+                "what is kept",
+                $"{Count(before.ChecksKept, "check")}, {Count(before.FactsDays, "day")}",
+                $"{Count(kept, "check")}, {Count(facts, "day")}"
+            );
             Said = "Saved. It holds from the next tidying on.";
         }
 

@@ -1,4 +1,5 @@
 using DuneCrate.Store;
+using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
 
@@ -8,7 +9,7 @@ namespace DuneCrate.Web.Stations.Upkeep;
 /// Forgets what can be made anew and is older than people want it kept: old checks, and facts of files that nobody asks for. Once a day,
 /// and when a person asks.
 /// </summary>
-public sealed class UpkeepService(ShowStore store, FactsStore facts, ILogger<UpkeepService> log) : BackgroundService
+public sealed class UpkeepService(ShowStore store, FactsStore facts, DataFolder data, ILogger<UpkeepService> log) : BackgroundService
 {
     private static readonly TimeSpan Pace = TimeSpan.FromDays(1),
         AfterStart = TimeSpan.FromMinutes(10);
@@ -33,6 +34,24 @@ public sealed class UpkeepService(ShowStore store, FactsStore facts, ILogger<Upk
         }
     }
 
+    /// <summary>Keeps the database and the keys in a backup of the day; the oldest beyond those that are kept go.</summary>
+    public Task<BackupContents> BackupAsync(CancellationToken cancel) =>
+        Task.Run(
+            () =>
+            {
+                string folder = data.Private(DataFolder.Backups).FullName;
+                BackupContents made = Backup.Make(
+                    data.Path,
+                    Path.Combine(folder, BackupPolicy.DailyName(DateTime.UtcNow)),
+                    hasCrates: false,
+                    cancel
+                );
+                BackupPolicy.Prune(folder);
+                return made;
+            },
+            cancel
+        );
+
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -40,6 +59,7 @@ public sealed class UpkeepService(ShowStore store, FactsStore facts, ILogger<Upk
         while (await timer.WaitForNextTickAsync(stoppingToken))
         {
             timer.Period = Pace;
+            await Background.DoAsync(log, "keep a backup", () => BackupAsync(stoppingToken), stoppingToken);
             await Background.DoAsync(log, "tidy up", () => TidyAsync(stoppingToken), stoppingToken);
         }
     }

@@ -1,5 +1,6 @@
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Demo;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -13,6 +14,9 @@ public sealed class IndexModel(ShowStore store, ShotViews views, DemoBuilder dem
 
     /// <summary>The shows.</summary>
     public List<ShowRow> Shows { get; private set; } = [];
+
+    /// <summary>Whether the reader looks after the installation.</summary>
+    public bool MayKeep => HttpContext.Visitor().May(Need.Keep);
 
     /// <summary>What the demo is doing, or null.</summary>
     public string? Doing => demo.Doing;
@@ -54,7 +58,8 @@ public sealed class IndexModel(ShowStore store, ShotViews views, DemoBuilder dem
     /// <summary>Shows the yard.</summary>
     public async Task OnGetAsync(CancellationToken cancel)
     {
-        Shows = await store.ShowNamesAsync(cancel);
+        Visitor visitor = HttpContext.Visitor();
+        Shows = [.. (await store.ShowNamesAsync(cancel)).Where(s => visitor.May(Need.Look, s.Code))];
         _shots = await views.YardAsync(cancel);
     }
 }

@@ -1,0 +1,91 @@
+using System.Collections.Frozen;
+
+namespace DuneCrate.Web.Access;
+
+/// <summary>
+/// What every address asks of whoever calls it, in one place. What does not stand here is refused, and a test says so. Source: OWASP
+/// Application Security Verification Standard 5.0, V8.2 and V8.3 (rules of access are documented, and enforced on the server).
+/// </summary>
+public static class AccessTable
+{
+    /// <summary>A page's needs: of all that is asked of it with GET, and of what is posted, by handler ("" for the plain one).</summary>
+    private static readonly (string Page, Need Get, (string Handlers, Need Need)[] Posts)[] Pages =
+    [
+        ("/Yard/Index", Need.Account, []),
+        ("/Shared/Problem", Need.Nothing, [("", Need.Nothing)]),
+        ("/Shared/Rules", Need.Account, []),
+        ("/Upkeep/Upkeep", Need.Keep, [("Save Tidy Backup", Need.Keep), ("Key", Need.KeepConfirmed)]),
+        ("/Shows/NewShow", Need.Keep, [("", Need.Keep)]),
+        ("/Shows/NewShot", Need.Plan, [("Plan Copy Import", Need.Plan)]),
+        ("/Shows/ShowSettings", Need.Look, [(" Forget", Need.Wrangle)]),
+        ("/Shows/ShowSummary", Need.Look, []),
+        ("/Shows/Archive", Need.Wrangle, [("Archive Delete", Need.Wrangle)]),
+        ("/Planning/Grid", Need.Look, [("Items Import Edit", Need.Plan)]),
+        ("/Planning/Print", Need.Look, []),
+        ("/Planning/Ids", Need.Look, [("Edit", Need.Plan)]),
+        ("/Planning/Estimate", Need.Look, [("Choose Take Time Edit", Need.Plan)]),
+        ("/Planning/Versions", Need.Look, [("Back Keep Edit", Need.Plan)]),
+        ("/Planning/Preflight", Need.Look, [("Tick Edit", Need.Plan)]),
+        ("/Receiving/Receive", Need.Look, [("Send Rerun Job Take Check Plan Stop", Need.Wrangle)]),
+        ("/Checking/Check", Need.Look, [("Replan Hand HandSeveral TakeBack Waive WaiveSeveral Unwaive Rename Unrename", Need.Wrangle)]),
+        ("/Looking/Look", Need.Look, [("Note Answer", Need.Look)]),
+        ("/Looking/Sheet", Need.Look, []),
+        ("/Stacking/Stack", Need.Look, []),
+        ("/Stacking/Bits", Need.Look, []),
+        ("/Stacking/Composite", Need.Look, [("New Set Move Remove Add Step Rename Delete Write Stop Discard", Need.Plan)]),
+        ("/Crating/Crate", Need.Look, [("Seal Verify Link Unlink", Need.Wrangle)]),
+        ("/People/SignIn", Need.Nothing, [(" Passkey PasskeyOptions", Need.Nothing), ("Out", Need.Account)]),
+        ("/People/First", Need.Nothing, [("", Need.Nothing)]),
+        ("/People/Welcome", Need.Nothing, [("", Need.Nothing)]),
+        ("/People/Guest", Need.Nothing, []),
+        ("/People/Account", Need.Account, [("Password Letters Everywhere PasskeyOptions Passkey PasskeyGone", Need.Account)]),
+        ("/People/Confirm", Need.Account, [("", Need.Account)]),
+        ("/People/People", Need.Keep, [("Add Role Close Open Link Keeper", Need.KeepConfirmed)]),
+        ("/People/Tokens", Need.Wrangle, [("Make Revoke", Need.Wrangle)]),
+        ("/People/History", Need.Wrangle, []),
+        ("/People/WholeHistory", Need.Keep, []),
+    ];
+
+    /// <summary>Needs of addresses that are no pages, by method and pattern.</summary>
+    private static readonly (string Route, Need Need)[] Routes =
+    [
+        ("GET /events", Need.Account),
+        ("GET /{show}/{shot}/events", Need.Look),
+        ("GET /{show}/{shot}/plan/model", Need.Look),
+        ("POST /{show}/{shot}/plan/edit", Need.Plan),
+        ("POST /{show}/{shot}/plan/undo", Need.Plan),
+        ("POST /{show}/{shot}/plan/redo", Need.Plan),
+        ("GET /health", Need.Nothing),
+        ("GET /ready", Need.Nothing),
+        ("GET /api/{show}/shots", Need.Token),
+        ("POST /api/{show}/{shot}/arrivals", Need.Token),
+        ("POST /api/{show}/{shot}/checks", Need.Token),
+        ("GET /api/{show}/{shot}/checks/{id:int}", Need.Token),
+        ("GET /api/{show}/{shot}/report", Need.Token),
+        ("GET /api/{show}/{shot}/rerun", Need.Token),
+    ];
+
+    private static readonly FrozenDictionary<string, Need> Table = Pages
+        .SelectMany(p =>
+            p.Posts.SelectMany(x => x.Handlers.Split(' ').Select(h => (Key: $"POST {p.Page} {h}", x.Need)))
+                .Prepend(($"GET {p.Page}", p.Get))
+        )
+        .Concat(Routes)
+        .ToFrozenDictionary(e => e.Item1, e => e.Item2, StringComparer.Ordinal);
+
+    /// <summary>What a page asks for; null when nobody said.</summary>
+    /// <param name="method">GET or POST.</param>
+    /// <param name="page">Name of the page, such as /Yard/Index.</param>
+    /// <param name="handler">Name of the handler that is posted to.</param>
+    public static Need? OfPage(string method, string page, string handler) =>
+        Table.TryGetValue(method == "POST" ? $"POST {page} {handler}" : $"GET {page}", out Need need) ? need : null;
+
+    /// <summary>What an address that is no page asks for; null when nobody said. Every picture of a shot asks for a role in the
+    /// show.</summary>
+    /// <param name="method">GET or POST.</param>
+    /// <param name="pattern">The address as it was mapped.</param>
+    public static Need? OfRoute(string method, string pattern) =>
+        Table.TryGetValue($"{method} {pattern}", out Need need) ? need
+        : method == "GET" && pattern.StartsWith("/{show}/{shot}/", StringComparison.Ordinal) ? Need.Look
+        : null;
+}

@@ -1,0 +1,54 @@
+using DuneCrate.Core.History;
+using DuneCrate.Core.Naming;
+using DuneCrate.Store;
+using DuneCrate.Web.Stations.Planning;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace DuneCrate.Web.Access;
+
+/// <summary>Writes into the history what a request did.</summary>
+public static class Deeds
+{
+    /// <summary>Name of whoever works without an account and never said a name.</summary>
+    public const string Unnamed = "the person at this machine";
+
+    /// <summary>Writes down what was done on a page.</summary>
+    /// <param name="page">The page; its address names show and shot.</param>
+    /// <param name="kind">One of <see cref="HistoryKinds"/>.</param>
+    /// <param name="subject">What it was done to.</param>
+    /// <param name="before">What was before, or null.</param>
+    /// <param name="after">What was after, or null.</param>
+    public static Task DidAsync(this PageModel page, string kind, string subject, string? before = null, string? after = null) =>
+        page.HttpContext.DidAsync(kind, subject, before, after);
+
+    /// <summary>The same outside of pages.</summary>
+    public static Task DidAsync(this HttpContext http, string kind, string subject, string? before = null, string? after = null) =>
+        http
+            .RequestServices.GetRequiredService<HistoryStore>()
+            .AddAsync(
+                new Deed(
+                    WhoOf(http),
+                    kind,
+                    Cut(subject),
+                    http.GetRouteValue("show") as string,
+                    http.GetRouteValue("shot") as string,
+                    before is null ? null : Cut(before),
+                    after is null ? null : Cut(after)
+                )
+            );
+
+    /// <summary>Name of whoever makes a request, for the history.</summary>
+    public static string WhoOf(HttpContext http) =>
+        http.Visitor() is { IsAlone: false, Name: { Length: > 0 } name } ? name
+        : Signed(http) is { Length: > 0 } signed ? signed
+        : Unnamed;
+
+    /// <summary>The name that was written into a form, or kept by the browser, where there are no accounts.</summary>
+    private static string Signed(HttpContext http)
+    {
+        string given = http.Request.HasFormContentType ? http.Request.Form[SignedNames.Parameter].ToString().Trim() : "";
+        return given.Length is > 0 and <= TextLimits.WordsLength ? given : EditorCookies.Read(http).Name;
+    }
+
+    private static string Cut(string text) => text.Length <= TextLimits.NoteLength ? text : text[..TextLimits.NoteLength] + "…";
+}

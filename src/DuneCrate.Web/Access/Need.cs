@@ -1,0 +1,29 @@
+namespace DuneCrate.Web.Access;
+
+/// <summary>What an address asks of whoever calls it.</summary>
+public enum Need
+{
+    /// <summary>Nothing: anybody may.</summary>
+    Nothing,
+
+    /// <summary>An account.</summary>
+    Account,
+
+    /// <summary>Any role in the show.</summary>
+    Look,
+
+    /// <summary>To be a wrangler or a lighter of the show.</summary>
+    Plan,
+
+    /// <summary>To be a wrangler of the show.</summary>
+    Wrangle,
+
+    /// <summary>To look after the installation.</summary>
+    Keep,
+
+    /// <summary>To look after the installation, with the password given again a short while ago.</summary>
+    KeepConfirmed,
+
+    /// <summary>A token for the show.</summary>
+    Token,
+}

@@ -1,0 +1,96 @@
+using System.Collections.Concurrent;
+using System.Security.Cryptography;
+using System.Text;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using Microsoft.EntityFrameworkCore;
+
+namespace DuneCrate.Web.Access;
+
+/// <summary>Tokens by which scripts act in one show: made, taken back, recognised. Only their hashes are kept.</summary>
+public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts)
+{
+    private const string Prefix = "dune_";
+    private const int Bytes = 32;
+
+    private static readonly TimeSpan Noted = TimeSpan.FromMinutes(1);
+
+    private readonly ConcurrentDictionary<string, (Visitor Visitor, int Id, DateTime Noted)> _known = new();
+
+    /// <summary>A new secret word: 256 random bits in letters that an address may hold.</summary>
+    public static string NewSecret() => Base64Url(RandomNumberGenerator.GetBytes(Bytes));
+
+    /// <summary>What is kept of a secret word.</summary>
+    public static string HashOf(string secret) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(secret)));
+
+    /// <summary>Makes a token.</summary>
+    /// <returns>The token itself, which is shown once.</returns>
+    public async Task<string> MakeAsync(string show, string name, string by, CancellationToken cancel)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        ShowRow row = await context.Shows.FirstAsync(s => s.Code == show, cancel);
+        string token = Prefix + NewSecret();
+        context.ScriptTokens.Add(
+            new TokenRow
+            {
+                ShowId = row.Id,
+                Name = name,
+                Hash = HashOf(token),
+                By = by,
+                At = DateTime.UtcNow,
+            }
+        );
+        await context.SaveChangesAsync(cancel);
+        return token;
+    }
+
+    /// <summary>The tokens of a show, newest first.</summary>
+    public async Task<List<TokenRow>> ListAsync(string show, CancellationToken cancel)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context.ScriptTokens.AsNoTracking().Where(t => t.Show.Code == show).OrderByDescending(t => t.Id).ToListAsync(cancel);
+    }
+
+    /// <summary>Takes a token back, at once.</summary>
+    /// <returns>Its name, or null when the show has no such token.</returns>
+    public async Task<string?> RevokeAsync(string show, int id, CancellationToken cancel)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        if (await context.ScriptTokens.FirstOrDefaultAsync(t => t.Show.Code == show && t.Id == id, cancel) is not { } token)
+        {
+            return null;
+        }
+
+        token.TakenBackAt ??= DateTime.UtcNow;
+        await context.SaveChangesAsync(cancel);
+        _known.TryRemove(token.Hash, out _);
+        return token.Name;
+    }
+
+    /// <summary>Who acts with a token; nobody when it does not hold. Its last use is noted to the minute.</summary>
+    public async Task<Visitor> VisitorAsync(string token, CancellationToken cancel)
+    {
+        string hash = HashOf(token);
+        if (_known.TryGetValue(hash, out var known) && DateTime.UtcNow - known.Noted < Noted)
+        {
+            return known.Visitor;
+        }
+
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        TokenRow? row = await context
+            .ScriptTokens.Include(t => t.Show)
+            .FirstOrDefaultAsync(t => t.Hash == hash && t.TakenBackAt == null, cancel);
+        if (row is null)
+        {
+            return Visitor.Nobody;
+        }
+
+        row.UsedAt = DateTime.UtcNow;
+        await context.SaveChangesAsync(cancel);
+        Visitor visitor = Visitor.Nobody with { Name = row.Name, TokenShow = row.Show.Code };
+        _known[hash] = (visitor, row.Id, DateTime.UtcNow);
+        return visitor;
+    }
+
+    private static string Base64Url(byte[] bytes) => Convert.ToBase64String(bytes).TrimEnd('=').Replace('+', '-').Replace('/', '_');
+}

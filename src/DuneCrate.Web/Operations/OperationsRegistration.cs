@@ -1,0 +1,62 @@
+using DuneCrate.Store.Keeping;
+using Microsoft.AspNetCore.HttpLogging;
+using Microsoft.AspNetCore.HttpOverrides;
+
+namespace DuneCrate.Web.Operations;
+
+/// <summary>Puts logs, what a proxy in front says, and measurements into the application, as the configuration asks.</summary>
+internal static class OperationsRegistration
+{
+    private const int LogBytes = 10 << 20,
+        LogFiles = 14;
+
+    /// <summary>Folder of the access log below the data folder.</summary>
+    public const string Logs = "logs";
+
+    /// <summary>Adds what the configuration asks for.</summary>
+    public static void AddOperations(this WebApplicationBuilder builder, DataFolder data)
+    {
+        if (builder.Configuration.GetValue<bool>("Logs:Json"))
+        {
+            builder.Logging.ClearProviders().AddJsonConsole();
+        }
+
+        // Only a proxy on this machine is believed; the framework's default.
+        builder.Services.Configure<ForwardedHeadersOptions>(o =>
+            o.ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto | ForwardedHeaders.XForwardedHost
+        );
+        if (HasAccessLog(builder.Configuration))
+        {
+            builder.Services.AddW3CLogging(o =>
+            {
+                o.LogDirectory = data.Private(Logs).FullName;
+                o.FileName = "access-";
+                o.FileSizeLimit = LogBytes;
+                o.RetainedFileCountLimit = LogFiles;
+                o.LoggingFields =
+                    W3CLoggingFields.Date
+                    | W3CLoggingFields.Time
+                    | W3CLoggingFields.ClientIpAddress
+                    | W3CLoggingFields.UserName
+                    | W3CLoggingFields.Method
+                    | W3CLoggingFields.UriStem
+                    | W3CLoggingFields.ProtocolStatus
+                    | W3CLoggingFields.TimeTaken;
+            });
+        }
+    }
+
+    /// <summary>Writes who asked for what in the W3C's extended log format; never the words in links.</summary>
+    public static void UseAccessLog(this WebApplication app)
+    {
+        if (HasAccessLog(app.Configuration))
+        {
+            app.UseWhen(
+                http => !http.Request.Path.StartsWithSegments("/guest", StringComparison.OrdinalIgnoreCase),
+                branch => branch.UseW3CLogging()
+            );
+        }
+    }
+
+    private static bool HasAccessLog(IConfiguration configuration) => configuration.GetValue("Logs:Access", defaultValue: false);
+}

@@ -1,0 +1,86 @@
+using System.IO.Compression;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Storage;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Roots;
+using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.Mvc;
+
+namespace DuneCrate.Web.Stations.Crating;
+
+/// <summary>Gives sealed crates out: the slip, and the whole as a zip.</summary>
+public sealed class CrateHanding(StorageRoots roots)
+{
+    /// <summary>The slip of a crate.</summary>
+    public async Task<IActionResult> SlipAsync(HttpContext http, CrateRow row, CancellationToken cancel)
+    {
+        if (FolderOf(row) is not { } crate)
+        {
+            return new NotFoundResult();
+        }
+
+        try
+        {
+            // Whatever stands in it now, it runs no script and sends nothing anywhere.
+            http.Response.Headers.ContentSecurityPolicy = "default-src 'none'; style-src 'unsafe-inline'; sandbox";
+            return new ContentResult
+            {
+                Content = await Task.Run(() => crate.At(PackingSlip.FileName).ReadText(CrateManifest.MostBytes), cancel),
+                ContentType = "text/html; charset=utf-8",
+            };
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return new NotFoundResult();
+        }
+    }
+
+    /// <summary>
+    /// The whole crate as a zip, stored without compression since pictures are packed already; written as it is read. No link is followed.
+    /// A crate that cannot be read to its end gives no whole zip.
+    /// </summary>
+    /// <returns>What was answered; or why the crate is not given out.</returns>
+    public async Task<(IActionResult Answer, string? Problem)> ZipAsync(HttpContext http, CrateRow row, CancellationToken cancel)
+    {
+        if (
+            FolderOf(row) is not { } crate
+            || await Task.Run(() => crate.IsFolder ? crate.Everything().ToArray() : [], cancel) is not { Length: > 0 } files
+        )
+        {
+            return (new NotFoundResult(), null);
+        }
+
+        if (files.FirstOrDefault(f => f.Stamp.Kind != FileKind.Regular) is { Path: { } odd })
+        {
+            return (
+                new NotFoundResult(),
+                $"{crate.Name} is not given out: {odd} in it is a link or no regular file. Verify the crate to see what else has changed."
+            );
+        }
+
+        http.Response.ContentType = "application/zip";
+        http.Response.Headers.ContentDisposition = $"attachment; filename=\"{crate.Name}.zip\"";
+        http.Features.Get<IHttpBodyControlFeature>()!.AllowSynchronousIO = true;
+        try
+        {
+            await using var zip = new ZipArchive(http.Response.Body, ZipArchiveMode.Create, leaveOpen: true);
+            foreach ((string path, _) in files)
+            {
+                ZipArchiveEntry entry = zip.CreateEntry($"{crate.Name}/{path}", CompressionLevel.NoCompression);
+                await using Stream to = await entry.OpenAsync(cancel);
+                using StorageFile from = crate.At(path).OpenItself();
+                await using FileStream stream = from.ToStream();
+                await stream.CopyToAsync(to, cancel);
+            }
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException && !cancel.IsCancellationRequested)
+        {
+            // Half a zip has gone out: the connection is cut, so that nobody takes it for a whole one.
+            http.Abort();
+        }
+
+        return (new EmptyResult(), null);
+    }
+
+    private StoragePath? FolderOf(CrateRow row) => row is { State: JobState.Done, Path: { } path } ? roots.CrateAt(path) : null;
+}

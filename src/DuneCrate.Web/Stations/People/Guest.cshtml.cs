@@ -1,0 +1,55 @@
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
+using DuneCrate.Web.Stations.Crating;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace DuneCrate.Web.Stations.People;
+
+/// <summary>One crate for somebody without an account, by a link that ends, can be taken back and is counted.</summary>
+public sealed class GuestModel(GuestLinks links, CrateHanding handing) : PageModel
+{
+    /// <summary>The word in the link.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string Word { get; set; } = "";
+
+    /// <summary>The link.</summary>
+    public GuestLinkRow Link { get; private set; } = null!;
+
+    /// <summary>The shot that the crate is of.</summary>
+    public ShotRow Shot { get; private set; } = null!;
+
+    /// <summary>Shows the crate.</summary>
+    public async Task<IActionResult> OnGetAsync(CancellationToken cancel)
+    {
+        Response.Headers.CacheControl = "no-store";
+        Response.Headers["Referrer-Policy"] = "no-referrer";
+        if (await links.FindAsync(Word, cancel) is not { } found)
+        {
+            return NotFound();
+        }
+
+        (Link, Shot) = found;
+        return Page();
+    }
+
+    /// <summary>The slip.</summary>
+    public Task<IActionResult> OnGetSlipAsync(CancellationToken cancel) =>
+        FetchAsync("slip", crate => handing.SlipAsync(HttpContext, crate, cancel), cancel);
+
+    /// <summary>The crate as a zip.</summary>
+    public Task<IActionResult> OnGetZipAsync(CancellationToken cancel) =>
+        FetchAsync("zip", async crate => (await handing.ZipAsync(HttpContext, crate, cancel)).Answer, cancel);
+
+    private async Task<IActionResult> FetchAsync(string what, Func<CrateRow, Task<IActionResult>> fetch, CancellationToken cancel)
+    {
+        if (await OnGetAsync(cancel) is not PageResult)
+        {
+            return NotFound();
+        }
+
+        await links.UsedAsync(Link, Shot, what, cancel);
+        return await fetch(Link.Crate);
+    }
+}

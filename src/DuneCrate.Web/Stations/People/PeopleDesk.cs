@@ -1,0 +1,281 @@
+using System.Globalization;
+using System.Security.Claims;
+using DuneCrate.Core.History;
+using DuneCrate.Core.Naming;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+
+namespace DuneCrate.Web.Stations.People;
+
+/// <summary>Makes and changes accounts and roles, signs people in, and writes both into the history. One per request.</summary>
+public sealed class PeopleDesk(
+    UserManager<PersonRow> users,
+    SignInManager<PersonRow> signing,
+    Access.People people,
+    DuneCrateContext context,
+    HistoryStore history
+)
+{
+    /// <summary>How many wrong passwords lock an account …</summary>
+    public const int MostWrong = 10;
+
+    /// <summary>… and for how long. Source: OWASP ASVS 5.0, V6.3.1 (guessing is slowed down).</summary>
+    public static readonly TimeSpan LockedFor = TimeSpan.FromMinutes(10);
+
+    /// <summary>Everybody, by name.</summary>
+    public Task<List<PersonRow>> EverybodyAsync(CancellationToken cancel) =>
+        users.Users.AsNoTracking().Include(p => p.Memberships).ThenInclude(m => m.Show).OrderBy(p => p.Name).ToListAsync(cancel);
+
+    /// <summary>A person, or null.</summary>
+    public Task<PersonRow?> FindAsync(int id) => users.FindByIdAsync(id.ToString(CultureInfo.InvariantCulture));
+
+    /// <summary>Tries a password.</summary>
+    public async Task<SignedAs> SignInAsync(string? account, string? password, CancellationToken cancel)
+    {
+        PersonRow? person =
+            account is { Length: > 0 and <= TextLimits.WordsLength } && password is { Length: > 0 and <= PasswordRules.Most }
+                ? await users.FindByNameAsync(account.Trim())
+                : null;
+        if (person?.ClosedAt is not null || person?.PasswordHash is null)
+        {
+            // As long as it takes for an account that is there, so that time does not tell either.
+            users.PasswordHasher.HashPassword(new PersonRow { Name = "" }, password is { Length: <= PasswordRules.Most } ? password : "");
+            return new SignedAs(null, false);
+        }
+
+        SignInResult result = await signing.CheckPasswordSignInAsync(person, password!, lockoutOnFailure: true);
+        return new SignedAs(result.Succeeded ? person : null, result.IsLockedOut);
+    }
+
+    /// <summary>Signs a person in who has proved who they are.</summary>
+    public async Task InAsync(PersonRow person, string how)
+    {
+        person.SeenAt = DateTime.UtcNow;
+        await users.UpdateAsync(person);
+        people.Forget();
+        await signing.SignInAsync(person, isPersistent: false);
+        await history.AddAsync(new Deed(person.Name, HistoryKinds.SignedIn, $"signed in {how}"));
+    }
+
+    /// <summary>Writes down that somebody could not sign in.</summary>
+    public Task FailedAsync(string? account, bool isLocked) =>
+        history.AddAsync(
+            new Deed(
+                "somebody",
+                HistoryKinds.SignedIn,
+                $"could not sign in as {(TextLimits.Problem("", account) is null ? account?.Trim() : "…")}{(isLocked ? "; the account is locked" : "")}"
+            )
+        );
+
+    /// <summary>Signs a person in once more with the time at which they gave their password again.</summary>
+    public Task ConfirmAsync(PersonRow person) =>
+        signing.SignInWithClaimsAsync(
+            person,
+            isPersistent: false,
+            [new Claim(VisitorReader.ConfirmedClaim, DateTimeOffset.UtcNow.ToUnixTimeSeconds().ToString(CultureInfo.InvariantCulture))]
+        );
+
+    /// <summary>Whether a password is a person's; wrong ones count towards the lock.</summary>
+    public async Task<bool> HasPasswordAsync(PersonRow person, string? password) =>
+        password is { Length: > 0 and <= PasswordRules.Most }
+        && (await signing.CheckPasswordSignInAsync(person, password, lockoutOnFailure: true)).Succeeded;
+
+    /// <summary>Makes an account; without a password it waits for its link.</summary>
+    /// <returns>The person, or what is wrong.</returns>
+    public async Task<(PersonRow? Person, string? Problem)> AddAsync(
+        string? account,
+        string? name,
+        string? password,
+        bool isKeeper,
+        string by
+    )
+    {
+        if (
+            (
+                string.IsNullOrWhiteSpace(account) ? "Write what the person signs in with."
+                : string.IsNullOrWhiteSpace(name) ? "Write the person’s name."
+                : TextLimits.Problem("The name", name) ?? TextLimits.Problem("The account", account)
+            ) is
+            { } wrong
+        )
+        {
+            return (null, wrong);
+        }
+
+        var person = new PersonRow
+        {
+            UserName = account!.Trim(),
+            Name = name!.Trim(),
+            IsKeeper = isKeeper,
+            JoinedAt = DateTime.UtcNow,
+            Email = account.Contains('@', StringComparison.Ordinal) ? account.Trim() : null,
+        };
+        IdentityResult result = password is null ? await users.CreateAsync(person) : await users.CreateAsync(person, password);
+        if (!result.Succeeded)
+        {
+            return (null, Words(result));
+        }
+
+        people.Forget();
+        await DidAsync(by, $"account of {person.Name}", null, isKeeper ? "made, looks after the installation" : "made");
+        return (person, null);
+    }
+
+    /// <summary>A word by which a person sets a new password, once, within a day.</summary>
+    public Task<string> LinkAsync(PersonRow person) => users.GeneratePasswordResetTokenAsync(person);
+
+    /// <summary>Sets a password by the word of a link.</summary>
+    /// <returns>What is wrong, or null.</returns>
+    public async Task<string?> SetPasswordAsync(PersonRow person, string code, string password)
+    {
+        IdentityResult result = await users.ResetPasswordAsync(person, code, password);
+        if (result.Succeeded)
+        {
+            await users.SetLockoutEndDateAsync(person, null);
+            people.Forget();
+            await DidAsync(person.Name, $"password of {person.Name}", null, "set by link");
+            return null;
+        }
+
+        return result.Errors.Any(e => e.Code == "InvalidToken")
+            ? "This link was used already, or is older than a day. Ask for a new one."
+            : Words(result);
+    }
+
+    /// <summary>Changes a person's own password; everybody who is signed in with the old one is signed out.</summary>
+    public async Task<string?> ChangePasswordAsync(PersonRow person, string now, string next)
+    {
+        IdentityResult result = await users.ChangePasswordAsync(person, now, next);
+        if (!result.Succeeded)
+        {
+            return result.Errors.Any(e => e.Code == "PasswordMismatch") ? "The password that you have now is not right." : Words(result);
+        }
+
+        people.Forget();
+        await DidAsync(person.Name, $"password of {person.Name}", null, "changed");
+        return null;
+    }
+
+    /// <summary>Ends everything that a person is signed in with.</summary>
+    public async Task SignOutEverywhereAsync(PersonRow person, string by)
+    {
+        await users.UpdateSecurityStampAsync(person);
+        people.Forget();
+        await DidAsync(by, $"sessions of {person.Name}", null, "signed out everywhere");
+    }
+
+    /// <summary>Gives a person a role in a show, or none.</summary>
+    public async Task SetRoleAsync(PersonRow person, ShowRow show, ShowRole? role, string by)
+    {
+        MembershipRow? row = await context.Memberships.FirstOrDefaultAsync(m => m.PersonId == person.Id && m.ShowId == show.Id);
+        string before = row is null ? "none" : Core.Documents.Words.Choice(row.Role);
+        if (role is { } given && row is not null)
+        {
+            row.Role = given;
+        }
+        else if (role is { } first)
+        {
+            context.Memberships.Add(
+                new MembershipRow
+                {
+                    PersonId = person.Id,
+                    ShowId = show.Id,
+                    Role = first,
+                }
+            );
+        }
+        else if (row is not null)
+        {
+            context.Memberships.Remove(row);
+        }
+
+        await context.SaveChangesAsync();
+        people.Forget();
+        await history.AddAsync(
+            new Deed(
+                by,
+                HistoryKinds.People,
+                $"role of {person.Name}",
+                show.Code,
+                null,
+                before,
+                role is { } now ? Core.Documents.Words.Choice(now) : "none"
+            )
+        );
+    }
+
+    /// <summary>Closes an account or opens it again. The last keeper stays.</summary>
+    /// <returns>What is wrong, or null.</returns>
+    public Task<string?> CloseAsync(PersonRow person, bool isClosed, string by) =>
+        ChangeAsync(
+            person,
+            p => p.ClosedAt = isClosed ? DateTime.UtcNow : null,
+            $"account of {person.Name}",
+            person.ClosedAt is null ? "open" : "closed",
+            isClosed ? "closed" : "open",
+            by
+        );
+
+    /// <summary>Lets a person look after the installation, or not any more. The last keeper stays.</summary>
+    /// <returns>What is wrong, or null.</returns>
+    public Task<string?> SetKeeperAsync(PersonRow person, bool isKeeper, string by) =>
+        ChangeAsync(
+            person,
+            p => p.IsKeeper = isKeeper,
+            $"rights of {person.Name}",
+            person.IsKeeper ? "looks after the installation" : "by roles",
+            isKeeper ? "looks after the installation" : "by roles",
+            by
+        );
+
+    /// <summary>Keeps a passkey with how often it was used.</summary>
+    public Task KeepPasskeyAsync(PersonRow person, UserPasskeyInfo passkey) => users.AddOrUpdatePasskeyAsync(person, passkey);
+
+    /// <summary>What a person is told of by mail.</summary>
+    public async Task SetLettersAsync(PersonRow person, string? email, IEnumerable<string> kinds)
+    {
+        person.Letters = string.Join(',', kinds.Order(StringComparer.Ordinal));
+        person.Email = string.IsNullOrWhiteSpace(email) ? null : email.Trim();
+        await users.UpdateAsync(person);
+    }
+
+    private async Task<string?> ChangeAsync(
+        PersonRow person,
+        Action<PersonRow> change,
+        string subject,
+        string before,
+        string after,
+        string by
+    )
+    {
+        change(person);
+        bool hasKeeper =
+            person is { IsKeeper: true, ClosedAt: null }
+            || await users.Users.AnyAsync(p => p.Id != person.Id && p.IsKeeper && p.ClosedAt == null);
+        if (!hasKeeper)
+        {
+            context.ChangeTracker.Clear();
+            return "Somebody must look after the installation; choose another keeper first.";
+        }
+
+        await users.UpdateSecurityStampAsync(person);
+        people.Forget();
+        await DidAsync(by, subject, before, after);
+        return null;
+    }
+
+    private Task DidAsync(string by, string subject, string? before, string? after) =>
+        history.AddAsync(new Deed(by, HistoryKinds.People, subject, Before: before, After: after));
+
+    private static string Words(IdentityResult result) =>
+        result.Errors.FirstOrDefault() switch
+        {
+            { Code: "DuplicateUserName" } => "There is an account with that name already.",
+            { Code: "InvalidUserName" } => "An account is called by letters, digits and - . _ @ +.",
+            { } error => error.Description,
+            null => "That could not be done.",
+        };
+}

@@ -1,0 +1,135 @@
+using System.IO.Compression;
+using System.Net;
+using System.Text.Json;
+using System.Text.RegularExpressions;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.History;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace DuneCrate.Web.Tests.People;
+
+/// <summary>What people do stands in the history under their own names, and a crate goes out by a link that is counted.</summary>
+public sealed class HistoryTests(PeopleFixture app) : IClassFixture<PeopleFixture>
+{
+    private async Task<string> UntilAsync(HttpClient browser, string path, Func<string, bool> isReady)
+    {
+        using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(100));
+        for (int i = 0; i < 600; i++)
+        {
+            string text = WebUtility.HtmlDecode(await browser.GetStringAsync(path));
+            if (isReady(text))
+            {
+                return text;
+            }
+
+            await timer.WaitForNextTickAsync();
+        }
+
+        throw new TimeoutException(path);
+    }
+
+    /// <summary>
+    /// A crate is sealed by whoever is signed in, whatever the form says; it goes to a guest by a link, which is counted and taken back.
+    /// </summary>
+    [Fact]
+    public async Task A_crate_is_sealed_signed_and_handed_under_ones_own_name()
+    {
+        using HttpClient mara = await app.SignInAsync("mara");
+        (
+            await PeopleFixture.PostAsync(
+                mara,
+                "/KELP/KP010/receive",
+                "/KELP/KP010/receive?handler=Take",
+                ("root", "renders"),
+                ("folder", "KP010"),
+                ("pixels", "true")
+            )
+        ).Dispose();
+        await UntilAsync(mara, "/KELP/KP010/receive?handler=Progress", t => !t.Contains("Taking in", StringComparison.Ordinal));
+        (await PeopleFixture.PostAsync(mara, "/KELP/KP010/crate", "/KELP/KP010/crate?handler=Seal", ("by", "Somebody else"))).Dispose();
+        string page = await UntilAsync(mara, "/KELP/KP010/crate", t => t.Contains("Whole, read back", StringComparison.Ordinal));
+        Assert.Contains("by Mara Quill", page);
+        string id = Regex.Match(page, "handler=Zip&id=([0-9]+)").Groups[1].Value;
+        using HttpResponseMessage made = await PeopleFixture.PostAsync(
+            mara,
+            "/KELP/KP010/crate",
+            "/KELP/KP010/crate?handler=Link",
+            ("id", id),
+            ("whom", "Tide Room"),
+            ("days", "7")
+        );
+        string link = new Uri(Regex.Match(await PeopleFixture.TextAsync(made), "http://[^\"]*/guest/[^\"]+").Value).PathAndQuery;
+
+        using HttpClient guest = app.Browser();
+        string shown = await PeopleFixture.TextAsync(await guest.GetAsync(link));
+        Assert.Contains("For Tide Room, from Mara Quill", shown);
+        await using var zip = new ZipArchive(await guest.GetStreamAsync(link + "?handler=Zip"));
+        using var manifest = new StreamReader(zip.Entries.Single(e => e.Name == "crate.json").Open());
+        JsonElement crate = JsonDocument.Parse(await manifest.ReadToEndAsync()).RootElement;
+        Assert.Equal("Mara Quill", crate.GetProperty("sealedBy").GetString());
+        Assert.Contains(zip.Entries, e => e.Name == "crate.json.sig");
+        Assert.Contains("Sealed", await guest.GetStringAsync(link + "?handler=Slip"));
+        Assert.Contains("used 2 times", await PeopleFixture.TextAsync(await mara.GetAsync("/KELP/KP010/crate")));
+        Assert.Equal(HttpStatusCode.NotFound, (await guest.GetAsync("/guest/not-the-word")).StatusCode);
+
+        string database = Path.Combine(app.Data, "dune-crate.db"),
+            row = DuneCrate.Tests.Tool.Run("sqlite3", database, "SELECT Id FROM guest_links").Trim();
+        (await PeopleFixture.PostAsync(mara, "/KELP/KP010/crate", "/KELP/KP010/crate?handler=Unlink", ("link", row))).Dispose();
+        Assert.Equal(HttpStatusCode.NotFound, (await guest.GetAsync(link)).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await guest.GetAsync(link + "?handler=Zip")).StatusCode);
+
+        IReadOnlyList<HistoryEntry> history = await app.HistoryAsync();
+        Assert.Contains(history, e => e is { Kind: HistoryKinds.Sealed, Who: "Mara Quill", Subject: "KP010_crate_v001" });
+        Assert.Contains(history, e => e is { Kind: HistoryKinds.Handed, Who: "Tide Room by link" });
+        Assert.Contains(history, e => e is { Kind: HistoryKinds.People, Before: "valid", After: "taken back" });
+    }
+
+    [Fact]
+    public async Task A_link_that_has_ended_leads_nowhere()
+    {
+        var links = app.Services.GetRequiredService<Stations.Crating.GuestLinks>();
+        var store = app.Services.GetRequiredService<ShowStore>();
+        ShotRow shot = (await store.ShotAsync("KELP", "KP010"))!;
+        CrateRow crate = await store.AddCrateAsync(shot.Id, "by-layer", "Mara Quill");
+        string word = await links.MakeAsync(crate, "Tide Room", 7, "Mara Quill", default);
+        Assert.Null(await links.FindAsync(word, default));
+        await store.ChangeCrateAsync(crate.Id, c => c.State = JobState.Done);
+        Assert.NotNull(await links.FindAsync(word, default));
+        DuneCrate.Tests.Tool.Run(
+            "sqlite3",
+            Path.Combine(app.Data, "dune-crate.db"),
+            $"UPDATE guest_links SET Ends = '2020-01-01 00:00:00' WHERE CrateId = {crate.Id}; DELETE FROM crates WHERE Id = -1"
+        );
+        Assert.Null(await links.FindAsync(word, default));
+        await store.ChangeCrateAsync(crate.Id, c => c.State = JobState.Failed);
+    }
+
+    [Fact]
+    public async Task It_is_filtered_and_exported_as_a_chain_that_holds()
+    {
+        var history = app.Services.GetRequiredService<HistoryStore>();
+        for (int i = 0; i < 120; i++)
+        {
+            await history.AddAsync(new Deed(i % 2 == 0 ? "Lior Fenn" : "Mara Quill", HistoryKinds.Planned, $"step {i}", "KELP", "KP050"));
+        }
+
+        using HttpClient mara = await app.SignInAsync("mara"),
+            keeper = await app.SignInAsync("keeper");
+        string own = await PeopleFixture.TextAsync(await mara.GetAsync("/KELP/history?of=KP050&who=Lior+Fenn&kind=planned"));
+        Assert.Contains("step 118", own);
+        Assert.DoesNotContain("step 119", own);
+        Assert.Contains("Nothing here", await PeopleFixture.TextAsync(await mara.GetAsync("/KELP/history?day=2001-01-01")));
+        Assert.Contains("Older ones", await PeopleFixture.TextAsync(await mara.GetAsync("/KELP/history")));
+        HistoryEntry[] all =
+        [
+            .. (await keeper.GetStringAsync("/history?handler=Lines"))
+                .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+                .Select(l => JsonSerializer.Deserialize<HistoryEntry>(l, DocumentJson.Compact)!),
+        ];
+        Assert.True(all.Length > 120);
+        Assert.Null(HistoryChain.Problem(all));
+        Assert.Equal(HttpStatusCode.Forbidden, (await mara.GetAsync("/history")).StatusCode);
+    }
+}
