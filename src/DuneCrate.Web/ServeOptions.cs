@@ -40,7 +40,8 @@ public sealed record ServeOptions(
                 HasAccounts = false,
             }
             : throw new ArgumentException(
-                $"Without accounts anybody who reaches {Bind} could do everything, under any name. Leave --without-accounts out, or bind to "
+                $"Without accounts anybody who reaches {Bind} could do everything, under any name. Leave --without-accounts "
+                    + $"out, or bind to "
                     + "127.0.0.1."
             );
 

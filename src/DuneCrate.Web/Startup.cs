@@ -32,7 +32,8 @@ public static class Startup
         if (!IPAddress.IsLoopback(options.Bind) && app.Configuration["AllowedHosts"] is null or "" or "*")
         {
             Console.WriteLine(
-                "Any host name is answered. Set AllowedHosts to the names that people use, and put TLS in front: docs/operations.md says how."
+                "Any host name is answered. Set AllowedHosts to the names that people use, and put TLS in front: "
+                    + "docs/operations.md says how."
             );
         }
     }

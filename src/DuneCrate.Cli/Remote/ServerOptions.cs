@@ -33,7 +33,8 @@ internal sealed class ServerOptions
             : shot is not [{ Length: > 0 }, { Length: > 0 }] ? throw new ArgumentException("Say which shot is meant: --shot KELP/KP010.")
             : string.IsNullOrEmpty(token)
                 ? throw new ArgumentException(
-                    "The server wants a token: --token-file FILE, or the variable DUNE_TOKEN. A wrangler makes one on the show's page of tokens."
+                    "The server wants a token: --token-file FILE, or the variable DUNE_TOKEN. A wrangler makes one on the "
+                        + "show's page of tokens."
                 )
             : new Server(uri, shot[0], shot[1], token);
     }

@@ -4,7 +4,6 @@ using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Documents;
 using DuneCrate.Store.Rows;
 using Microsoft.Data.Sqlite;
-using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Store.Keeping;
 

@@ -1,4 +1,3 @@
-using DuneCrate.Store;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Access;

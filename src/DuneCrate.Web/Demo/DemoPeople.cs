@@ -6,7 +6,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Web.Demo;
 
-/// <summary>The people of the demo. Their passwords are made anew at each start and said on the terminal; they work for the demo only.</summary>
+/// <summary>The people of the demo. Their passwords are made anew at each start and said on the terminal; they work for the demo
+/// only.</summary>
 internal static class DemoPeople
 {
     private static readonly (string Account, string Name, bool IsKeeper, ShowRole Role)[] All =
@@ -109,7 +110,8 @@ internal static class DemoPeople
             person.PasswordHash = users.PasswordHasher.HashPassword(person, password);
             await context.SaveChangesAsync();
             Console.WriteLine(
-                $"  {account, -8} {password, -36} {name}, {Core.Documents.Words.Choice(role)}{(isKeeper ? ", looks after the installation" : "")}"
+                $"  {account, -8} {password, -36} {name}, "
+                    + $"{Core.Documents.Words.Choice(role)}{(isKeeper ? ", looks after the installation" : "")}"
             );
         }
 

@@ -2,7 +2,6 @@ using System.Security.Cryptography;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Signing;
-using DuneCrate.Tests;
 
 namespace DuneCrate.Core.Tests.Crates;
 

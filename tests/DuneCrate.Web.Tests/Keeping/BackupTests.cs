@@ -2,7 +2,6 @@ using DuneCrate.Core.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
-using DuneCrate.Tests;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace DuneCrate.Web.Tests.Keeping;

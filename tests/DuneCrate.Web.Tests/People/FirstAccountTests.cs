@@ -1,5 +1,4 @@
 using System.Net;
-using System.Text.RegularExpressions;
 using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;

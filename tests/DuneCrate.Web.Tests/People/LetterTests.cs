@@ -100,7 +100,12 @@ public sealed class LetterTests : IAsyncLifetime
         server.Start();
         Task<string> got = ServeMailAsync(server);
         await StartAsync(
-            $$"""{ "SmtpHost": "127.0.0.1", "SmtpPort": {{((IPEndPoint)server.LocalEndpoint).Port}}, "SmtpTls": false, "PublicAddress": "https://crate.example.com" }"""
+            $$"""
+            {
+              "SmtpHost": "127.0.0.1", "SmtpPort": {{((IPEndPoint)server.LocalEndpoint).Port}}, "SmtpTls": false,
+              "PublicAddress": "https://crate.example.com"
+            }
+            """
         );
         await TellAsync();
         string session = await got;

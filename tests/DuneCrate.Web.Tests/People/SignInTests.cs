@@ -1,9 +1,7 @@
 using System.Net;
 using System.Text.RegularExpressions;
 using DuneCrate.Core.History;
-using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Builder;
-using Microsoft.Extensions.DependencyInjection;
 
 namespace DuneCrate.Web.Tests.People;
 

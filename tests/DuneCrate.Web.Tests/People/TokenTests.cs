@@ -3,7 +3,6 @@ using System.Net.Http.Headers;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using DuneCrate.Store.Keeping;
-using DuneCrate.Tests;
 
 namespace DuneCrate.Web.Tests.People;
 

@@ -4,10 +4,8 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.History;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -20,7 +18,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Checking;
 
 /// <summary>The Check station: frame map, channel grid, findings, waivers.</summary>
-public sealed class CheckModel(
+public sealed partial class CheckModel(
     ShotViews views,
     ShowStore store,
     StandInFarm farm,
@@ -166,120 +164,6 @@ public sealed class CheckModel(
             ? [.. arrival.Layers.SelectMany(l => l.Outputs).Where(o => o.Last > asked).Select(o => o.Output.Key)]
             : [];
 
-    /// <summary>Hands a finding to a person with a note.</summary>
-    public async Task<IActionResult> OnPostHandAsync(string key, string? to, string? by, string? note, CancellationToken cancel)
-    {
-        if (Find(key) is not { } finding)
-        {
-            return await SayAsync("That finding is not in the newest report any more.", cancel);
-        }
-
-        if (string.IsNullOrWhiteSpace(to) || string.IsNullOrWhiteSpace(by))
-        {
-            return await SayAsync("Say to whom the finding goes, and from whom.", cancel);
-        }
-
-        if (
-            (
-                TextLimits.Problem("The name", to)
-                ?? TextLimits.Problem("The name", by)
-                ?? TextLimits.Problem("The note", note, TextLimits.NoteLength)
-            ) is
-            { } wrong
-        )
-        {
-            return await SayAsync(wrong, cancel);
-        }
-
-        await store.HandAsync(
-            View.Row.Id,
-            new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), DateTime.UtcNow)
-        );
-        await store.NoteAsync(View.Row.Id, $"{finding.Rule} handed to {to.Trim()}");
-        await this.DidAsync(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, to.Trim());
-        return ToStation("check");
-    }
-
-    /// <summary>Accepts several findings for one reason: those that are ticked, or all that are shown.</summary>
-    public async Task<IActionResult> OnPostWaiveSeveralAsync(string[] keys, bool all, string? by, string? reason, CancellationToken cancel)
-    {
-        Finding[] chosen = [.. Chosen(keys, all).Where(f => f.Waived is null)];
-        string? wrong =
-            chosen.Length == 0 ? "Tick the findings that are meant."
-            : string.IsNullOrWhiteSpace(by) || string.IsNullOrWhiteSpace(reason) ? "A waiver needs a name and a reason."
-            : TextLimits.Problem("The name", by) ?? TextLimits.Problem("The reason", reason, TextLimits.NoteLength);
-        if (wrong is not null)
-        {
-            return await SayAsync(wrong, cancel);
-        }
-
-        foreach (Finding finding in chosen)
-        {
-            await store.AddWaiverAsync(WaiverOf(finding, by!, reason!));
-            await this.DidAsync(HistoryKinds.Waived, NameOf(finding), Words.Choice(finding.Severity), $"waived: {reason!.Trim()}");
-        }
-
-        await store.NoteAsync(View.Row.Id, $"{Words.Count(chosen.Length, "finding")} waived by {by!.Trim()}");
-        return ToStation("check");
-    }
-
-    /// <summary>Hands several findings to one person.</summary>
-    public async Task<IActionResult> OnPostHandSeveralAsync(string[] keys, bool all, string? by, string? to, CancellationToken cancel)
-    {
-        Finding[] chosen = [.. Chosen(keys, all)];
-        string? wrong =
-            chosen.Length == 0 ? "Tick the findings that are meant."
-            : string.IsNullOrWhiteSpace(to) || string.IsNullOrWhiteSpace(by) ? "Say to whom the findings go, and from whom."
-            : TextLimits.Problem("The name", to) ?? TextLimits.Problem("The name", by);
-        if (wrong is not null)
-        {
-            return await SayAsync(wrong, cancel);
-        }
-
-        foreach (Finding finding in chosen)
-        {
-            await store.HandAsync(
-                View.Row.Id,
-                new FindingNote(finding.Rule, finding.Output, finding.Pass, to!.Trim(), by!.Trim(), "", DateTime.UtcNow)
-            );
-            await this.DidAsync(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, to.Trim());
-        }
-
-        await store.NoteAsync(View.Row.Id, $"{Words.Count(chosen.Length, "finding")} handed to {to!.Trim()}");
-        return ToStation("check");
-    }
-
-    private IEnumerable<Finding> Chosen(string[] keys, bool all) =>
-        all ? View.ShownFindings : (View.Report?.Findings ?? []).Where(f => keys.Contains(f.Key));
-
-    private WaiverRow WaiverOf(Finding finding, string by, string reason) =>
-        new()
-        {
-            ShotId = View.Row.Id,
-            Rule = finding.Rule,
-            Output = finding.Output,
-            Pass = finding.Pass,
-            Frames = finding.Frames.ToString(),
-            By = by.Trim(),
-            Reason = reason.Trim(),
-            At = DateTime.UtcNow,
-        };
-
-    /// <summary>Takes a finding out of somebody's hands.</summary>
-    public async Task<IActionResult> OnPostTakeBackAsync(string key)
-    {
-        if (Find(key) is { } finding)
-        {
-            await store.TakeBackAsync(View.Row.Id, finding.Rule, finding.Output, finding.Pass);
-            await this.DidAsync(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, "taken back");
-        }
-
-        return ToStation("check");
-    }
-
-    /// <summary>What a finding is called in the history.</summary>
-    private static string NameOf(Finding finding) => $"{finding.Rule} of {finding.Output} {finding.Frames}".TrimEnd();
-
     private Finding? Find(string key) => View.Report?.Findings.FirstOrDefault(f => f.Key == key);
 
     /// <summary>
@@ -338,43 +222,6 @@ public sealed class CheckModel(
         }
 
         await this.DidAsync(HistoryKinds.Renamed, $"files of {View.Row.Code}", "their right names", "given their old names back");
-        return ToStation("check");
-    }
-
-    /// <summary>Accepts a finding by name and reason.</summary>
-    public async Task<IActionResult> OnPostWaiveAsync(string key, string? by, string? reason, CancellationToken cancel)
-    {
-        if (Find(key) is not { } finding)
-        {
-            return await SayAsync("That finding is not in the newest report any more.", cancel);
-        }
-
-        if (string.IsNullOrWhiteSpace(by) || string.IsNullOrWhiteSpace(reason))
-        {
-            return await SayAsync("A waiver needs a name and a reason.", cancel);
-        }
-
-        if ((TextLimits.Problem("The name", by) ?? TextLimits.Problem("The reason", reason, TextLimits.NoteLength)) is { } wrong)
-        {
-            return await SayAsync(wrong, cancel);
-        }
-
-        await store.AddWaiverAsync(WaiverOf(finding, by, reason));
-        await this.DidAsync(HistoryKinds.Waived, NameOf(finding), Words.Choice(finding.Severity), $"waived: {reason.Trim()}");
-        await store.NoteAsync(View.Row.Id, $"{finding.Rule} waived by {by.Trim()}");
-        return ToStation("check");
-    }
-
-    /// <summary>Takes a waiver back.</summary>
-    public async Task<IActionResult> OnPostUnwaiveAsync(string key)
-    {
-        Finding? finding = Find(key);
-        foreach (WaiverRow waiver in View.Waivers.Where(w => finding is not null && ShowStore.ToWaiver(w).Covers(finding)))
-        {
-            await store.RemoveWaiverAsync(View.Row.Id, waiver.Id);
-            await this.DidAsync(HistoryKinds.WaiverTakenBack, NameOf(finding!), $"waived by {waiver.By}: {waiver.Reason}", "open");
-        }
-
         return ToStation("check");
     }
 

@@ -175,7 +175,7 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
     {
         Said =
             string.IsNullOrWhiteSpace(whom) ? "Say for whom the link is."
-            : !ModelState.IsValid || days is < 1 or > GuestLinks.MostDays ? $"A link works for 1 to {GuestLinks.MostDays} days."
+            : days is < 1 or > GuestLinks.MostDays ? $"A link works for 1 to {GuestLinks.MostDays} days."
             : TextLimits.Problem("The name", whom) ?? TextLimits.Problem("The name", by);
         if (Said is null && await store.CrateAsync(View.Row.Id, id, cancel) is { State: JobState.Done } crate)
         {

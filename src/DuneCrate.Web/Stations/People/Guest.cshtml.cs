@@ -1,6 +1,4 @@
-using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Access;
 using DuneCrate.Web.Stations.Crating;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;

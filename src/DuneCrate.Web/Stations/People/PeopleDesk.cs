@@ -66,7 +66,8 @@ public sealed class PeopleDesk(
             new Deed(
                 "somebody",
                 HistoryKinds.SignedIn,
-                $"could not sign in as {(TextLimits.Problem("", account) is null ? account?.Trim() : "…")}{(isLocked ? "; the account is locked" : "")}"
+                $"could not sign in as {(TextLimits.Problem("", account) is null ? account?.Trim() : "…")}"
+                    + (isLocked ? "; the account is locked" : "")
             )
         );
 

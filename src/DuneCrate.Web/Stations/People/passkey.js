@@ -6,7 +6,10 @@ const problem = text => {
 };
 
 async function post(address, fields) {
-  const body = new URLSearchParams({ ...fields, __RequestVerificationToken: document.querySelector('[name=__RequestVerificationToken]').value });
+  const body = new URLSearchParams({
+    ...fields,
+    __RequestVerificationToken: document.querySelector('[name=__RequestVerificationToken]').value,
+  });
   return fetch(address, { method: 'POST', body });
 }
 
@@ -33,7 +36,7 @@ for (const button of document.querySelectorAll('[data-passkey]')) {
   button.addEventListener('click', () => {
     problem('');
     (button.dataset.passkey === 'make' ? make(button) : signIn()).catch(e =>
-      problem(e.name === 'NotAllowedError' ? 'Nothing was chosen.' : 'The browser could not use a passkey here.')
+      problem(e.name === 'NotAllowedError' ? 'Nothing was chosen.' : 'The browser could not use a passkey here.'),
     );
   });
 }

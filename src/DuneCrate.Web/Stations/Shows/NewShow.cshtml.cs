@@ -13,9 +13,10 @@ namespace DuneCrate.Web.Stations.Shows;
 public sealed class NewShowModel(ShowStore store) : PageModel
 {
     private static readonly HashSet<string> Reserved = new(
-        "rules new-show problem css js lib settings upkeep sign-in first welcome account confirm people history guest health ready api events".Split(
-            ' '
-        ),
+        (
+            "rules new-show problem css js lib settings upkeep sign-in first welcome account confirm people history guest health ready api "
+            + "events"
+        ).Split(' '),
         StringComparer.OrdinalIgnoreCase
     );
 

@@ -38,6 +38,9 @@ public sealed class UpkeepModel(
     public string Count(long number, string what) =>
         string.Create(CultureInfo.InvariantCulture, $"{number:N0} {what}{(number == 1 ? "" : "s")}");
 
+    /// <summary>A moment to the minute.</summary>
+    public static string Minute(DateTime at) => at.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture);
+
     /// <summary>What is wrong with a field, or an empty text.</summary>
     public string Problem(string field) => _problems.GetValueOrDefault(field, "");
 
