@@ -187,8 +187,7 @@ public sealed class LetterCarrier(
         {
             Task<string> said = process.StandardError.ReadToEndAsync(cancel),
                 rest = process.StandardOutput.ReadToEndAsync(cancel);
-            await process.StandardInput.WriteAsync(letter.Document.AsMemory(), cancel);
-            process.StandardInput.Close();
+            await GiveAsync(process, letter.Document, cancel);
             await process.WaitForExitAsync(cancel);
             await rest;
             return process.ExitCode == 0 ? null : $"{program} ended with {process.ExitCode}: {(await said).ReplaceLineEndings(" ").Trim()}";
@@ -199,6 +198,20 @@ public sealed class LetterCarrier(
             {
                 process.Kill(entireProcessTree: true);
             }
+        }
+    }
+
+    /// <summary>Gives a program the document; one that does not read it is asked for its exit code all the same.</summary>
+    private static async Task GiveAsync(Process process, string document, CancellationToken cancel)
+    {
+        try
+        {
+            await process.StandardInput.WriteAsync(document.AsMemory(), cancel);
+            process.StandardInput.Close();
+        }
+        catch (IOException)
+        {
+            // It has closed its input, or ended.
         }
     }
 
