@@ -10,14 +10,20 @@ using OpenQA.Selenium.Support.UI;
 namespace DuneCrate.Browser.Tests;
 
 /// <summary>The application with an empty database, and Debian's headless Chromium.</summary>
-public sealed class BrowserFixture : IAsyncLifetime
+public class BrowserFixture : IAsyncLifetime
 {
     private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-browser-").FullName;
     private WebApplication _app = null!;
 
     public ChromeDriver Driver { get; private set; } = null!;
 
-    public string Address => _app.Urls.First();
+    public virtual string Address => _app.Urls.First();
+
+    protected IServiceProvider Services => _app.Services;
+
+    /// <summary>What the application runs on.</summary>
+    protected virtual ServeOptions Options(string data) =>
+        ServeOptions.ForServe(data, 0, "127.0.0.1", [$"renders={Renders}"]).WithoutAccounts();
 
     public string Renders => Path.Combine(_folder, "renders");
 
@@ -26,9 +32,7 @@ public sealed class BrowserFixture : IAsyncLifetime
     public async Task InitializeAsync()
     {
         Directory.CreateDirectory(Renders);
-        _app = DuneCrateApp.Build(
-            ServeOptions.ForServe(Path.Combine(_folder, "data"), 0, "127.0.0.1", [$"renders={Renders}"]).WithoutAccounts()
-        );
+        _app = DuneCrateApp.Build(Options(Path.Combine(_folder, "data")));
         await _app.StartAsync();
         Driver = Start(Path.Combine(_folder, "profile"));
     }

@@ -110,8 +110,7 @@ internal static class DemoPeople
             person.PasswordHash = users.PasswordHasher.HashPassword(person, password);
             await context.SaveChangesAsync();
             Console.WriteLine(
-                $"  {account, -8} {password, -36} {name}, "
-                    + $"{Core.Documents.Words.Choice(role)}{(isKeeper ? ", looks after the installation" : "")}"
+                $"  {account, -8} {password, -36} {name}, " + $"{Core.Documents.Words.Choice(role)}{(isKeeper ? ", keeper" : "")}"
             );
         }
 

@@ -121,7 +121,7 @@ public sealed class PeopleDesk(
         }
 
         people.Forget();
-        await DidAsync(by, $"account of {person.Name}", null, isKeeper ? "made, looks after the installation" : "made");
+        await DidAsync(by, $"account of {person.Name}", null, isKeeper ? "made, keeper" : "made");
         return (person, null);
     }
 
@@ -227,8 +227,8 @@ public sealed class PeopleDesk(
             person,
             p => p.IsKeeper = isKeeper,
             $"rights of {person.Name}",
-            person.IsKeeper ? "looks after the installation" : "by roles",
-            isKeeper ? "looks after the installation" : "by roles",
+            person.IsKeeper ? "keeper" : "by roles",
+            isKeeper ? "keeper" : "by roles",
             by
         );
 
