@@ -21,7 +21,13 @@ internal sealed class BenchServer : IDisposable
     /// <param name="work">A folder for data and renders.</param>
     /// <param name="plan">The shot's plan.</param>
     /// <param name="fill">What else is put into the database, given the shot's row.</param>
-    public static async Task<BenchServer> StartAsync(string work, Plan plan, Func<IServiceProvider, ShotRow, Task>? fill = null)
+    /// <param name="hasAccounts">Whether people sign in.</param>
+    public static async Task<BenchServer> StartAsync(
+        string work,
+        Plan plan,
+        Func<IServiceProvider, ShotRow, Task>? fill = null,
+        bool hasAccounts = false
+    )
     {
         string data = Path.Combine(work, "data"),
             renders = Path.Combine(work, "renders");
@@ -37,7 +43,8 @@ internal sealed class BenchServer : IDisposable
         }
 
         var start = new ProcessStartInfo(PixelBench.Command) { RedirectStandardOutput = true };
-        foreach (string argument in (string[])["serve", "--without-accounts", "--data", data, "--root", $"renders={renders}"])
+        string[] alone = hasAccounts ? [] : ["--without-accounts"];
+        foreach (string argument in (string[])["serve", "--data", data, "--root", $"renders={renders}", .. alone])
         {
             start.ArgumentList.Add(argument);
         }

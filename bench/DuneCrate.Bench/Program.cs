@@ -58,6 +58,11 @@ try
         await PagesBench.RunAsync(work);
     }
 
+    if (args.Length == 0 || args.Contains("people"))
+    {
+        await PeopleBench.RunAsync(work);
+    }
+
     if (args.Length == 0 || args.Contains("look"))
     {
         await LookBench.RunAsync(work);

@@ -5,6 +5,7 @@ using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Access;
 using DuneCrate.Web.Api;
 using DuneCrate.Web.Demo;
+using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Operations;
 using DuneCrate.Web.Roots;
@@ -85,6 +86,7 @@ public static class DuneCrateApp
         builder.AddOperations(data);
         builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotViews>().AddSingleton<FrameSources>().AddSingleton<PictureService>();
         builder.Services.AddSingleton<ProxyStore>().AddSingleton<ProxyMaker>().AddHostedService(s => s.GetRequiredService<ProxyMaker>());
+        builder.Services.AddSingleton<QuietThreads>();
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
         builder.Services.AddSingleton<CheckQueue>().AddHostedService(s => s.GetRequiredService<CheckQueue>());
         builder.Services.AddSingleton<CrateQueue>().AddHostedService(s => s.GetRequiredService<CrateQueue>());

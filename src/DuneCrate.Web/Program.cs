@@ -43,6 +43,8 @@ serve.SetAction(
         )
 );
 
+// A request that asks the database holds its thread: with few, the others would wait until the pool makes more.
+ThreadPool.SetMinThreads(64, 64);
 ParseResult result = new RootCommand("Dune Crate's web application.") { demo, serve }.Parse(args);
 if (result.Errors.Count > 0)
 {

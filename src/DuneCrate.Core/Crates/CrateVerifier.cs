@@ -58,7 +58,12 @@ public static class CrateVerifier
         int done = 0;
         Parallel.ForEach(
             sums.Sums,
-            new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel },
+            new ParallelOptions
+            {
+                MaxDegreeOfParallelism = Environment.ProcessorCount,
+                CancellationToken = cancel,
+                TaskScheduler = null,
+            },
             entry =>
             {
                 if (Problem(crate, entry.Key, entry.Value, present, ref bytes, cancel) is { } problem)

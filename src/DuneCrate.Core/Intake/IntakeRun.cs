@@ -43,7 +43,13 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
             files.Length + (sums ? SplitRebuild.Count(plan!, paths.ToHashSet()) : 0),
             files.Sum(f => f.Bytes)
         );
-        var side = new ParallelOptions { MaxDegreeOfParallelism = _workers, CancellationToken = cancel };
+        // On the scheduler of whoever asks: a server gives this work threads of its own.
+        var side = new ParallelOptions
+        {
+            MaxDegreeOfParallelism = _workers,
+            CancellationToken = cancel,
+            TaskScheduler = null,
+        };
         if (ByContent)
         {
             var hashed = files.ToArray();

@@ -64,7 +64,12 @@ internal sealed class SplitRebuild(
         var found = new ConcurrentDictionary<(string, int), RebuildFacts>();
         Parallel.ForEach(
             jobs,
-            new ParallelOptions { MaxDegreeOfParallelism = workers, CancellationToken = cancel },
+            new ParallelOptions
+            {
+                MaxDegreeOfParallelism = workers,
+                CancellationToken = cancel,
+                TaskScheduler = null,
+            },
             job =>
             {
                 if ((cache.FindRebuild(job.Key) ?? Measure(job, cancel)) is { } result)

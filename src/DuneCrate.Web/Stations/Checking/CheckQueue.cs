@@ -30,6 +30,7 @@ public sealed class CheckQueue(
     RunningChecks live,
     ProxyMaker proxies,
     LetterWriter letters,
+    QuietThreads quiet,
     ILogger<CheckQueue> log
 ) : JobQueue(live, log)
 {
@@ -80,7 +81,7 @@ public sealed class CheckQueue(
             progress.Changed = () => events.Tell(shot.Id, "progress", new { check = id });
             progress.Doing = "listing the folder";
             await store.SetCheckAsync(id, JobState.Running, shot.Revision, cancel: stop);
-            report = await Task.Run(() => Check(check, shot, plan, progress, stop), CancellationToken.None);
+            report = await quiet.DoAsync(() => Check(check, shot, plan, progress, stop));
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {

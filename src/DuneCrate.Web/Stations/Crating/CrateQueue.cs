@@ -37,6 +37,7 @@ public sealed class CrateQueue(
     InstallationKeys keys,
     HistoryStore history,
     LetterWriter letters,
+    QuietThreads quiet,
     ILogger<CrateQueue> log
 ) : JobQueue(live, log)
 {
@@ -171,21 +172,18 @@ public sealed class CrateQueue(
         progress.Doing = "checking every pixel";
         Plan plan = views.PlanOf(shot);
         Waiver[] waivers = [.. (await store.WaiversAsync(shot.Id, stop)).Select(ShowStore.ToWaiver)];
-        (IntakeResult intake, CheckReport report) = await Task.Run(
-            () =>
+        (IntakeResult intake, CheckReport report) = await quiet.DoAsync(() =>
+        {
+            (StoragePath? folder, string? refused) = roots.Resolve(shot.Root, shot.Folder);
+            if (folder is null)
             {
-                (StoragePath? folder, string? refused) = roots.Resolve(shot.Root, shot.Folder);
-                if (folder is null)
-                {
-                    throw new CrateRefusedException(refused!);
-                }
+                throw new CrateRefusedException(refused!);
+            }
 
-                var found = FolderCheck.Run(folder, plan, FactsDepth.Pixels, facts, limits, new Read(progress), false, stop);
-                facts.Flush();
-                return found;
-            },
-            CancellationToken.None
-        );
+            var found = FolderCheck.Run(folder, plan, FactsDepth.Pixels, facts, limits, new Read(progress), false, stop);
+            facts.Flush();
+            return found;
+        });
         if (await store.KeepCheckAsync(shot.Id, shot.Revision, report, stop) is { } check)
         {
             views.Keep(check, intake);
@@ -195,22 +193,20 @@ public sealed class CrateQueue(
         ImmutableArray<PictureNote> notes = [.. (await store.PictureNotesAsync(shot.Id, stop)).Select(n => n.Note)];
         List<KeptStack> stacks = await store.StacksAsync(shot.Id, stop);
         using ECDsa key = keys.Current();
-        return await Task.Run(
-            () =>
-                CrateBuilder.Seal(
-                    CrateContents.From(plan, intake, row.Layout) with
-                    {
-                        Notes = notes,
-                        Stacks = [.. stacks.Select(s => (s.Name, s.Recipe))],
-                    },
-                    report.With(waivers),
-                    roots.CratesOf(shot.Show.Code, shot.Code),
-                    row.SealId,
-                    new Reporter(progress),
-                    stop,
-                    new CrateSigner(row.By, key)
-                ),
-            CancellationToken.None
+        return await quiet.DoAsync(() =>
+            CrateBuilder.Seal(
+                CrateContents.From(plan, intake, row.Layout) with
+                {
+                    Notes = notes,
+                    Stacks = [.. stacks.Select(s => (s.Name, s.Recipe))],
+                },
+                report.With(waivers),
+                roots.CratesOf(shot.Show.Code, shot.Code),
+                row.SealId,
+                new Reporter(progress),
+                stop,
+                new CrateSigner(row.By, key)
+            )
         );
     }
 
@@ -221,9 +217,7 @@ public sealed class CrateQueue(
         string problems;
         try
         {
-            CrateProof? proof = roots.CrateAt(crate.Path!) is { } folder
-                ? await Task.Run(() => Proof(crate, folder, stop), CancellationToken.None)
-                : null;
+            CrateProof? proof = roots.CrateAt(crate.Path!) is { } folder ? await quiet.DoAsync(() => Proof(crate, folder, stop)) : null;
             problems = proof is null ? $"{crate.Path} lies in no folder of this application any more" : string.Join('\n', proof.Problems);
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)

@@ -1,0 +1,175 @@
+using System.Collections.Concurrent;
+using System.Diagnostics;
+using System.Net;
+using System.Text.RegularExpressions;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.StandIns.Renderer;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace DuneCrate.Bench;
+
+/// <summary>
+/// Fifty people who are signed in go over all pages while a check of every pixel runs: with a second between two pages each, and without
+/// any rest. Goal: no error, 95 of 100 answers within 200 ms.
+/// </summary>
+internal static partial class PeopleBench
+{
+    private const int People = 50,
+        Goal = 200;
+    private const string Shot = "KP920",
+        Password = "limpet ferry under glass";
+
+    private static readonly TimeSpan Length = TimeSpan.FromSeconds(20),
+        Rest = TimeSpan.FromSeconds(1);
+
+    private static readonly string[] Pages =
+    [
+        "/",
+        "/rules",
+        "/account",
+        "/KELP/summary",
+        "/KELP/settings",
+        "/KELP/history",
+        .. "plan plan/scene plan/files plan/estimate plan/versions receive check look look/sheet stack/bits crate"
+            .Split(' ')
+            .Select(p => $"/KELP/{Shot}/{p}"),
+    ];
+
+    public static async Task RunAsync(string work)
+    {
+        Plan plan = StandInPlan.Create(Shot, FrameSet.Parse("1001-1096"), 640, 360);
+        string folder = Path.Combine(work, "renders", Shot);
+        Disk.Render(plan, folder, null, []);
+        using BenchServer server = await BenchServer.StartAsync(
+            work,
+            plan,
+            async (services, shot) =>
+            {
+                await services.GetRequiredService<ShowStore>().SetFolderAsync(shot.Id, "renders", Shot);
+                await AddPeopleAsync(services, shot.ShowId);
+            },
+            hasAccounts: true
+        );
+        HttpClient[] browsers = await Task.WhenAll(Enumerable.Range(0, People).Select(i => SignInAsync(server.Address, $"person{i}")));
+        await CheckAsync(browsers[0], "false", wait: true);
+        foreach (string page in Pages)
+        {
+            (await browsers[0].GetAsync(page)).EnsureSuccessStatusCode();
+        }
+
+        Console.WriteLine($"{People} people over {Pages.Length} pages (goal: no error, 95 % within {Goal} ms)");
+        await SayAsync("at rest, a page a second each", browsers, Rest, null);
+        await SayAsync("while every pixel is checked, a page a second each", browsers, Rest, folder);
+        await SayAsync("while every pixel is checked, without any rest", browsers, TimeSpan.Zero, folder);
+    }
+
+    private static async Task AddPeopleAsync(IServiceProvider services, int show)
+    {
+        await using AsyncServiceScope scope = services.CreateAsyncScope();
+        var users = scope.ServiceProvider.GetRequiredService<UserManager<PersonRow>>();
+        var context = scope.ServiceProvider.GetRequiredService<DuneCrateContext>();
+        for (int i = 0; i < People; i++)
+        {
+            var person = new PersonRow { UserName = $"person{i}", Name = $"Person {i}" };
+            await users.CreateAsync(person, Password);
+            context.Memberships.Add(
+                new MembershipRow
+                {
+                    PersonId = person.Id,
+                    ShowId = show,
+                    Role = ShowRole.Wrangler,
+                }
+            );
+        }
+
+        await context.SaveChangesAsync();
+    }
+
+    private static async Task<HttpClient> SignInAsync(string address, string account)
+    {
+        var browser = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri(address) };
+        await PostAsync(browser, "/sign-in", "/sign-in", ("Account", account), ("password", Password));
+        return browser;
+    }
+
+    private static async Task PostAsync(HttpClient browser, string page, string to, params (string Name, string Value)[] fields)
+    {
+        string token = Token().Match(await browser.GetStringAsync(page)).Groups[1].Value;
+        using var form = new FormUrlEncodedContent(
+            fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))
+        );
+        (await browser.PostAsync(to, form)).EnsureSuccessStatusCode();
+    }
+
+    /// <summary>Has the shot checked; every file is read anew, since a renderer wrote it again.</summary>
+    private static async Task CheckAsync(HttpClient browser, string pixels, bool wait)
+    {
+        await PostAsync(browser, $"/KELP/{Shot}/receive", $"/KELP/{Shot}/receive?handler=Check", ("pixels", pixels));
+        while (
+            wait && (await browser.GetStringAsync($"/KELP/{Shot}/receive?handler=Progress")).Contains("Taking in", StringComparison.Ordinal)
+        )
+        {
+            await Task.Delay(200);
+        }
+    }
+
+    private static async Task SayAsync(string what, HttpClient[] browsers, TimeSpan rest, string? checkedFolder)
+    {
+        using var stop = new CancellationTokenSource();
+        Task checking = checkedFolder is null ? Task.CompletedTask : KeepCheckingAsync(browsers[0], checkedFolder, stop.Token);
+        var times = new ConcurrentBag<double>();
+        int errors = 0;
+        long start = Stopwatch.GetTimestamp();
+        await Task.WhenAll(
+            browsers.Select(
+                async (browser, i) =>
+                {
+                    await Task.Delay(rest * (i / (double)People));
+                    for (int page = i; Stopwatch.GetElapsedTime(start) < Length; page++)
+                    {
+                        long begin = Stopwatch.GetTimestamp();
+                        using HttpResponseMessage answer = await browser.GetAsync(Pages[page % Pages.Length]);
+                        await answer.Content.ReadAsByteArrayAsync();
+                        double took = Stopwatch.GetElapsedTime(begin).TotalMilliseconds;
+                        times.Add(took);
+                        if (!answer.IsSuccessStatusCode)
+                        {
+                            Interlocked.Increment(ref errors);
+                        }
+
+                        await Task.Delay(rest);
+                    }
+                }
+            )
+        );
+        await stop.CancelAsync();
+        await checking;
+        double[] sorted = [.. times.Order()];
+        double high = sorted[(int)(sorted.Length * 0.95)];
+        Console.WriteLine(
+            $"  {what, -52} {sorted.Length / Length.TotalSeconds, 5:0} pages/s   median {sorted[sorted.Length / 2], 5:0} ms   "
+                + $"95 % {high, 5:0} ms   worst {sorted[^1], 6:0} ms   errors {errors}{(high > Goal || errors > 0 ? "   MISSED" : "")}"
+        );
+    }
+
+    /// <summary>One check of every pixel after the other; files that are written anew in between are read anew.</summary>
+    private static async Task KeepCheckingAsync(HttpClient browser, string folder, CancellationToken stop)
+    {
+        while (!stop.IsCancellationRequested)
+        {
+            foreach (string file in Directory.EnumerateFiles(folder, "*", SearchOption.AllDirectories))
+            {
+                File.SetLastWriteTimeUtc(file, DateTime.UtcNow.AddMinutes(-5));
+            }
+
+            await CheckAsync(browser, "true", wait: true);
+        }
+    }
+
+    [GeneratedRegex("""name="__RequestVerificationToken" type="hidden" value="([^"]+)""")]
+    private static partial Regex Token();
+}
