@@ -106,7 +106,12 @@ public static class DuneCrateApp
             builder.Services.AddHostedService(s => s.GetRequiredService<DemoBuilder>());
         }
 
-        builder.Services.AddAntiforgery(a => a.HeaderName = "X-Form-Token");
+        builder.Services.AddAntiforgery(a =>
+        {
+            a.HeaderName = "X-Form-Token";
+            a.Cookie.Name = "dune-form";
+            a.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
+        });
         builder.Services.AddRazorPages(pages =>
         {
             pages.RootDirectory = "/Stations";

@@ -1,3 +1,4 @@
+using DuneCrate.Web.Operations;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Access;
@@ -24,6 +25,7 @@ public static class AccessGuard
             return;
         }
 
+        Measures.RefusedRequest();
         await RefuseAsync(http, visitor, need, show);
     }
 

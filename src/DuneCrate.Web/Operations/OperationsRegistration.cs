@@ -1,6 +1,9 @@
 using DuneCrate.Store.Keeping;
 using Microsoft.AspNetCore.HttpLogging;
 using Microsoft.AspNetCore.HttpOverrides;
+using OpenTelemetry.Metrics;
+using OpenTelemetry.Resources;
+using OpenTelemetry.Trace;
 
 namespace DuneCrate.Web.Operations;
 
@@ -19,6 +22,20 @@ internal static class OperationsRegistration
         if (builder.Configuration.GetValue<bool>("Logs:Json"))
         {
             builder.Logging.ClearProviders().AddJsonConsole();
+        }
+
+        if (builder.Configuration["Telemetry:Endpoint"] is { Length: > 0 } endpoint)
+        {
+            builder
+                .Services.AddOpenTelemetry()
+                .ConfigureResource(r => r.AddService("dune-crate"))
+                .WithMetrics(m =>
+                    m.AddAspNetCoreInstrumentation()
+                        .AddRuntimeInstrumentation()
+                        .AddMeter(Measures.Name)
+                        .AddOtlpExporter(o => o.Endpoint = new Uri(endpoint))
+                )
+                .WithTracing(t => t.AddAspNetCoreInstrumentation().AddOtlpExporter(o => o.Endpoint = new Uri(endpoint)));
         }
 
         // Only a proxy on this machine is believed; the framework's default.

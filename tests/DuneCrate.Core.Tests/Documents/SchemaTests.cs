@@ -1,4 +1,3 @@
-using System.Diagnostics;
 using System.Text.Json.Nodes;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
@@ -8,6 +7,7 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rules;
 using DuneCrate.Core.Tests.Checks;
+using DuneCrate.Tests;
 
 namespace DuneCrate.Core.Tests.Documents;
 
@@ -227,23 +227,5 @@ public sealed class SchemaTests : IDisposable
         Assert.Contains($"/{parent}/{field}", Complaint(schema, plan.ToJsonString()));
     }
 
-    /// <summary>What ajv has to say against a document, or an empty text.</summary>
-    private string Complaint(string schema, string document)
-    {
-        string path = _folder[$"{Guid.NewGuid():N}.json"];
-        File.WriteAllText(path, document);
-        var start = new ProcessStartInfo("node") { RedirectStandardError = true, WorkingDirectory = Repository.Root };
-        foreach (
-            string argument in (string[])["tests/DuneCrate.Core.Tests/Documents/validate.cjs", $"docs/schemas/{schema}.schema.json", path]
-        )
-        {
-            start.ArgumentList.Add(argument);
-        }
-
-        using Process process = Process.Start(start)!;
-        string complaint = process.StandardError.ReadToEnd();
-        process.WaitForExit();
-        Assert.True(process.ExitCode is 0 or 1, complaint);
-        return complaint;
-    }
+    private string Complaint(string schema, string document) => Schemas.Complaint(_folder[$"{Guid.NewGuid():N}.json"], schema, document);
 }

@@ -3,6 +3,7 @@ using System.Net.Sockets;
 using System.Text;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Tests;
 using DuneCrate.Web.Telling;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;
@@ -184,6 +185,7 @@ public sealed class LetterTests : IAsyncLifetime
         LetterRow[] letters = await UntilAsync(l => l.SentAt is not null);
         Assert.Equal(["address", "mail", "program"], letters.Select(l => l.Way).Order(StringComparer.Ordinal));
         Assert.Equal(letters[0].Document, await posted);
+        Assert.Equal("", Schemas.Complaint(Path.Combine(_folder, "event.json"), "event", letters[0].Document));
         Assert.Equal(letters[0].Document, await File.ReadAllTextAsync(Path.Combine(_folder, "told.json")));
         using MimeMessage mail = await MimeMessage.LoadAsync(Assert.Single(Directory.GetFiles(drop)));
         Assert.Equal("mara@example.com", mail.To.Mailboxes.Single().Address);

@@ -28,6 +28,18 @@ public sealed class SignInTests(PeopleFixture app) : IClassFixture<PeopleFixture
         Assert.Contains("samesite=strict", cookie);
     }
 
+    /// <summary>V3.3.1: behind a proxy that says https, no cookie goes over plain connections.</summary>
+    [Fact]
+    public async Task Behind_tls_every_cookie_is_secure()
+    {
+        using HttpClient browser = app.Browser();
+        browser.DefaultRequestHeaders.Add("X-Forwarded-Proto", "https");
+        using HttpResponseMessage page = await browser.GetAsync("/sign-in");
+        string[] cookies = [.. page.Headers.GetValues("Set-Cookie")];
+        Assert.Equal(2, cookies.Length);
+        Assert.All(cookies, c => Assert.Contains("; secure", c));
+    }
+
     /// <summary>V6.3.8: the answer does not tell whether there is such an account.</summary>
     [Fact]
     public async Task A_wrong_password_and_a_wrong_account_are_told_alike()

@@ -9,6 +9,7 @@ using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
+using DuneCrate.Web.Operations;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
@@ -115,6 +116,7 @@ public sealed class CheckQueue(
                 }
 
                 events.Tell(shotId, "check", new { ended = id });
+                Measures.Checked(Words.Choice(state), report?.Summary.Files ?? 0);
                 if (report is not null)
                 {
                     proxies.WantBeauty(shotId);

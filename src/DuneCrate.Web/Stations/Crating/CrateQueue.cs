@@ -17,6 +17,7 @@ using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
+using DuneCrate.Web.Operations;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
 using DuneCrate.Web.Telling;
@@ -158,6 +159,7 @@ public sealed class CrateQueue(
             async cancel =>
             {
                 await store.ChangeCrateAsync(id, end, cancel);
+                Measures.Sealed(done is not null);
                 if (shot is not null && done is { Name: { } name })
                 {
                     await store.NoteAsync(shot.Id, $"{name} sealed by {done.By}", cancel);

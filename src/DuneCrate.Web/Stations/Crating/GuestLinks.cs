@@ -2,13 +2,17 @@ using DuneCrate.Core.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
+using DuneCrate.Web.Telling;
 using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>Links to one crate for somebody without an account: made, found, counted, taken back.</summary>
-public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history)
+public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, LetterWriter letters)
 {
+    /// <summary>What is fetched when it is the whole crate.</summary>
+    public const string Whole = "zip";
+
     /// <summary>Most days that a link may work.</summary>
     public const int MostDays = 90;
 
@@ -69,6 +73,21 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
             new Deed($"{link.For} by link", HistoryKinds.Handed, $"{link.Crate.Name} ({what})", shot.Show.Code, shot.Code),
             cancel
         );
+        if (what == Whole)
+        {
+            await letters.TellAsync(
+                new EventDocument
+                {
+                    Kind = LetterKinds.CrateHanded,
+                    At = DateTime.UtcNow,
+                    Show = shot.Show.Code,
+                    Shot = shot.Code,
+                    What = $"{link.Crate.Name} was fetched for {link.For}",
+                    By = $"{link.For} by link",
+                },
+                "crate"
+            );
+        }
     }
 
     /// <summary>Takes a link back, at once.</summary>

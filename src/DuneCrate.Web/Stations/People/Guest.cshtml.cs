@@ -38,7 +38,7 @@ public sealed class GuestModel(GuestLinks links, CrateHanding handing) : PageMod
 
     /// <summary>The crate as a zip.</summary>
     public Task<IActionResult> OnGetZipAsync(CancellationToken cancel) =>
-        FetchAsync("zip", async crate => (await handing.ZipAsync(HttpContext, crate, cancel)).Answer, cancel);
+        FetchAsync(GuestLinks.Whole, async crate => (await handing.ZipAsync(HttpContext, crate, cancel)).Answer, cancel);
 
     private async Task<IActionResult> FetchAsync(string what, Func<CrateRow, Task<IActionResult>> fetch, CancellationToken cancel)
     {

@@ -38,6 +38,7 @@ public static class EditorCookies
                 new CookieOptions
                 {
                     HttpOnly = true,
+                    Secure = http.Request.IsHttps,
                     SameSite = SameSiteMode.Strict,
                     MaxAge = TimeSpan.FromDays(400),
                     IsEssential = true,

@@ -55,7 +55,12 @@ public sealed class PreflightModel(ShotViews views, StorageRoots roots, PlanEdit
             Response.Cookies.Append(
                 EditorCookies.Name,
                 Uri.EscapeDataString(by!.Trim()),
-                new CookieOptions { SameSite = SameSiteMode.Strict, MaxAge = TimeSpan.FromDays(400) }
+                new CookieOptions
+                {
+                    SameSite = SameSiteMode.Strict,
+                    Secure = Request.IsHttps,
+                    MaxAge = TimeSpan.FromDays(400),
+                }
             );
         }
 
