@@ -107,6 +107,11 @@ async function send(edit, draft) {
 }
 
 function post(path, body) {
+  if (document.querySelector('[data-seen-only]')) {
+    const problem = 'You may look at this plan; lighters and wranglers of the show change it. Nothing was changed.';
+    say(problem, true);
+    return Promise.resolve({ problem });
+  }
   const done = waiting.then(async () => {
     const answer = await fetch(`${base}/plan/${path}${path === 'edit' ? '' : `?view=${view}`}`, {
       method: 'POST',

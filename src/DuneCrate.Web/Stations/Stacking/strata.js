@@ -3,6 +3,7 @@ const part = () => document.getElementById('composite');
 
 function post(handler, values = {}) {
   const now = part();
+  if ('seenOnly' in now.dataset) return;
   window.htmx.ajax('POST', `${now.dataset.at}&handler=${handler}`, {
     source: now,
     target: now,
