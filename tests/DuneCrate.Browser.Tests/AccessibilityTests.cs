@@ -1,5 +1,3 @@
-using OpenQA.Selenium;
-
 namespace DuneCrate.Browser.Tests;
 
 /// <summary>Every page in both themes against axe-core's rules for WCAG 2.2 A and AA.</summary>

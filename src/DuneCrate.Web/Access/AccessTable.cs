@@ -17,7 +17,7 @@ public static class AccessTable
         ("/Upkeep/Upkeep", Need.Keep, [("Save Tidy Backup", Need.Keep), ("Key", Need.KeepConfirmed)]),
         ("/Shows/NewShow", Need.Keep, [("", Need.Keep)]),
         ("/Shows/NewShot", Need.Plan, [("Plan Copy Import", Need.Plan)]),
-        ("/Shows/ShowSettings", Need.Look, [(" Forget", Need.Wrangle)]),
+        ("/Shows/ShowSettings", Need.Wrangle, [(" Forget", Need.Wrangle)]),
         ("/Shows/ShowSummary", Need.Look, []),
         ("/Shows/Archive", Need.Wrangle, [("Archive Delete", Need.Wrangle)]),
         ("/Planning/Grid", Need.Look, [("Items Import Edit", Need.Plan)]),

@@ -38,9 +38,10 @@ internal static class OperationsRegistration
                 .WithTracing(t => t.AddAspNetCoreInstrumentation().AddOtlpExporter(o => o.Endpoint = new Uri(endpoint)));
         }
 
-        // Only a proxy on this machine is believed; the framework's default.
+        // Only a proxy on this machine is believed, the framework's default, and never about the name: a page of somebody else whose name
+        // leads to this machine could say it too, and would get past the filter of names.
         builder.Services.Configure<ForwardedHeadersOptions>(o =>
-            o.ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto | ForwardedHeaders.XForwardedHost
+            o.ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto
         );
         if (HasAccessLog(builder.Configuration))
         {

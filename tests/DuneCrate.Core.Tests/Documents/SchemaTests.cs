@@ -7,7 +7,6 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rules;
 using DuneCrate.Core.Tests.Checks;
-using DuneCrate.Tests;
 
 namespace DuneCrate.Core.Tests.Documents;
 

@@ -3,7 +3,6 @@ using System.Net.Sockets;
 using System.Text;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Tests;
 using DuneCrate.Web.Telling;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;

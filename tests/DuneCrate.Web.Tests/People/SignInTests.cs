@@ -40,6 +40,21 @@ public sealed class SignInTests(PeopleFixture app) : IClassFixture<PeopleFixture
         Assert.All(cookies, c => Assert.Contains("; secure", c));
     }
 
+    /// <summary>
+    /// A page of somebody else whose name leads to this machine (DNS rebinding) is refused, also when it claims that a proxy says otherwise.
+    /// </summary>
+    [Theory]
+    [InlineData("evil.example.com", null)]
+    [InlineData("evil.example.com", "localhost")]
+    public async Task Another_name_is_refused_whatever_is_said_of_it(string host, string? forwarded)
+    {
+        using HttpClient browser = app.Browser();
+        using var request = new HttpRequestMessage(HttpMethod.Get, "/sign-in");
+        request.Headers.Host = host;
+        request.Headers.Add("X-Forwarded-Host", forwarded ?? host);
+        Assert.Equal(HttpStatusCode.BadRequest, (await browser.SendAsync(request)).StatusCode);
+    }
+
     /// <summary>V6.3.8: the answer does not tell whether there is such an account.</summary>
     [Fact]
     public async Task A_wrong_password_and_a_wrong_account_are_told_alike()
