@@ -41,7 +41,7 @@ public sealed class SignInTests(PeopleFixture app) : IClassFixture<PeopleFixture
     }
 
     /// <summary>
-    /// A page of somebody else whose name leads to this machine (DNS rebinding) is refused, also when it claims that a proxy says otherwise.
+    /// A page of somebody else whose name leads to this machine (DNS rebinding) is refused, also when it claims what a proxy would say.
     /// </summary>
     [Theory]
     [InlineData("evil.example.com", null)]
