@@ -150,7 +150,8 @@ internal static class StoreFile
         File.Move(copy, file, overwrite: true);
     }
 
-    private static void Create(string file)
+    /// <summary>Makes an empty file that its owner alone may read, unless it is there.</summary>
+    internal static void Create(string file)
     {
         if (!File.Exists(file))
         {

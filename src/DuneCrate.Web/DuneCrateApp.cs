@@ -164,6 +164,7 @@ public static class DuneCrateApp
         app.UseRateLimiter();
         app.MapRazorPages();
         app.MapApi();
+        app.MapCrateApi();
         app.MapHealth();
         app.MapPictures();
         app.MapViewer();

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Security.Cryptography;
+using DuneCrate.Cli.Remote;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
@@ -16,9 +17,9 @@ internal static class CrateVerb
 {
     public static Command Create()
     {
-        var plan = new Option<string>("--plan") { Description = "The plan", Required = true };
-        var from = new Option<string>("--from") { Description = "The folder with the rendered files", Required = true };
-        var to = new Option<string>("--to") { Description = "The folder in which the crate is made", Required = true };
+        var plan = new Option<string?>("--plan") { Description = "The plan" };
+        var from = new Option<string?>("--from") { Description = "The folder with the rendered files" };
+        var to = new Option<string?>("--to") { Description = "The folder in which the crate is made" };
         var layout = new Option<string>("--layout")
         {
             Description = string.Join("; ", CrateLayouts.All.Select(l => $"{l.Key}: {l.Value}")),
@@ -28,6 +29,7 @@ internal static class CrateVerb
         var by = new Option<string>("--by") { Description = "Who seals it", DefaultValueFactory = _ => "" };
         var key = new Option<string?>("--sign-with") { Description = "A private key in PEM form (ECDSA on P-256) that signs the crate" };
         Option<string[]> roots = Shared.Roots();
+        var remote = new ServerOptions();
         var verb = new Command("crate", "Check every pixel, then seal a crate, or say what blocks.")
         {
             plan,
@@ -39,13 +41,34 @@ internal static class CrateVerb
             key,
             roots,
         };
+        foreach (Option option in remote.All)
+        {
+            verb.Options.Add(option);
+        }
+
         verb.SetAction(
             (parsed, cancel) =>
                 Task.FromResult(
                     Outcome.Run(() =>
                     {
-                        Plan sheet = Shared.ReadPlan(parsed.GetRequiredValue(plan));
-                        StoragePath folder = Shared.Folder(parsed.GetRequiredValue(from), parsed.GetValue(roots));
+                        if (remote.Read(parsed) is { } server)
+                        {
+                            return There(server, parsed.GetRequiredValue(layout), cancel);
+                        }
+
+                        if (
+                            parsed.GetValue(plan) is not { } planFile
+                            || parsed.GetValue(from) is not { } source
+                            || parsed.GetValue(to) is not { } target
+                        )
+                        {
+                            throw new ArgumentException(
+                                "A crate is made with --plan FILE --from FOLDER --to DIR, or on a server. See ./dune crate --help."
+                            );
+                        }
+
+                        Plan sheet = Shared.ReadPlan(planFile);
+                        StoragePath folder = Shared.Folder(source, parsed.GetValue(roots));
                         IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file
                             ? WaiverDocument.ReadFile(Shared.File(file, "waiver"))
                             : [];
@@ -68,7 +91,6 @@ internal static class CrateVerb
                         using ECDsa? own = parsed.GetValue(key) is { } pem
                             ? CrateSignature.Read(Shared.File(pem, "key").ReadText(CrateSignature.MostBytes))
                             : null;
-                        string target = parsed.GetRequiredValue(to);
                         Directory.CreateDirectory(target);
                         SealedCrate crate = CrateBuilder.Seal(
                             contents,
@@ -88,5 +110,19 @@ internal static class CrateVerb
                 )
         );
         return verb;
+    }
+
+    /// <summary>Has the crate sealed on a server, by its own plan and folder of the shot.</summary>
+    private static int There(Server server, string layout, CancellationToken cancel)
+    {
+        (string? name, string? problem) = server.SealAsync(layout, cancel).GetAwaiter().GetResult();
+        if (name is null)
+        {
+            throw new CrateRefusedException(problem ?? "It was not sealed.");
+        }
+
+        Terminal.Say(name);
+        Terminal.Tell($"sealed on {server.Address}; every file was read back and is as it was written.");
+        return Outcome.Done;
     }
 }

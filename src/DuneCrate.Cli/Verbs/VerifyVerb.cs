@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Security.Cryptography;
+using DuneCrate.Cli.Remote;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Signing;
 
@@ -10,18 +11,29 @@ internal static class VerifyVerb
 {
     public static Command Create()
     {
-        var crate = new Argument<string>("CRATE") { Description = "The crate's folder" };
+        var crate = new Argument<string>("CRATE") { Description = "The crate's folder; with --server its name" };
         var key = new Option<string[]>("--key")
         {
             Description = "A public key in PEM form that must have signed it; several for any of them",
             DefaultValueFactory = _ => [],
         };
         var verb = new Command("verify", "Read a crate back against its manifest, checksums and signature.") { crate, key };
+        var remote = new ServerOptions();
+        foreach (Option option in remote.All)
+        {
+            verb.Options.Add(option);
+        }
+
         verb.SetAction(
             (parsed, cancel) =>
                 Task.FromResult(
                     Outcome.Run(() =>
                     {
+                        if (remote.Read(parsed) is { } server)
+                        {
+                            return There(server, parsed.GetRequiredValue(crate), cancel);
+                        }
+
                         ECDsa[] keys = [.. parsed.GetRequiredValue(key).Select(k => CrateSignature.Read(Pem(k)))];
                         CrateProof proof = CrateVerifier.Verify(Shared.Folder(parsed.GetRequiredValue(crate)), null, cancel, keys);
                         foreach (string problem in proof.Problems)
@@ -44,6 +56,19 @@ internal static class VerifyVerb
                 )
         );
         return verb;
+    }
+
+    /// <summary>Has the crate of this name read back on a server, which holds it against its own keys.</summary>
+    private static int There(Server server, string crate, CancellationToken cancel)
+    {
+        string[] problems = server.VerifyAsync(crate, cancel).GetAwaiter().GetResult();
+        foreach (string problem in problems)
+        {
+            Terminal.Say(problem);
+        }
+
+        Terminal.Say(problems.Length == 0 ? $"{crate} is whole, on {server.Address}." : $"{crate} is not whole, on {server.Address}.");
+        return problems.Length == 0 ? Outcome.Done : Outcome.Blocked;
     }
 
     private static string Pem(string file) => Shared.File(file, "key").ReadText(CrateSignature.MostBytes);

@@ -47,7 +47,7 @@ public static class Backup
         string work = $"{file}.{Environment.ProcessId}.partial";
         try
         {
-            Create(work);
+            StoreFile.Create(work);
             int files;
             List<string> leftOut = hasCrates ? [] : [.. Heavy.Where(h => Directory.Exists(Path.Combine(data, h)))];
             using (
@@ -249,18 +249,5 @@ public static class Backup
         }
 
         return count;
-    }
-
-    private static void Create(string file)
-    {
-        using FileStream made = new(
-            file,
-            new FileStreamOptions
-            {
-                Mode = FileMode.CreateNew,
-                Access = FileAccess.Write,
-                UnixCreateMode = OwnerOnly,
-            }
-        );
     }
 }

@@ -63,6 +63,10 @@ public static class AccessTable
         ("GET /api/{show}/{shot}/checks/{id:int}", Need.Token),
         ("GET /api/{show}/{shot}/report", Need.Token),
         ("GET /api/{show}/{shot}/rerun", Need.Token),
+        ("GET /api/{show}/{shot}/crates", Need.Token),
+        ("POST /api/{show}/{shot}/crates", Need.Token),
+        ("GET /api/{show}/{shot}/crates/{id:int}", Need.Token),
+        ("POST /api/{show}/{shot}/crates/{id:int}/verify", Need.Token),
     ];
 
     private static readonly FrozenDictionary<string, Need> Table = Pages

@@ -24,9 +24,15 @@ internal static class ApiEndpoints
         routes.MapGet("/api/{show}/{shot}/rerun", RerunAsync);
     }
 
-    private static IResult Problem(int status, string problem) => Results.Json(new { problem }, DocumentJson.Compact, statusCode: status);
+    /// <summary>Says what is wrong, and what to do.</summary>
+    public static IResult Problem(int status, string problem) => Results.Json(new { problem }, DocumentJson.Compact, statusCode: status);
 
-    private static IResult NoShot(string shot) => Problem(StatusCodes.Status404NotFound, $"This show has no shot {shot}.");
+    /// <summary>There is no such shot.</summary>
+    public static IResult NoShot(string shot) => Problem(StatusCodes.Status404NotFound, $"This show has no shot {shot}.");
+
+    /// <summary>Nobody has said where the shot's files are.</summary>
+    public static IResult NoFolder() =>
+        Problem(StatusCodes.Status409Conflict, "No folder was named for this shot yet; take it in on its Receive page first.");
 
     private static async Task<IResult> ShotsAsync(string show, ShowStore store, CancellationToken cancel) =>
         Results.Json(
@@ -57,7 +63,7 @@ internal static class ApiEndpoints
 
         if (roots.Place(row.Root, row.Folder).Path is not { } folder)
         {
-            return Problem(StatusCodes.Status409Conflict, "No folder was named for this shot yet; take it in on its Receive page first.");
+            return NoFolder();
         }
 
         await watch.LookNowAsync(row, folder);
@@ -82,7 +88,7 @@ internal static class ApiEndpoints
 
         if (row.Folder is null)
         {
-            return Problem(StatusCodes.Status409Conflict, "No folder was named for this shot yet; take it in on its Receive page first.");
+            return NoFolder();
         }
 
         if (depth is not ("header" or "pixels"))

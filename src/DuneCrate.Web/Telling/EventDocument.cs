@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Documents;
+using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Web.Telling;
 
@@ -36,6 +37,17 @@ public sealed record EventDocument
     /// <summary>Numbers that belong to it, such as blockers and files; null for none.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public IReadOnlyDictionary<string, long>? Counts { get; init; }
+
+    /// <summary>Something that happened to a shot now.</summary>
+    public static EventDocument About(ShotRow shot, string kind, string what) =>
+        new()
+        {
+            Kind = kind,
+            At = DateTime.UtcNow,
+            Show = shot.Show.Code,
+            Shot = shot.Code,
+            What = what,
+        };
 
     /// <summary>The document's text.</summary>
     public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";

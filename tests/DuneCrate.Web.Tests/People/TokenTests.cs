@@ -26,32 +26,48 @@ public sealed class TokenTests(PeopleFixture app) : IClassFixture<PeopleFixture>
     {
         using HttpClient mara = await app.SignInAsync("mara");
         string token = await MakeAsync(mara, "farm at the quay"),
-            server = mara.BaseAddress!.ToString().TrimEnd('/'),
+            address = mara.BaseAddress!.ToString().TrimEnd('/'),
             header = $"Authorization: Bearer {token}";
-        Assert.Contains("KP010", Curl("-H", header, $"{server}/api/KELP/shots"));
-        Assert.Equal("202", Curl("-o", "/dev/null", "-w", "%{http_code}", "-X", "POST", "-H", header, $"{server}/api/KELP/KP010/arrivals"));
-        int check = JsonNode.Parse(Curl("-X", "POST", "-H", header, $"{server}/api/KELP/KP010/checks?depth=pixels"))![
+        Assert.Contains("KP010", Curl("-H", header, $"{address}/api/KELP/shots"));
+        Assert.Equal(
+            "202",
+            Curl("-o", "/dev/null", "-w", "%{http_code}", "-X", "POST", "-H", header, $"{address}/api/KELP/KP010/arrivals")
+        );
+        int check = JsonNode.Parse(Curl("-X", "POST", "-H", header, $"{address}/api/KELP/KP010/checks?depth=pixels"))![
             "check"
         ]!.GetValue<int>();
         string state = "";
         for (int i = 0; i < 300 && state != "done"; i++)
         {
-            state = JsonNode.Parse(Curl("--retry", "3", "-H", header, $"{server}/api/KELP/KP010/checks/{check}"))![
+            state = JsonNode.Parse(Curl("--retry", "3", "-H", header, $"{address}/api/KELP/KP010/checks/{check}"))![
                 "state"
             ]!.GetValue<string>();
         }
 
-        JsonNode report = JsonNode.Parse(Curl("-H", header, $"{server}/api/KELP/KP010/report"))!;
+        JsonNode report = JsonNode.Parse(Curl("-H", header, $"{address}/api/KELP/KP010/report"))!;
         Assert.Equal(("dune-crate.report/1", "pixels"), (report["schema"]!.GetValue<string>(), report["depth"]!.GetValue<string>()));
-        Assert.Contains("\"schema\"", Curl("-H", header, $"{server}/api/KELP/KP010/rerun"));
+        Assert.Contains("\"schema\"", Curl("-H", header, $"{address}/api/KELP/KP010/rerun"));
 
         // The command line does the same, and says what it says of a folder here.
         string file = Path.Combine(Path.GetDirectoryName(app.Data)!, "token");
         await File.WriteAllTextAsync(file, token);
         string[] said = ["--json", "-", "--depth", "pixels"];
-        var there = CommandLineTests.Dune(["check", "--server", server, "--token-file", file, "--shot", "KELP/KP010", .. said]);
+        var there = CommandLineTests.Dune(["check", "--server", address, "--token-file", file, "--shot", "KELP/KP010", .. said]);
         Assert.True(there.Code is 0 or 1, there.Error);
         Assert.Equal(report["findings"]!.ToJsonString(), JsonNode.Parse(there.Output)!["findings"]!.ToJsonString());
+
+        string[] server = ["--server", address, "--token-file", file, "--shot", "KELP/KP010"];
+        var made = CommandLineTests.Dune(["crate", .. server]);
+        Assert.Equal((0, "KP010_crate_v001"), (made.Code, made.Output.Trim()));
+        var whole = CommandLineTests.Dune(["verify", "KP010_crate_v001", .. server]);
+        Assert.True(whole.Code == 0, whole.Output + whole.Error);
+        string changed = Path.Combine(app.Data, "crates", "KELP", "KP010", "KP010_crate_v001", "slip.html");
+        File.SetUnixFileMode(changed, UnixFileMode.UserRead | UnixFileMode.UserWrite);
+        await File.AppendAllTextAsync(changed, " ");
+        var broken = CommandLineTests.Dune(["verify", "KP010_crate_v001", .. server]);
+        Assert.Equal(1, broken.Code);
+        Assert.Contains("slip.html was changed", broken.Output);
+        Assert.Equal(2, CommandLineTests.Dune(["verify", "KP010_crate_v009", .. server]).Code);
 
         string page = await mara.GetStringAsync("/KELP/tokens");
         Assert.Contains("farm at the quay", page);
@@ -90,6 +106,7 @@ public sealed class TokenTests(PeopleFixture app) : IClassFixture<PeopleFixture>
             (["check", "--server", "http://127.0.0.1:1", "--shot", "KP010"], "--shot KELP/KP010"),
             (["check", "--server", "http://127.0.0.1:1", "--shot", "KELP/KP010"], "wants a token"),
             (["check"], "Name the folder"),
+            (["crate", "--to", "somewhere"], "--plan FILE --from FOLDER --to DIR"),
         ];
         foreach ((string[] arguments, string words) in wrong)
         {

@@ -131,13 +131,8 @@ public sealed class CheckQueue(
         if (await store.ShotAsync(shotId, cancel) is { } shot)
         {
             await letters.TellAsync(
-                new EventDocument
+                EventDocument.About(shot, LetterKinds.CheckEnded, $"checked, {Counted(summary)}") with
                 {
-                    Kind = LetterKinds.CheckEnded,
-                    At = DateTime.UtcNow,
-                    Show = shot.Show.Code,
-                    Shot = shot.Code,
-                    What = $"checked, {Counted(summary)}",
                     Counts = new Dictionary<string, long>
                     {
                         ["blockers"] = summary.Blockers,

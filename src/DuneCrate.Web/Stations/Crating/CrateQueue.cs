@@ -45,7 +45,8 @@ public sealed class CrateQueue(
     private readonly ILogger _log = log;
 
     /// <summary>Asks for a crate to be sealed.</summary>
-    public Task SealAsync(int shotId, string layout, string by) =>
+    /// <returns>Key of the crate.</returns>
+    public Task<int> SealAsync(int shotId, string layout, string by) =>
         AskAsync(
             $"seal {shotId} {layout}",
             async () => (await store.AddCrateAsync(shotId, layout, by)).Id,
@@ -295,13 +296,8 @@ public sealed class CrateQueue(
             new Deed(row.By, HistoryKinds.Sealed, name, shot.Show.Code, shot.Code, null, $"{Words.Count(row.Files, "file")}, sealed")
         );
         await letters.TellAsync(
-            new EventDocument
+            EventDocument.About(shot, LetterKinds.CrateSealed, $"{name} is sealed") with
             {
-                Kind = LetterKinds.CrateSealed,
-                At = DateTime.UtcNow,
-                Show = shot.Show.Code,
-                Shot = shot.Code,
-                What = $"{name} is sealed",
                 By = row.By,
                 Counts = new Dictionary<string, long> { ["files"] = row.Files, ["bytes"] = row.Bytes },
             },

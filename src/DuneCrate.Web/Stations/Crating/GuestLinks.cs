@@ -76,13 +76,8 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
         if (what == Whole)
         {
             await letters.TellAsync(
-                new EventDocument
+                EventDocument.About(shot, LetterKinds.CrateHanded, $"{link.Crate.Name} was fetched for {link.For}") with
                 {
-                    Kind = LetterKinds.CrateHanded,
-                    At = DateTime.UtcNow,
-                    Show = shot.Show.Code,
-                    Shot = shot.Code,
-                    What = $"{link.Crate.Name} was fetched for {link.For}",
                     By = $"{link.For} by link",
                 },
                 "crate"

@@ -185,13 +185,12 @@ public sealed class ArrivalWatch(
         foreach (LayerArrival layer in watched.View.Layers.Where(l => l.State == ArrivalState.Stalled && arriving.Contains(l.Layer)))
         {
             _ = letters.TellAsync(
-                new EventDocument
+                EventDocument.About(
+                    shot,
+                    LetterKinds.LayerStalled,
+                    $"files of {layer.Layer} stopped coming, {layer.Landed} of {layer.Planned} are there"
+                ) with
                 {
-                    Kind = LetterKinds.LayerStalled,
-                    At = DateTime.UtcNow,
-                    Show = shot.Show.Code,
-                    Shot = shot.Code,
-                    What = $"files of {layer.Layer} stopped coming, {layer.Landed} of {layer.Planned} are there",
                     Counts = new Dictionary<string, long> { ["landed"] = layer.Landed, ["planned"] = layer.Planned },
                 },
                 "receive"
