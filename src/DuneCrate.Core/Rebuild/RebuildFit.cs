@@ -37,7 +37,7 @@ internal sealed class RebuildFit
         ExponentBias = 127,
         Stride = 7,
         AllOf = 96,
-        Thinning = 4;
+        Thinning = 8;
 
     private readonly RebuildRecipe _recipe;
     private readonly double[,] _products;
@@ -56,7 +56,7 @@ internal sealed class RebuildFit
     /// <summary>A fit of the terms of a recipe.</summary>
     /// <param name="recipe">What sums to what.</param>
     /// <param name="isThinned">
-    /// Whether of many lines that are off a quarter is enough, each for four; the colours take turns. A check does with that.
+    /// Whether of many lines that are off an eighth is enough, each for eight; the colours take turns. A check does with that.
     /// </param>
     public RebuildFit(RebuildRecipe recipe, bool isThinned = false)
     {
@@ -100,7 +100,7 @@ internal sealed class RebuildFit
 
         _residual += weight * TensorPrimitives.SumOfSquares<float>(residual);
         AddSamples(whole, residual);
-        if (factors is not null)
+        if (factors is not null && _pairs.Length > 0)
         {
             AddSwaps(factors, colour, residual, weight);
         }
@@ -200,7 +200,7 @@ internal sealed class RebuildFit
     /// <summary>The two products that sum once they have each other's factors, or null.</summary>
     private RebuildCause? Swap()
     {
-        if (_difference.Length == 0 || _swapped.Min() is var least && 1 - least / _residual < ExplainedBySwap)
+        if (_pairs.Length == 0 || _difference.Length == 0 || _swapped.Min() is var least && 1 - least / _residual < ExplainedBySwap)
         {
             return null;
         }
