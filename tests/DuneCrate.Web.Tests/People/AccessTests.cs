@@ -149,6 +149,20 @@ public sealed partial class AccessTests(PeopleFixture app) : IClassFixture<Peopl
         Assert.DoesNotContain("Reef Letters", yard);
     }
 
+    /// <summary>The sheet and the strips are to be seen only by those who may not change them.</summary>
+    [Theory]
+    [InlineData("cosima", true)]
+    [InlineData("lior", false)]
+    [InlineData("mara", false)]
+    public async Task Only_who_may_plan_changes_the_sheet(string account, bool isSeenOnly)
+    {
+        using HttpClient browser = await app.SignInAsync(account);
+        foreach (string page in (string[])["plan", "stack/composite"])
+        {
+            Assert.Equal(isSeenOnly, (await browser.GetStringAsync($"/KELP/KP010/{page}")).Contains("seen-only", StringComparison.Ordinal));
+        }
+    }
+
     /// <summary>What a role may not do is not on its pages: every form that is shown may be sent.</summary>
     [Theory]
     [InlineData("cosima", ShowRole.Compositor)]

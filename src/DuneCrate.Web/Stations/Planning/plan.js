@@ -107,7 +107,7 @@ async function send(edit, draft) {
 }
 
 function post(path, body) {
-  if (document.querySelector('[data-seen-only]')) {
+  if (document.querySelector('.seen-only')) {
     const problem = 'You may look at this plan; lighters and wranglers of the show change it. Nothing was changed.';
     say(problem, true);
     return Promise.resolve({ problem });

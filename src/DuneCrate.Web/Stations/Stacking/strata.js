@@ -3,7 +3,7 @@ const part = () => document.getElementById('composite');
 
 function post(handler, values = {}) {
   const now = part();
-  if ('seenOnly' in now.dataset) return;
+  if (now.classList.contains('seen-only')) return;
   window.htmx.ajax('POST', `${now.dataset.at}&handler=${handler}`, {
     source: now,
     target: now,
