@@ -1,5 +1,5 @@
 using System.Net;
-using DuneCrate.Core.Naming;
+using DuneCrate.Core.Storage;
 using DuneCrate.Store.Keeping;
 
 namespace DuneCrate.Web;
@@ -85,23 +85,10 @@ public sealed record ServeOptions(
     /// address.</exception>
     public static ServeOptions ForServe(string data, int port, string bind, IEnumerable<string> roots)
     {
-        var folders = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
-        foreach (string root in roots)
+        Dictionary<string, string> folders = NamedRoots.Read(roots);
+        if (folders.FirstOrDefault(f => !Directory.Exists(f.Value)) is { Key: { } name, Value: var folder })
         {
-            int equals = root.IndexOf('=');
-            string name = equals > 0 ? root[..equals] : "",
-                folder = equals > 0 && equals < root.Length - 1 ? Path.GetFullPath(root[(equals + 1)..]) : "";
-            if (TextLimits.NameProblem(name) is not null || folder.Length == 0 || !folders.TryAdd(name, folder))
-            {
-                throw new ArgumentException(
-                    $"'{root}' is not a storage root, or its name stands twice; write --root renders=/path/to/renders."
-                );
-            }
-
-            if (!Directory.Exists(folder))
-            {
-                throw new ArgumentException($"The root {name} is no folder: {folder}.");
-            }
+            throw new ArgumentException($"The root {name} is no folder: {folder}.");
         }
 
         if (port is < 0 or > ushort.MaxValue)

@@ -1,4 +1,5 @@
 using System.CommandLine;
+using DuneCrate.Core.Storage;
 using DuneCrate.Store.Keeping;
 
 namespace DuneCrate.Cli.Verbs;
@@ -26,7 +27,7 @@ internal static class DoctorVerb
                     {
                         IReadOnlyList<DoctorLine> lines = new Doctor(
                             Path.GetFullPath(parsed.GetRequiredValue(data)),
-                            Named(parsed.GetRequiredValue(roots))
+                            NamedRoots.Read(parsed.GetRequiredValue(roots))
                         ).Examine();
                         foreach (DoctorLine line in lines)
                         {
@@ -44,22 +45,5 @@ internal static class DoctorVerb
                 )
         );
         return verb;
-    }
-
-    private static Dictionary<string, string> Named(string[] roots)
-    {
-        var named = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
-        foreach (string root in roots)
-        {
-            int equals = root.IndexOf('=');
-            if (equals <= 0 || equals == root.Length - 1 || !named.TryAdd(root[..equals], Path.GetFullPath(root[(equals + 1)..])))
-            {
-                throw new ArgumentException(
-                    $"'{root}' is not a storage root, or its name stands twice; write --root renders=/path/to/renders."
-                );
-            }
-        }
-
-        return named;
     }
 }

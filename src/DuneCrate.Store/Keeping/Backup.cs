@@ -161,8 +161,15 @@ public static class Backup
         {
             cancel.ThrowIfCancellationRequested();
             string name = Path.GetRelativePath(data, file.FullName);
-            using FileStream content = file.OpenRead();
-            if (content.Length > MostBytes)
+            using FileStream? content = Open(file);
+            if (content is null)
+            {
+                continue;
+            }
+
+            // What is appended meanwhile, as to a log, comes into the next backup.
+            long size = content.Length;
+            if (size > MostBytes)
             {
                 leftOut.Add($"{name}, which is too large for a backup; copy it by itself");
                 continue;
@@ -173,17 +180,40 @@ public static class Backup
                 "INSERT INTO sqlar(name, mode, mtime, sz, data) VALUES($name, $mode, $mtime, $size, zeroblob($size)); "
                 + "SELECT last_insert_rowid()";
             insert.Parameters.AddWithValue("$name", name);
-            insert.Parameters.AddWithValue("$mode", 0x8000 | (int)file.UnixFileMode);
+            insert.Parameters.AddWithValue("$mode", 0x8000 | (int)File.GetUnixFileMode(content.SafeFileHandle));
             insert.Parameters.AddWithValue("$mtime", new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeSeconds());
-            insert.Parameters.AddWithValue("$size", content.Length);
+            insert.Parameters.AddWithValue("$size", size);
             long row = (long)insert.ExecuteScalar()!;
             using var blob = new SqliteBlob(to, "sqlar", "data", row);
-            content.CopyTo(blob);
+            Copy(content, blob, size);
             count++;
         }
 
         transaction.Commit();
         return count;
+    }
+
+    /// <summary>Opens a file that others may write or delete; null when it is gone.</summary>
+    private static FileStream? Open(FileInfo file)
+    {
+        try
+        {
+            return new FileStream(file.FullName, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
+        }
+        catch (Exception e) when (e is FileNotFoundException or DirectoryNotFoundException)
+        {
+            return null;
+        }
+    }
+
+    /// <summary>Copies so many bytes, or what there is of them.</summary>
+    private static void Copy(Stream from, Stream to, long bytes)
+    {
+        byte[] buffer = new byte[81920];
+        for (int read; bytes > 0 && (read = from.Read(buffer, 0, (int)Math.Min(buffer.Length, bytes))) > 0; bytes -= read)
+        {
+            to.Write(buffer, 0, read);
+        }
     }
 
     /// <summary>The data folder's own files beside the database; no links, nothing that is being written, nothing that can be made

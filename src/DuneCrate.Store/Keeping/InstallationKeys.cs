@@ -12,8 +12,7 @@ public sealed class InstallationKeys
     /// <summary>Name of the private key's file below the folder of keys.</summary>
     public const string PrivateFile = "crate-key.pem";
 
-    private const string PublicFile = "crate-key.pub.pem",
-        Former = "former";
+    private const string Former = "former";
     private const UnixFileMode OwnerOnly = UnixFileMode.UserRead | UnixFileMode.UserWrite;
 
     private readonly string _folder;
@@ -41,10 +40,17 @@ public sealed class InstallationKeys
     public ECDsa Current() => CrateSignature.Read(File.ReadAllText(At(PrivateFile)));
 
     /// <summary>The public key in use, as PEM text.</summary>
-    public string PublicPem => File.ReadAllText(At(PublicFile));
+    public string PublicPem
+    {
+        get
+        {
+            using ECDsa key = Current();
+            return key.ExportSubjectPublicKeyInfoPem() + "\n";
+        }
+    }
 
     /// <summary>Public halves of all keys that this installation has ever signed with; whoever asks disposes of them.</summary>
-    public IReadOnlyList<ECDsa> Known() => [.. FormerFiles().Prepend(At(PublicFile)).Select(f => CrateSignature.Read(File.ReadAllText(f)))];
+    public IReadOnlyList<ECDsa> Known() => [.. FormerFiles().Select(File.ReadAllText).Prepend(PublicPem).Select(CrateSignature.Read)];
 
     /// <summary>Makes a new key; crates that were signed with the old one stay known.</summary>
     /// <returns>Fingerprint of the new key.</returns>
@@ -67,11 +73,7 @@ public sealed class InstallationKeys
     private IEnumerable<string> FormerFiles() =>
         Directory.Exists(At(Former)) ? Directory.EnumerateFiles(At(Former), "*.pem").Order(StringComparer.Ordinal) : [];
 
-    private void Write(ECDsa key)
-    {
-        Put(At(PrivateFile), key.ExportPkcs8PrivateKeyPem());
-        Put(At(PublicFile), key.ExportSubjectPublicKeyInfoPem());
-    }
+    private void Write(ECDsa key) => Put(At(PrivateFile), key.ExportPkcs8PrivateKeyPem());
 
     /// <summary>Written beside its place and renamed: a kill leaves the old file or the new one.</summary>
     private static void Put(string file, string text)

@@ -23,12 +23,12 @@ internal static class CommonPasswords
         "password passwort motdepasse contrasena parola passw passwd pass word admin administrator root user guest login welcome letmein "
         + "access secret master default changeme temp test testing demo hello hallo bonjour hola iloveyou ilove love you loveyou lovely "
         + "qwerty qwertz azerty qwertyuiop asdf asdfgh asdfghjkl zxcvbn zxcvbnm qaz wsx qazwsx edc qwe asd zxc abc abcd abcde abcdef "
-        + "monkey dragon football baseball basketball soccer hockey superman batman spiderman pokemon starwars princess sunshine "
+        + "monkey dragon football baseball basketball soccer hockey princess sunshine "
         + "shadow flower butterfly angel chocolate cookie banana cheese pepper ginger summer winter spring autumn monday friday "
         + "january february march april june july august september october november december michael jennifer jordan daniel charlie "
-        + "thomas jessica ashley nicole andrew joshua robert george hunter killer mustang ferrari mercedes corvette harley yankees "
-        + "computer internet samsung google apple iphone android windows linux server database system network secure security "
-        + "trustno blink whatever freedom nothing forever family friends baby babygirl money lucky happy smile jesus christ god "
+        + "thomas jessica ashley nicole andrew joshua robert george hunter killer "
+        + "computer internet apple server database system network secure security "
+        + "trustno blink whatever freedom nothing forever family friends baby babygirl money lucky happy smile "
         + "correct horse battery staple correcthorsebatterystaple render pipeline show studio"
     )
         .Split(' ')

@@ -1,3 +1,4 @@
+using System.Buffers.Text;
 using System.Collections.Concurrent;
 using System.Security.Cryptography;
 using System.Text;
@@ -15,10 +16,13 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts)
 
     private static readonly TimeSpan Noted = TimeSpan.FromMinutes(1);
 
-    private readonly ConcurrentDictionary<string, (Visitor Visitor, int Id, DateTime Noted)> _known = new();
+    private readonly ConcurrentDictionary<string, (Visitor Visitor, DateTime Noted)> _known = new();
+
+    // Whoever was being recognised while a token was taken back must not be kept as known.
+    private readonly ConcurrentDictionary<string, bool> _takenBack = new();
 
     /// <summary>A new secret word: 256 random bits in letters that an address may hold.</summary>
-    public static string NewSecret() => Base64Url(RandomNumberGenerator.GetBytes(Bytes));
+    public static string NewSecret() => Base64Url.EncodeToString(RandomNumberGenerator.GetBytes(Bytes));
 
     /// <summary>What is kept of a secret word.</summary>
     public static string HashOf(string secret) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(secret)));
@@ -63,6 +67,7 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts)
 
         token.TakenBackAt ??= DateTime.UtcNow;
         await context.SaveChangesAsync(cancel);
+        _takenBack[token.Hash] = true;
         _known.TryRemove(token.Hash, out _);
         return token.Name;
     }
@@ -71,6 +76,11 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts)
     public async Task<Visitor> VisitorAsync(string token, CancellationToken cancel)
     {
         string hash = HashOf(token);
+        if (_takenBack.ContainsKey(hash))
+        {
+            return Visitor.Nobody;
+        }
+
         if (_known.TryGetValue(hash, out var known) && DateTime.UtcNow - known.Noted < Noted)
         {
             return known.Visitor;
@@ -88,9 +98,7 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts)
         row.UsedAt = DateTime.UtcNow;
         await context.SaveChangesAsync(cancel);
         Visitor visitor = Visitor.Nobody with { Name = row.Name, TokenShow = row.Show.Code };
-        _known[hash] = (visitor, row.Id, DateTime.UtcNow);
+        _known[hash] = (visitor, DateTime.UtcNow);
         return visitor;
     }
-
-    private static string Base64Url(byte[] bytes) => Convert.ToBase64String(bytes).TrimEnd('=').Replace('+', '-').Replace('/', '_');
 }

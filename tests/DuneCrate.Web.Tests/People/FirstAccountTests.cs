@@ -26,11 +26,7 @@ public sealed class FirstAccountTests : IAsyncLifetime
         Directory.Delete(_folder, recursive: true);
     }
 
-    private HttpClient Browser() =>
-        new(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false })
-        {
-            BaseAddress = new Uri(_app.Urls.First()),
-        };
+    private HttpClient Browser() => PeopleFixture.BrowserAt(_app);
 
     private static Task<HttpResponseMessage> MakeAsync(HttpClient browser, string code, string password = "limpet ferry under glass") =>
         PeopleFixture.PostAsync(

@@ -84,10 +84,13 @@ public sealed partial class PeopleFixture : IAsyncLifetime
     }
 
     /// <summary>A browser that nobody has signed in with; it does not follow redirects.</summary>
-    public HttpClient Browser() =>
+    public HttpClient Browser() => BrowserAt(_app);
+
+    /// <summary>The same for another application.</summary>
+    public static HttpClient BrowserAt(WebApplication app) =>
         new(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false })
         {
-            BaseAddress = new Uri(_app.Urls.First()),
+            BaseAddress = new Uri(app.Urls.First()),
         };
 
     /// <summary>A browser with a person signed in.</summary>

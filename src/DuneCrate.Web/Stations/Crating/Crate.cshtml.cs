@@ -159,10 +159,14 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
             return NotFound();
         }
 
-        await this.DidAsync(HistoryKinds.Handed, $"{crate.Name} (zip)");
         (IActionResult answer, Said) = await handing.ZipAsync(HttpContext, crate, cancel);
         if (Said is null)
         {
+            if (answer is EmptyResult)
+            {
+                await this.DidAsync(HistoryKinds.Handed, $"{crate.Name} ({GuestLinks.Whole})");
+            }
+
             return answer;
         }
 

@@ -3,7 +3,6 @@ using System.Text.Json;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.History;
 using DuneCrate.Store;
-using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -71,7 +70,6 @@ public abstract class HistoryPage(HistoryStore history) : PageModel
     /// <summary>All entries that are asked for as JSON lines, oldest first, with their hashes.</summary>
     public async Task<IActionResult> OnGetLinesAsync(CancellationToken cancel)
     {
-        HttpContext.Features.Get<IHttpBodyControlFeature>()!.AllowSynchronousIO = false;
         Response.ContentType = "application/x-ndjson";
         Response.Headers.ContentDisposition = $"attachment; filename=\"history{(Show is null ? "" : "-" + Show)}.jsonl\"";
         await foreach (HistoryEntry entry in history.AllAsync(Query).WithCancellation(cancel))

@@ -33,7 +33,7 @@ public sealed class PeopleDesk(
     public Task<PersonRow?> FindAsync(int id) => users.FindByIdAsync(id.ToString(CultureInfo.InvariantCulture));
 
     /// <summary>Tries a password.</summary>
-    public async Task<SignedAs> SignInAsync(string? account, string? password, CancellationToken cancel)
+    public async Task<SignedAs> SignInAsync(string? account, string? password)
     {
         PersonRow? person =
             account is { Length: > 0 and <= TextLimits.WordsLength } && password is { Length: > 0 and <= PasswordRules.Most }

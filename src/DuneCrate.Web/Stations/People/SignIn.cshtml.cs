@@ -28,9 +28,9 @@ public sealed class SignInModel(Access.People people, PeopleDesk desk, SignInMan
         : Page();
 
     /// <summary>Signs in by password. The answer does not tell whether there is such an account.</summary>
-    public async Task<IActionResult> OnPostAsync(string? password, CancellationToken cancel)
+    public async Task<IActionResult> OnPostAsync(string? password)
     {
-        SignedAs outcome = await desk.SignInAsync(Account, password, cancel);
+        SignedAs outcome = await desk.SignInAsync(Account, password);
         if (outcome.Person is { } person)
         {
             return await InAsync(person, "by password");
@@ -49,7 +49,7 @@ public sealed class SignInModel(Access.People people, PeopleDesk desk, SignInMan
         Content(await signing.MakePasskeyRequestOptionsAsync(null), "application/json");
 
     /// <summary>Signs in by passkey.</summary>
-    public async Task<IActionResult> OnPostPasskeyAsync(string? credential, CancellationToken cancel)
+    public async Task<IActionResult> OnPostPasskeyAsync(string? credential)
     {
         PersonRow? person = null;
         try
