@@ -66,6 +66,10 @@ internal static class StoreFile
                 $"There is no room on the disk for the database {file}. Make room and start again; nothing was changed.",
                 e
             ),
+            SQLitePCL.raw.SQLITE_BUSY or SQLitePCL.raw.SQLITE_LOCKED => new StoreException(
+                $"Another program holds the database {file} and does not let go. Wait until it is done, then try again.",
+                e
+            ),
             _ => new StoreException(
                 $"The database {file} cannot be opened (SQLite error {e.SqliteErrorCode}). Look at its permissions and the disk.",
                 e
@@ -110,7 +114,26 @@ internal static class StoreFile
         Create(copy);
         using SqliteConnection from = Open(file),
             to = Open(copy);
-        from.BackupDatabase(to);
+        CopyAll(from, to);
+    }
+
+    /// <summary>Copies a whole database by SQLite's online backup; waits for whoever holds it for a moment, as one does who closes it
+    /// last.</summary>
+    internal static void CopyAll(SqliteConnection from, SqliteConnection to)
+    {
+        for (long until = Environment.TickCount64 + (from.DefaultTimeout * 1000L); ; Thread.Sleep(20))
+        {
+            try
+            {
+                from.BackupDatabase(to);
+                return;
+            }
+            catch (SqliteException e)
+                when (e.SqliteErrorCode is SQLitePCL.raw.SQLITE_BUSY or SQLitePCL.raw.SQLITE_LOCKED && Environment.TickCount64 < until)
+            {
+                // Begun anew after a rest.
+            }
+        }
     }
 
     private static void Migrate(string file)

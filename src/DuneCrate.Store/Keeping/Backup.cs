@@ -55,7 +55,7 @@ public static class Backup
                     to = StoreFile.Open(work)
             )
             {
-                from.BackupDatabase(to);
+                StoreFile.CopyAll(from, to);
                 StoreFile.Text(to, "PRAGMA journal_mode=DELETE");
                 StoreFile.Text(to, MakeArchive);
                 files = Pack(to, data, hasCrates, leftOut, cancel);
@@ -79,7 +79,6 @@ public static class Backup
         }
         finally
         {
-            SqliteConnection.ClearAllPools();
             StoreFile.Remove(work);
         }
     }

@@ -3,6 +3,7 @@ using DuneCrate.Core.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
+using Microsoft.Data.Sqlite;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace DuneCrate.Web.Tests.Keeping;
@@ -102,6 +103,31 @@ public sealed class BackupTests : IDisposable
 
         await stop.CancelAsync();
         await writing;
+    }
+
+    [Fact]
+    public async Task A_backup_waits_for_whoever_holds_the_database()
+    {
+        await using (ServiceProvider installed = await InstallAsync()) { }
+        SqliteConnection.ClearAllPools();
+        var holder = new SqliteConnection($"Data Source={At($"data/{DataFolder.Database}")};Pooling=False");
+        holder.Open();
+        using (SqliteCommand hold = holder.CreateCommand())
+        {
+            hold.CommandText = "PRAGMA locking_mode=EXCLUSIVE; BEGIN IMMEDIATE; UPDATE shows SET code = code; COMMIT";
+            hold.ExecuteNonQuery();
+        }
+
+        bool hasLetGo = false;
+        Task letsGo = Task.Run(async () =>
+        {
+            await Task.Delay(400);
+            Volatile.Write(ref hasLetGo, true);
+            await holder.DisposeAsync();
+        });
+        Backup.Make(At("data"), At("held.backup"));
+        Assert.True(Volatile.Read(ref hasLetGo));
+        await letsGo;
     }
 
     [Fact]
