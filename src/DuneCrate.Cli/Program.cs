@@ -9,6 +9,7 @@ var root = new RootCommand("Dune Crate: plan, check and hand over the passes of 
     PlanVerb.Create(),
     CrateVerb.Create(),
     VerifyVerb.Create(),
+    JoinVerb.Create(),
     PictureVerb.Create(),
     CompareVerb.Create(),
     StackVerb.Create(),

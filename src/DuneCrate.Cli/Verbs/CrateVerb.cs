@@ -5,7 +5,10 @@ using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Crates.Signing;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
@@ -25,6 +28,11 @@ internal static class CrateVerb
             Description = string.Join("; ", CrateLayouts.All.Select(l => $"{l.Key}: {l.Value}")),
             DefaultValueFactory = _ => CrateLayouts.ByLayer,
         };
+        var recipe = new Option<string?>("--recipe") { Description = "A dune-crate.recipe/1 document: what the receiver wants" };
+        var onto = new Option<string?>("--onto")
+        {
+            Description = "The folder of an older crate: only what differs from it goes in; ./dune join makes a whole one",
+        };
         var waive = new Option<string?>("--waive") { Description = "A dune-crate.waivers/1 document: findings that somebody accepts" };
         var by = new Option<string>("--by") { Description = "Who seals it", DefaultValueFactory = _ => "" };
         var key = new Option<string?>("--sign-with") { Description = "A private key in PEM form (ECDSA on P-256) that signs the crate" };
@@ -36,6 +44,8 @@ internal static class CrateVerb
             from,
             to,
             layout,
+            recipe,
+            onto,
             waive,
             by,
             key,
@@ -53,6 +63,11 @@ internal static class CrateVerb
                     {
                         if (remote.Read(parsed) is { } server)
                         {
+                            if (parsed.GetValue(recipe) is not null || parsed.GetValue(onto) is not null)
+                            {
+                                throw new ArgumentException("--recipe and --onto work on this machine's folders, not with --server.");
+                            }
+
                             return There(server, parsed.GetRequiredValue(layout), cancel);
                         }
 
@@ -69,6 +84,10 @@ internal static class CrateVerb
 
                         Plan sheet = Shared.ReadPlan(planFile);
                         StoragePath folder = Shared.Folder(source, parsed.GetValue(roots));
+                        CrateRecipe wanted = parsed.GetValue(recipe) is { } document ? Wanted(document) : CrateRecipe.AsItIs;
+                        OntoBase? older = parsed.GetValue(onto) is { } crateBefore
+                            ? OntoBase.Read(Shared.Folder(crateBefore), sheet.Shot.Code)
+                            : null;
                         IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file
                             ? WaiverDocument.ReadFile(Shared.File(file, "waiver"))
                             : [];
@@ -82,7 +101,7 @@ internal static class CrateVerb
                             false,
                             cancel
                         );
-                        CrateContents contents = CrateContents.From(sheet, intake, parsed.GetRequiredValue(layout));
+                        CrateContents contents = CrateContents.From(sheet, intake, parsed.GetRequiredValue(layout), wanted);
                         if (CrateBuilder.WhatBlocks(report.With(waivers)) is { } blocked)
                         {
                             throw new CrateRefusedException(blocked);
@@ -99,17 +118,38 @@ internal static class CrateVerb
                             Guid.NewGuid(),
                             new ProgressLine<CrateProgress>(p => $"{p.Doing} {p.Files} of {p.OfFiles} files"),
                             cancel,
-                            new CrateSigner(parsed.GetRequiredValue(by), own)
+                            new CrateSigner(parsed.GetRequiredValue(by), own),
+                            Shared.Limits(),
+                            older
                         );
                         Terminal.Say(crate.Folder.Display);
-                        Terminal.Tell(
-                            $"sealed {contents.Files} files, {contents.Bytes >> 20} MiB; every file was read back and is as it was written."
-                        );
+                        Terminal.Tell(Sentence(contents, crate, older));
                         return Outcome.Done;
                     })
                 )
         );
         return verb;
+    }
+
+    /// <summary>The recipe in a file; fields that are not known are told, as they may be misspelt.</summary>
+    private static CrateRecipe Wanted(string file)
+    {
+        var recipe = CrateRecipe.Read(Shared.File(file, "recipe").ReadText(CrateRecipe.MostBytes));
+        if (recipe.Unknown is { } unknown)
+        {
+            Terminal.Tell($"{file} has fields that are not known here and do nothing: {unknown}.");
+        }
+
+        return recipe;
+    }
+
+    private static string Sentence(CrateContents contents, SealedCrate crate, OntoBase? older)
+    {
+        int made = contents.Sequences.SelectMany(s => s.Files).Count(f => f.Conversion is not null);
+        string converted = made > 0 ? $"{Words.Count(made, "file")} converted; " : "",
+            onto = older is null ? "" : $" It is a delta onto {older.Manifest.Name}; ./dune join makes a whole crate of both.";
+        return $"sealed {Words.Count(crate.Files, "file")}, {ByteSize.Text(crate.Bytes)}; {converted}every file was read back and is as it "
+            + $"was written.{onto}";
     }
 
     /// <summary>Has the crate sealed on a server, by its own plan and folder of the shot.</summary>

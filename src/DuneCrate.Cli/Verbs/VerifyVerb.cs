@@ -3,6 +3,7 @@ using System.Security.Cryptography;
 using DuneCrate.Cli.Remote;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Signing;
+using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Cli.Verbs;
 
@@ -46,6 +47,14 @@ internal static class VerifyVerb
                                 ? $"{proof.Manifest.Name} is whole: {proof.Files} files, {proof.Bytes >> 20} MiB."
                                 : $"{proof.Manifest.Name} is not whole: {proof.Problems.Length} of {proof.Files} files differ."
                         );
+                        if (proof is { IsWhole: true, Carried: { } carried, Manifest.Onto: { } onto })
+                        {
+                            Terminal.Tell(
+                                $"it is a delta: {Words.Count(carried, "further file")} are those of {onto.Name}; ./dune join makes a whole "
+                                    + "crate of both."
+                            );
+                        }
+
                         if (proof.IsWhole)
                         {
                             Terminal.Tell(Signed(proof.Manifest, keys.Length > 0));

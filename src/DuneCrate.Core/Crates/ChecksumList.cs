@@ -15,6 +15,11 @@ public sealed class ChecksumList
     /// <summary>Name of the file.</summary>
     public const string FileName = "SHA256SUMS";
 
+    /// <summary>
+    /// Name of the file in a delta that lists what the older crate has, with paths as they are there.
+    /// </summary>
+    public const string CarriedFileName = "carried.sha256";
+
     /// <summary>Bytes that a list may have: some two million files.</summary>
     public const long MostBytes = 256L << 20;
 
@@ -28,13 +33,31 @@ public sealed class ChecksumList
     /// <summary>Adds a file.</summary>
     public void Add(string path, string sum) => _sums.Add(path, sum);
 
+    /// <summary>This list and another, which has no path in common with it.</summary>
+    public ChecksumList With(ChecksumList other)
+    {
+        var both = new ChecksumList();
+        foreach ((string path, string sum) in _sums.Concat(other._sums))
+        {
+            both.Add(path, sum);
+        }
+
+        return both;
+    }
+
     /// <summary>
     /// SHA-256 of the lines about what the crate carries, in lower-case hexadecimal digits: what the manifest holds the list to.
     /// </summary>
     public string Digest() => Digest(Text(_sums.Where(s => !IsAboutTheCrate(s.Key))));
 
-    private static bool IsAboutTheCrate(string path) =>
-        path is CrateManifest.FileName or PackingSlip.FileName or CrateSignature.FileName or CrateSignature.KeyFileName;
+    /// <summary>Whether a file is about the crate, and not what it carries.</summary>
+    internal static bool IsAboutTheCrate(string path) =>
+        path
+            is CrateManifest.FileName
+                or PackingSlip.FileName
+                or CrateSignature.FileName
+                or CrateSignature.KeyFileName
+                or CarriedFileName;
 
     /// <summary>SHA-256 of a text in UTF-8, in lower-case hexadecimal digits.</summary>
     public static string Digest(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));

@@ -1,15 +1,11 @@
-using System.Buffers;
-using System.Collections.Immutable;
 using System.Globalization;
-using System.IO.Hashing;
-using System.Security.Cryptography;
-using System.Text;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Crates.Deltas;
 using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
@@ -21,10 +17,6 @@ namespace DuneCrate.Core.Crates;
 /// </summary>
 public static class CrateBuilder
 {
-    private const string Partial = ".partial";
-    private const int BufferBytes = 1 << 20;
-    private const UnixFileMode ReadOnly = UnixFileMode.UserRead | UnixFileMode.GroupRead | UnixFileMode.OtherRead;
-
     /// <summary>The version that a new crate of a shot would get below a folder: one above the highest there is.</summary>
     public static int NextVersion(StoragePath destination, string shot)
     {
@@ -63,6 +55,8 @@ public static class CrateBuilder
     /// <param name="progress">Told after every file.</param>
     /// <param name="cancel">Stops; nothing is left.</param>
     /// <param name="signer">Who seals it, and with which key; null for nobody.</param>
+    /// <param name="limits">Bounds on what is read while files are converted; null for the usual ones.</param>
+    /// <param name="onto">An older crate: what is the same there does not go in again; null for a whole crate.</param>
     /// <exception cref="CrateRefusedException">Something blocks, a file is not what was checked, or what was written does not read
     /// back.</exception>
     /// <exception cref="IOException">The disk is full or a file cannot be read or written; the message says when something is
@@ -75,7 +69,9 @@ public static class CrateBuilder
         Guid id,
         IProgress<CrateProgress>? progress,
         CancellationToken cancel,
-        CrateSigner? signer = null
+        CrateSigner? signer = null,
+        ReadLimits? limits = null,
+        OntoBase? onto = null
     )
     {
         if (WhatBlocks(report) is { } reason)
@@ -93,52 +89,21 @@ public static class CrateBuilder
             throw new CrateRefusedException("The check has read headers only. Check every pixel first.");
         }
 
-        destination.CreateFolder();
-        SweepAbandoned(destination);
+        var publishing = new CratePublishing(destination);
         int version = NextVersion(destination, contents.Plan.Shot.Code);
         string name = NameOf(contents.Plan.Shot.Code, version);
-        StoragePath work = destination.At($".{name}.{Machine}.{Environment.ProcessId}.{id:N}{Partial}"),
-            final = destination.At(name),
-            stands = work;
-        try
-        {
-            work.CreateFolder();
-            ChecksumList sums = Fill(contents, report, work, name, version, id, signer ?? CrateSigner.Nobody, progress, cancel);
-            string digest = ChecksumList.Digest(sums.Write());
-            CrateProof proof = CrateVerifier.Verify(
-                work,
+        return publishing.Publish(
+            name,
+            id,
+            work => new CrateFiller(contents, report, work, limits ?? ReadLimits.Default, onto, progress, cancel).Fill(
                 name,
-                digest,
-                [],
-                (done, of) => progress?.Report(new CrateProgress("proving", done, of, 0, 0)),
-                cancel
-            );
-            if (!proof.IsWhole)
-            {
-                throw new CrateRefusedException(
-                    $"What was written does not read back: {proof.Problems[0]}. Nothing was sealed; look at the disk."
-                );
-            }
-
-            FlushFolders(work);
-            work.MoveTo(final);
-            stands = final;
-            destination.FlushFolder();
-            return new SealedCrate(final, name, sums.Sums.Count + 1, proof.Bytes + Encoding.UTF8.GetByteCount(sums.Write()), digest);
-        }
-        catch (Exception e)
-        {
-            try
-            {
-                stands.DeleteFolder();
-            }
-            catch (Exception left) when (left is IOException or UnauthorizedAccessException)
-            {
-                throw new IOException($"{e.Message} What had been written could not be taken away and is left in {stands}.", e);
-            }
-
-            throw;
-        }
+                version,
+                id,
+                signer ?? CrateSigner.Nobody
+            ),
+            progress,
+            cancel
+        );
     }
 
     /// <summary>
@@ -172,7 +137,7 @@ public static class CrateBuilder
     /// <exception cref="IOException">It cannot be taken away.</exception>
     public static bool Sweep(StoragePath destination, Guid id)
     {
-        string end = $".{id:N}{Partial}";
+        string end = $".{id:N}{CratePublishing.Partial}";
         StoragePath? left = destination.IsFolder
             ? destination
                 .Entries()
@@ -183,157 +148,4 @@ public static class CrateBuilder
         left?.DeleteFolder();
         return left is not null;
     }
-
-    private static ChecksumList Fill(
-        CrateContents contents,
-        CheckReport report,
-        StoragePath work,
-        string name,
-        int version,
-        Guid id,
-        CrateSigner signer,
-        IProgress<CrateProgress>? progress,
-        CancellationToken cancel
-    )
-    {
-        var sums = new ChecksumList();
-        CrateFile[] files = [.. contents.Sequences.SelectMany(s => s.Files)];
-        long done = 0;
-        byte[] buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
-        try
-        {
-            for (int i = 0; i < files.Length; i++)
-            {
-                sums.Add(files[i].To, Copy(contents.Folder.At(files[i].From), work.At(files[i].To), files[i], buffer, cancel));
-                done += files[i].Bytes;
-                progress?.Report(new CrateProgress("copying", i + 1, files.Length, done, contents.Bytes));
-            }
-        }
-        finally
-        {
-            ArrayPool<byte>.Shared.Return(buffer);
-        }
-
-        ImmutableArray<(CrateStack Stack, StackRecipe Recipe)> stacks = CrateStack.Of(contents);
-        foreach ((CrateStack stack, StackRecipe recipe) in stacks)
-        {
-            sums.Add(stack.File, WriteText(work.At(stack.File), recipe.Write()));
-        }
-
-        DateTime now = DateTime.UtcNow;
-        CrateManifest manifest = CrateDescription.Manifest(contents, name, version, now, report.Findings, id, sums.Digest()) with
-        {
-            Stacks = stacks.IsEmpty ? null : [.. stacks.Select(s => s.Stack)],
-            SealedBy = signer.By.Length > 0 ? signer.By : null,
-            SignedWith = signer.Key is null ? null : CrateSignature.Fingerprint(signer.Key),
-        };
-        string slip = WriteText(work.At(PackingSlip.FileName), PackingSlip.Write(manifest)),
-            text = (manifest with { Slip = slip }).Write();
-        sums.Add(PackingSlip.FileName, slip);
-        sums.Add(CrateManifest.FileName, WriteText(work.At(CrateManifest.FileName), text));
-        if (signer.Key is not null)
-        {
-            byte[] signature = CrateSignature.Sign(signer.Key, text),
-                key = Encoding.UTF8.GetBytes(signer.Key.ExportSubjectPublicKeyInfoPem() + "\n");
-            sums.Add(CrateSignature.FileName, WriteBytes(work.At(CrateSignature.FileName), signature));
-            sums.Add(CrateSignature.KeyFileName, WriteBytes(work.At(CrateSignature.KeyFileName), key));
-        }
-
-        WriteText(work.At(ChecksumList.FileName), sums.Write());
-        return sums;
-    }
-
-    /// <summary>Copies and hashes in one reading; the copy is flushed to the disk. What was copied must be what the check read.</summary>
-    private static string Copy(StoragePath from, StoragePath to, CrateFile file, byte[] buffer, CancellationToken cancel)
-    {
-        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
-        var content = new XxHash128();
-        using StorageFile input = from.Open();
-        using FileStream output = to.CreateNew();
-        long copied = 0;
-        for (int read; (read = RandomAccess.Read(input.Handle, buffer.AsSpan(0, BufferBytes), copied)) > 0; copied += read)
-        {
-            cancel.ThrowIfCancellationRequested();
-            hash.AppendData(buffer, 0, read);
-            content.Append(buffer.AsSpan(0, read));
-            output.Write(buffer, 0, read);
-        }
-
-        if (
-            copied != file.Bytes
-            || file.Content.IsDefaultOrEmpty
-            || !content.GetCurrentHash().AsSpan().SequenceEqual(file.Content.AsSpan())
-        )
-        {
-            throw new CrateRefusedException(
-                $"{file.From} is not what was checked: "
-                    + $"{(copied != file.Bytes ? $"it has {copied} bytes instead of {file.Bytes}" : "its content has changed")}. "
-                    + "Check again, then seal."
-            );
-        }
-
-        File.SetUnixFileMode(output.SafeFileHandle, ReadOnly);
-        output.Flush(flushToDisk: true);
-        return Convert.ToHexStringLower(hash.GetHashAndReset());
-    }
-
-    private static string WriteText(StoragePath path, string text) => WriteBytes(path, Encoding.UTF8.GetBytes(text));
-
-    private static string WriteBytes(StoragePath path, byte[] bytes)
-    {
-        using FileStream output = path.CreateNew();
-        output.Write(bytes);
-        File.SetUnixFileMode(output.SafeFileHandle, ReadOnly);
-        output.Flush(flushToDisk: true);
-        return Convert.ToHexStringLower(SHA256.HashData(bytes));
-    }
-
-    private static void FlushFolders(StoragePath folder)
-    {
-        foreach ((string name, FileStamp stamp) in folder.Entries())
-        {
-            if (stamp.Kind == FileKind.Folder)
-            {
-                FlushFolders(folder.Below(name));
-            }
-        }
-
-        folder.FlushFolder();
-    }
-
-    private static string Machine => string.Concat(Environment.MachineName.Where(c => char.IsAsciiLetterOrDigit(c) || c == '-'));
-
-    /// <summary>
-    /// Removes what killed builds left: hidden folders of ours whose process on this machine is gone. Those of other machines on a
-    /// shared store are left alone for a day.
-    /// </summary>
-    private static void SweepAbandoned(StoragePath destination)
-    {
-        foreach ((string name, FileStamp stamp) in destination.Entries())
-        {
-            string[] pieces = name.Split('.');
-            if (
-                stamp.Kind != FileKind.Folder
-                || !name.StartsWith('.')
-                || !name.EndsWith(Partial, StringComparison.Ordinal)
-                || !name.Contains("_crate_v", StringComparison.Ordinal)
-                || pieces.Length < 6
-            )
-            {
-                continue;
-            }
-
-            bool isOurs = pieces[^4] == Machine && int.TryParse(pieces[^3], NumberStyles.None, CultureInfo.InvariantCulture, out _);
-            if (isOurs ? !IsRunning(pieces[^3], stamp) : DateTime.UtcNow - stamp.Modified > TimeSpan.FromDays(1))
-            {
-                destination.Below(name).DeleteFolder();
-            }
-        }
-    }
-
-    /// <summary>
-    /// Whether the process that made a folder still runs; a process that began after the folder was last changed only has its number.
-    /// </summary>
-    private static bool IsRunning(string process, FileStamp folder) =>
-        Directory.Exists($"/proc/{process}") && Directory.GetLastWriteTimeUtc($"/proc/{process}") <= folder.Modified.AddSeconds(1);
 }

@@ -1,9 +1,7 @@
 using System.Collections.Immutable;
-using System.Globalization;
-using DuneCrate.Core.Checks.Matching;
+using DuneCrate.Core.Crates.Composing;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Stacking;
@@ -34,109 +32,35 @@ public sealed record CrateContents(
     /// <summary>Whether a test composite goes along.</summary>
     public bool HasStack => !CrateStack.Of(this).IsEmpty;
 
-    /// <summary>Bytes of all files that go in.</summary>
-    public long Bytes => Sequences.Sum(s => s.Bytes);
+    /// <summary>What the receiver wants.</summary>
+    public CrateRecipe Recipe { get; init; } = CrateRecipe.AsItIs;
+
+    /// <summary>What is added to the number of a frame as it was rendered.</summary>
+    public int Shift => Sequences.Select(s => s.Shift).FirstOrDefault(s => s != 0);
+
+    /// <summary>Bytes of all rendered files that go in.</summary>
+    public long Bytes { get; } = Sequences.SelectMany(s => s.Files).SelectMany(f => f.Sources).DistinctBy(s => s.Path).Sum(s => s.Bytes);
 
     /// <summary>Files that go in.</summary>
     public int Files => Sequences.Sum(s => s.Files.Length);
 
     /// <summary>Lays out a crate. Of two files that claim one frame the one with the planned digits goes in.</summary>
     /// <exception cref="ArgumentException">The layout is not known.</exception>
-    public static CrateContents From(Plan plan, IntakeResult intake, string layout = CrateLayouts.ByLayer)
+    /// <exception cref="CrateRefusedException">The recipe asks for what cannot be.</exception>
+    public static CrateContents From(
+        Plan plan,
+        IntakeResult intake,
+        string layout = CrateLayouts.ByLayer,
+        CrateRecipe? recipe = null
+    )
     {
         if (!CrateLayouts.All.ContainsKey(layout))
         {
             throw new ArgumentException($"'{layout}' is not a layout; use {string.Join(" or ", CrateLayouts.All.Keys)}.");
         }
 
-        var context = new CheckContext(plan, intake, intake.Taken);
-        var sequences = ImmutableArray.CreateBuilder<CrateSequence>();
-        var left = ImmutableArray.CreateBuilder<LeftOut>();
-        var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
-        foreach (CheckedOutput checkedOutput in context.Outputs.Where(l => l.Planned is not null && !l.Files.IsEmpty && !l.Passes.IsEmpty))
-        {
-            PlannedOutput output = checkedOutput.Planned!;
-            string group = CrateLayouts.Group(layout, output),
-                shortName = Unique(ShortName(output), group, taken);
-            FrameName name = new(
-                $"{group}/{shortName}/{shortName}{(output.IsStill && output.Name.Padding == 0 ? "" : ".")}",
-                Extension(output),
-                output.Name.Padding
-            );
-            var files = ImmutableArray.CreateBuilder<CrateFile>();
-            foreach (IGrouping<int, CheckedFile> claims in checkedOutput.Files.GroupBy(f => f.Frame))
-            {
-                CheckedFile best = claims.OrderBy(f => Math.Abs(f.Digits - output.Name.Padding)).First();
-                bool planned = output.Frames.Contains(best.Frame) || output.Name.Padding == 0;
-                if (planned)
-                {
-                    files.Add(new CrateFile(best.Facts.Path, name.At(best.Frame), best.Facts.Bytes, best.Frame, best.Facts.Content));
-                }
-
-                left.AddRange(
-                    claims
-                        .Where(f => !planned || f != best)
-                        .Select(f => new LeftOut(
-                            f.Facts.Path,
-                            f.Facts.Bytes,
-                            planned ? "another file claims its frame" : "outside the planned frames"
-                        ))
-                );
-            }
-
-            sequences.Add(
-                new CrateSequence(
-                    output,
-                    shortName,
-                    name,
-                    files.ToImmutable(),
-                    checkedOutput.ByShape.OrderByDescending(s => s.Count()).FirstOrDefault()?.First().Facts
-                )
-            );
-        }
-
-        left.AddRange(
-            context.Strays.SelectMany(s =>
-                s.Sequence.Files.Select(f => new LeftOut(
-                    f.Path,
-                    intake.Facts[f.Path].Bytes,
-                    s.Kind switch
-                    {
-                        StrayKind.Unplanned => "in no output of the plan",
-                        StrayKind.Version => $"another version of {s.Nearest!.Key}",
-                        StrayKind.Format => $"another format than {s.Nearest!.Key}",
-                        _ => $"misnamed; meant for {s.Nearest!.Key}",
-                    },
-                    s.IsMisnamed ? s.Nearest!.Name.At(f.Frame) : null
-                ))
-            )
-        );
-        return new CrateContents(plan, intake.Folder, layout, sequences.ToImmutable(), left.ToImmutable());
-    }
-
-    private static string Extension(PlannedOutput output)
-    {
-        string whole = output.Name.Prefix + output.Name.Suffix;
-        return whole[whole.LastIndexOf('.')..];
-    }
-
-    private static string ShortName(PlannedOutput output)
-    {
-        string layer = output.Layer.Name;
-        return output.HasBeauty ? layer
-            : output.Passes.Length == 1 ? $"{layer}_{output.Passes[0].Pass.Replace('.', '_')}"
-            : output.Passes.All(p => output.Plan.Catalogue.Find(p.Pass)?.Kind is PassKind.Data or PassKind.Identity) ? $"{layer}_data"
-            : $"{layer}_passes";
-    }
-
-    private static string Unique(string name, string group, HashSet<string> taken)
-    {
-        string tried = name;
-        for (int n = 2; !taken.Add($"{group}/{tried}"); n++)
-        {
-            tried = $"{name}_{n.ToString(CultureInfo.InvariantCulture)}";
-        }
-
-        return tried;
+        recipe ??= CrateRecipe.AsItIs;
+        (ImmutableArray<CrateSequence> sequences, ImmutableArray<LeftOut> left) = new CrateComposer(plan, intake, layout, recipe).Compose();
+        return new CrateContents(plan, intake.Folder, layout, sequences, left) { Recipe = recipe };
     }
 }

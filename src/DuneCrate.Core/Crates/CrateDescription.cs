@@ -1,6 +1,9 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Crates.Converting;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Stacking;
@@ -18,13 +21,14 @@ public static class CrateDescription
         DateTime time,
         IEnumerable<Finding> findings,
         Guid id,
-        string digest
+        string digest,
+        IReadOnlyDictionary<FrameName, HalfLoss>? losses = null
     )
     {
         ShotPlan shot = contents.Plan.Shot;
         ImmutableArray<CratePass> passes =
         [
-            .. Stacked(contents.Sequences.SelectMany(s => s.Output.Passes.Select(p => Pass(s, p))), contents.Plan),
+            .. Stacked(contents.Sequences.SelectMany(s => s.Passes.Select(p => Pass(s, p, losses?.GetValueOrDefault(s.Name) ?? default))), contents.Plan),
         ];
         return new CrateManifest
         {
@@ -41,65 +45,56 @@ public static class CrateDescription
                 ColourSpace = contents.Plan.Show.ColourSpace,
             },
             Shot = shot.Code,
-            Frames = shot.Frames,
+            Frames = shot.Frames.Shifted(contents.Shift),
+            FrameShift = contents.Shift,
+            Receiver = contents.Recipe.Receiver,
+            Recipe = contents.Recipe == CrateRecipe.AsItIs ? null : contents.Recipe,
             FrameRate = shot.FrameRate,
             Width = shot.Width,
             Height = shot.Height,
             Overscan = shot.Overscan,
             PixelAspectRatio = shot.PixelAspectRatio,
             Passes = passes,
-            Notes = contents.Notes.IsEmpty ? null : contents.Notes,
+            Notes = contents.Notes.IsEmpty ? null : [.. contents.Notes.Select(n => n with { Frame = n.Frame + contents.Shift })],
             Waived = [.. findings.Where(f => f.Waived is not null)],
             Rebuild = [.. contents.Plan.Layers.Where(l => !l.Rebuild.IsEmpty).Select(l => new CrateRebuild(l.Name, l.Rebuild))],
         };
     }
 
-    private static CratePass Pass(CrateSequence sequence, PassPlan pass)
+    private static CratePass Pass(CrateSequence sequence, PackedPass pass, HalfLoss loss)
     {
-        PassDefinition? definition = sequence.Output.Plan.Catalogue.Find(pass.Pass);
+        PassDefinition? definition = pass.Definition;
         PassKind kind = definition?.Kind ?? PassKind.Look;
-        OrderedDictionary<string, ChannelType> channels = Stored(sequence, pass, kind);
+        OrderedDictionary<string, ChannelType> channels = pass.Facts is null
+            ? pass.Plan.Channels
+            : new(pass.Channels.Select(c => KeyValuePair.Create(c.Name, c.Type)).DistinctBy(c => c.Key));
+        bool isHalved = loss != default && pass.Channels.Any(c => c.Type == ChannelType.Half);
         return new CratePass
         {
-            Pass = pass.Pass,
-            TradeName = definition?.TradeName ?? pass.Pass,
-            Layer = sequence.Output.Layer.Name,
+            Pass = pass.Plan.Pass,
+            TradeName = definition?.TradeName ?? pass.Plan.Pass,
+            Layer = sequence.Layer.Name,
             Files = sequence.Name.ToString(),
+            Part = pass.Part,
             Frames = sequence.Frames,
-            Extent = sequence.Output.IsStill ? "still" : "sequence",
+            Extent = sequence.IsStill ? "still" : "sequence",
             Channels = channels,
             Alpha =
                 CarriesAlpha(kind) && channels.Keys.Any(ChannelNames.IsAlpha)
-                    ? AlphaOf(sequence.Facts) ?? sequence.Output.Layer.Alpha
+                    ? pass.Alpha ?? AlphaOf(pass.Facts) ?? sequence.Layer.Alpha
                     : AlphaMode.None,
-            ColourSpace = definition?.IsColour == true ? ColourSpace(sequence) : "raw",
+            ColourSpace = definition?.IsColour == true ? ColourSpace(pass) : "raw",
             Kind = kind,
             Operation = definition?.Operation ?? "none",
             Opacity = definition?.Operation is "none" or null ? 0 : 1,
             Remark = definition?.ReceiverRemark is { Length: > 0 } remark ? remark : null,
+            Was = sequence.IsConverted || sequence.Shift != 0 ? pass.Output.Key : null,
+            Done = pass.Operations.IsEmpty ? null : pass.Operations,
+            Loss = isHalved ? loss : null,
         };
     }
 
     private static bool CarriesAlpha(PassKind kind) => kind is PassKind.Combined or PassKind.Light;
-
-    /// <summary>
-    /// The channels of a pass as the files call and store them. A file that holds one pass may bring an alpha that nobody planned.
-    /// </summary>
-    private static OrderedDictionary<string, ChannelType> Stored(CrateSequence sequence, PassPlan pass, PassKind kind)
-    {
-        if (sequence.Facts is not { } facts)
-        {
-            return pass.Channels;
-        }
-
-        var found = pass.Channels.Keys.Select(facts.FindChannel).OfType<ChannelFacts>();
-        if (sequence.Output.Held is not null && CarriesAlpha(kind) && facts.FindChannel("A") is { } alpha)
-        {
-            found = found.Append(alpha);
-        }
-
-        return new(found.Select(c => KeyValuePair.Create(c.StoredAs ?? c.Name, c.Type)).DistinctBy(c => c.Key));
-    }
 
     /// <summary>How colour and alpha go together where the format says; OpenEXR leaves it to convention and so to the plan.</summary>
     private static AlphaMode? AlphaOf(FileFacts? facts) =>
@@ -113,12 +108,12 @@ public static class CrateDescription
     /// <summary>
     /// What the header names; else the show's, but colour of 8 and 16 bits lies along the sRGB curve of IEC 61966-2-1 (common practice).
     /// </summary>
-    private static string ColourSpace(CrateSequence sequence) =>
-        sequence.Facts?.Parts.Select(p => p.ColourSpace).FirstOrDefault(c => c is not null)
+    private static string ColourSpace(PackedPass pass) =>
+        pass.Facts?.Parts.Select(p => p.ColourSpace).FirstOrDefault(c => c is not null)
         ?? (
-            sequence.Facts?.Channels.Any(c => c.Type is ChannelType.UInt8 or ChannelType.UInt16) == true
+            pass.Facts?.Channels.Any(c => c.Type is ChannelType.UInt8 or ChannelType.UInt16) == true
                 ? "sRGB"
-                : sequence.Output.Plan.Show.ColourSpace ?? "scene-linear"
+                : pass.Output.Plan.Show.ColourSpace ?? "scene-linear"
         );
 
     /// <summary>Numbers the passes that are seen, from the bottom; the others follow by layer.</summary>

@@ -19,10 +19,10 @@ public static class CrateLayouts
         [ByKind] = "a folder per kind of pass: colour, data, identity, masks",
     };
 
-    internal static string Group(string layout, PlannedOutput output) =>
+    internal static string Group(string layout, PlannedOutput output, PassPlan[] passes) =>
         layout == ByLayer
             ? output.Layer.Name
-            : output.Plan.Catalogue.Find(output.Passes[0].Pass)?.Kind switch
+            : output.Plan.Catalogue.Find(passes[0].Pass)?.Kind switch
             {
                 PassKind.Data => "data",
                 PassKind.Identity => "identity",

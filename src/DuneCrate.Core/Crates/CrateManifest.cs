@@ -2,6 +2,8 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Pictures.Notes;
@@ -57,6 +59,18 @@ public sealed record CrateManifest
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? SignedWith { get; init; }
 
+    /// <summary>Who gets it; null when nobody is named.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Receiver { get; init; }
+
+    /// <summary>What its receiver wanted; null when files went in as they were.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public CrateRecipe? Recipe { get; init; }
+
+    /// <summary>The crate that it follows and what is new since then; null when it follows none.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public CrateOnto? Onto { get; init; }
+
     /// <summary>The show.</summary>
     public required ShowPlan Show { get; init; }
 
@@ -65,6 +79,13 @@ public sealed record CrateManifest
 
     /// <summary>Frames of the shot.</summary>
     public required FrameSet Frames { get; init; }
+
+    /// <summary>
+    /// What was added to the numbers of frames as they were rendered. Findings speak of frames as they were rendered, everything else here of
+    /// those in the crate.
+    /// </summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public int FrameShift { get; init; }
 
     /// <summary>Frame rate.</summary>
     public required FrameRate FrameRate { get; init; }

@@ -1,4 +1,6 @@
+using System.Collections.Immutable;
 using System.Text.Json.Serialization;
+using DuneCrate.Core.Crates.Converting;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
@@ -19,6 +21,10 @@ public sealed record CratePass
 
     /// <summary>The files, with one <c>#</c> per digit, relative to the crate.</summary>
     public required string Files { get; init; }
+
+    /// <summary>Name of its part; null in files of one part.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Part { get; init; }
 
     /// <summary>The frames there are.</summary>
     public required FrameSet Frames { get; init; }
@@ -50,4 +56,16 @@ public sealed record CratePass
     /// <summary>What to know about it.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Remark { get; init; }
+
+    /// <summary>Name of the rendered files that it was made of; null for copies.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Was { get; init; }
+
+    /// <summary>What was done to it, in words; null when it was not changed.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<string>? Done { get; init; }
+
+    /// <summary>How far its halves are from the floats that they were made of; null when none were.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public HalfLoss? Loss { get; init; }
 }

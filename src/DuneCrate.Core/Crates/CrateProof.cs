@@ -11,4 +11,7 @@ public sealed record CrateProof(CrateManifest Manifest, int Files, long Bytes, I
 {
     /// <summary>Whether everything is as it was sealed.</summary>
     public bool IsWhole => Problems.IsEmpty;
+
+    /// <summary>Files that a delta leaves to the crate that it was made onto; null for a whole crate.</summary>
+    public int? Carried { get; init; }
 }

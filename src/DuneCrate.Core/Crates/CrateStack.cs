@@ -26,7 +26,10 @@ public sealed record CrateStack(string File, string Name)
 
     private static StackRecipe Proposed(CrateContents contents)
     {
-        var stored = contents.Sequences.DistinctBy(s => s.Output.Key).ToDictionary(s => s.Output.Key, s => s.Facts);
+        var stored = contents
+            .Sequences.SelectMany(s => s.Passes)
+            .DistinctBy(p => p.Output.Key)
+            .ToDictionary(p => p.Output.Key, p => p.Facts);
         return StackProposal.From(
             contents.Plan,
             output => stored.GetValueOrDefault(output.Key) is { } facts ? [.. facts.Channels.Select(c => c.Name)] : default
@@ -35,25 +38,14 @@ public sealed record CrateStack(string File, string Name)
 
     private static (CrateStack Stack, StackRecipe Recipe) InCrate(CrateContents contents, string file, string name, StackRecipe recipe)
     {
-        var names = contents.Sequences.DistinctBy(s => s.Output.Name).ToDictionary(s => s.Output.Name.ToString(), s => s.Name.ToString());
-        bool IsIn(StackStrip strip) =>
-            strip.Root is null && names.ContainsKey(strip.Source) && (strip.Mask is null || names.ContainsKey(strip.Mask.Source));
+        var places = new CrateStackPlaces(contents.Sequences);
+        (StackStrip Strip, StackStrip? There)[] strips = [.. recipe.Strips.Select(s => (s, places.InCrate(s)))];
         return (
-            new CrateStack(file, name) { LeftOut = [.. recipe.Strips.Where(s => !IsIn(s)).Select(s => s.Name)] },
+            new CrateStack(file, name) { LeftOut = [.. strips.Where(s => s.There is null).Select(s => s.Strip.Name)] },
             recipe with
             {
-                Strips =
-                [
-                    .. recipe
-                        .Strips.Where(IsIn)
-                        .Select(s =>
-                            s with
-                            {
-                                Source = names[s.Source],
-                                Mask = s.Mask is null ? null : s.Mask with { Source = names[s.Mask.Source] },
-                            }
-                        ),
-                ],
+                Frames = recipe.Frames?.Shifted(contents.Shift),
+                Strips = [.. strips.Select(s => s.There).OfType<StackStrip>()],
             }
         );
     }

@@ -42,7 +42,7 @@ public static class CrateVerifier
             problems.Add($"the folder is called {name}, the crate {manifest.Name}");
         }
 
-        ChecksumList sums = Sums(crate, manifest, sumsDigest, problems);
+        ChecksumList sums = Sums(crate, manifest, sumsDigest, problems, out ChecksumList? carried);
         if (SignatureProblem(crate, manifest, text, keys) is { } unsigned)
         {
             problems.Add(unsigned);
@@ -77,13 +77,19 @@ public static class CrateVerifier
         foreach (CratePass pass in manifest.Passes)
         {
             FrameName files = FrameName.Read(pass.Files);
-            if (pass.Frames.Select(files.At).FirstOrDefault(f => !sums.Sums.ContainsKey(f)) is { } missing)
+            if (
+                pass.Frames.Select(files.At).FirstOrDefault(f => !sums.Sums.ContainsKey(f) && carried?.Sums.ContainsKey(f) != true) is
+                { } missing
+            )
             {
                 problems.Add($"{missing} is in the manifest and has no checksum");
             }
         }
 
-        return new CrateProof(manifest, sums.Sums.Count, bytes, [.. problems.Distinct().Order(StringComparer.Ordinal)]);
+        return new CrateProof(manifest, sums.Sums.Count, bytes, [.. problems.Distinct().Order(StringComparer.Ordinal)])
+        {
+            Carried = carried?.Sums.Count,
+        };
     }
 
     /// <summary>The manifest of a folder, or null when it is no crate.</summary>
@@ -153,8 +159,15 @@ public static class CrateVerifier
     /// <summary>
     /// The list of checksums, held against what the manifest and the application know of it; empty when it cannot be read.
     /// </summary>
-    private static ChecksumList Sums(StoragePath crate, CrateManifest manifest, string? sumsDigest, ConcurrentBag<string> problems)
+    private static ChecksumList Sums(
+        StoragePath crate,
+        CrateManifest manifest,
+        string? sumsDigest,
+        ConcurrentBag<string> problems,
+        out ChecksumList? carried
+    )
     {
+        carried = null;
         string text;
         ChecksumList sums;
         try
@@ -186,7 +199,21 @@ public static class CrateVerifier
             problems.Add($"{PackingSlip.FileName} is not the slip that {CrateManifest.FileName} speaks of");
         }
 
-        if (manifest.Contents is { } contents && contents != sums.Digest())
+        ChecksumList whole = sums;
+        if (manifest.Onto is not null && crate.At(ChecksumList.CarriedFileName).IsThere)
+        {
+            try
+            {
+                carried = ChecksumList.Read(crate.At(ChecksumList.CarriedFileName).ReadText(ChecksumList.MostBytes));
+                whole = sums.With(carried);
+            }
+            catch (Exception e) when (e is FormatException or ArgumentException or IOException or UnauthorizedAccessException)
+            {
+                problems.Add($"{ChecksumList.CarriedFileName} cannot be read");
+            }
+        }
+
+        if (manifest.Contents is { } contents && contents != whole.Digest())
         {
             problems.Add($"{ChecksumList.FileName} was changed: it is not the list that {CrateManifest.FileName} speaks of");
         }

@@ -37,6 +37,13 @@ public static class Words
         };
     }
 
+    /// <summary>What one may choose, in a sentence, all of it: "a", "a or b", "a, b or c".</summary>
+    public static string Choices(IEnumerable<string> names)
+    {
+        string[] all = [.. names];
+        return all.Length < 2 ? string.Concat(all) : $"{string.Join(", ", all[..^1])} or {all[^1]}";
+    }
+
     /// <summary>A share as a percentage with the digits that matter: "14.25 %".</summary>
     public static string Percent(double share) => string.Create(CultureInfo.InvariantCulture, $"{share * 100:0.##} %");
 

@@ -67,6 +67,13 @@ public sealed class FrameSet : IEquatable<FrameSet>, IReadOnlyCollection<int>
     /// <summary>One frame.</summary>
     public static FrameSet Single(int frame) => new([new FrameRun(frame, frame, 1)]);
 
+    /// <summary>The same frames, each with a number added.</summary>
+    /// <exception cref="OverflowException">A frame would be no 32-bit number.</exception>
+    public FrameSet Shifted(int by) =>
+        by == 0 || IsEmpty
+            ? this
+            : new FrameSet([.. Runs.Select(r => r with { First = checked(r.First + by), Last = checked(r.Last + by) })]);
+
     /// <summary>Every <paramref name="step"/>-th frame from <paramref name="first"/> up to at most <paramref name="last"/>.</summary>
     /// <exception cref="ArgumentOutOfRangeException">The range is reversed or the step is below 1.</exception>
     public static FrameSet Range(int first, int last, long step = 1)

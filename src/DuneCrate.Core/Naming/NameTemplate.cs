@@ -67,8 +67,18 @@ public sealed partial class NameTemplate
     /// Reads a template, or says what is wrong: unknown tokens, open braces, an absolute or climbing path, characters that a
     /// file system will not take, or two places for the frame.
     /// </summary>
-    public static bool TryParse(string? text, [NotNullWhen(true)] out NameTemplate? template, [NotNullWhen(false)] out string? problem)
+    /// <param name="text">The text.</param>
+    /// <param name="template">The template, or null.</param>
+    /// <param name="problem">What is wrong, or null.</param>
+    /// <param name="tokens">The tokens that it may hold; null for <see cref="Tokens"/>.</param>
+    public static bool TryParse(
+        string? text,
+        [NotNullWhen(true)] out NameTemplate? template,
+        [NotNullWhen(false)] out string? problem,
+        IReadOnlyList<string>? tokens = null
+    )
     {
+        tokens ??= Tokens;
         template = null;
         text ??= "";
         var pieces = new List<(string, bool)>();
@@ -93,12 +103,12 @@ public sealed partial class NameTemplate
 
             int close = text.IndexOf('}', open);
             string token = close < 0 ? "" : text[(open + 1)..close];
-            if (!Tokens.Contains(token))
+            if (!tokens.Contains(token))
             {
                 problem =
                     close < 0
                         ? "A brace is opened and not closed."
-                        : $"{{{token}}} is not a token; use {string.Join(" ", Tokens.Select(t => $"{{{t}}}"))}.";
+                        : $"{{{token}}} is not a token; use {string.Join(" ", tokens.Select(t => $"{{{t}}}"))}.";
                 return false;
             }
 
@@ -123,17 +133,22 @@ public sealed partial class NameTemplate
             return "The template must be a path below the output folder, without empty, . or .. steps.";
         }
 
-        char bad = pieces
-            .Where(p => !p.IsToken)
-            .SelectMany(p => p.Text)
-            .FirstOrDefault(c => char.IsControl(c) || c == '}' || ForbiddenInPaths.Contains(c));
-        if (bad != default)
+        if (pieces.Where(p => !p.IsToken).Select(p => ForbiddenIn(p.Text)).FirstOrDefault(c => c is not null) is { } bad)
         {
             return $"The character '{bad}' cannot stand in a file name that every system reads.";
         }
 
         return pieces.Count(p => p is ("frame", true)) > 1 ? "The template holds {frame} twice." : null;
     }
+
+    /// <summary>Why a text cannot stand in a path, so that the two make a sentence without a stop; or null.</summary>
+    public static string? CharacterProblem(string text) =>
+        ForbiddenIn(text) is { } bad ? $"has the character '{bad}', which cannot stand in a file name that every system reads" : null;
+
+    private static char? ForbiddenIn(string text) =>
+        text.FirstOrDefault(c => char.IsControl(c) || c == '}' || ForbiddenInPaths.Contains(c)) is var bad and not default(char)
+            ? bad
+            : null;
 
     /// <summary>The path with every token but the frame filled in; <c>{frame}</c> stays. Unknown values become empty.</summary>
     public FrameName Fill(IReadOnlyDictionary<string, string> values, int padding)

@@ -69,6 +69,58 @@ public sealed class ExrPart
         IsSubsampled = channels.Any(c => c.XSampling != 1 || c.YSampling != 1);
     }
 
+    /// <summary>Attributes that follow from how a part is stored, so that whoever stores it otherwise writes his own.</summary>
+    private static readonly string[] Structural =
+    [
+        "channels",
+        "compression",
+        "dataWindow",
+        "lineOrder",
+        "tiles",
+        "name",
+        "type",
+        "version",
+        "chunkCount",
+    ];
+
+    /// <summary>The header of a scan-line part that holds other channels or pixels and says otherwise what this one says.</summary>
+    /// <param name="channels">Its channels.</param>
+    /// <param name="dataWindow">Its pixels.</param>
+    /// <param name="compression">How it is packed.</param>
+    /// <param name="attributes">This part's own, without some, or with more; the structural ones among them are left out.</param>
+    /// <param name="name">Its name; null for the only part of a file.</param>
+    /// <param name="index">Its position in the file, from 0.</param>
+    internal ExrPart Rewritten(
+        IEnumerable<ExrChannel> channels,
+        PixelBox dataWindow,
+        ExrCompression compression,
+        IEnumerable<ExrAttribute> attributes,
+        string? name,
+        int index
+    )
+    {
+        ImmutableArray<ExrChannel> sorted = [.. channels.OrderBy(c => c.Name, StringComparer.Ordinal)];
+        return new ExrPart(
+            sorted,
+            DisplayWindow,
+            dataWindow,
+            compression,
+            ExrLineOrder.Increasing,
+            [
+                ExrHeaderWriter.ChannelList(sorted),
+                ExrAttribute.Byte("compression", "compression", compression.Code),
+                ExrAttribute.Box("dataWindow", dataWindow),
+                ExrAttribute.Byte("lineOrder", "lineOrder", (byte)ExrLineOrder.Increasing),
+                .. attributes.Where(a => !Structural.Contains(a.Name)),
+            ]
+        )
+        {
+            Index = index,
+            Name = name,
+            PixelAspectRatio = PixelAspectRatio,
+        };
+    }
+
     /// <summary>Position of the part in its file, from 0.</summary>
     public int Index { get; internal init; }
 

@@ -1,5 +1,4 @@
 using System.Buffers;
-using System.Buffers.Binary;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Images.Exr;
@@ -44,48 +43,27 @@ public static class ExrWriter
     public static void Write(Stream stream, params IReadOnlyList<ExrImage> images)
     {
         CheckWritten(images);
-        stream.Write(ExrHeaderWriter.Write([.. images.Select(i => i.Part)]));
-        long tables = stream.Position;
-        long[][] offsets = [.. images.Select(i => new long[i.Part.Chunks.Count])];
-        stream.Write(new byte[offsets.Sum(t => t.Length) * 8]);
+        using ExrChunkWriter writer = new(stream, [.. images.Select(i => i.Part)]);
         for (int i = 0; i < images.Count; i++)
         {
-            WriteChunks(stream, images[i], images.Count > 1 ? i : null, offsets[i]);
+            WriteChunks(writer, images[i], i);
         }
 
-        stream.Position = tables;
-        foreach (long offset in offsets.SelectMany(t => t))
-        {
-            stream.Write(BitConverter.GetBytes(offset));
-        }
-
-        stream.Position = stream.Length;
+        writer.Finish();
     }
 
-    private static void WriteChunks(Stream stream, ExrImage image, int? partNumber, long[] offsets)
+    private static void WriteChunks(ExrChunkWriter writer, ExrImage image, int number)
     {
         ExrPart part = image.Part;
-        Span<byte> header = stackalloc byte[12];
-        for (int step = 0; step < offsets.Length; step++)
+        for (int step = 0; step < part.Chunks.Count; step++)
         {
-            int index = part.LineOrder == ExrLineOrder.Decreasing ? offsets.Length - 1 - step : step;
+            int index = part.LineOrder == ExrLineOrder.Decreasing ? part.Chunks.Count - 1 - step : step;
             var shape = new ExrChunkShape(part, part.Chunks[index].Box);
             int size = checked((int)shape.Bytes);
-            byte[] lines = ArrayPool<byte>.Shared.Rent(size),
-                packed = ArrayPool<byte>.Shared.Rent(size),
-                scratch = ArrayPool<byte>.Shared.Rent(size);
+            byte[] lines = ArrayPool<byte>.Shared.Rent(size);
             FillLines(image, shape, lines);
-            int length = part.Compression.Codec!.Encode(lines.AsSpan(0, size), packed.AsSpan(0, size), scratch.AsSpan(0, size), shape);
-            ReadOnlySpan<byte> data = length < 0 ? lines.AsSpan(0, size) : packed.AsSpan(0, length);
-            offsets[index] = stream.Position;
-            BinaryPrimitives.WriteInt32LittleEndian(header, partNumber ?? 0);
-            BinaryPrimitives.WriteInt32LittleEndian(header[4..], shape.Box.MinY);
-            BinaryPrimitives.WriteInt32LittleEndian(header[8..], data.Length);
-            stream.Write(partNumber is null ? header[4..] : header);
-            stream.Write(data);
+            writer.Write(number, index, lines.AsSpan(0, size));
             ArrayPool<byte>.Shared.Return(lines);
-            ArrayPool<byte>.Shared.Return(packed);
-            ArrayPool<byte>.Shared.Return(scratch);
         }
     }
 

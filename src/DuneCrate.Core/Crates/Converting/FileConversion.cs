@@ -1,0 +1,17 @@
+using System.Collections.Immutable;
+using DuneCrate.Core.Crates.Recipes;
+using DuneCrate.Core.Images.Exr;
+
+namespace DuneCrate.Core.Crates.Converting;
+
+/// <summary>How a file of a crate is made from rendered ones. Most files of a sequence share one.</summary>
+/// <param name="Parts">Its parts.</param>
+/// <param name="Compression">How it is packed; null for its source's, where that is written here.</param>
+/// <param name="Window">Which pixels it stores.</param>
+/// <param name="Header">What is written where it is missing.</param>
+public sealed record FileConversion(
+    ImmutableArray<ConvertedPart> Parts,
+    ExrCompression? Compression,
+    RecipeWindow Window,
+    HeaderAdditions Header
+);

@@ -1,0 +1,48 @@
+using System.Buffers;
+using System.IO.Hashing;
+using System.Security.Cryptography;
+using DuneCrate.Core.Storage;
+
+namespace DuneCrate.Core.Crates;
+
+/// <summary>Copies and hashes files in one reading; a copy is read-only and flushed to the disk.</summary>
+internal static class CrateCopy
+{
+    private const int BufferBytes = 1 << 20;
+
+    /// <summary>Copies a file.</summary>
+    /// <param name="from">The file.</param>
+    /// <param name="to">Its copy, which must not be there yet; null to hash alone.</param>
+    /// <param name="cancel">Stops.</param>
+    /// <exception cref="IOException">The disk refuses.</exception>
+    public static (string Sum, byte[] Content, long Bytes) Copy(StoragePath from, StoragePath? to, CancellationToken cancel)
+    {
+        byte[] buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        var content = new XxHash128();
+        try
+        {
+            using StorageFile input = from.Open();
+            using FileStream? output = to?.CreateNew();
+            long copied = 0;
+            for (int read; (read = RandomAccess.Read(input.Handle, buffer.AsSpan(0, BufferBytes), copied)) > 0; copied += read)
+            {
+                cancel.ThrowIfCancellationRequested();
+                hash.AppendData(buffer, 0, read);
+                content.Append(buffer.AsSpan(0, read));
+                output?.Write(buffer, 0, read);
+            }
+
+            if (output is not null)
+            {
+                CrateText.Settle(output);
+            }
+
+            return (Convert.ToHexStringLower(hash.GetHashAndReset()), content.GetCurrentHash(), copied);
+        }
+        finally
+        {
+            ArrayPool<byte>.Shared.Return(buffer);
+        }
+    }
+}

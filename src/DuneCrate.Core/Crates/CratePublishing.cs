@@ -1,0 +1,135 @@
+using System.Globalization;
+using System.Text;
+using DuneCrate.Core.Storage;
+
+namespace DuneCrate.Core.Crates;
+
+/// <summary>
+/// Puts crates into a folder: made in a hidden folder beside its place, read back against its checksums, flushed to the disk and then
+/// renamed. At no moment is there half a crate under a crate's name.
+/// </summary>
+internal sealed class CratePublishing
+{
+    /// <summary>What the name of a hidden folder ends in.</summary>
+    public const string Partial = ".partial";
+
+    private readonly StoragePath _destination;
+
+    /// <summary>Makes the folder when it is not there, and takes away what killed sealings left in it.</summary>
+    /// <exception cref="IOException">The disk refuses.</exception>
+    public CratePublishing(StoragePath destination)
+    {
+        _destination = destination;
+        destination.CreateFolder();
+        SweepAbandoned();
+    }
+
+    /// <summary>Makes a crate.</summary>
+    /// <param name="name">Name of its folder.</param>
+    /// <param name="id">A word of its own, by which whoever asks knows the crate again.</param>
+    /// <param name="fill">Writes everything into a folder and gives the checksums of what it wrote.</param>
+    /// <param name="progress">Told after every file that is read back.</param>
+    /// <param name="cancel">Stops; nothing is left.</param>
+    /// <exception cref="CrateRefusedException">What was written does not read back.</exception>
+    /// <exception cref="IOException">The disk refuses, or the name is taken; the message says when something is left.</exception>
+    public SealedCrate Publish(
+        string name,
+        Guid id,
+        Func<StoragePath, ChecksumList> fill,
+        IProgress<CrateProgress>? progress,
+        CancellationToken cancel
+    )
+    {
+        StoragePath work = _destination.At($".{name}.{Machine}.{Environment.ProcessId}.{id:N}{Partial}"),
+            final = _destination.At(name),
+            stands = work;
+        try
+        {
+            work.CreateFolder();
+            string sums = fill(work).Write(),
+                digest = ChecksumList.Digest(sums);
+            CrateProof proof = CrateVerifier.Verify(
+                work,
+                name,
+                digest,
+                [],
+                (done, of) => progress?.Report(new CrateProgress("proving", done, of, 0, 0)),
+                cancel
+            );
+            if (!proof.IsWhole)
+            {
+                throw new CrateRefusedException(
+                    $"What was written does not read back: {proof.Problems[0]}. Nothing was sealed; look at the disk."
+                );
+            }
+
+            FlushFolders(work);
+            work.MoveTo(final);
+            stands = final;
+            _destination.FlushFolder();
+            return new SealedCrate(final, name, proof.Files + 1, proof.Bytes + Encoding.UTF8.GetByteCount(sums), digest);
+        }
+        catch (Exception e)
+        {
+            try
+            {
+                stands.DeleteFolder();
+            }
+            catch (Exception left) when (left is IOException or UnauthorizedAccessException)
+            {
+                throw new IOException($"{e.Message} What had been written could not be taken away and is left in {stands}.", e);
+            }
+
+            throw;
+        }
+    }
+
+    private static void FlushFolders(StoragePath folder)
+    {
+        foreach ((string name, FileStamp stamp) in folder.Entries())
+        {
+            if (stamp.Kind == FileKind.Folder)
+            {
+                FlushFolders(folder.Below(name));
+            }
+        }
+
+        folder.FlushFolder();
+    }
+
+    private static string Machine => string.Concat(Environment.MachineName.Where(c => char.IsAsciiLetterOrDigit(c) || c == '-'));
+
+    /// <summary>
+    /// Removes what killed builds left: hidden folders of ours whose process on this machine is gone. Those of other machines on a
+    /// shared store are left alone for a day.
+    /// </summary>
+    private void SweepAbandoned()
+    {
+        foreach ((string name, FileStamp stamp) in _destination.Entries())
+        {
+            string[] pieces = name.Split('.');
+            if (
+                stamp.Kind != FileKind.Folder
+                || !name.StartsWith('.')
+                || !name.EndsWith(Partial, StringComparison.Ordinal)
+                || !name.Contains("_crate_v", StringComparison.Ordinal)
+                || pieces.Length < 6
+            )
+            {
+                continue;
+            }
+
+            bool isOurs = pieces[^4] == Machine && int.TryParse(pieces[^3], NumberStyles.None, CultureInfo.InvariantCulture, out _);
+            if (isOurs ? !IsRunning(pieces[^3], stamp) : DateTime.UtcNow - stamp.Modified > TimeSpan.FromDays(1))
+            {
+                _destination.Below(name).DeleteFolder();
+            }
+        }
+    }
+
+    /// <summary>
+    /// Whether the process that made a folder still runs; a process that began after the folder was last changed only has its number.
+    /// </summary>
+    private static bool IsRunning(string process, FileStamp folder) =>
+        Directory.Exists($"/proc/{process}") && Directory.GetLastWriteTimeUtc($"/proc/{process}") <= folder.Modified.AddSeconds(1);
+}
