@@ -35,8 +35,8 @@ internal static class JoinVerb
                         );
                         Terminal.Say(crate.Folder.Display);
                         Terminal.Tell(
-                            $"joined {Words.Count(crate.Files, "file")}, {ByteSize.Text(crate.Bytes)}; every file was read back and is as it "
-                                + "was sealed."
+                            $"joined {Words.Count(crate.Files, "file")}, {ByteSize.Text(crate.Bytes)}; every file was read back and is as "
+                                + "it was sealed."
                         );
                         return Outcome.Done;
                     })

@@ -50,8 +50,8 @@ internal static class VerifyVerb
                         if (proof is { IsWhole: true, Carried: { } carried, Manifest.Onto: { } onto })
                         {
                             Terminal.Tell(
-                                $"it is a delta: {Words.Count(carried, "further file")} are those of {onto.Name}; ./dune join makes a whole "
-                                    + "crate of both."
+                                $"it is a delta: {Words.Count(carried, "further file")} are those of {onto.Name}; ./dune join makes a "
+                                    + "whole crate of both."
                             );
                         }
 

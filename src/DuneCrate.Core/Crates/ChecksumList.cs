@@ -52,12 +52,7 @@ public sealed class ChecksumList
 
     /// <summary>Whether a file is about the crate, and not what it carries.</summary>
     internal static bool IsAboutTheCrate(string path) =>
-        path
-            is CrateManifest.FileName
-                or PackingSlip.FileName
-                or CrateSignature.FileName
-                or CrateSignature.KeyFileName
-                or CarriedFileName;
+        path is CrateManifest.FileName or PackingSlip.FileName or CrateSignature.FileName or CrateSignature.KeyFileName or CarriedFileName;
 
     /// <summary>SHA-256 of a text in UTF-8, in lower-case hexadecimal digits.</summary>
     public static string Digest(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));

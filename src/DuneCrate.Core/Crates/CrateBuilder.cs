@@ -95,12 +95,13 @@ public static class CrateBuilder
         return publishing.Publish(
             name,
             id,
-            work => new CrateFiller(contents, report, work, limits ?? ReadLimits.Default, onto, progress, cancel).Fill(
-                name,
-                version,
-                id,
-                signer ?? CrateSigner.Nobody
-            ),
+            work =>
+                new CrateFiller(contents, report, work, limits ?? ReadLimits.Default, onto, progress, cancel).Fill(
+                    name,
+                    version,
+                    id,
+                    signer ?? CrateSigner.Nobody
+                ),
             progress,
             cancel
         );

@@ -47,12 +47,7 @@ public sealed record CrateContents(
     /// <summary>Lays out a crate. Of two files that claim one frame the one with the planned digits goes in.</summary>
     /// <exception cref="ArgumentException">The layout is not known.</exception>
     /// <exception cref="CrateRefusedException">The recipe asks for what cannot be.</exception>
-    public static CrateContents From(
-        Plan plan,
-        IntakeResult intake,
-        string layout = CrateLayouts.ByLayer,
-        CrateRecipe? recipe = null
-    )
+    public static CrateContents From(Plan plan, IntakeResult intake, string layout = CrateLayouts.ByLayer, CrateRecipe? recipe = null)
     {
         if (!CrateLayouts.All.ContainsKey(layout))
         {

@@ -28,7 +28,10 @@ public static class CrateDescription
         ShotPlan shot = contents.Plan.Shot;
         ImmutableArray<CratePass> passes =
         [
-            .. Stacked(contents.Sequences.SelectMany(s => s.Passes.Select(p => Pass(s, p, losses?.GetValueOrDefault(s.Name) ?? default))), contents.Plan),
+            .. Stacked(
+                contents.Sequences.SelectMany(s => s.Passes.Select(p => Pass(s, p, losses?.GetValueOrDefault(s.Name) ?? default))),
+                contents.Plan
+            ),
         ];
         return new CrateManifest
         {

@@ -86,10 +86,7 @@ internal sealed class CrateFiller(
 
         if (onto is not null)
         {
-            sums.Add(
-                ChecksumList.CarriedFileName,
-                CrateText.Write(work.At(ChecksumList.CarriedFileName), carried.Write())
-            );
+            sums.Add(ChecksumList.CarriedFileName, CrateText.Write(work.At(ChecksumList.CarriedFileName), carried.Write()));
         }
 
         CrateText.Write(work.At(ChecksumList.FileName), sums.Write());
@@ -199,8 +196,8 @@ internal sealed class CrateFiller(
         {
             throw new CrateRefusedException(
                 $"{file.From} is not what was checked: "
-                    + $"{(copied.Bytes != source.Bytes ? $"it has {copied.Bytes} bytes instead of {source.Bytes}" : "its content has changed")}. "
-                    + "Check again, then seal."
+                    + (copied.Bytes != source.Bytes ? $"it has {copied.Bytes} bytes instead of {source.Bytes}" : "its content has changed")
+                    + ". Check again, then seal."
             );
         }
 
@@ -237,7 +234,10 @@ internal sealed class CrateFiller(
         }
 
         ChecksumList whole = sums.With(carried);
-        int gone = older.Manifest.Passes.SelectMany(p => p.Frames.Select(FrameName.Read(p.Files).At)).Distinct().Count(f => !whole.Sums.ContainsKey(f));
+        int gone = older
+            .Manifest.Passes.SelectMany(p => p.Frames.Select(FrameName.Read(p.Files).At))
+            .Distinct()
+            .Count(f => !whole.Sums.ContainsKey(f));
         return new CrateOnto(older.Manifest.Name, older.Manifest.Version, older.Digest, changed.ToImmutable(), gone);
     }
 

@@ -81,8 +81,8 @@ public sealed record CrateManifest
     public required FrameSet Frames { get; init; }
 
     /// <summary>
-    /// What was added to the numbers of frames as they were rendered. Findings speak of frames as they were rendered, everything else here of
-    /// those in the crate.
+    /// What was added to the numbers of frames as they were rendered. Findings speak of frames as they were rendered, everything else here
+    /// of those in the crate.
     /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public int FrameShift { get; init; }

@@ -31,7 +31,11 @@ internal sealed class CrateStackPlaces
                 return null;
             }
 
-            mask = masked with { Source = home.Sequence.Name.ToString(), Channel = masked.Named is null ? home.Channels[0] : masked.Channel };
+            mask = masked with
+            {
+                Source = home.Sequence.Name.ToString(),
+                Channel = masked.Named is null ? home.Channels[0] : masked.Channel,
+            };
         }
 
         AlphaMode? alpha = place.Sequence.Passes.Select(p => p.Alpha).FirstOrDefault(a => a is not null);

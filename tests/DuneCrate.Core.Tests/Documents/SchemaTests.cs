@@ -3,6 +3,8 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Comparing;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rules;
@@ -149,6 +151,43 @@ public sealed class SchemaTests : IDisposable
             )
         );
         Assert.Equal("", Complaint("show-report", ShowReport.From("KELP", "The Kelp Post", []).Write()));
+    }
+
+    [Theory]
+    [InlineData("{}")]
+    [InlineData(
+        """
+            { "schema": "dune-crate.recipe/1", "receiver": "Tide Room", "files": "per-pass", "compression": "zips",
+              "types": { "light": "half", "combined": "half" }, "layout": "{group}/{short}/{short}.{frame}",
+              "groups": { "sub": "foreground" }, "short": { "direct_diffuse": "dif" }, "firstFrame": 1001, "padding": 4,
+              "window": "display", "alpha": "premultiplied", "only": ["beauty", "depth"], "drop": ["uv"],
+              "header": { "frameRate": true, "camera": true, "colourSpace": true },
+              "sites": [ { "site": "Tide Room", "prefix": "T:/in/kelp" } ] }
+            """
+    )]
+    public void Recipes_fit_their_schema_and_are_written_as_they_were_read(string recipe)
+    {
+        Assert.Equal("", Complaint("recipe", recipe));
+        string written = CrateRecipe.Read(recipe).Write();
+        Assert.Equal("", Complaint("recipe", written));
+        Assert.Equal(written, CrateRecipe.Read(written).Write());
+        foreach ((string field, JsonNode? value) in JsonNode.Parse(recipe)!.AsObject())
+        {
+            Assert.Equal(value!.ToJsonString(), JsonNode.Parse(written)![field]!.ToJsonString());
+        }
+    }
+
+    [Fact]
+    public void Crates_that_were_converted_fit_their_schema()
+    {
+        using var shot = new Crates.Converting.DriftShot();
+        string recipe = """{ "files": "parts", "types": { "light": "half" }, "firstFrame": 1, "receiver": "Tide Room" }""",
+            older = shot.Seal(recipe, _folder["older"]),
+            delta = shot.Seal(recipe, _folder["delta"], OntoBase.Read(Disk.Folder(older)));
+        foreach (string crate in (string[])[older, delta])
+        {
+            Assert.Equal("", Complaint("crate", File.ReadAllText(Path.Combine(crate, "crate.json"))));
+        }
     }
 
     [Fact]

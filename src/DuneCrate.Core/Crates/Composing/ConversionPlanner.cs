@@ -60,7 +60,12 @@ internal sealed class ConversionPlanner(Plan plan, CrateRecipe recipe)
     }
 
     /// <summary>The channels of a pass: where they are in the rendered file, and what becomes of them.</summary>
-    public IEnumerable<(string Planned, ConvertedChannel Channel)> ChannelsOf(CrateMember member, PassPlan pass, int source, Func<string, bool> isTaken)
+    public IEnumerable<(string Planned, ConvertedChannel Channel)> ChannelsOf(
+        CrateMember member,
+        PassPlan pass,
+        int source,
+        Func<string, bool> isTaken
+    )
     {
         (string Planned, ChannelFacts Facts, int Part)[] found = [.. Find(member, pass)];
         PassDefinition? definition = plan.Catalogue.Find(pass.Pass);
@@ -76,7 +81,10 @@ internal sealed class ConversionPlanner(Plan plan, CrateRecipe recipe)
         for (int i = 0; i < found.Length; i++)
         {
             (string planned, ChannelFacts channel, int part) = found[i];
-            string? alpha = found.Where(f => f.Part == part && ChannelNames.IsAlpha(f.Planned)).Select(f => f.Facts.StoredAs ?? f.Facts.Name).FirstOrDefault();
+            string? alpha = found
+                .Where(f => f.Part == part && ChannelNames.IsAlpha(f.Planned))
+                .Select(f => f.Facts.StoredAs ?? f.Facts.Name)
+                .FirstOrDefault();
             AlphaStep step = alpha is null || ChannelNames.IsAlpha(planned) ? AlphaStep.None : StepFor(member, definition);
             var converted = new ConvertedChannel(
                 source,
@@ -161,7 +169,8 @@ internal sealed class ConversionPlanner(Plan plan, CrateRecipe recipe)
                     new ConvertedPart(
                         facts.Parts.Length == 1 ? null : p.Name,
                         [
-                            .. p.Channels.Where(c => !gone.Contains(c.Name))
+                            .. p
+                                .Channels.Where(c => !gone.Contains(c.Name))
                                 .Select(c => c.StoredAs ?? c.Name)
                                 .Distinct()
                                 .Select(c => planned[(i, c)].FirstOrDefault() ?? new ConvertedChannel(0, i, c, c)),

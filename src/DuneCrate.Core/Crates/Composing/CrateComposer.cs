@@ -37,7 +37,10 @@ internal sealed class CrateComposer
         var context = new CheckContext(_plan, _intake, _intake.Taken);
         CratePiece[] pieces =
         [
-            .. context.Outputs.Where(o => o.Planned is not null && !o.Files.IsEmpty && !o.Passes.IsEmpty).Select(PieceOf).OfType<CratePiece>(),
+            .. context
+                .Outputs.Where(o => o.Planned is not null && !o.Files.IsEmpty && !o.Passes.IsEmpty)
+                .Select(PieceOf)
+                .OfType<CratePiece>(),
         ];
         ImmutableArray<CrateSequence> sequences = [.. Groups(pieces).Select(g => SequenceOf([.. g]))];
         _names.CheckClashes(sequences);
@@ -175,8 +178,7 @@ internal sealed class CrateComposer
 
     private IEnumerable<PackedPass> Packed(ImmutableArray<(CratePiece Piece, ImmutableArray<PassPlan> Passes)> members)
     {
-        Func<string, bool> taken(PassPlan pass) =>
-            name => members.Any(m => m.Passes.Any(p => p != pass && p.Channels.ContainsKey(name)));
+        Func<string, bool> taken(PassPlan pass) => name => members.Any(m => m.Passes.Any(p => p != pass && p.Channels.ContainsKey(name)));
         foreach ((CratePiece piece, ImmutableArray<PassPlan> passes) in members)
         {
             CheckedFile? typical = piece.Checked.ByShape.OrderByDescending(s => s.Count()).FirstOrDefault()?.First();
@@ -204,8 +206,7 @@ internal sealed class CrateComposer
                         )),
                     ],
                     Part = _recipe.Files == RecipeFiles.Parts && piece.IsExr ? pass.Pass : null,
-                    Alpha =
-                        piece.IsExr && channels.Any(c => c.Step != AlphaStep.None) && _recipe.Alpha is { } alpha ? alpha : null,
+                    Alpha = piece.IsExr && channels.Any(c => c.Step != AlphaStep.None) && _recipe.Alpha is { } alpha ? alpha : null,
                     Operations = piece.IsExr ? [.. Operations(member, pass, channels)] : [],
                 };
             }

@@ -87,8 +87,7 @@ internal sealed class CrateNames(Plan plan, string layout, CrateRecipe recipe)
     private string ShortName(PlannedOutput output, PassPlan[] passes)
     {
         string layer = output.Layer.Name;
-        string Word(PassPlan pass) =>
-            recipe.Short?.TryGetValue(pass.Pass, out string? word) == true ? word : PassPlan.WordOf(pass.Pass);
+        string Word(PassPlan pass) => recipe.Short?.TryGetValue(pass.Pass, out string? word) == true ? word : PassPlan.WordOf(pass.Pass);
         bool isWhole = passes.Length > 1 && passes.Length == output.Layer.Passes.Count(p => recipe.Takes(p.Pass));
         return recipe.Files is RecipeFiles.PerLayer or RecipeFiles.Parts && isWhole ? layer
             : passes.Length == 1 && (passes[0].Pass != PassKeys.Beauty || recipe.Short?.ContainsKey(PassKeys.Beauty) == true)

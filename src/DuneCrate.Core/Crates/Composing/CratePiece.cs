@@ -10,11 +10,7 @@ namespace DuneCrate.Core.Crates.Composing;
 /// <param name="Checked">The output with its files.</param>
 /// <param name="Files">One file for each frame.</param>
 /// <param name="Passes">The passes that are taken.</param>
-internal sealed record CratePiece(
-    CheckedOutput Checked,
-    ImmutableSortedDictionary<int, CheckedFile> Files,
-    ImmutableArray<PassPlan> Passes
-)
+internal sealed record CratePiece(CheckedOutput Checked, ImmutableSortedDictionary<int, CheckedFile> Files, ImmutableArray<PassPlan> Passes)
 {
     private readonly Dictionary<string, bool> _isTooBright = [];
 
@@ -44,7 +40,9 @@ internal sealed record CratePiece(
         return known;
     }
 
-    /// <summary>The type of a channel's samples when it is asked to be another: never for data, identity and what half does not hold.</summary>
+    /// <summary>
+    /// The type of a channel's samples when it is asked to be another: never for data, identity and what half does not hold.
+    /// </summary>
     public ChannelType? TypeFor(PassPlan pass, ChannelFacts channel, IReadOnlyDictionary<PassKind, ChannelType>? asked) =>
         Output.Plan.Catalogue.Find(pass.Pass) is { IsExact: false } definition
         && asked?.TryGetValue(definition.Kind, out ChannelType type) == true

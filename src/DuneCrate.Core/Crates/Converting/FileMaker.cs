@@ -43,7 +43,14 @@ public static class FileMaker
             using IDisposable held = limits.Memory.Take(sources.Sum(s => s.ReadingBytes), cancel);
             foreach (CrateFile file in files)
             {
-                open.Add(new OpenFile(crate.At(file.To), file, [.. file.Sources.Select(s => sources[Array.FindIndex(wanted, w => w.Path == s.Path)])], cancel));
+                open.Add(
+                    new OpenFile(
+                        crate.At(file.To),
+                        file,
+                        [.. file.Sources.Select(s => sources[Array.FindIndex(wanted, w => w.Path == s.Path)])],
+                        cancel
+                    )
+                );
             }
 
             Write(open, cancel);

@@ -154,11 +154,7 @@ internal sealed class PartMaker : IDisposable
     {
         ChannelType type = move.Part.Part.Channels[move.Alpha].Type;
         Span<float> alpha = _alpha.AsSpan(0, colour.Length);
-        ExrImage.ToFloats(
-            move.Part.Line(move.Alpha, y).Slice(skip * type.Bytes(), colour.Length * type.Bytes()),
-            type,
-            alpha
-        );
+        ExrImage.ToFloats(move.Part.Line(move.Alpha, y).Slice(skip * type.Bytes(), colour.Length * type.Bytes()), type, alpha);
         if (move.Step == AlphaStep.Premultiply)
         {
             TensorPrimitives.Multiply(colour, alpha, colour);

@@ -11,9 +11,10 @@ public static class CrateJoin
     /// <param name="destination">Where the crate's folder is put, under the delta's name.</param>
     /// <param name="progress">Told after every file that is read back.</param>
     /// <param name="cancel">Stops; nothing is left.</param>
-    /// <exception cref="CrateRefusedException">They do not belong together, or one is not whole.</exception>
+    /// <exception cref="CrateRefusedException">They do not belong together, one is not whole, or there is a crate of this name
+    /// already.</exception>
     /// <exception cref="FormatException">The delta is no crate.</exception>
-    /// <exception cref="IOException">The disk refuses, or there is a crate of this name already.</exception>
+    /// <exception cref="IOException">The disk refuses.</exception>
     public static SealedCrate Join(
         StoragePath older,
         StoragePath delta,
@@ -47,7 +48,7 @@ public static class CrateJoin
         StoragePath final = destination.At(manifest.Name);
         if (final.IsThere)
         {
-            throw new IOException($"{final} is there already. Name another folder with --to, or move it away.");
+            throw new CrateRefusedException($"{final} is there already. Name another folder with --to, or move it away.");
         }
 
         ChecksumList sums = ChecksumList.Read(delta.At(ChecksumList.FileName).ReadText(ChecksumList.MostBytes)),

@@ -40,7 +40,9 @@ public sealed record OntoBase(CrateManifest Manifest, ChecksumList Sums, string 
         }
 
         return manifest.Contents is { } contents && contents != sums.Digest()
-            ? throw new CrateRefusedException($"{crate} was changed: its checksums are not those that its {CrateManifest.FileName} speaks of.")
+            ? throw new CrateRefusedException(
+                $"{crate} was changed: its checksums are not those that its {CrateManifest.FileName} speaks of."
+            )
             : new OntoBase(manifest, sums, ChecksumList.Digest(text));
     }
 }

@@ -95,7 +95,8 @@ public sealed record CrateRecipe
     /// <summary>Whether a pass goes in; names may end in <c>.*</c> for a family.</summary>
     public bool Takes(string pass)
     {
-        bool IsNamed(string name) => name == pass || (name.EndsWith(".*", StringComparison.Ordinal) && pass.StartsWith(name[..^1], StringComparison.Ordinal));
+        bool IsNamed(string name) =>
+            name == pass || (name.EndsWith(".*", StringComparison.Ordinal) && pass.StartsWith(name[..^1], StringComparison.Ordinal));
         return Only?.Any(IsNamed) != false && Drop?.Any(IsNamed) != true;
     }
 
@@ -135,8 +136,7 @@ public sealed record CrateRecipe
 
     private string? CompressionProblem =>
         Compression is null ? null
-        : ExrCompression.Find(Compression) is not { } found
-            ? $"there is no compression '{Compression}'; use {Written}"
+        : ExrCompression.Find(Compression) is not { } found ? $"there is no compression '{Compression}'; use {Written}"
         : !found.IsWritten ? $"{Compression} is read here and not written; use {Written}"
         : null;
 
@@ -153,9 +153,10 @@ public sealed record CrateRecipe
             ? $"{field}.{wrong.Key} is '{wrong.Value}', which {NameProblem(wrong.Value) ?? "is no name"}"
             : null;
 
-    private static string? NameProblem(string name) =>
-        (StoragePath.Problem(name) ?? NameTemplate.CharacterProblem(name))?.TrimEnd('.');
+    private static string? NameProblem(string name) => (StoragePath.Problem(name) ?? NameTemplate.CharacterProblem(name))?.TrimEnd('.');
 
     private string? SitesProblem =>
-        Sites?.FirstOrDefault(s => s.Site.Length == 0 || s.Prefix.Length == 0) is not null ? "each of sites needs a site and a prefix" : null;
+        Sites?.FirstOrDefault(s => s.Site.Length == 0 || s.Prefix.Length == 0) is not null
+            ? "each of sites needs a site and a prefix"
+            : null;
 }
