@@ -28,6 +28,7 @@ internal sealed class CrateFiller(
         _carried = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<string, HalfLoss> _losses = new(StringComparer.Ordinal);
     private readonly Lock _telling = new();
+    private readonly CrateJournal _journal = new(work);
     private int _files;
     private long _bytes;
 
@@ -37,7 +38,15 @@ internal sealed class CrateFiller(
     /// <exception cref="IOException">The disk refuses.</exception>
     public ChecksumList Fill(string name, int version, Guid id, CrateSigner signer)
     {
-        Pictures();
+        using (_journal)
+        {
+            _journal.KeepOnly(contents.Sequences.SelectMany(s => s.Files).Select(f => f.To));
+            Pictures();
+            _journal.Finish();
+        }
+
+        TakeAwayEmpty(work);
+
         ChecksumList sums = new(),
             carried = new();
         foreach ((string path, string sum) in _sums)
@@ -119,40 +128,37 @@ internal sealed class CrateFiller(
             // Several may have failed at once, as on a full disk; the first says enough.
             System.Runtime.ExceptionServices.ExceptionDispatchInfo.Throw(e.InnerExceptions[0]);
         }
-
-        foreach (CrateSequence sequence in onto is null ? [] : contents.Sequences)
-        {
-            if (sequence.Files.All(f => _carried.ContainsKey(f.To)))
-            {
-                TakeAwayEmpty(sequence.Name.Prefix);
-            }
-        }
     }
 
     private void Do(CrateFile[] job, int all)
     {
-        foreach (CrateFile copy in job.Where(f => f.Conversion is null))
+        foreach (CrateFile file in job.Where(_journal.IsStale))
         {
-            Note(copy, Copy(copy));
+            work.At(file.To).Delete();
         }
 
-        CrateFile[] made = [.. job.Where(f => f.Conversion is not null)];
+        foreach (CrateFile file in job)
+        {
+            if (_journal.Find(file) is { } done)
+            {
+                Note(file, done);
+            }
+            else if (file.Conversion is null)
+            {
+                Copy(file);
+            }
+        }
+
+        CrateFile[] made = [.. job.Where(f => f.Conversion is not null && _journal.Find(f) is null)];
         if (made.Length > 0)
         {
             ImmutableArray<MadeFile> files = FileMaker.Make(contents.Folder, work, made, limits, cancel);
             for (int i = 0; i < made.Length; i++)
             {
-                if (files[i].Loss is { } loss)
+                if (!Note(made[i], files[i]))
                 {
-                    _losses[made[i].To] = loss;
+                    _journal.Note(made[i], files[i]);
                 }
-
-                if (IsKnown(made[i].To, files[i].Sum))
-                {
-                    work.At(made[i].To).Delete();
-                }
-
-                Note(made[i], files[i].Sum);
             }
         }
 
@@ -164,13 +170,27 @@ internal sealed class CrateFiller(
         }
     }
 
-    private void Note(CrateFile file, string sum) => (IsKnown(file.To, sum) ? _carried : _sums)[file.To] = sum;
+    /// <summary>Notes a file that stands in the crate; one that the older crate has is taken away again.</summary>
+    /// <returns>Whether the older crate has it.</returns>
+    private bool Note(CrateFile file, MadeFile made)
+    {
+        if (made.Loss is { } loss)
+        {
+            _losses[file.To] = loss;
+        }
 
-    /// <summary>Whether the older crate has the very file under the same name.</summary>
-    private bool IsKnown(string path, string sum) => onto?.Sums.Sums.TryGetValue(path, out string? known) == true && known == sum;
+        bool isKnown = onto?.Sums.Sums.TryGetValue(file.To, out string? known) == true && known == made.Sum;
+        (isKnown ? _carried : _sums)[file.To] = made.Sum;
+        if (isKnown)
+        {
+            work.At(file.To).Delete();
+        }
+
+        return isKnown;
+    }
 
     /// <summary>What was copied must be what the check read. What may be in the older crate is read before it is written.</summary>
-    private string Copy(CrateFile file)
+    private void Copy(CrateFile file)
     {
         StoragePath from = contents.Folder.At(file.From);
         if (onto?.Sums.Sums.TryGetValue(file.To, out string? known) == true)
@@ -178,11 +198,14 @@ internal sealed class CrateFiller(
             string sum = Checked(file, CrateCopy.Copy(from, null, cancel));
             if (sum == known)
             {
-                return sum;
+                _carried[file.To] = sum;
+                return;
             }
         }
 
-        return Checked(file, CrateCopy.Copy(from, work.At(file.To), cancel));
+        var made = new MadeFile(Checked(file, CrateCopy.Copy(from, work.At(file.To), cancel)), file.Bytes, null);
+        _sums[file.To] = made.Sum;
+        _journal.Note(file, made);
     }
 
     private static string Checked(CrateFile file, (string Sum, byte[] Content, long Bytes) copied)
@@ -241,18 +264,17 @@ internal sealed class CrateFiller(
         return new CrateOnto(older.Manifest.Name, older.Manifest.Version, older.Digest, changed.ToImmutable(), gone);
     }
 
-    /// <summary>Folders that were made for files which the older crate turned out to have.</summary>
-    private void TakeAwayEmpty(string prefix)
+    /// <summary>Folders that were made for files which the older crate turned out to have, or that a killed sealing made.</summary>
+    private static void TakeAwayEmpty(StoragePath folder)
     {
-        for (int end = prefix.LastIndexOf('/'); end > 0; end = prefix.LastIndexOf('/', end - 1))
+        foreach ((string name, FileStamp stamp) in folder.Entries().Where(e => e.Stamp.Kind == FileKind.Folder))
         {
-            StoragePath folder = work.At(prefix[..end]);
-            if (!folder.IsFolder || folder.Entries().Count > 0)
+            StoragePath inner = folder.Below(name);
+            TakeAwayEmpty(inner);
+            if (inner.Entries().Count == 0)
             {
-                break;
+                inner.DeleteFolder();
             }
-
-            folder.DeleteFolder();
         }
     }
 }

@@ -14,14 +14,37 @@ internal sealed class CratePublishing
     public const string Partial = ".partial";
 
     private readonly StoragePath _destination;
+    private readonly StoragePath? _left;
 
-    /// <summary>Makes the folder when it is not there, and takes away what killed sealings left in it.</summary>
+    /// <summary>
+    /// Makes the folder when it is not there, and takes away what killed sealings left in it; the newest that is of the same shot is gone on
+    /// with.
+    /// </summary>
+    /// <param name="destination">The folder.</param>
+    /// <param name="shot">The shot whose left work is gone on with; null for none.</param>
     /// <exception cref="IOException">The disk refuses.</exception>
-    public CratePublishing(StoragePath destination)
+    public CratePublishing(StoragePath destination, string? shot = null)
     {
         _destination = destination;
         destination.CreateFolder();
-        SweepAbandoned();
+        (string Name, FileStamp Stamp)[] abandoned = [.. Abandoned()];
+        if (
+            shot is not null
+            && abandoned
+                .Where(a => a.Name.StartsWith($".{shot}_crate_v", StringComparison.Ordinal))
+                .OrderByDescending(a => a.Stamp.Modified)
+                .FirstOrDefault()
+                .Name
+                is { } left
+        )
+        {
+            _left = destination.Below(left);
+        }
+
+        foreach ((string name, _) in abandoned.Where(a => a.Name != _left?.Name))
+        {
+            destination.Below(name).DeleteFolder();
+        }
     }
 
     /// <summary>Makes a crate.</summary>
@@ -45,6 +68,11 @@ internal sealed class CratePublishing
             stands = work;
         try
         {
+            if (_left is not null && _left != work)
+            {
+                _left.MoveTo(work);
+            }
+
             work.CreateFolder();
             string sums = fill(work).Write(),
                 digest = ChecksumList.Digest(sums);
@@ -100,10 +128,10 @@ internal sealed class CratePublishing
     private static string Machine => string.Concat(Environment.MachineName.Where(c => char.IsAsciiLetterOrDigit(c) || c == '-'));
 
     /// <summary>
-    /// Removes what killed builds left: hidden folders of ours whose process on this machine is gone. Those of other machines on a
-    /// shared store are left alone for a day.
+    /// What killed sealings left: hidden folders of ours whose process on this machine is gone. Those of other machines on a shared store
+    /// count after a day.
     /// </summary>
-    private void SweepAbandoned()
+    private IEnumerable<(string Name, FileStamp Stamp)> Abandoned()
     {
         foreach ((string name, FileStamp stamp) in _destination.Entries())
         {
@@ -122,7 +150,7 @@ internal sealed class CratePublishing
             bool isOurs = pieces[^4] == Machine && int.TryParse(pieces[^3], NumberStyles.None, CultureInfo.InvariantCulture, out _);
             if (isOurs ? !IsRunning(pieces[^3], stamp) : DateTime.UtcNow - stamp.Modified > TimeSpan.FromDays(1))
             {
-                _destination.Below(name).DeleteFolder();
+                yield return (name, stamp);
             }
         }
     }

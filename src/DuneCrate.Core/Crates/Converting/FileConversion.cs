@@ -14,4 +14,12 @@ public sealed record FileConversion(
     ExrCompression? Compression,
     RecipeWindow Window,
     HeaderAdditions Header
-);
+)
+{
+    /// <summary>A text that differs whenever what is made would.</summary>
+    public string Signature { get; } =
+        string.Join(
+            '\n',
+            Parts.SelectMany(p => p.Channels.Select(c => $"{p.Name} {c.Source} {c.Part} {c.From} {c.Name} {c.Type} {c.Step} {c.Alpha}"))
+        ) + $"\n{Compression?.Name} {Window} {Header.FrameRate} {Header.Camera} {Header.Space?.Key}";
+}
