@@ -7,7 +7,9 @@ namespace DuneCrate.Web.Tests;
 /// <summary>Sealing with conversion, killed at random moments as a process: at every moment the crate is whole, or not there.</summary>
 public sealed class KilledCommandTests : IDisposable
 {
-    private const int Kills = 50;
+    private const int Kills = 50,
+        Lanes = 2,
+        MostMilliseconds = 700;
 
     private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-kill-").FullName;
 
@@ -17,58 +19,59 @@ public sealed class KilledCommandTests : IDisposable
     public void Fifty_kills_leave_a_whole_crate_or_none()
     {
         string frames = Path.Combine(_folder, "frames"),
-            crates = Path.Combine(_folder, "crates"),
             recipe = Path.Combine(_folder, "recipe.json");
         Assert.Equal(0, CommandLineTests.Dune("stand-in", "render", "--to", frames, "--frames", "1001-1002", "--size", "96x54").Code);
         File.WriteAllText(recipe, """{ "files": "per-pass", "compression": "zips", "types": { "light": "float" } }""");
-        string[] command =
-        [
-            Path.Combine(AppContext.BaseDirectory, "DuneCrate.Cli.dll"),
-            "crate",
-            "--plan",
-            Path.Combine(frames, "plan.json"),
-            "--from",
-            frames,
-            "--to",
-            crates,
-            "--recipe",
-            recipe,
-        ];
-        // The kills fall into the time that a whole sealing takes here; the first half of it is a process that starts.
-        var watch = Stopwatch.StartNew();
-        Assert.Equal(0, CommandLineTests.Dune(command[1..]).Code);
-        int took = (int)watch.ElapsedMilliseconds;
-        Directory.Delete(crates, recursive: true);
-        var random = new Random(16);
-        int whole = 0,
-            withHalf = 0;
-        for (int i = 0; i < Kills; i++)
-        {
-            using (
-                Process process = Process.Start(
-                    new ProcessStartInfo("dotnet", command) { RedirectStandardError = true, RedirectStandardOutput = true }
-                )!
-            )
+        string[] Command(string crates) =>
+            ["crate", "--plan", Path.Combine(frames, "plan.json"), "--from", frames, "--to", crates, "--recipe", recipe];
+
+        int caught = 0;
+        Parallel.For(
+            0,
+            Lanes,
+            lane =>
             {
-                Thread.Sleep(random.Next(took / 2, took));
-                process.Kill();
-                process.WaitForExit();
-            }
+                string crates = Path.Combine(_folder, $"crates{lane}");
+                var random = new Random(lane);
+                for (int i = 0; i < Kills / Lanes; i++)
+                {
+                    Kill(Command(crates), crates, random.Next(MostMilliseconds));
+                    foreach (string whole in Directory.Exists(crates) ? Directory.GetDirectories(crates, "KP010_crate_v*") : [])
+                    {
+                        Assert.True(CrateVerifier.Verify(StorageRoot.At(whole).Top, null, default).IsWhole);
+                        Directory.Delete(whole, recursive: true);
+                    }
 
-            foreach (string sealedCrate in Directory.Exists(crates) ? Directory.GetDirectories(crates, "KP010_crate_v*") : [])
+                    Interlocked.Add(ref caught, Directory.Exists(crates) ? Directory.GetDirectories(crates, ".*").Length : 0);
+                }
+
+                (int code, string output, string error) = CommandLineTests.Dune(Command(crates));
+                Assert.True(code == 0, error);
+                Assert.True(CrateVerifier.Verify(StorageRoot.At(output.Trim()).Top, null, default).IsWhole);
+                Assert.Equal([output.Trim()], Directory.GetFileSystemEntries(crates));
+            }
+        );
+        Assert.True(caught > 0, "No kill came while anything was being written.");
+    }
+
+    /// <summary>Starts a sealing and kills it so many milliseconds after it began to write, or lets it end when it is quicker.</summary>
+    private static void Kill(string[] command, string crates, int after)
+    {
+        using Process process = Process.Start(
+            new ProcessStartInfo("dotnet", command.Prepend(Path.Combine(AppContext.BaseDirectory, "DuneCrate.Cli.dll")))
             {
-                Assert.True(CrateVerifier.Verify(StorageRoot.At(sealedCrate).Top, null, default).IsWhole);
-                Directory.Delete(sealedCrate, recursive: true);
-                whole++;
+                RedirectStandardError = true,
+                RedirectStandardOutput = true,
             }
+        )!;
+        string own = $".{process.Id}.";
+        while (
+            !process.WaitForExit(2)
+            && !(Directory.Exists(crates) && Directory.GetDirectories(crates, ".*").Any(d => d.Contains(own, StringComparison.Ordinal)))
+        ) { }
 
-            withHalf += Directory.Exists(crates) && Directory.GetDirectories(crates, ".*").Length > 0 ? 1 : 0;
-        }
-
-        Assert.True(whole + withHalf > 0, "No kill came while anything was being written.");
-        (int code, string output, string error) = CommandLineTests.Dune(command[1..]);
-        Assert.True(code == 0, error);
-        Assert.True(CrateVerifier.Verify(StorageRoot.At(output.Trim()).Top, null, default).IsWhole);
-        Assert.Equal([output.Trim()], Directory.GetFileSystemEntries(crates));
+        process.WaitForExit(after);
+        process.Kill();
+        process.WaitForExit();
     }
 }
