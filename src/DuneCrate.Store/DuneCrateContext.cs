@@ -33,6 +33,12 @@ public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options)
     /// <summary>Crates.</summary>
     public DbSet<CrateRow> Crates => Set<CrateRow>();
 
+    /// <summary>Who gets crates.</summary>
+    public DbSet<ReceiverRow> Receivers => Set<ReceiverRow>();
+
+    /// <summary>What was said of crates.</summary>
+    public DbSet<CrateRemarkRow> CrateRemarks => Set<CrateRemarkRow>();
+
     /// <summary>Versions of plans.</summary>
     public DbSet<PlanRevisionRow> PlanRevisions => Set<PlanRevisionRow>();
 

@@ -111,13 +111,29 @@ public sealed partial class ShowStore
     }
 
     /// <summary>Adds a crate to be sealed.</summary>
-    public async Task<CrateRow> AddCrateAsync(int shotId, string layout, string by, CancellationToken cancel = default)
+    /// <param name="shotId">The shot.</param>
+    /// <param name="layout">Layout.</param>
+    /// <param name="by">Who seals it.</param>
+    /// <param name="receiver">Who gets it and what they want; null for files as they are.</param>
+    /// <param name="ontoId">The crate that it is a delta onto; null for a whole one.</param>
+    /// <param name="cancel">Stops.</param>
+    public async Task<CrateRow> AddCrateAsync(
+        int shotId,
+        string layout,
+        string by,
+        ReceiverRow? receiver = null,
+        int? ontoId = null,
+        CancellationToken cancel = default
+    )
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         var crate = new CrateRow
         {
             ShotId = shotId,
             Layout = layout,
+            Receiver = receiver?.Name,
+            Recipe = receiver?.Recipe,
+            OntoId = ontoId,
             By = by,
             SealId = Guid.NewGuid(),
             State = JobState.Queued,

@@ -50,6 +50,7 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
                     "/KELP/KP500/stack/composite",
                     "/KELP/KP500/stack/bits",
                     "/KELP/KP500/crate",
+                    "/KELP/receivers?open=0",
                 }
             )
             {

@@ -46,7 +46,7 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
     }
 
     [Fact]
-    public async Task What_a_killed_sealing_left_is_taken_away_before_it_is_said_to_be()
+    public async Task What_a_killed_sealing_left_goes_when_it_cannot_be_gone_on_with()
     {
         await app.AddShotAsync("PB020");
         ShowStore store = app.Service<ShowStore>();
@@ -58,8 +58,26 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         Directory.CreateDirectory(Path.Combine(left, "sub"));
         await File.WriteAllTextAsync(Path.Combine(left, "sub", "a.exr"), "half");
         await app.RestartAsync();
-        Assert.Contains("Nothing was left behind", await app.UntilAsync("/KELP/PB020/crate", text => !text.Contains("being sealed<")));
+        await app.UntilAsync("/KELP/PB020/crate", text => text.Contains("not sealed") && !text.Contains("being sealed<"));
         Assert.Empty(Directory.GetFileSystemEntries(place));
+    }
+
+    [Fact]
+    public async Task A_killed_sealing_is_gone_on_with_after_a_start()
+    {
+        await app.AddShotAsync("PB025");
+        await app.CheckAsync("PB025");
+        ShowStore store = app.Service<ShowStore>();
+        ShotRow shot = (await store.ShotAsync("KELP", "PB025"))!;
+        CrateRow row = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
+        await store.ChangeCrateAsync(row.Id, c => c.State = JobState.Running);
+        string place = Path.Combine(app.Crates, "KELP", "PB025");
+        Directory.CreateDirectory(Path.Combine(place, $".PB025_crate_v001.somewhere.4711.{row.SealId:N}.partial", "sub"));
+        await app.RestartAsync();
+        await app.UntilAsync("/KELP/PB025/crate", text => text.Contains("Whole, read back"));
+        CrateRow now = (await app.Service<ShowStore>().CrateAsync(shot.Id, row.Id))!;
+        Assert.Equal((JobState.Done, "PB025_crate_v001"), (now.State, now.Name));
+        Assert.Equal([now.Path!], Directory.GetFileSystemEntries(place));
     }
 
     [Fact]

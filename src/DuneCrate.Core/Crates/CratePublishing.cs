@@ -22,12 +22,13 @@ internal sealed class CratePublishing
     /// </summary>
     /// <param name="destination">The folder.</param>
     /// <param name="shot">The shot whose left work is gone on with; null for none.</param>
+    /// <param name="id">The word of the crate that is made: what was left under it was left by whoever asks.</param>
     /// <exception cref="IOException">The disk refuses.</exception>
-    public CratePublishing(StoragePath destination, string? shot = null)
+    public CratePublishing(StoragePath destination, string? shot = null, Guid id = default)
     {
         _destination = destination;
         destination.CreateFolder();
-        (string Name, FileStamp Stamp)[] abandoned = [.. Abandoned()];
+        (string Name, FileStamp Stamp)[] abandoned = [.. Abandoned(id)];
         if (
             shot is not null
             && abandoned
@@ -131,7 +132,7 @@ internal sealed class CratePublishing
     /// What killed sealings left: hidden folders of ours whose process on this machine is gone. Those of other machines on a shared store
     /// count after a day.
     /// </summary>
-    private IEnumerable<(string Name, FileStamp Stamp)> Abandoned()
+    private IEnumerable<(string Name, FileStamp Stamp)> Abandoned(Guid id)
     {
         foreach ((string name, FileStamp stamp) in _destination.Entries())
         {
@@ -148,7 +149,8 @@ internal sealed class CratePublishing
             }
 
             bool isOurs = pieces[^4] == Machine && int.TryParse(pieces[^3], NumberStyles.None, CultureInfo.InvariantCulture, out _);
-            if (isOurs ? !IsRunning(pieces[^3], stamp) : DateTime.UtcNow - stamp.Modified > TimeSpan.FromDays(1))
+            bool isOver = isOurs ? !IsRunning(pieces[^3], stamp) : DateTime.UtcNow - stamp.Modified > TimeSpan.FromDays(1);
+            if (isOver || pieces[^2] == id.ToString("N"))
             {
                 yield return (name, stamp);
             }

@@ -38,6 +38,9 @@ public static class HistoryKinds
     /// <summary>A crate was downloaded, or its slip.</summary>
     public const string Handed = "handed";
 
+    /// <summary>A crate was accepted or sent back.</summary>
+    public const string Answered = "answered";
+
     /// <summary>Somebody signed in or out, or could not.</summary>
     public const string SignedIn = "signed-in";
 
@@ -65,6 +68,7 @@ public static class HistoryKinds
             [Sealed] = "seal",
             [Verified] = "read back",
             [Handed] = "crate fetched",
+            [Answered] = "answer to a crate",
             [SignedIn] = "sign-in",
             [People] = "people",
             [Shows] = "shows",

@@ -58,11 +58,63 @@ namespace DuneCrate.Store.Migrations
                     b.ToTable("checks", (string)null);
                 });
 
+            modelBuilder.Entity("DuneCrate.Store.Rows.CrateRemarkRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AnsweredBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("CrateId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Frames")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Layer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Pass")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("CrateId");
+
+                    b.ToTable("crate_remarks", (string)null);
+                });
+
             modelBuilder.Entity("DuneCrate.Store.Rows.CrateRow", b =>
                 {
                     b.Property<int>("Id")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
+
+                    b.Property<int>("Answer")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateTime?>("Answered")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("AnsweredBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<DateTime>("Asked")
                         .HasColumnType("TEXT");
@@ -87,10 +139,19 @@ namespace DuneCrate.Store.Migrations
                     b.Property<string>("Name")
                         .HasColumnType("TEXT");
 
+                    b.Property<int?>("OntoId")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Path")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Problem")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Receiver")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Recipe")
                         .HasColumnType("TEXT");
 
                     b.Property<Guid>("SealId")
@@ -665,6 +726,39 @@ namespace DuneCrate.Store.Migrations
                     b.ToTable("rebuild_facts", (string)null);
                 });
 
+            modelBuilder.Entity("DuneCrate.Store.Rows.ReceiverRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Contact")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Recipe")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("ShowId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ShowId", "Name")
+                        .IsUnique();
+
+                    b.ToTable("receivers", (string)null);
+                });
+
             modelBuilder.Entity("DuneCrate.Store.Rows.ShotRow", b =>
                 {
                     b.Property<int>("Id")
@@ -974,6 +1068,17 @@ namespace DuneCrate.Store.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("DuneCrate.Store.Rows.CrateRemarkRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.CrateRow", "Crate")
+                        .WithMany()
+                        .HasForeignKey("CrateId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.Navigation("Crate");
+                });
+
             modelBuilder.Entity("DuneCrate.Store.Rows.CrateRow", b =>
                 {
                     b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
@@ -1036,6 +1141,15 @@ namespace DuneCrate.Store.Migrations
                     b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
                         .WithMany()
                         .HasForeignKey("ShotId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("DuneCrate.Store.Rows.ReceiverRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShowRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShowId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -15,6 +15,24 @@ public sealed class CrateRow
     /// <summary>Layout.</summary>
     public required string Layout { get; set; }
 
+    /// <summary>Who gets it; null when nobody was named.</summary>
+    public string? Receiver { get; set; }
+
+    /// <summary>What they wanted when it was asked for, a document <c>dune-crate.recipe/1</c>; null for files as they are.</summary>
+    public string? Recipe { get; set; }
+
+    /// <summary>Key of the crate that it is a delta onto; null for a whole one.</summary>
+    public int? OntoId { get; set; }
+
+    /// <summary>What its receiver says of it.</summary>
+    public CrateAnswer Answer { get; set; }
+
+    /// <summary>Who answered.</summary>
+    public string AnsweredBy { get; set; } = "";
+
+    /// <summary>When they did, UTC.</summary>
+    public DateTime? Answered { get; set; }
+
     /// <summary>Name of its folder once it is sealed.</summary>
     public string? Name { get; set; }
 

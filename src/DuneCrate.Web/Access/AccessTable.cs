@@ -34,6 +34,8 @@ public static class AccessTable
         ("/Stacking/Bits", Need.Look, []),
         ("/Stacking/Composite", Need.Look, [("New Set Move Remove Add Step Rename Delete Write Stop Discard", Need.Plan)]),
         ("/Crating/Crate", Need.Look, [("Seal Verify Link Unlink", Need.Wrangle)]),
+        ("/Crating/Handed", Need.Look, [("Accept SendBack", Need.Answer)]),
+        ("/Crating/Receivers", Need.Look, [(" Remove", Need.Wrangle)]),
         ("/People/SignIn", Need.Nothing, [(" Passkey PasskeyOptions", Need.Nothing), ("Out", Need.Account)]),
         ("/People/First", Need.Nothing, [("", Need.Nothing)]),
         ("/People/Welcome", Need.Nothing, [("", Need.Nothing)]),

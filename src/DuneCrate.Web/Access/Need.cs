@@ -15,6 +15,9 @@ public enum Need
     /// <summary>To be a wrangler or a lighter of the show.</summary>
     Plan,
 
+    /// <summary>To be a wrangler or a compositor of the show, who answers for what was handed over.</summary>
+    Answer,
+
     /// <summary>To be a wrangler of the show.</summary>
     Wrangle,
 

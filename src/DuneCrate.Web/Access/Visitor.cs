@@ -41,6 +41,7 @@ public sealed record Visitor(string Name, int? PersonId, bool IsKeeper, Immutabl
             Need.Account => IsKnown,
             Need.Look => role is not null,
             Need.Plan => role is ShowRole.Wrangler or ShowRole.Lighter,
+            Need.Answer => role is ShowRole.Wrangler or ShowRole.Compositor,
             Need.Wrangle => role is ShowRole.Wrangler,
             Need.Keep => IsKeeper,
             Need.KeepConfirmed => IsKeeper && IsConfirmed,

@@ -31,6 +31,34 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
         set => _layout = CrateLayouts.All.ContainsKey(value ?? "") ? value! : CrateLayouts.ByLayer;
     }
 
+    /// <summary>Key of the receiver that the crate is for; null for files as they are.</summary>
+    [BindProperty(SupportsGet = true)]
+    public int? For { get; set; }
+
+    /// <summary>Who gets crates of the show.</summary>
+    public List<ReceiverRow> Receivers { get; private set; } = [];
+
+    /// <summary>The one that this crate is for, or null.</summary>
+    public ReceiverRow? Receiver { get; private set; }
+
+    /// <summary>Why what they want cannot be, or null.</summary>
+    public string? Impossible { get; private set; }
+
+    /// <summary>What it costs; null without contents.</summary>
+    public CrateCost? Cost { get; private set; }
+
+    /// <summary>What was said of crates of this shot.</summary>
+    public List<CrateRemarkRow> Remarks { get; private set; } = [];
+
+    /// <summary>The newest whole crate for the same receiver, which a delta can be made onto; or null.</summary>
+    public CrateRow? Older =>
+        View.Crates.FirstOrDefault(c =>
+            c is { State: JobState.Done, OntoId: null } && c.Receiver == Receiver?.Name && c.VerifyProblems == ""
+        );
+
+    /// <summary>What stands behind an address of this page so that layout and receiver stay.</summary>
+    public string Chosen => $"&layout={Layout}{(Receiver is null ? "" : $"&for={Receiver.Id}")}";
+
     /// <summary>What will be in it, or null before anything was checked.</summary>
     public CrateContents? Contents { get; private set; }
 
@@ -72,13 +100,14 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
     /// <summary>Shows the station.</summary>
     public async Task OnGetAsync(CancellationToken cancel)
     {
-        Fill();
+        await FillAsync(cancel);
         Links = await links.ListAsync(View.Row.Id, cancel);
     }
 
     /// <summary>The list of crates alone; when the work is over the page is asked to load anew.</summary>
     public async Task<IActionResult> OnGetCratesAsync(CancellationToken cancel)
     {
+        await ReceiverAsync(cancel);
         Links = await links.ListAsync(View.Row.Id, cancel);
         if (!IsBusy)
         {
@@ -91,9 +120,10 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
     /// <summary>What the files of one sequence are called now and in the crate, a portion of them.</summary>
     /// <param name="name">The sequence, by the folder and short name that it has in the crate.</param>
     /// <param name="from">Files to leave out at the beginning.</param>
-    public IActionResult OnGetFiles(string? name, int from)
+    /// <param name="cancel">Stops.</param>
+    public async Task<IActionResult> OnGetFilesAsync(string? name, int from, CancellationToken cancel)
     {
-        Fill();
+        await FillAsync(cancel);
         if (Contents?.Sequences.FirstOrDefault(s => s.Name.ToString() == name) is not { } sequence)
         {
             return NotFound();
@@ -114,19 +144,24 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
     public int From { get; private set; }
 
     /// <summary>Seals a crate.</summary>
-    public async Task<IActionResult> OnPostSealAsync(string? by)
+    public async Task<IActionResult> OnPostSealAsync(string? by, bool isDelta, CancellationToken cancel)
     {
-        Fill();
+        await FillAsync(cancel);
         Said = string.IsNullOrWhiteSpace(by)
             ? "A crate is sealed by somebody: give your name."
-            : TextLimits.Problem("The name", by) ?? (View.Report is null || View.Folder is null ? "Take the frames in first." : Blocks);
+            : TextLimits.Problem("The name", by)
+                ?? (
+                    View.Report is null || View.Folder is null ? "Take the frames in first."
+                    : For is not null && Receiver is null ? "That receiver was taken away meanwhile. Choose another."
+                    : Impossible ?? Blocks
+                );
         if (Said is not null)
         {
             return Page();
         }
 
         await this.DidAsync(HistoryKinds.Sealed, $"a crate of {View.Row.Code}", null, "asked for");
-        await work.SealAsync(View.Row.Id, Layout, by!.Trim());
+        await work.SealAsync(View.Row.Id, Layout, by!.Trim(), Receiver, isDelta ? Older?.Id : null);
         return ToStation("crate");
     }
 
@@ -170,7 +205,7 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
             return answer;
         }
 
-        Fill();
+        await FillAsync(cancel);
         return Page();
     }
 
@@ -189,7 +224,7 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
             Made = (crate.Id, $"{Request.Scheme}://{Request.Host}/guest/{word}");
         }
 
-        Fill();
+        await FillAsync(cancel);
         Links = await links.ListAsync(View.Row.Id, cancel);
         return Page();
     }
@@ -211,9 +246,28 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
     /// <summary>Links to crates of this shot, newest first.</summary>
     public List<GuestLinkRow> Links { get; private set; } = [];
 
-    private void Fill()
+    private async Task ReceiverAsync(CancellationToken cancel)
     {
-        Contents = View.Report is null ? null : _views.ContentsOf(View, Layout);
-        IsReading = Contents is null && View.Report is not null && View.Folder is not null;
+        Receivers = await store.ReceiversAsync(Show, cancel);
+        Receiver = Receivers.Find(r => r.Id == For);
+        Remarks = await store.RemarksAsync(View.Row.Id, cancel);
+    }
+
+    private async Task FillAsync(CancellationToken cancel)
+    {
+        await ReceiverAsync(cancel);
+        try
+        {
+            Contents = View.Report is null
+                ? null
+                : _views.ContentsOf(View, Layout, Receiver is null ? null : ReceiverFields.RecipeOf(Receiver));
+            Cost = Contents is null ? null : CrateCost.Of(Contents);
+        }
+        catch (CrateRefusedException e)
+        {
+            Impossible = e.Message;
+        }
+
+        IsReading = Contents is null && Impossible is null && View.Report is not null && View.Folder is not null;
     }
 }

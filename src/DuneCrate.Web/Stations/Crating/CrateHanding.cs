@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Naming;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
@@ -39,12 +40,23 @@ public sealed class CrateHanding(StorageRoots roots)
     /// The whole crate as a zip, stored without compression since pictures are packed already; written as it is read. No link is followed.
     /// A crate that cannot be read to its end gives no whole zip.
     /// </summary>
+    /// <param name="http">The request.</param>
+    /// <param name="row">The crate.</param>
+    /// <param name="cancel">Stops.</param>
+    /// <param name="only">The files of one sequence, with one <c>#</c> per digit; null for the whole crate.</param>
     /// <returns>What was answered; or why the crate is not given out.</returns>
-    public async Task<(IActionResult Answer, string? Problem)> ZipAsync(HttpContext http, CrateRow row, CancellationToken cancel)
+    public async Task<(IActionResult Answer, string? Problem)> ZipAsync(
+        HttpContext http,
+        CrateRow row,
+        CancellationToken cancel,
+        string? only = null
+    )
     {
+        FrameName? name = only is null ? null : FrameName.Read(only);
         if (
             FolderOf(row) is not { } crate
-            || await Task.Run(() => crate.IsFolder ? crate.Everything().ToArray() : [], cancel) is not { Length: > 0 } files
+            || await Task.Run(() => crate.IsFolder ? crate.Everything().Where(f => IsIn(name, f.Path)).ToArray() : [], cancel)
+                is not { Length: > 0 } files
         )
         {
             return (new NotFoundResult(), null);
@@ -59,7 +71,8 @@ public sealed class CrateHanding(StorageRoots roots)
         }
 
         http.Response.ContentType = "application/zip";
-        http.Response.Headers.ContentDisposition = $"attachment; filename=\"{crate.Name}.zip\"";
+        http.Response.Headers.ContentDisposition =
+            $"attachment; filename=\"{crate.Name}{(only is null ? "" : $"_{files[0].Path.Split('/')[^1].Split('.')[0]}")}.zip\"";
         http.Features.Get<IHttpBodyControlFeature>()!.AllowSynchronousIO = true;
         try
         {
@@ -81,6 +94,37 @@ public sealed class CrateHanding(StorageRoots roots)
 
         return (new EmptyResult(), null);
     }
+
+    /// <summary>One file of a crate, as a whole or a range of it, so that a download that broke off goes on.</summary>
+    public async Task<IActionResult> FileAsync(HttpContext http, CrateRow row, string path, CancellationToken cancel)
+    {
+        if (FolderOf(row) is not { } crate || !crate.TryAt(path, out StoragePath? at, out _))
+        {
+            return new NotFoundResult();
+        }
+
+        try
+        {
+            StorageFile file = await Task.Run(at.OpenItself, cancel);
+            http.Response.RegisterForDispose(file);
+            return new FileStreamResult(file.ToStream(), "application/octet-stream")
+            {
+                FileDownloadName = at.Name,
+                EnableRangeProcessing = true,
+                LastModified = file.Stamp.Modified,
+            };
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return new NotFoundResult();
+        }
+    }
+
+    /// <summary>What a crate holds; null when it cannot be read.</summary>
+    public async Task<CrateManifest?> ManifestAsync(CrateRow row, CancellationToken cancel) =>
+        FolderOf(row) is { } crate ? await Task.Run(() => crate.IsFolder ? CrateVerifier.ManifestOf(crate) : null, cancel) : null;
+
+    private static bool IsIn(FrameName? name, string path) => name is not { } own || own.Match(path) is not null || own.At(0) == path;
 
     private StoragePath? FolderOf(CrateRow row) => row is { State: JobState.Done, Path: { } path } ? roots.CrateAt(path) : null;
 }

@@ -4,6 +4,8 @@ using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.History;
@@ -45,11 +47,16 @@ public sealed class CrateQueue(
     private readonly ILogger _log = log;
 
     /// <summary>Asks for a crate to be sealed.</summary>
+    /// <param name="shotId">The shot.</param>
+    /// <param name="layout">Layout.</param>
+    /// <param name="by">Who seals it.</param>
+    /// <param name="receiver">Who gets it; null for files as they are.</param>
+    /// <param name="ontoId">The crate that it is a delta onto; null for a whole one.</param>
     /// <returns>Key of the crate.</returns>
-    public Task<int> SealAsync(int shotId, string layout, string by) =>
+    public Task<int> SealAsync(int shotId, string layout, string by, ReceiverRow? receiver = null, int? ontoId = null) =>
         AskAsync(
-            $"seal {shotId} {layout}",
-            async () => (await store.AddCrateAsync(shotId, layout, by)).Id,
+            $"seal {shotId} {layout} {receiver?.Id} {ontoId}",
+            async () => (await store.AddCrateAsync(shotId, layout, by, receiver, ontoId)).Id,
             $"seal a crate of shot {shotId}",
             SealGuardedAsync
         );
@@ -72,7 +79,7 @@ public sealed class CrateQueue(
         }
     }
 
-    /// <summary>A crate that was published before its end was noted is known again; what a killed sealing left is taken away.</summary>
+    /// <summary>A crate that was published before its end was noted is known again; a killed sealing is gone on with.</summary>
     private async Task TakeUpAsync(CrateRow crate, ShotRow shot, CancellationToken ending)
     {
         StoragePath place = roots.CratesOf(shot.Show.Code, shot.Code);
@@ -85,25 +92,12 @@ public sealed class CrateQueue(
             return;
         }
 
-        string left = "Nothing was left behind; seal it again.";
-        try
-        {
-            await Task.Run(() => CrateBuilder.Sweep(place, crate.SealId), ending);
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            left = $"What had been written could not be taken away: a hidden folder {StorageException.ReasonOf(e)} in {place}.";
-        }
-
-        await store.ChangeCrateAsync(
+        // It is begun again, and goes on with what stands in its hidden folder.
+        Put(
             crate.Id,
-            c =>
-                (c.State, c.Ended, c.Problem) = (
-                    JobState.Stopped,
-                    DateTime.UtcNow,
-                    $"The application ended while this crate was being sealed. {left}"
-                ),
-            ending
+            $"seal {crate.ShotId} {crate.Layout} {crate.Id}",
+            $"go on sealing crate {crate.Id}",
+            (progress, stop) => SealGuardedAsync(crate.Id, progress, stop)
         );
     }
 
@@ -124,10 +118,12 @@ public sealed class CrateQueue(
     {
         Action<CrateRow> end;
         (ShotRow? shot, CrateRow? done) = (null, null);
+        (CrateRow? asked, ShotRow? whose) = (null, null);
         try
         {
             stop.ThrowIfCancellationRequested();
             (CrateRow row, ShotRow of) = await store.CrateWithShotAsync(id, stop);
+            (asked, whose) = (row, of);
             progress.Changed = () => events.Tell(of.Id, "progress", new { crate = id });
             await store.ChangeCrateAsync(id, c => c.State = JobState.Running, stop);
             SealedCrate crate = await SealAsync(row, of, progress, stop);
@@ -155,6 +151,17 @@ public sealed class CrateQueue(
             end = c => (c.State, c.Ended, c.Problem) = (JobState.Failed, DateTime.UtcNow, problem);
         }
 
+        if (done is null && asked is not null)
+        {
+            // What an earlier, killed attempt left is of no more use when this one could not go on with it.
+            await Background.DoAsync(
+                _log,
+                $"take away what is left of crate {id}",
+                () => Task.Run(() => CrateBuilder.Sweep(roots.CratesOf(whose!.Show.Code, whose.Code), asked.SealId)),
+                CancellationToken.None
+            );
+        }
+
         await NoteAsync(
             $"note the end of crate {id}",
             async cancel =>
@@ -164,6 +171,7 @@ public sealed class CrateQueue(
                 if (shot is not null && done is { Name: { } name })
                 {
                     await store.NoteAsync(shot.Id, $"{name} sealed by {done.By}", cancel);
+                    await store.AnswerRemarksAsync(done, cancel);
                     await SealedAsync(shot, name, done);
                 }
             }
@@ -195,10 +203,11 @@ public sealed class CrateQueue(
 
         ImmutableArray<PictureNote> notes = [.. (await store.PictureNotesAsync(shot.Id, stop)).Select(n => n.Note)];
         List<KeptStack> stacks = await store.StacksAsync(shot.Id, stop);
+        CrateRow? older = row.OntoId is { } onto ? await store.CrateAsync(shot.Id, onto, stop) : null;
         using ECDsa key = keys.Current();
         return await quiet.DoAsync(() =>
             CrateBuilder.Seal(
-                CrateContents.From(plan, intake, row.Layout) with
+                CrateContents.From(plan, intake, row.Layout, row.Recipe is { } recipe ? CrateRecipe.Read(recipe) : null) with
                 {
                     Notes = notes,
                     Stacks = [.. stacks.Select(s => (s.Name, s.Recipe))],
@@ -208,10 +217,17 @@ public sealed class CrateQueue(
                 row.SealId,
                 new Reporter(progress),
                 stop,
-                new CrateSigner(row.By, key)
+                new CrateSigner(row.By, key),
+                limits,
+                older is null ? null : OntoBase.Read(FolderOf(older), shot.Code)
             )
         );
     }
+
+    private StoragePath FolderOf(CrateRow crate) =>
+        crate.Path is { } path && roots.CrateAt(path) is { } folder
+            ? folder
+            : throw new CrateRefusedException($"{crate.Name} lies in no folder of this application any more; seal a whole crate.");
 
     private async Task VerifyAsync(CrateRow crate, JobProgress progress, CancellationToken stop)
     {

@@ -3,6 +3,7 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
@@ -219,16 +220,26 @@ public sealed class ShotViews(
     }
 
     /// <summary>What a crate of the files behind the report would hold, or null while they are being read again.</summary>
-    public CrateContents? ContentsOf(ShotView view, string layout)
+    /// <param name="view">The shot.</param>
+    /// <param name="layout">The layout.</param>
+    /// <param name="recipe">What the receiver wants; null for files as they are.</param>
+    /// <exception cref="CrateRefusedException">They want what cannot be.</exception>
+    public CrateContents? ContentsOf(ShotView view, string layout, CrateRecipe? recipe = null)
     {
+        string wanted = (recipe ?? CrateRecipe.AsItIs).Write();
         if (IntakeOf(view) is not { } intake)
         {
             return null;
         }
 
-        if (!_contents.TryGetValue(intake, out var known) || !ReferenceEquals(known.Plan, view.Plan) || known.Layout != layout)
+        if (
+            !_contents.TryGetValue(intake, out var known)
+            || !ReferenceEquals(known.Plan, view.Plan)
+            || known.Layout != layout
+            || known.Recipe.Write() != wanted
+        )
         {
-            _contents.AddOrUpdate(intake, known = CrateContents.From(view.Plan, intake, layout));
+            _contents.AddOrUpdate(intake, known = CrateContents.From(view.Plan, intake, layout, recipe));
         }
 
         return known;

@@ -1,0 +1,87 @@
+using DuneCrate.Store.Rows;
+using Microsoft.EntityFrameworkCore;
+
+namespace DuneCrate.Store;
+
+/// <content>Receivers of crates, and what they say of them.</content>
+public sealed partial class ShowStore
+{
+    /// <summary>Who gets crates of a show, by name.</summary>
+    public async Task<List<ReceiverRow>> ReceiversAsync(string show, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context
+            .Receivers.AsNoTracking()
+            .Where(r => context.Shows.Any(s => s.Id == r.ShowId && s.Code == show))
+            .OrderBy(r => r.Name)
+            .ToListAsync(cancel);
+    }
+
+    /// <summary>Keeps a receiver, a new one when its key is 0.</summary>
+    /// <returns>Whether it was kept; another one of the show may have the name.</returns>
+    public async Task<bool> SaveReceiverAsync(ReceiverRow receiver, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        if (await context.Receivers.AnyAsync(r => r.ShowId == receiver.ShowId && r.Name == receiver.Name && r.Id != receiver.Id, cancel))
+        {
+            return false;
+        }
+
+        context.Receivers.Update(receiver);
+        await context.SaveChangesAsync(cancel);
+        return true;
+    }
+
+    /// <summary>Takes a receiver away; crates that they got stay.</summary>
+    public async Task<string?> RemoveReceiverAsync(int showId, int id, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        if (await context.Receivers.FirstOrDefaultAsync(r => r.ShowId == showId && r.Id == id, cancel) is not { } receiver)
+        {
+            return null;
+        }
+
+        context.Receivers.Remove(receiver);
+        await context.SaveChangesAsync(cancel);
+        return receiver.Name;
+    }
+
+    /// <summary>What was said of the crates of a shot, oldest first.</summary>
+    public async Task<List<CrateRemarkRow>> RemarksAsync(int shotId, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context.CrateRemarks.AsNoTracking().Where(r => r.Crate.ShotId == shotId).OrderBy(r => r.Id).ToListAsync(cancel);
+    }
+
+    /// <summary>Says what is wrong in a crate, which is thereby sent back.</summary>
+    public async Task SendBackAsync(CrateRemarkRow remark, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        CrateRow crate = await context.Crates.FirstAsync(c => c.Id == remark.CrateId, cancel);
+        (crate.Answer, crate.AnsweredBy, crate.Answered) = (CrateAnswer.SentBack, remark.By, remark.At);
+        context.CrateRemarks.Add(remark);
+        await context.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>Accepts a crate. What was said is wrong in it is taken back thereby.</summary>
+    public async Task AcceptAsync(int crateId, string by, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        CrateRow crate = await context.Crates.FirstAsync(c => c.Id == crateId, cancel);
+        (crate.Answer, crate.AnsweredBy, crate.Answered) = (CrateAnswer.Accepted, by, DateTime.UtcNow);
+        await context.CrateRemarks.Where(r => r.CrateId == crateId && r.AnsweredBy == null).ExecuteDeleteAsync(cancel);
+        await context.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>Notes that a new crate for a receiver answers what was said of earlier ones for the same.</summary>
+    /// <returns>How many remarks it answers.</returns>
+    public async Task<int> AnswerRemarksAsync(CrateRow crate, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context
+            .CrateRemarks.Where(r =>
+                r.AnsweredBy == null && r.CrateId < crate.Id && r.Crate.ShotId == crate.ShotId && r.Crate.Receiver == crate.Receiver
+            )
+            .ExecuteUpdateAsync(s => s.SetProperty(r => r.AnsweredBy, crate.Name), cancel);
+    }
+}

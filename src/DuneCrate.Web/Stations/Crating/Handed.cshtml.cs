@@ -1,0 +1,187 @@
+using System.Globalization;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Frames;
+using DuneCrate.Core.History;
+using DuneCrate.Core.Naming;
+using DuneCrate.Core.Passes;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
+using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Mvc;
+
+namespace DuneCrate.Web.Stations.Crating;
+
+/// <summary>A sealed crate as its receiver sees it: what it holds, how to get it, and the answer to it.</summary>
+public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding handing) : ShotPage(views)
+{
+    /// <summary>Pixels across of the small pictures.</summary>
+    public const int Small = 260;
+
+    private int? _stack;
+
+    /// <inheritdoc/>
+    public override string Station => "Crate";
+
+    /// <summary>Key of the crate in the address.</summary>
+    [BindProperty(SupportsGet = true)]
+    public int Id { get; set; }
+
+    /// <summary>The crate.</summary>
+    public CrateRow Crate { get; private set; } = null!;
+
+    /// <summary>What it holds; null when it cannot be read any more.</summary>
+    public CrateManifest? Manifest { get; private set; }
+
+    /// <summary>Address of its test composite at a frame of the render, else of the picture of the layer that is looked at.</summary>
+    public string Large(int frame) =>
+        $"/{View.Row.Show.Code}/{View.Row.Code}/"
+        + (
+            _stack is { } stack
+                ? string.Create(CultureInfo.InvariantCulture, $"stack/picture.png?stack={stack}&frame={frame}&width=800")
+                : $"picture.png?layer={Uri.EscapeDataString(View.Selected.Layer ?? "")}&pass={PassKeys.Beauty}"
+                    + string.Create(CultureInfo.InvariantCulture, $"&frame={frame}&width=800")
+        );
+
+    /// <summary>What was said of it, and of earlier ones that it answers.</summary>
+    public List<CrateRemarkRow> Remarks { get; private set; } = [];
+
+    /// <summary>What went wrong, or null.</summary>
+    public string? Said { get; private set; }
+
+    /// <summary>What was typed and not taken.</summary>
+    public (string? What, string? Frames, string? Words, string? By) Typed { get; private set; }
+
+    /// <summary>Address of this page.</summary>
+    public string Address => string.Create(CultureInfo.InvariantCulture, $"/{View.Row.Show.Code}/{View.Row.Code}/crates/{Crate.Id}");
+
+    /// <summary>What is new in it, in one sentence.</summary>
+    public string News
+    {
+        get
+        {
+            string[] changed =
+            [
+                .. (Manifest?.Onto?.Changed ?? []).Select(c => $"{c.Layer} {c.Pass} {(c.IsNew ? "(new)" : c.Frames.ToString())}"),
+            ];
+            int answers = Remarks.Count(r => r.AnsweredBy == Crate.Name);
+            string answer = answers > 0 ? $" It answers {Core.Documents.Words.Count(answers, "thing")} that was sent back." : "";
+            return Manifest?.Onto is { } onto
+                ? $"New since {onto.Name}: {(changed.Length == 0 ? "nothing" : string.Join(", ", changed.Take(6)))}"
+                    + $"{(changed.Length > 6 ? $" and {changed.Length - 6} more" : "")}.{answer}"
+                : answer.Trim();
+        }
+    }
+
+    /// <summary>Shows the crate.</summary>
+    public async Task<IActionResult> OnGetAsync(CancellationToken cancel)
+    {
+        if (await store.CrateAsync(View.Row.Id, Id, cancel) is not { State: JobState.Done } crate)
+        {
+            return NotFound();
+        }
+
+        (Crate, Manifest) = (crate, await handing.ManifestAsync(crate, cancel));
+        _stack = (await store.StacksAsync(View.Row.Id, cancel)).FirstOrDefault()?.Id;
+        Remarks = [.. (await store.RemarksAsync(View.Row.Id, cancel)).Where(r => r.CrateId == Id || r.AnsweredBy == crate.Name)];
+        return Page();
+    }
+
+    /// <summary>The slip.</summary>
+    public Task<IActionResult> OnGetSlipAsync(CancellationToken cancel) =>
+        FetchAsync("slip", crate => handing.SlipAsync(HttpContext, crate, cancel), cancel);
+
+    /// <summary>The whole crate, or the files of one sequence, as a zip.</summary>
+    public Task<IActionResult> OnGetZipAsync(string? files, CancellationToken cancel) =>
+        FetchAsync(
+            files ?? GuestLinks.Whole,
+            async crate =>
+            {
+                (IActionResult answer, Said) = await handing.ZipAsync(HttpContext, crate, cancel, files);
+                return Said is null ? answer : await OnGetAsync(cancel);
+            },
+            cancel
+        );
+
+    /// <summary>One file; ranges are answered, so that a download that broke off goes on.</summary>
+    public Task<IActionResult> OnGetFileAsync(string? path, CancellationToken cancel) =>
+        FetchAsync(path ?? "", crate => handing.FileAsync(HttpContext, crate, path ?? "", cancel), cancel);
+
+    /// <summary>Accepts the crate.</summary>
+    public async Task<IActionResult> OnPostAcceptAsync(string? by, CancellationToken cancel)
+    {
+        IActionResult page = await OnGetAsync(cancel);
+        if (Crate is null)
+        {
+            return page;
+        }
+
+        await store.AcceptAsync(Id, Who(by), cancel);
+        await this.DidAsync(HistoryKinds.Answered, $"{Crate.Name}", null, "accepted");
+        return Redirect(Address);
+    }
+
+    /// <summary>Sends the crate back with what is wrong in it.</summary>
+    public async Task<IActionResult> OnPostSendBackAsync(string? what, string? frames, string? words, string? by, CancellationToken cancel)
+    {
+        IActionResult page = await OnGetAsync(cancel);
+        if (Crate is null)
+        {
+            return page;
+        }
+
+        string[] pass = (what ?? "").Split('|');
+        string? noFrames = null;
+        FrameSet set = FrameSet.Empty;
+        if (!string.IsNullOrWhiteSpace(frames) && FrameSet.TryParse(frames, out FrameSet? read, out noFrames))
+        {
+            set = read;
+        }
+
+        bool isKnown = pass is [""] || pass.Length == 2 && Manifest?.Passes.Any(p => p.Layer == pass[0] && p.Pass == pass[1]) == true;
+        Said =
+            string.IsNullOrWhiteSpace(words) ? "Say what is wrong, so that it can be done again."
+            : !isKnown ? "There is no such pass in this crate."
+            : noFrames ?? TextLimits.Problem("What is wrong", words, TextLimits.NoteLength) ?? TextLimits.Problem("The name", by);
+        if (Said is not null)
+        {
+            Typed = (what, frames, words, by);
+            return Page();
+        }
+
+        await store.SendBackAsync(
+            new CrateRemarkRow
+            {
+                CrateId = Id,
+                Layer = pass.Length == 2 ? pass[0] : "",
+                Pass = pass.Length == 2 ? pass[1] : "",
+                Frames = set.Shifted(-(Manifest?.FrameShift ?? 0)).ToString(),
+                Words = words!.Trim(),
+                By = Who(by),
+                At = DateTime.UtcNow,
+            },
+            cancel
+        );
+        await this.DidAsync(HistoryKinds.Answered, $"{Crate.Name}", null, $"sent back: {words.Trim()}");
+        return Redirect(Address);
+    }
+
+    private string Who(string? by) => string.IsNullOrWhiteSpace(by) ? Deeds.WhoOf(HttpContext) : by.Trim();
+
+    private async Task<IActionResult> FetchAsync(string what, Func<CrateRow, Task<IActionResult>> fetch, CancellationToken cancel)
+    {
+        IActionResult page = await OnGetAsync(cancel);
+        if (Crate is null)
+        {
+            return page;
+        }
+
+        IActionResult answer = await fetch(Crate);
+        if (answer is not NotFoundResult && Request.Headers.Range.Count == 0)
+        {
+            await this.DidAsync(HistoryKinds.Handed, $"{Crate.Name} ({what})");
+        }
+
+        return answer;
+    }
+}

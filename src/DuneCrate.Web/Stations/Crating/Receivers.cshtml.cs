@@ -1,0 +1,99 @@
+using DuneCrate.Core.History;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace DuneCrate.Web.Stations.Crating;
+
+/// <summary>Who gets crates of a show, and what they want.</summary>
+public sealed class ReceiversModel(ShowStore store) : PageModel
+{
+    private const int MostReceivers = 100;
+
+    /// <summary>Code of the show in the address.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string Show { get; set; } = "";
+
+    /// <summary>The show.</summary>
+    public ShowRow Row { get; private set; } = null!;
+
+    /// <summary>The cards, by name, an empty one behind them.</summary>
+    public List<ReceiverFields> Cards { get; private set; } = [];
+
+    /// <summary>Key of the card that is open; 0 for the empty one, null for none.</summary>
+    public int? Opened { get; private set; }
+
+    /// <summary>What was done, or null.</summary>
+    public string? Done { get; private set; }
+
+    /// <inheritdoc/>
+    public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    {
+        if (await LoadAsync())
+        {
+            await next();
+        }
+        else
+        {
+            context.Result = NotFound();
+        }
+    }
+
+    /// <summary>Shows the cards.</summary>
+    public void OnGet(int? open) => Opened = open ?? (Cards.Count == 1 ? 0 : null);
+
+    /// <summary>Keeps a card.</summary>
+    public async Task<IActionResult> OnPostAsync(CancellationToken cancel)
+    {
+        var typed = ReceiverFields.From(Request.Form);
+        if (typed.Read(Row.Id) is { } receiver)
+        {
+            bool isOurs = typed.Id == 0 ? Cards.Count <= MostReceivers : Cards.Exists(c => c.Id == typed.Id);
+            if (!isOurs)
+            {
+                return NotFound();
+            }
+
+            if (await store.SaveReceiverAsync(receiver, cancel))
+            {
+                await this.DidAsync(HistoryKinds.Shows, $"receiver {receiver.Name} of {Show}", null, typed.Id == 0 ? "added" : "changed");
+                await LoadAsync();
+                (Done, Opened) = ($"{receiver.Name} is kept. Crates for them are made so from now on.", receiver.Id);
+                return Page();
+            }
+
+            typed.Saying($"Another receiver is called {receiver.Name}.");
+        }
+
+        Cards = [.. Cards.Select(c => c.Id == typed.Id ? typed : c)];
+        Opened = typed.Id;
+        return Page();
+    }
+
+    /// <summary>Takes a receiver away.</summary>
+    public async Task<IActionResult> OnPostRemoveAsync(int id, CancellationToken cancel)
+    {
+        if (await store.RemoveReceiverAsync(Row.Id, id, cancel) is { } name)
+        {
+            await this.DidAsync(HistoryKinds.Shows, $"receiver {name} of {Show}", null, "taken away");
+        }
+
+        return Redirect($"/{Show}/receivers");
+    }
+
+    private async Task<bool> LoadAsync()
+    {
+        CancellationToken cancel = HttpContext.RequestAborted;
+        if ((await store.ShowNamesAsync(cancel)).FirstOrDefault(s => s.Code == Show) is not { } row)
+        {
+            return false;
+        }
+
+        Row = row;
+        Cards = [.. (await store.ReceiversAsync(Show, cancel)).Select(ReceiverFields.From), ReceiverFields.Blank];
+        return true;
+    }
+}

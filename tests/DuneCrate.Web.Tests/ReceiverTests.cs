@@ -1,0 +1,144 @@
+using System.Net;
+using System.Net.Http.Headers;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Storage;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Tests;
+
+namespace DuneCrate.Web.Tests;
+
+/// <summary>Receivers: their cards, crates as they want them, and what they answer.</summary>
+public class ReceiverTests(AppFixture app) : IClassFixture<AppFixture>
+{
+    private static readonly (string, string)[] TideRoom =
+    [
+        ("id", "0"),
+        ("name", "Tide Room"),
+        ("contact", "desk@tideroom.example"),
+        ("files", "PerPass"),
+        ("compression", "zips"),
+        ("window", "AsItIs"),
+        ("type.Light", "float"),
+        ("firstFrame", "1"),
+        ("drop", "uv"),
+        ("group.layer", "sub"),
+        ("group", "foreground"),
+        ("short.pass", "direct_diffuse"),
+        ("short", "dif"),
+    ];
+
+    private static (string, string)[] With(string field, string text) => [.. TideRoom.Where(f => f.Item1 != field), (field, text)];
+
+    [Theory]
+    [InlineData("name", "", "A receiver needs a name.")]
+    [InlineData("layout", "../{short}.{frame}", "without empty, . or .. steps")]
+    [InlineData("layout", "{depth}", "{depth} is not a token")]
+    [InlineData("firstFrame", "soon", "The first frame is a whole number, such as 1001.")]
+    [InlineData("padding", "99", "padding goes from 1")]
+    [InlineData("group", "../out", "leads out of its folder")]
+    public async Task A_card_that_cannot_be_is_not_kept_and_what_was_typed_stays(string field, string text, string says)
+    {
+        string page = WebUtility.HtmlDecode((await app.PostAsync("/KELP/receivers", "", With(field, text))).Text);
+        Assert.Contains(says, page);
+        Assert.Contains("Nothing was kept yet", page);
+        Assert.Contains("desk@tideroom.example", page);
+        Assert.DoesNotContain(await app.Service<ShowStore>().ReceiversAsync("KELP"), r => r.Name == "" || r.Recipe.Contains(text + "\""));
+    }
+
+    [Fact]
+    public async Task A_crate_is_made_as_its_receiver_wants_it_and_answered()
+    {
+        Assert.Contains("Tide Room is kept", (await app.PostAsync("/KELP/receivers", "", TideRoom)).Text);
+        Assert.Contains("Another receiver is called Tide Room", (await app.PostAsync("/KELP/receivers", "", TideRoom)).Text);
+        var store = app.Service<ShowStore>();
+        ReceiverRow receiver = (await store.ReceiversAsync("KELP")).Single(r => r.Name == "Tide Room");
+
+        await app.AddShotAsync("RC010");
+        await app.CheckAsync("RC010");
+        string page = WebUtility.HtmlDecode(await app.GetAsync($"/KELP/RC010/crate?for={receiver.Id}"));
+        Assert.Contains("Wants a file per pass; compression zips; light as float; frames from 1 on; no uv.", page);
+        Assert.Contains("foreground/", page);
+        Assert.Contains("sub_dif/sub_dif.####.exr", page);
+
+        await SealAsync(receiver.Id, isDelta: false, count: 1);
+        ShotRow shot = (await store.ShotAsync("KELP", "RC010"))!;
+        CrateRow crate = (await store.CratesAsync(shot.Id))[0];
+        Assert.Equal("Tide Room", crate.Receiver);
+        string info = Tool.Run("exrinfo", Path.Combine(crate.Path!, "foreground/sub_dif/sub_dif.0001.exr"));
+        Assert.Contains("compression: 'zips'", info);
+        Assert.Contains("'R': float", info);
+
+        // The receiver's page: what it holds, one file with a range, one pass, and back it goes.
+        string handed = $"/KELP/RC010/crates/{crate.Id}";
+        Assert.Contains("for Tide Room", await app.GetAsync(handed));
+        byte[] file = await File.ReadAllBytesAsync(Path.Combine(crate.Path!, "foreground/sub_dif/sub_dif.0002.exr"));
+        using var some = new HttpRequestMessage(HttpMethod.Get, $"{handed}?handler=File&path=foreground/sub_dif/sub_dif.0002.exr");
+        some.Headers.Range = new RangeHeaderValue(100, 199);
+        using HttpResponseMessage range = await app.Client.SendAsync(some);
+        Assert.Equal(HttpStatusCode.PartialContent, range.StatusCode);
+        Assert.Equal(file[100..200], await range.Content.ReadAsByteArrayAsync());
+        foreach (string outside in (string[])["../RC010_crate_v001/crate.json", "/etc/hostname", "none.exr"])
+        {
+            string address = $"{handed}?handler=File&path={Uri.EscapeDataString(outside)}";
+            Assert.Equal(HttpStatusCode.NotFound, (await app.Client.GetAsync(address)).StatusCode);
+        }
+
+        using var zip = new System.IO.Compression.ZipArchive(
+            await app.Client.GetStreamAsync($"{handed}?handler=Zip&files={Uri.EscapeDataString("foreground/sub_dif/sub_dif.####.exr")}")
+        );
+        Assert.Equal(4, zip.Entries.Count);
+
+        Assert.Contains("Say what is wrong", (await app.PostAsync(handed, "?handler=SendBack", ("what", ""), ("words", " "))).Text);
+        Assert.Contains(
+            "There is no such pass",
+            (await app.PostAsync(handed, "?handler=SendBack", ("what", "sub|nothing"), ("words", "dark"))).Text
+        );
+        (string back, _) = await app.PostAsync(
+            handed,
+            "?handler=SendBack",
+            ("what", "sub|direct_diffuse"),
+            ("frames", "2-3"),
+            ("words", "the bow flickers"),
+            ("by", "Cosima Vale")
+        );
+        Assert.Contains("data-answer=\"SentBack\"", back);
+        page = await app.GetAsync("/KELP/RC010/crate");
+        Assert.Contains("the bow flickers", page);
+        Assert.Contains("1002-1003", page);
+
+        // The next crate for the same receiver answers it; a delta holds what differs, which is nothing here.
+        await SealAsync(receiver.Id, isDelta: true, count: 2);
+        CrateRow next = (await store.CratesAsync(shot.Id))[0];
+        Assert.Equal(crate.Id, next.OntoId);
+        CrateProof proof = CrateVerifier.Verify(StorageRoot.At(next.Path!).Top, next.SumsDigest, default);
+        Assert.True(proof.IsWhole);
+        Assert.Equal(crate.Name, proof.Manifest.Onto!.Name);
+        Assert.Equal(next.Name, (await store.RemarksAsync(shot.Id)).Single().AnsweredBy);
+        page = await app.GetAsync($"/KELP/RC010/crates/{next.Id}");
+        Assert.Contains($"New since {crate.Name}: nothing", page);
+        Assert.Contains("It answers 1 thing that was sent back", page);
+        (string accepted, _) = await app.PostAsync($"/KELP/RC010/crates/{next.Id}", "?handler=Accept", ("by", "Cosima Vale"));
+        Assert.Contains("data-answer=\"Accepted\"", accepted);
+
+        await app.PostAsync("/KELP/receivers", "?handler=Remove", ("id", $"{receiver.Id}"));
+        Assert.DoesNotContain(await store.ReceiversAsync("KELP"), r => r.Id == receiver.Id);
+        Assert.Equal("Tide Room", (await store.CrateAsync(shot.Id, crate.Id))!.Receiver);
+    }
+
+    private async Task SealAsync(int receiver, bool isDelta, int count)
+    {
+        await app.PostAsync(
+            "/KELP/RC010/crate",
+            "?handler=Seal",
+            ("by", "Ada Reed"),
+            ("layout", "layers"),
+            ("for", $"{receiver}"),
+            ("isDelta", isDelta ? "true" : "false")
+        );
+        await app.UntilAsync(
+            "/KELP/RC010/crate",
+            text => text.Split("Whole, read back").Length > count && !text.Contains("being sealed<", StringComparison.Ordinal)
+        );
+    }
+}
