@@ -4,6 +4,7 @@ using System.Text;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates.Converting;
 using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Core.Crates.Exports;
 using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
@@ -65,22 +66,20 @@ internal sealed class CrateFiller(
             sums.Add(stack.File, CrateText.Write(work.At(stack.File), recipe.Write()));
         }
 
-        CrateManifest manifest = CrateDescription.Manifest(
-            contents,
-            name,
-            version,
-            DateTime.UtcNow,
-            report.Findings,
-            id,
-            sums.With(carried).Digest(),
-            Losses()
-        ) with
+        CrateManifest manifest = CrateDescription.Manifest(contents, name, version, DateTime.UtcNow, report.Findings, id, "", Losses()) with
         {
+            Documents = new CrateDocuments(),
             Stacks = stacks.IsEmpty ? null : [.. stacks.Select(s => s.Stack)],
             SealedBy = signer.By.Length > 0 ? signer.By : null,
             SignedWith = signer.Key is null ? null : CrateSignature.Fingerprint(signer.Key),
         };
         manifest = manifest with { Onto = onto is null ? null : Onto(onto, manifest, sums, carried) };
+        foreach ((string file, string document) in manifest.Documents!.All(manifest, contents.Plan, report))
+        {
+            sums.Add(file, CrateText.Write(work.At(file), document));
+        }
+
+        manifest = manifest with { Contents = sums.With(carried).Digest() };
         string slip = CrateText.Write(work.At(PackingSlip.FileName), PackingSlip.Write(manifest)),
             text = (manifest with { Slip = slip }).Write();
         sums.Add(PackingSlip.FileName, slip);

@@ -3,6 +3,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Core.Crates.Exports;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
@@ -116,6 +117,10 @@ public sealed record CrateManifest
     /// <summary>Test composites, with the documents in the crate; null when there are none.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public ImmutableArray<CrateStack>? Stacks { get; init; }
+
+    /// <summary>Documents in the crate for other programs; null in crates of earlier versions.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public CrateDocuments? Documents { get; init; }
 
     /// <summary>The plan's schema and text are not carried; how the layers rebuild is.</summary>
     public ImmutableArray<CrateRebuild> Rebuild { get; init; } = [];

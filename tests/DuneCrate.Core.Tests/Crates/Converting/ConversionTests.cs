@@ -209,6 +209,47 @@ public sealed class ConversionTests(DriftShot shot) : IClassFixture<DriftShot>
         Assert.Equal("drift/beauty.####.exr", (string?)stack["strips"]![0]!["source"]);
     }
 
+    /// <summary>
+    /// The timeline stands for the files of the crate by the formula of OpenTimelineIO's ImageSequenceReference: base, prefix, number, suffix.
+    /// </summary>
+    [Fact]
+    public void Other_programs_find_the_passes_by_table_and_timeline()
+    {
+        string crate = shot.Seal(
+                """
+                { "files": "per-pass", "firstFrame": 1001, "sites": [ { "site": "Tide Room", "prefix": "T:/in/kelp/" } ] }
+                """
+            ),
+            text = File.ReadAllText(Path.Combine(crate, "timeline.otio"));
+        JsonNode timeline = JsonNode.Parse(text)!,
+            clip = timeline["tracks"]!["children"]![0]!["children"]![0]!,
+            motion = clip["media_references"]!["motion"]!;
+        Assert.Equal(
+            ("Timeline.1", "Clip.2", "beauty"),
+            ((string?)timeline["OTIO_SCHEMA"], (string?)clip["OTIO_SCHEMA"], (string?)clip["active_media_reference_key"])
+        );
+        Assert.Equal(24000 / 1001.0, (double)motion["rate"]!, 9);
+        Assert.Equal(3, (double)motion["available_range"]!["duration"]!["value"]!);
+        for (int i = 0; i < 3; i++)
+        {
+            int frame = (int)motion["start_frame"]! + i * (int)motion["frame_step"]!;
+            string file =
+                $"{motion["target_url_base"]}{motion["name_prefix"]}"
+                + frame.ToString(CultureInfo.InvariantCulture).PadLeft((int)motion["frame_zero_padding"]!, '0')
+                + motion["name_suffix"];
+            Assert.True(File.Exists(Path.Combine(crate, file)), file);
+        }
+
+        Assert.Equal("ExternalReference.1", (string?)clip["media_references"]!["clay"]!["OTIO_SCHEMA"]);
+        string[] table = File.ReadAllLines(Path.Combine(crate, "passes.csv"));
+        Assert.EndsWith("files at Tide Room", table[0]);
+        Assert.Contains(table, l => l.Contains("T:/in/kelp/KP050_crate_v001/drift/drift_motion/drift_motion.####.exr"));
+        foreach (string file in (string[])["timeline.otio", "passes.csv", "plan.json", "report.json", "crate.json", "slip.html"])
+        {
+            Assert.DoesNotContain(shot.Folder, File.ReadAllText(Path.Combine(crate, file)));
+        }
+    }
+
     [Fact]
     public void Samples_that_half_does_not_hold_stay_floats()
     {
