@@ -9,8 +9,8 @@ namespace DuneCrate.Core.Crates;
 /// <param name="Files">Files of pictures.</param>
 /// <param name="Bytes">Their bytes.</param>
 /// <param name="BytesAsTheyAre">Bytes of the same files as they were rendered.</param>
-/// <param name="BytesToSeeOne">Bytes that must be read to see the lead pass at one frame: lines of all channels lie together in a file of one
-/// part, while parts are read alone.</param>
+/// <param name="BytesToSeeOne">Bytes that must be read to see the lead pass at one frame: lines of all channels lie together in a file of
+/// one part, while parts are read alone.</param>
 public sealed record CrateCost(int Files, long Bytes, long BytesAsTheyAre, long BytesToSeeOne)
 {
     /// <summary>The cost of some contents.</summary>

@@ -80,7 +80,10 @@ internal sealed class CrateFiller(
         }
 
         manifest = manifest with { Contents = sums.With(carried).Digest() };
-        string slip = CrateText.Write(work.At(PackingSlip.FileName), PackingSlip.Write(manifest)),
+        string slip = CrateText.Write(
+                work.At(PackingSlip.FileName),
+                PackingSlip.Write(manifest, SlipPictures.Make(contents, limits, cancel))
+            ),
             text = (manifest with { Slip = slip }).Write();
         sums.Add(PackingSlip.FileName, slip);
         sums.Add(CrateManifest.FileName, CrateText.Write(work.At(CrateManifest.FileName), text));

@@ -17,8 +17,8 @@ internal sealed class CratePublishing
     private readonly StoragePath? _left;
 
     /// <summary>
-    /// Makes the folder when it is not there, and takes away what killed sealings left in it; the newest that is of the same shot is gone on
-    /// with.
+    /// Makes the folder when it is not there, and takes away what killed sealings left in it; the newest that is of the same shot is gone
+    /// on with.
     /// </summary>
     /// <param name="destination">The folder.</param>
     /// <param name="shot">The shot whose left work is gone on with; null for none.</param>

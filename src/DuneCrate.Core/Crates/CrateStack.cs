@@ -24,6 +24,15 @@ public sealed record CrateStack(string File, string Name)
         ];
     }
 
+    /// <summary>The first of them as it reads the rendered files, without strips that do not go in; null when nothing is left.</summary>
+    internal static StackRecipe? Main(CrateContents contents)
+    {
+        StackRecipe recipe = contents.Stacks.IsEmpty ? Proposed(contents) : contents.Stacks[0].Recipe;
+        var places = new CrateStackPlaces(contents.Sequences);
+        StackStrip[] strips = [.. recipe.Strips.Where(s => places.InCrate(s) is not null)];
+        return strips.Length > 0 ? recipe with { Strips = strips } : null;
+    }
+
     private static StackRecipe Proposed(CrateContents contents)
     {
         var stored = contents

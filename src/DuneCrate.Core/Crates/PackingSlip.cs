@@ -21,11 +21,16 @@ public static class PackingSlip
         th,td{text-align:left;vertical-align:top;padding:.35rem .6rem .35rem 0;border-top:1px solid #d9cdb7}
         th{color:#5f5748;font-weight:600}
         code{font-family:"DejaVu Sans Mono",Menlo,monospace;font-size:.88em}.lead{color:#5f5748}
+        figure{margin:1rem 0}figcaption{color:#5f5748}img.large{width:100%;max-width:720px;background:#14161b}
+        img.small{width:96px;background:#14161b;display:block}
         @media print{body{background:#fff;margin:0;max-width:none;font-size:11px}tr{break-inside:avoid}}
         """;
 
+    /// <summary>The page without pictures.</summary>
+    public static string Write(CrateManifest crate) => Write(crate, SlipPictures.None);
+
     /// <summary>The page.</summary>
-    public static string Write(CrateManifest crate)
+    internal static string Write(CrateManifest crate, SlipPictures pictures)
     {
         var page = new HtmlDocument();
         page.Add(
@@ -33,19 +38,21 @@ public static class PackingSlip
                 + $"charset=\"utf-8\"><title>{crate.Name}</title><style>{new Markup(Style)}</style></head><body>\n"
         );
         page.Add($"<h1>{crate.Show.Name} · {crate.Shot} · v{crate.Version:000}</h1>\n");
+        if (crate.Receiver is { } receiver)
+        {
+            page.Add($"<p class=\"lead\">For {receiver}.</p>\n");
+        }
+
         string overscan = crate.Overscan > 0 ? $" and {crate.Overscan} pixels of overscan on every side" : "";
         page.Add(
             $"<p class=\"lead\">Frames <code>{crate.Frames}</code> at {crate.FrameRate.ToDisplay()}, {crate.Width} × "
                 + $"{crate.Height}{overscan}, pixel aspect {crate.PixelAspectRatio:0.###}. "
         );
         page.Add($"Sealed {crate.Sealed:yyyy-MM-dd HH:mm} UTC{(crate.SealedBy is null ? "" : $" by {crate.SealedBy}")}.</p>\n");
-        page.Add(
-            $"<p>Colour is scene-linear: put the view transform last, and only for looking. Shown raw it looks too dark; that is "
-                + $"the transform missing. "
-        );
-        page.Add($"Set the project to the frame rate above before reading anything.</p>\n");
+        Story(page, crate, pictures);
         Table(
             page,
+            pictures,
             "The stack, from the bottom",
             "In this order and with these operations the passes make the test composite.",
             crate.Passes.Where(p => p.Place is not null),
@@ -60,6 +67,7 @@ public static class PackingSlip
 
         Table(
             page,
+            pictures,
             "Passes that are not stacked",
             "Light passes rebuild the beauty. Masks, data and ids drive operations and are never seen; read them without a colour "
                 + "transform and without filtering.",
@@ -87,6 +95,44 @@ public static class PackingSlip
         return page.ToString();
     }
 
+    /// <summary>The composite, what is new, and what one must know before reading a file.</summary>
+    private static void Story(HtmlDocument page, CrateManifest crate, SlipPictures pictures)
+    {
+        if (pictures.Composite is { } composite)
+        {
+            page.Add($"<figure><img class=\"large\" alt=\"test composite\" src=\"{Address(composite)}\">");
+            page.Add($"<figcaption>The test composite at frame {pictures.Frame + crate.FrameShift}, as sRGB shows it.</figcaption>");
+            page.Add($"</figure>\n");
+        }
+
+        if (crate.Onto is { } onto)
+        {
+            string[] changed = [.. onto.Changed.Select(c => $"{c.Layer} {c.Pass} {(c.IsNew ? "(new)" : c.Frames.ToString())}")];
+            page.Add($"<p><b>New since {onto.Name}:</b> {(changed.Length == 0 ? "nothing" : string.Join(", ", changed))}.</p>\n");
+        }
+
+        if (crate.FrameShift != 0)
+        {
+            int first = crate.Frames.First;
+            page.Add($"<p>Frames were numbered anew: {first - crate.FrameShift} of the render is {first} here. ");
+            page.Add($"What is said below of accepted findings speaks of the render's numbers.</p>\n");
+        }
+
+        page.Add($"<p>{Words.Count(crate.Frames.LongCount, "frame")}, {crate.FrameRate.Timecode(crate.Frames.LongCount)} long. ");
+        page.Add($"Colour is {crate.Show.ColourSpace ?? "scene-linear"}: put the view transform last, and only for looking. ");
+        page.Add($"Shown raw it looks too dark; that is the transform missing. Set the project to the frame rate above first.</p>\n");
+        if (crate.Passes.Any(p => p.Part is not null))
+        {
+            page.Add($"<p>Files hold a part for each pass: choose the part by its name, then its channels.</p>\n");
+        }
+        else if (crate.Passes.GroupBy(p => p.Files).Any(g => g.Skip(1).Any()))
+        {
+            page.Add($"<p>Several passes lie in one file: choose the channels of a pass as they are named below.</p>\n");
+        }
+    }
+
+    private static string Address(byte[] png) => $"data:image/png;base64,{Convert.ToBase64String(png)}";
+
     /// <summary>What was noted on pictures: what is open first.</summary>
     private static void Notes(HtmlDocument page, CrateManifest crate)
     {
@@ -113,6 +159,7 @@ public static class PackingSlip
 
     private static void Table(
         HtmlDocument page,
+        SlipPictures pictures,
         string title,
         string lead,
         IEnumerable<CratePass> passes,
@@ -121,8 +168,8 @@ public static class PackingSlip
     )
     {
         page.Add(
-            $"<h2>{title}</h2>\n<p>{lead}</p>\n<table><tr><th>{firstHead}</th><th>Pass</th><th>Layer</th><th>Operation</th><th>Files "
-                + $"and channels</th><th>To know</th></tr>\n"
+            $"<h2>{title}</h2>\n<p>{lead}</p>\n<table><tr><th>{firstHead}</th><th></th><th>Pass</th><th>Layer</th>"
+                + $"<th>Operation</th><th>Files and channels</th><th>To know</th></tr>\n"
         );
         foreach (CratePass pass in passes)
         {
@@ -130,12 +177,25 @@ public static class PackingSlip
                 pass.Operation == "none" ? "none" : string.Create(CultureInfo.InvariantCulture, $"{pass.Operation}, {pass.Opacity:0 %}");
             string alpha = pass.Alpha == AlphaMode.None ? "" : $"; alpha {Words.Choice(pass.Alpha)}";
             string channels = string.Join(", ", pass.Channels.Select(c => $"{c.Key} {c.Value.Name()}"));
+            page.Add($"<tr><td>{first(pass)}</td><td>");
+            if (pictures.Passes.TryGetValue((pass.Layer, pass.Pass), out byte[]? png))
+            {
+                page.Add($"<img class=\"small\" alt=\"{pass.Layer} {pass.TradeName}\" src=\"{Address(png)}\">");
+            }
+
             page.Add(
-                $"<tr><td>{first(pass)}</td><td>{pass.TradeName}</td><td>{pass.Layer}</td><td>{operation}</td>"
+                $"</td><td>{pass.TradeName}</td><td>{pass.Layer}</td><td>{operation}</td>"
                     + $"<td><code>{pass.Files}</code> "
                     + $"<code>{pass.Frames}</code>, {pass.Extent}"
             );
-            page.Add($"<br>{channels}; {pass.ColourSpace}{alpha}</td><td>{pass.Remark}</td></tr>\n");
+            string part = pass.Part is null ? "" : $"part {pass.Part}; ";
+            page.Add($"<br>{part}{channels}; {pass.ColourSpace}{alpha}");
+            if (pass.Was is { } was)
+            {
+                page.Add($"<br><span class=\"lead\">was <code>{was}</code>{string.Concat((pass.Done ?? []).Select(d => $"; {d}"))}</span>");
+            }
+
+            page.Add($"</td><td>{pass.Remark}</td></tr>\n");
         }
 
         page.Add($"</table>\n");

@@ -88,7 +88,8 @@ public class CrateTests
         using var shot = new ShotFixture();
         using var to = new TempFolder();
         string slip = File.ReadAllText(Path.Combine(Seal(shot, to), "slip.html"));
-        Assert.DoesNotMatch("(?i)(src|href)\\s*=", slip);
+        Assert.DoesNotMatch("(?i)(src|href)\\s*=\\s*\"(?!data:image/png;base64,)", slip);
+        Assert.Equal(36, slip.Split("src=\"data:image/png;base64,").Length - 1); // 35 passes and the composite.
         Assert.Contains("The Kelp Post", slip);
         Assert.Contains("beauty = direct_diffuse + indirect_diffuse", slip);
         Assert.Contains("sub/sub/sub.####.exr", slip);

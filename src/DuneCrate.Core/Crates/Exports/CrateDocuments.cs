@@ -4,8 +4,8 @@ using DuneCrate.Core.Planning.Model;
 namespace DuneCrate.Core.Crates.Exports;
 
 /// <summary>
-/// Documents that lie in a crate beside its pictures, for programs that do not read crate.json. None of them names a path outside it. To add
-/// one, name it in <see cref="All"/>.
+/// Documents that lie in a crate beside its pictures, for programs that do not read crate.json. None of them names a path outside it. To
+/// add one, name it in <see cref="All"/>.
 /// </summary>
 public sealed record CrateDocuments
 {

@@ -6,9 +6,9 @@ using DuneCrate.Core.Naming;
 namespace DuneCrate.Core.Crates.Exports;
 
 /// <summary>
-/// A crate as a timeline: a track per layer with one clip, which refers to an image sequence for each pass; the lead pass is the active one.
-/// Source: OpenTimelineIO, <em>File Format Specification</em> and <em>Serialized Schema Documentation</em> (Timeline.1, Stack.1, Track.1,
-/// Clip.2, ImageSequenceReference.1, RationalTime.1, TimeRange.1).
+/// A crate as a timeline: a track per layer with one clip, which refers to an image sequence for each pass; the lead pass is the active
+/// one. Source: OpenTimelineIO, <em>File Format Specification</em> and <em>Serialized Schema Documentation</em> (Timeline.1, Stack.1,
+/// Track.1, Clip.2, ImageSequenceReference.1, RationalTime.1, TimeRange.1).
 /// </summary>
 internal static class OpenTimeline
 {

@@ -23,7 +23,7 @@ public sealed class CrateHanding(StorageRoots roots)
         try
         {
             // Whatever stands in it now, it runs no script and sends nothing anywhere.
-            http.Response.Headers.ContentSecurityPolicy = "default-src 'none'; style-src 'unsafe-inline'; sandbox";
+            http.Response.Headers.ContentSecurityPolicy = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; sandbox";
             return new ContentResult
             {
                 Content = await Task.Run(() => crate.At(PackingSlip.FileName).ReadText(CrateManifest.MostBytes), cancel),

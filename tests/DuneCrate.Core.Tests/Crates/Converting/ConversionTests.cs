@@ -210,7 +210,8 @@ public sealed class ConversionTests(DriftShot shot) : IClassFixture<DriftShot>
     }
 
     /// <summary>
-    /// The timeline stands for the files of the crate by the formula of OpenTimelineIO's ImageSequenceReference: base, prefix, number, suffix.
+    /// The timeline stands for the files of the crate by the formula of OpenTimelineIO's ImageSequenceReference: base, prefix, number,
+    /// suffix.
     /// </summary>
     [Fact]
     public void Other_programs_find_the_passes_by_table_and_timeline()

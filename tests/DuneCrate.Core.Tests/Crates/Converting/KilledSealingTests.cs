@@ -5,7 +5,7 @@ using DuneCrate.Core.Crates.Recipes;
 
 namespace DuneCrate.Core.Tests.Crates.Converting;
 
-/// <summary>Whoever is killed while sealing goes on where he stopped. The fifty kills of a real process are in KilledSealingTests of the command line.</summary>
+/// <summary>Whoever is killed while sealing goes on where he stopped. KilledCommandTests kills a real process fifty times.</summary>
 public sealed class KilledSealingTests(DriftShot shot) : IClassFixture<DriftShot>
 {
     private const string Recipe = """{ "files": "per-pass", "compression": "zip", "types": { "light": "half" } }""";

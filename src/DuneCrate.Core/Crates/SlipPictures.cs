@@ -1,0 +1,82 @@
+using System.Collections.Concurrent;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Pictures;
+using DuneCrate.Core.Stacking;
+using DuneCrate.Core.Storage;
+
+namespace DuneCrate.Core.Crates;
+
+/// <summary>The pictures of a slip, as PNG: the test composite and a small one of each pass, all at one frame.</summary>
+/// <param name="Frame">The frame, as it was rendered.</param>
+/// <param name="Composite">The test composite, or null.</param>
+/// <param name="Passes">By layer and pass; what could not be read has none.</param>
+internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDictionary<(string Layer, string Pass), byte[]> Passes)
+{
+    private const int SmallWidth = 160,
+        LargeWidth = 720;
+
+    /// <summary>No pictures.</summary>
+    public static readonly SlipPictures None = new(0, null, new Dictionary<(string, string), byte[]>());
+
+    /// <summary>Makes them from the rendered files, at the frame in the middle of the shot.</summary>
+    public static SlipPictures Make(CrateContents contents, ReadLimits limits, CancellationToken cancel)
+    {
+        int[] frames = [.. contents.Sequences.Where(s => !s.IsStill).SelectMany(s => s.Files).Select(f => f.Frame).Distinct().Order()];
+        int frame = frames.Length > 0 ? frames[frames.Length / 2] : 0;
+        var passes = new ConcurrentDictionary<(string, string), byte[]>();
+        Parallel.ForEach(
+            contents.Sequences.SelectMany(s => s.Passes).Where(p => p.Facts is not null),
+            new ParallelOptions
+            {
+                MaxDegreeOfParallelism = Environment.ProcessorCount,
+                CancellationToken = cancel,
+                TaskScheduler = null,
+            },
+            pass =>
+            {
+                if (Small(contents, pass, frame, limits, cancel) is { } png)
+                {
+                    passes[(pass.Output.Layer.Name, pass.Plan.Pass)] = png;
+                }
+            }
+        );
+        return new SlipPictures(frame, Large(contents, frame, limits, cancel), passes);
+    }
+
+    private static byte[]? Small(CrateContents contents, PackedPass pass, int frame, ReadLimits limits, CancellationToken cancel)
+    {
+        string path = pass.Output.Name.At(frame);
+        StoragePath file = contents.Folder.TryAt(path, out StoragePath? at, out _) && at.IsFile ? at : contents.Folder.At(pass.Facts!.Path);
+        try
+        {
+            using var lines = PictureLines.Open(file, pass.Facts!.Format, [.. pass.Plan.Channels.Keys], limits, pass.Output.Held);
+            int shrink = (int)Math.Max(1, lines.Window.Width / (2 * SmallWidth));
+            var planes = PicturePlanes.Read(lines, shrink, pass.Definition?.IsColour != false, null, cancel);
+            var pixels = PassPixels.From(planes, pass.Plan.Pass, pass.Definition, pass.Plan.Channels.Keys);
+            return pixels.Channels.IsEmpty ? null : PictureMaker.Render(pixels, new PictureSettings()).ToPng(SmallWidth);
+        }
+        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
+        {
+            // A file that cannot be shown has no picture; what is wrong with it, the check says.
+            return null;
+        }
+    }
+
+    private static byte[]? Large(CrateContents contents, int frame, ReadLimits limits, CancellationToken cancel)
+    {
+        if (CrateStack.Main(contents) is not { } recipe)
+        {
+            return null;
+        }
+
+        try
+        {
+            StackedFrame made = new StackCompositor(recipe, contents.Folder, limits).Make(frame, cancel);
+            return PictureMaker.Render(made.ToPixels(), new PictureSettings()).ToPng(LargeWidth);
+        }
+        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
+        {
+            return null;
+        }
+    }
+}
