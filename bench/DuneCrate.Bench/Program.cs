@@ -73,6 +73,11 @@ try
         StackBench.Run(work);
     }
 
+    if (args.Length == 0 || args.Contains("crate"))
+    {
+        CrateBench.Run(work);
+    }
+
     if (args.Length == 0 || args.Contains("report"))
     {
         MapBench.Judge(work);

@@ -100,6 +100,7 @@ public static class DuneCrateApp
         builder.Services.AddSingleton<StandInFarm>().AddSingleton<FileRenamer>();
         builder.Services.AddSingleton<ArrivalWatch>().AddHostedService(s => s.GetRequiredService<ArrivalWatch>());
         builder.Services.AddSingleton<UpkeepService>().AddHostedService(s => s.GetRequiredService<UpkeepService>());
+        builder.Services.AddSingleton<DemoCrates>();
         builder.Services.AddSingleton<DemoBuilder>();
         if (options.IsDemo)
         {

@@ -5,7 +5,7 @@ using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
 
-/// <summary>Copies and hashes files in one reading; a copy is read-only and flushed to the disk.</summary>
+/// <summary>Copies and hashes files in one reading; a copy is read-only.</summary>
 internal static class CrateCopy
 {
     private const int BufferBytes = 1 << 20;
@@ -35,7 +35,7 @@ internal static class CrateCopy
 
             if (output is not null)
             {
-                CrateText.Settle(output);
+                File.SetUnixFileMode(output.SafeFileHandle, CrateText.ReadOnly);
             }
 
             return (Convert.ToHexStringLower(hash.GetHashAndReset()), content.GetCurrentHash(), copied);

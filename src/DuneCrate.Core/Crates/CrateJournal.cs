@@ -74,7 +74,7 @@ internal sealed class CrateJournal : IDisposable
     /// <summary>Whether a file stands there that is to be made anew.</summary>
     public bool IsStale(CrateFile file) => _done.ContainsKey(file.To) && Find(file) is null;
 
-    /// <summary>Notes a file that was written and flushed.</summary>
+    /// <summary>Notes a file that was written.</summary>
     public void Note(CrateFile file, MadeFile made) => Append(new Entry(file.To, made.Sum, made.Bytes, KeyOf(file), made.Loss));
 
     /// <summary>Takes the journal away.</summary>

@@ -92,7 +92,7 @@ internal sealed class CratePublishing
                 );
             }
 
-            FlushFolders(work);
+            work.FlushAll();
             work.MoveTo(final);
             stands = final;
             _destination.FlushFolder();
@@ -111,19 +111,6 @@ internal sealed class CratePublishing
 
             throw;
         }
-    }
-
-    private static void FlushFolders(StoragePath folder)
-    {
-        foreach ((string name, FileStamp stamp) in folder.Entries())
-        {
-            if (stamp.Kind == FileKind.Folder)
-            {
-                FlushFolders(folder.Below(name));
-            }
-        }
-
-        folder.FlushFolder();
     }
 
     private static string Machine => string.Concat(Environment.MachineName.Where(c => char.IsAsciiLetterOrDigit(c) || c == '-'));

@@ -4,7 +4,7 @@ using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
 
-/// <summary>Writes what a crate has beside its pictures: read-only, flushed to the disk.</summary>
+/// <summary>Writes what a crate has beside its pictures, read-only; all of it is flushed to the disk before it is published.</summary>
 internal static class CrateText
 {
     /// <summary>The rights of everything in a crate: nobody writes to it.</summary>
@@ -20,14 +20,7 @@ internal static class CrateText
     {
         using FileStream output = path.CreateNew();
         output.Write(bytes);
-        Settle(output);
+        File.SetUnixFileMode(output.SafeFileHandle, ReadOnly);
         return Convert.ToHexStringLower(SHA256.HashData(bytes));
-    }
-
-    /// <summary>Makes a written file read-only and flushes it to the disk.</summary>
-    public static void Settle(FileStream file)
-    {
-        File.SetUnixFileMode(file.SafeFileHandle, ReadOnly);
-        file.Flush(flushToDisk: true);
     }
 }

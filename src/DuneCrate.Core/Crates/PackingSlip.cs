@@ -22,7 +22,7 @@ public static class PackingSlip
         th{color:#5f5748;font-weight:600}
         code{font-family:"DejaVu Sans Mono",Menlo,monospace;font-size:.88em}.lead{color:#5f5748}
         figure{margin:1rem 0}figcaption{color:#5f5748}img.large{width:100%;max-width:720px;background:#14161b}
-        img.small{width:96px;background:#14161b;display:block}
+        img.small{width:96px;background:#14161b;display:block}td:last-child{min-width:13rem}
         @media print{body{background:#fff;margin:0;max-width:none;font-size:11px}tr{break-inside:avoid}}
         """;
 

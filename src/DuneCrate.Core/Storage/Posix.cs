@@ -207,6 +207,20 @@ internal static partial class Posix
     private static SafeFileHandle Opened(int number, string path) =>
         number >= 0 ? new SafeFileHandle(number, ownsHandle: true) : throw Error(Marshal.GetLastPInvokeError(), path);
 
+    /// <summary>
+    /// Writes everything that a file system holds back to its disk, files and folders. Source: syncfs(2); errors are told since Linux 5.8.
+    /// </summary>
+    public static void FlushAll(SafeFileHandle folder, string path)
+    {
+        if (syncfs(Number(folder)) != 0)
+        {
+            throw Error(Marshal.GetLastPInvokeError(), path);
+        }
+    }
+
+    [LibraryImport("libc", SetLastError = true)]
+    private static partial int syncfs(int file);
+
     [LibraryImport("libc", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
     private static partial int openat(int folder, string path, int flags, uint mode);
 

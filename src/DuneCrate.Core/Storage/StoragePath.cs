@@ -11,7 +11,7 @@ namespace DuneCrate.Core.Storage;
 /// </summary>
 /// <remarks>Source of the cases that are refused: OWASP Application Security Verification Standard 4.0.3, V12.3 (file execution and path
 /// traversal).</remarks>
-public sealed class StoragePath : IEquatable<StoragePath>
+public sealed partial class StoragePath : IEquatable<StoragePath>
 {
     internal StoragePath(StorageRoot root, string relative)
     {
@@ -290,13 +290,6 @@ public sealed class StoragePath : IEquatable<StoragePath>
     {
         using SafeFileHandle folder = WalkTo(Parent.Relative, make: false);
         DeleteFolder(folder, Name, Display);
-    }
-
-    /// <summary>Makes what was written or moved here last through a power failure.</summary>
-    public void FlushFolder()
-    {
-        using SafeFileHandle folder = WalkTo(Relative, make: false);
-        RandomAccess.FlushToDisk(folder);
     }
 
     private static void DeleteFolder(SafeFileHandle parent, string name, string display)

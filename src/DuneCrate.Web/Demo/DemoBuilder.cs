@@ -25,6 +25,7 @@ public sealed class DemoBuilder(
     PlanStore plans,
     PlanEditor editor,
     CheckQueue checks,
+    DemoCrates crates,
     ShotEvents events,
     ReadLimits limits,
     ILogger<DemoBuilder> log
@@ -93,6 +94,8 @@ public sealed class DemoBuilder(
 
             await DeliverAsync(stoppingToken);
 
+            Doing = "sealing crates";
+            await crates.MakeAsync(stoppingToken);
             Doing = null;
         }
         catch (OperationCanceledException)

@@ -113,7 +113,7 @@ public static class FileMaker
         {
             Writer.Finish();
             _stream.Flush();
-            CrateText.Settle(_file);
+            File.SetUnixFileMode(_file.SafeFileHandle, CrateText.ReadOnly);
         }
 
         /// <summary>Reads the file back: its bytes for their sum, its lines against those that were meant.</summary>

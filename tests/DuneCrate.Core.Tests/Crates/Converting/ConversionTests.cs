@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text.Json.Nodes;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Core.Crates.Recipes;
 
 namespace DuneCrate.Core.Tests.Crates.Converting;
 
@@ -360,7 +361,18 @@ public sealed class ConversionTests(DriftShot shot) : IClassFixture<DriftShot>
     [InlineData("""{ "sites": [ { "site": "Tide Room" } ] }""", "lacks prefix")]
     [InlineData("[]", "cannot be read")]
     public void A_recipe_that_asks_for_what_cannot_be_is_refused(string recipe, string says) =>
-        Assert.Contains(says, Assert.Throws<FormatException>(() => DuneCrate.Core.Crates.Recipes.CrateRecipe.Read(recipe)).Message);
+        Assert.Contains(says, Assert.Throws<FormatException>(() => CrateRecipe.Read(recipe)).Message);
+
+    [Theory]
+    [InlineData("""{ "only": ["beauty", "depth", "matte.*"] }""", "Asks for matte.*, and nothing plans it.")]
+    [InlineData("""{ "only": ["uv", "normal"] }""", "Asks for uv and normal, and nothing plans them.")]
+    [InlineData("""{ "only": ["beauty"], "types": { "light": "float", "data": "float" } }""", null)]
+    public void What_a_receiver_asks_for_and_nothing_plans_is_said_before_the_render(string recipe, string? says)
+    {
+        string said = string.Join(' ', RecipeGaps.Of(CrateRecipe.Read(recipe), DriftShot.Plan));
+        Assert.StartsWith(says ?? "", said);
+        Assert.Equal(says is null, said.Length == 0);
+    }
 
     [Fact]
     public void Contents_of_many_files_are_worked_out_as_runs() =>

@@ -1,0 +1,92 @@
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Recipes;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Stations.Crating;
+
+namespace DuneCrate.Web.Demo;
+
+/// <summary>A receiver of the demo show, a crate for anybody and one for them that they sent back.</summary>
+public sealed class DemoCrates(ShowStore store, CrateQueue crates)
+{
+    private const string Shot = "KP010",
+        Wrangler = "Mara Quill",
+        Compositor = "Cosima Vale";
+
+    private static readonly TimeSpan Rest = TimeSpan.FromMilliseconds(250);
+
+    private static readonly CrateRecipe Wanted = new()
+    {
+        Receiver = "Tide Room",
+        Files = RecipeFiles.PerPass,
+        Compression = "zips",
+        Types = new() { [PassKind.Combined] = ChannelType.Half, [PassKind.Light] = ChannelType.Half },
+        Layout = "{group}/{short}/{short}.{frame}",
+        Groups = new() { ["sub"] = "foreground", ["seabed"] = "background" },
+        FirstFrame = 1,
+        Window = RecipeWindow.Display,
+        Drop = ["uv"],
+        Header = new RecipeHeader(FrameRate: true, Camera: true, ColourSpace: true),
+        Sites = [new RecipeSite("Tide Room", "T:/in/kelp")],
+    };
+
+    /// <summary>Makes them, unless the shot has crates or the show receivers.</summary>
+    public async Task MakeAsync(CancellationToken cancel)
+    {
+        ShotRow shot = (await store.ShotAsync("KELP", Shot, cancel))!;
+        if ((await store.CratesAsync(shot.Id, cancel)).Count > 0 || (await store.ReceiversAsync("KELP", cancel)).Count > 0)
+        {
+            return;
+        }
+
+        await store.SaveReceiverAsync(
+            new ReceiverRow
+            {
+                ShowId = shot.ShowId,
+                Name = Wanted.Receiver!,
+                Contact = "desk@tideroom.example",
+                Note = "Short names; numbers begin at 1.",
+                Recipe = Wanted.Write(),
+            },
+            cancel
+        );
+        ReceiverRow receiver = (await store.ReceiversAsync("KELP", cancel))[0];
+        await SealedAsync(shot.Id, await crates.SealAsync(shot.Id, CrateLayouts.ByLayer, Wrangler), cancel);
+        int id = await crates.SealAsync(shot.Id, CrateLayouts.ByLayer, Wrangler, receiver);
+        if (await SealedAsync(shot.Id, id, cancel))
+        {
+            await store.SendBackAsync(
+                new CrateRemarkRow
+                {
+                    CrateId = id,
+                    Layer = "kelp",
+                    Pass = PassKeys.Occlusion,
+                    Frames = "1003-1005",
+                    Words = "Grain crawls on the fronds; the floor is fine.",
+                    By = Compositor,
+                    At = DateTime.UtcNow,
+                },
+                cancel
+            );
+        }
+    }
+
+    /// <summary>Waits for the end of a sealing; whether it came to a crate.</summary>
+    private async Task<bool> SealedAsync(int shot, int id, CancellationToken cancel)
+    {
+        while (true)
+        {
+            switch ((await store.CrateAsync(shot, id, cancel))?.State)
+            {
+                case JobState.Queued or JobState.Running:
+                    await Task.Delay(Rest, cancel);
+                    break;
+                case var state:
+                    return state == JobState.Done;
+            }
+        }
+    }
+}
