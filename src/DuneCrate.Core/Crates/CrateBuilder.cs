@@ -95,6 +95,7 @@ public static class CrateBuilder
         return publishing.Publish(
             name,
             id,
+            onto is null ? CrateCost.Of(contents).Bytes : 0,
             work =>
                 new CrateFiller(contents, report, work, limits ?? ReadLimits.Default, onto, progress, cancel).Fill(
                     name,

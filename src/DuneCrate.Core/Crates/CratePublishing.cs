@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;
@@ -51,19 +52,31 @@ internal sealed class CratePublishing
     /// <summary>Makes a crate.</summary>
     /// <param name="name">Name of its folder.</param>
     /// <param name="id">A word of its own, by which whoever asks knows the crate again.</param>
+    /// <param name="bytes">About how many bytes will be written; 0 when nobody knows.</param>
     /// <param name="fill">Writes everything into a folder and gives the checksums of what it wrote.</param>
     /// <param name="progress">Told after every file that is read back.</param>
     /// <param name="cancel">Stops; nothing is left.</param>
-    /// <exception cref="CrateRefusedException">What was written does not read back.</exception>
+    /// <exception cref="CrateRefusedException">There is no room, or what was written does not read back.</exception>
     /// <exception cref="IOException">The disk refuses, or the name is taken; the message says when something is left.</exception>
     public SealedCrate Publish(
         string name,
         Guid id,
+        long bytes,
         Func<StoragePath, ChecksumList> fill,
         IProgress<CrateProgress>? progress,
         CancellationToken cancel
     )
     {
+        // What a killed sealing left takes up room already.
+        long free = new DriveInfo(_destination.FullPath).AvailableFreeSpace;
+        if (_left is null && bytes > free)
+        {
+            throw new CrateRefusedException(
+                $"The crate takes about {ByteSize.Text(bytes)}, and {_destination} has room for {ByteSize.Text(free)}. Make room, or name "
+                    + "another folder; nothing was written."
+            );
+        }
+
         StoragePath work = _destination.At($".{name}.{Machine}.{Environment.ProcessId}.{id:N}{Partial}"),
             final = _destination.At(name),
             stands = work;

@@ -1,5 +1,7 @@
 using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Crates.Exports;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures.Notes;
@@ -88,6 +90,7 @@ public static class PackingSlip
         }
 
         Notes(page, crate);
+        Sites(page, crate);
         page.Add(
             $"<h2>Proof</h2>\n<p>Every file is listed in <code>SHA256SUMS</code>; <code>sha256sum -c SHA256SUMS</code> in this "
                 + $"folder checks them all.</p>\n</body></html>\n"
@@ -132,6 +135,23 @@ public static class PackingSlip
     }
 
     private static string Address(byte[] png) => $"data:image/png;base64,{Convert.ToBase64String(png)}";
+
+    /// <summary>Where the crate stands at each place that gets it.</summary>
+    private static void Sites(HtmlDocument page, CrateManifest crate)
+    {
+        if (crate.Recipe?.Sites is not { IsDefaultOrEmpty: false } sites)
+        {
+            return;
+        }
+
+        page.Add($"<h2>Where it stands</h2>\n<table>");
+        foreach (RecipeSite site in sites)
+        {
+            page.Add($"<tr><td>{site.Site}</td><td><code>{PassTable.At(site, crate.Name, "")}</code></td></tr>\n");
+        }
+
+        page.Add($"</table>\n");
+    }
 
     /// <summary>What was noted on pictures: what is open first.</summary>
     private static void Notes(HtmlDocument page, CrateManifest crate)

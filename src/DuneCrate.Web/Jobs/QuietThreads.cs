@@ -43,8 +43,11 @@ public sealed class QuietThreads : TaskScheduler, IDisposable
     protected override void QueueTask(Task task) => _tasks.Add(task);
 
     /// <inheritdoc/>
-    protected override bool TryExecuteTaskInline(Task task, bool taskWasPreviouslyQueued) =>
-        _own == this && !taskWasPreviouslyQueued && TryExecuteTask(task);
+    /// <remarks>
+    /// Whoever waits here for a task that is still in the queue does it himself: with every thread taken nobody else ever would. Its place
+    /// in the queue is passed over later, as a task runs once.
+    /// </remarks>
+    protected override bool TryExecuteTaskInline(Task task, bool taskWasPreviouslyQueued) => _own == this && TryExecuteTask(task);
 
     /// <inheritdoc/>
     protected override IEnumerable<Task> GetScheduledTasks() => [.. _tasks];

@@ -57,6 +57,7 @@ public static class CrateJoin
         return new CratePublishing(destination).Publish(
             manifest.Name,
             id,
+            bytes: 0,
             work =>
             {
                 var whole = new ChecksumList();

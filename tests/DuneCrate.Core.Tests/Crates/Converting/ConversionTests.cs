@@ -245,6 +245,7 @@ public sealed class ConversionTests(DriftShot shot) : IClassFixture<DriftShot>
         Assert.Equal("ExternalReference.1", (string?)clip["media_references"]!["clay"]!["OTIO_SCHEMA"]);
         string[] table = File.ReadAllLines(Path.Combine(crate, "passes.csv"));
         Assert.EndsWith("files at Tide Room", table[0]);
+        Assert.Contains("T:/in/kelp/KP050_crate_v001/<", File.ReadAllText(Path.Combine(crate, "slip.html")));
         Assert.Contains(table, l => l.Contains("T:/in/kelp/KP050_crate_v001/drift/drift_motion/drift_motion.####.exr"));
         foreach (string file in (string[])["timeline.otio", "passes.csv", "plan.json", "report.json", "crate.json", "slip.html"])
         {
@@ -336,6 +337,23 @@ public sealed class ConversionTests(DriftShot shot) : IClassFixture<DriftShot>
             Assert.Throws<CrateRefusedException>(() => changed.Seal("""{ "files": "per-pass" }""", changed["c"])).Message
         );
         Assert.Empty(Directory.GetFileSystemEntries(changed["c"]));
+    }
+
+    [Fact]
+    public void Room_is_looked_for_first()
+    {
+        CrateContents contents = shot.Contents("{}");
+        CrateSequence first = contents.Sequences[0];
+        CrateFile file = first.Files[0];
+        var large = contents with
+        {
+            Sequences = [first with { Files = [file with { Sources = [file.Sources[0] with { Bytes = 1L << 60 }] }] }],
+        };
+        var refused = Assert.Throws<CrateRefusedException>(() =>
+            CrateBuilder.Seal(large, shot.Checked.Report with { Findings = [] }, Disk.Folder(shot["full"]), Guid.NewGuid(), null, default)
+        );
+        Assert.Contains("Make room, or name another folder; nothing was written.", refused.Message);
+        Assert.Empty(Directory.GetFileSystemEntries(shot["full"]));
     }
 
     [Theory]
