@@ -33,28 +33,34 @@ public sealed class DemoCrates(ShowStore store, CrateQueue crates)
         Sites = [new RecipeSite("Tide Room", "T:/in/kelp")],
     };
 
-    /// <summary>Makes them, unless the shot has crates or the show receivers.</summary>
+    /// <summary>Makes them, unless the shot has crates or the show receivers of its own.</summary>
     public async Task MakeAsync(CancellationToken cancel)
     {
         ShotRow shot = (await store.ShotAsync("KELP", Shot, cancel))!;
-        if ((await store.CratesAsync(shot.Id, cancel)).Count > 0 || (await store.ReceiversAsync("KELP", cancel)).Count > 0)
+        List<CrateRow> there = await store.CratesAsync(shot.Id, cancel);
+        if (there.Count == 0 && (await store.ReceiversAsync("KELP", cancel)).Count == 0)
+        {
+            await store.SaveReceiverAsync(
+                new ReceiverRow
+                {
+                    ShowId = shot.ShowId,
+                    Name = Wanted.Receiver!,
+                    Contact = "desk@tideroom.example",
+                    Note = "Short names; numbers begin at 1.",
+                    Recipe = Wanted.Write(),
+                },
+                cancel
+            );
+            await SealedAsync(shot.Id, await crates.SealAsync(shot.Id, CrateLayouts.ByLayer, Wrangler), cancel);
+        }
+
+        // What was begun before the application ended is made whole.
+        ReceiverRow? receiver = (await store.ReceiversAsync("KELP", cancel)).Find(r => r.Name == Wanted.Receiver);
+        if (receiver is null || there.Count > 1)
         {
             return;
         }
 
-        await store.SaveReceiverAsync(
-            new ReceiverRow
-            {
-                ShowId = shot.ShowId,
-                Name = Wanted.Receiver!,
-                Contact = "desk@tideroom.example",
-                Note = "Short names; numbers begin at 1.",
-                Recipe = Wanted.Write(),
-            },
-            cancel
-        );
-        ReceiverRow receiver = (await store.ReceiversAsync("KELP", cancel))[0];
-        await SealedAsync(shot.Id, await crates.SealAsync(shot.Id, CrateLayouts.ByLayer, Wrangler), cancel);
         int id = await crates.SealAsync(shot.Id, CrateLayouts.ByLayer, Wrangler, receiver);
         if (await SealedAsync(shot.Id, id, cancel))
         {
