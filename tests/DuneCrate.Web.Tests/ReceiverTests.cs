@@ -4,7 +4,6 @@ using DuneCrate.Core.Crates;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Tests;
 
 namespace DuneCrate.Web.Tests;
 

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Crates.Converting;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;

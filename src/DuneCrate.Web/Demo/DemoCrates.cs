@@ -1,10 +1,8 @@
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Crating;
 
 namespace DuneCrate.Web.Demo;

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Crates.Converting;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Images.Colour;

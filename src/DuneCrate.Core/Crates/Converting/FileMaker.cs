@@ -3,7 +3,6 @@ using System.IO.Hashing;
 using System.Security.Cryptography;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates.Converting;

@@ -1,5 +1,4 @@
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Recipes;
 
