@@ -116,7 +116,7 @@ public class ReceiverTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Equal(next.Name, (await store.RemarksAsync(shot.Id)).Single().AnsweredBy);
         page = await app.GetAsync($"/KELP/RC010/crates/{next.Id}");
         Assert.Contains($"New since {crate.Name}: nothing", page);
-        Assert.Contains("It answers 1 thing that was sent back", page);
+        Assert.Contains("It answers 1 remark on earlier crates", page);
         (string accepted, _) = await app.PostAsync($"/KELP/RC010/crates/{next.Id}", "?handler=Accept", ("by", "Cosima Vale"));
         Assert.Contains("data-answer=\"Accepted\"", accepted);
 

@@ -65,10 +65,11 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
                 .. (Manifest?.Onto?.Changed ?? []).Select(c => $"{c.Layer} {c.Pass} {(c.IsNew ? "(new)" : c.Frames.ToString())}"),
             ];
             int answers = Remarks.Count(r => r.AnsweredBy == Crate.Name);
-            string answer = answers > 0 ? $" It answers {Core.Documents.Words.Count(answers, "thing")} that was sent back." : "";
+            string answer = answers > 0 ? $" It answers {Core.Documents.Words.Count(answers, "remark")} on earlier crates." : "";
             return Manifest?.Onto is { } onto
                 ? $"New since {onto.Name}: {(changed.Length == 0 ? "nothing" : string.Join(", ", changed.Take(6)))}"
-                    + $"{(changed.Length > 6 ? $" and {changed.Length - 6} more" : "")}.{answer}"
+                    + $"{(changed.Length > 6 ? $" and {changed.Length - 6} more" : "")}. Nothing else is in it: ./dune join makes a whole "
+                    + $"crate of {onto.Name} and this one.{answer}"
                 : answer.Trim();
         }
     }
