@@ -20,6 +20,10 @@ internal sealed class ConversionPlanner(Plan plan, CrateRecipe recipe)
     );
     private readonly Primaries? _space = recipe.Header?.ColourSpace == true ? Primaries.OfSpace(plan.Show.ColourSpace) : null;
 
+    /// <summary>Whether files that are to be taken apart or put together have nothing of what is wanted of them.</summary>
+    public bool LeavesNothing(ImmutableArray<CrateMember> members) =>
+        recipe.Files != RecipeFiles.AsTheyAre && members.All(m => m.Passes.All(p => !Find(m, p).Any()));
+
     /// <summary>How a file is made; null when a copy of its only source is what is wanted.</summary>
     public FileConversion? For(ImmutableArray<CrateMember> members)
     {
@@ -41,7 +45,7 @@ internal sealed class ConversionPlanner(Plan plan, CrateRecipe recipe)
         parts = [.. parts.Where(IsFilled)];
         if (parts.IsEmpty)
         {
-            // Nothing of what is asked for is in these files; they go in as they came.
+            // A file that does not open goes in as it came.
             return null;
         }
 

@@ -42,7 +42,7 @@ internal sealed class CrateComposer
                 .Select(PieceOf)
                 .OfType<CratePiece>(),
         ];
-        ImmutableArray<CrateSequence> sequences = [.. Groups(pieces).Select(g => SequenceOf([.. g]))];
+        ImmutableArray<CrateSequence> sequences = [.. Groups(pieces).Select(g => SequenceOf([.. g])).Where(s => !s.Files.IsEmpty)];
         _names.CheckClashes(sequences);
         foreach (StraySequence stray in context.Strays)
         {
@@ -143,6 +143,13 @@ internal sealed class CrateComposer
                     .Where(m => m.Piece.Files.ContainsKey(frame))
                     .Select(m => new CrateMember(m.Piece, m.Piece.Files[frame], m.Passes)),
             ];
+            if (members[0].Piece.IsExr && _planner.LeavesNothing(here))
+            {
+                string wanted = Words.List(here.SelectMany(m => m.Passes).Select(p => p.Pass));
+                _left.AddRange(here.Select(m => new LeftOut(m.File.Facts.Path, m.File.Facts.Bytes, $"has no channel of {wanted}")));
+                continue;
+            }
+
             ImmutableArray<ChannelShape> shapes = [.. here.Select(m => m.File.Shape)];
             string stored = string.Join('|', here.Select(m => StoredOf(m.File.Facts)));
             FileConversion? conversion =

@@ -279,6 +279,28 @@ public sealed class ConversionTests(DriftShot shot) : IClassFixture<DriftShot>
     }
 
     [Fact]
+    public void A_frame_without_the_channels_of_a_pass_has_no_file_of_it()
+    {
+        using var lacking = new DriftShot();
+        string file = lacking.Rendered(47);
+        Tool.Oiio(file, "--ch", "R,G,B,A,direct_diffuse.R,direct_diffuse.G,direct_diffuse.B", "-d", "float", "-o", file);
+        lacking.CheckAgain();
+        CrateContents contents = lacking.Contents("""{ "files": "per-pass" }""");
+        Assert.Equal("46,48", contents.Sequences.Single(s => s.Short == "drift_specular").Frames.ToString());
+        Assert.Equal("46-48", contents.Sequences.Single(s => s.Short == "drift_direct_diffuse").Frames.ToString());
+        Assert.Equal("has no channel of specular", Assert.Single(contents.LeftOut).Why);
+
+        foreach (int frame in (int[])[46, 48])
+        {
+            Tool.Oiio(lacking.Rendered(frame), "--ch", "R,G,B,A", "-d", "float", "-o", lacking.Rendered(frame));
+        }
+
+        lacking.CheckAgain();
+        string crate = lacking.Seal("""{ "files": "per-pass" }""");
+        Assert.DoesNotContain(CrateVerifier.Verify(Disk.Folder(crate), null, default).Manifest.Passes, p => p.Pass == "specular");
+    }
+
+    [Fact]
     public void Room_is_looked_for_first()
     {
         CrateContents contents = shot.Contents("{}");
