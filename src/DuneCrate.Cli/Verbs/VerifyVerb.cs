@@ -2,8 +2,10 @@ using System.CommandLine;
 using System.Security.Cryptography;
 using DuneCrate.Cli.Remote;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Cli.Verbs;
 
@@ -36,7 +38,8 @@ internal static class VerifyVerb
                         }
 
                         ECDsa[] keys = [.. parsed.GetRequiredValue(key).Select(k => CrateSignature.Read(Pem(k)))];
-                        CrateProof proof = CrateVerifier.Verify(Shared.Folder(parsed.GetRequiredValue(crate)), null, cancel, keys);
+                        StoragePath folder = Shared.Folder(parsed.GetRequiredValue(crate));
+                        CrateProof proof = CrateVerifier.Verify(folder, null, cancel, keys);
                         foreach (string problem in proof.Problems)
                         {
                             Terminal.Say(problem);
@@ -53,6 +56,11 @@ internal static class VerifyVerb
                                 $"it is a delta: {Words.Count(carried, "further file")} are those of {onto.Name}; ./dune join makes a "
                                     + "whole crate of both."
                             );
+                        }
+
+                        foreach (CrateEvent line in CrateHistory.Of(folder).Events)
+                        {
+                            Terminal.Tell($"{line.At:yyyy-MM-dd HH:mm} {line.Did} by {line.By}: {line.What}.");
                         }
 
                         if (proof.IsWhole)

@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Crates.Converting;
+using DuneCrate.Core.Crates.Describing;
 using DuneCrate.Core.Crates.Recipes;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
@@ -22,14 +24,22 @@ public static class CrateDescription
         IEnumerable<Finding> findings,
         Guid id,
         string digest,
-        IReadOnlyDictionary<FrameName, HalfLoss>? losses = null
+        IReadOnlyDictionary<FrameName, HalfLoss>? losses = null,
+        ReadLimits? limits = null
     )
     {
         ShotPlan shot = contents.Plan.Shot;
         ImmutableArray<CratePass> passes =
         [
             .. Stacked(
-                contents.Sequences.SelectMany(s => s.Passes.Select(p => Pass(s, p, losses?.GetValueOrDefault(s.Name) ?? default))),
+                contents.Sequences.SelectMany(s =>
+                    s.Passes.Select(p =>
+                        Pass(s, p, losses?.GetValueOrDefault(s.Name) ?? default) with
+                        {
+                            Measured = PassMeasured.Named(p, contents.Folder, limits ?? ReadLimits.Default),
+                        }
+                    )
+                ),
                 contents.Plan
             ),
         ];
@@ -48,7 +58,7 @@ public static class CrateDescription
                 ColourSpace = contents.Plan.Show.ColourSpace,
             },
             Shot = shot.Code,
-            Frames = shot.Frames.Shifted(contents.Shift),
+            Frames = (contents.Recipe.Frames is { } wanted ? shot.Frames.Intersect(wanted) : shot.Frames).Shifted(contents.Shift),
             FrameShift = contents.Shift,
             Receiver = contents.Recipe.Receiver,
             Recipe = contents.Recipe == CrateRecipe.AsItIs ? null : contents.Recipe,
@@ -90,6 +100,7 @@ public static class CrateDescription
             Kind = kind,
             Operation = definition?.Operation ?? "none",
             Opacity = definition?.Operation is "none" or null ? 0 : 1,
+            Unit = definition?.Unit is { Length: > 0 } unit ? unit : null,
             Remark = definition?.ReceiverRemark is { Length: > 0 } remark ? remark : null,
             Was = sequence.IsConverted || sequence.Shift != 0 ? pass.Output.Key : null,
             Done = pass.Operations.IsEmpty ? null : pass.Operations,

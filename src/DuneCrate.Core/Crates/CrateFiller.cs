@@ -4,8 +4,10 @@ using System.Text;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates.Converting;
 using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Crates.Exports;
 using DuneCrate.Core.Crates.Signing;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Naming;
@@ -25,6 +27,8 @@ internal sealed class CrateFiller(
     CancellationToken cancel
 )
 {
+    private const string LeadFile = "lead.ora";
+
     private readonly ConcurrentDictionary<string, string> _sums = new(StringComparer.Ordinal),
         _carried = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<string, HalfLoss> _losses = new(StringComparer.Ordinal);
@@ -66,9 +70,21 @@ internal sealed class CrateFiller(
             sums.Add(stack.File, CrateText.Write(work.At(stack.File), recipe.Write()));
         }
 
-        CrateManifest manifest = CrateDescription.Manifest(contents, name, version, DateTime.UtcNow, report.Findings, id, "", Losses()) with
+        using var raster = new MemoryStream();
+        SlipPictures pictures = SlipPictures.Make(contents, limits, raster, cancel);
+        CrateManifest manifest = CrateDescription.Manifest(
+            contents,
+            name,
+            version,
+            DateTime.UtcNow,
+            report.Findings,
+            id,
+            "",
+            Losses(),
+            limits
+        ) with
         {
-            Documents = new CrateDocuments(),
+            Documents = new CrateDocuments { History = CrateHistory.FileName, Lead = raster.Length > 0 ? LeadFile : null },
             Stacks = stacks.IsEmpty ? null : [.. stacks.Select(s => s.Stack)],
             SealedBy = signer.By.Length > 0 ? signer.By : null,
             SignedWith = signer.Key is null ? null : CrateSignature.Fingerprint(signer.Key),
@@ -79,11 +95,14 @@ internal sealed class CrateFiller(
             sums.Add(file, CrateText.Write(work.At(file), document));
         }
 
+        if (raster.Length > 0)
+        {
+            sums.Add(LeadFile, CrateText.Write(work.At(LeadFile), raster.ToArray()));
+        }
+
+        sums.Add(CrateHistory.FileName, CrateText.Write(work.At(CrateHistory.FileName), History(manifest, sums.With(carried), signer)));
         manifest = manifest with { Contents = sums.With(carried).Digest() };
-        string slip = CrateText.Write(
-                work.At(PackingSlip.FileName),
-                PackingSlip.Write(manifest, SlipPictures.Make(contents, limits, cancel))
-            ),
+        string slip = CrateText.Write(work.At(PackingSlip.FileName), PackingSlip.Write(manifest, pictures)),
             text = (manifest with { Slip = slip }).Write();
         sums.Add(PackingSlip.FileName, slip);
         sums.Add(CrateManifest.FileName, CrateText.Write(work.At(CrateManifest.FileName), text));
@@ -103,6 +122,23 @@ internal sealed class CrateFiller(
         CrateText.Write(work.At(ChecksumList.FileName), sums.Write());
         return sums;
     }
+
+    /// <summary>What led to the crate.</summary>
+    private string History(CrateManifest manifest, ChecksumList sums, CrateSigner signer) =>
+        CrateHistory.Begin(
+            (
+                manifest.Sealed,
+                "the application",
+                CrateDeeds.Checked,
+                $"{Words.Count(report.Summary.Files, "file")}, every pixel; {Words.Count(manifest.Waived.Length, "finding")} accepted"
+            ),
+            (
+                manifest.Sealed,
+                signer.By.Length > 0 ? signer.By : "somebody",
+                CrateDeeds.Made,
+                $"{manifest.Name}{(manifest.Receiver is { } whom ? $" for {whom}" : "")}, contents {sums.Digest()}"
+            )
+        );
 
     /// <summary>Copies and converts. Files that are made of the same rendered ones are made together.</summary>
     private void Pictures()

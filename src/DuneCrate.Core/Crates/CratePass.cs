@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Crates.Converting;
+using DuneCrate.Core.Crates.Describing;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
@@ -56,6 +57,14 @@ public sealed record CratePass
     /// <summary>What to know about it.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Remark { get; init; }
+
+    /// <summary>What its pixels say that one types in or picks from; null for nothing.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public PassMeasured? Measured { get; init; }
+
+    /// <summary>Unit of its samples; null where they have none.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Unit { get; init; }
 
     /// <summary>Name of the rendered files that it was made of; null for copies.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]

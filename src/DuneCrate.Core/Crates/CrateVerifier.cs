@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Security.Cryptography;
+using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Storage;
@@ -46,6 +47,11 @@ public static class CrateVerifier
         if (SignatureProblem(crate, manifest, text, keys) is { } unsigned)
         {
             problems.Add(unsigned);
+        }
+
+        if (manifest.Documents?.History is not null && CrateHistory.Of(crate).Problem is { } broken)
+        {
+            problems.Add(broken);
         }
 
         Dictionary<string, FileStamp> present = Present(crate, problems);

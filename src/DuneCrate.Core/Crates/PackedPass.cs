@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Crates.Describing;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
@@ -22,6 +23,9 @@ public sealed record PackedPass(PlannedOutput Output, PassPlan Plan, FileFacts? 
 
     /// <summary>How colour and alpha go together, where that is changed; null for as it is.</summary>
     public AlphaMode? Alpha { get; init; }
+
+    /// <summary>What its pixels say that has to be told; null for nothing.</summary>
+    public PassMeasured? Measured { get; init; }
 
     /// <summary>What is done to it, and what was asked and is not done, in words.</summary>
     public ImmutableArray<string> Operations { get; init; } = [];

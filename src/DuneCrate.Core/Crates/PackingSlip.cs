@@ -1,5 +1,7 @@
 using System.Globalization;
+using System.Text;
 using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Crates.Describing;
 using DuneCrate.Core.Crates.Exports;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
@@ -89,6 +91,7 @@ public static class PackingSlip
             page.Add($"</table>\n");
         }
 
+        Ids(page, crate);
         Notes(page, crate);
         Sites(page, crate);
         page.Add(
@@ -131,6 +134,59 @@ public static class PackingSlip
         else if (crate.Passes.GroupBy(p => p.Files).Any(g => g.Skip(1).Any()))
         {
             page.Add($"<p>Several passes lie in one file: choose the channels of a pass as they are named below.</p>\n");
+        }
+    }
+
+    /// <summary>What was measured of a pass, as sentences.</summary>
+    private static string Told(CratePass pass)
+    {
+        if (pass.Measured is not { } measured)
+        {
+            return "";
+        }
+
+        string unit = pass.Unit is { } word ? $" {word}" : "";
+        var told = new StringBuilder();
+        if (measured is { Near: { } near, Far: { } far })
+        {
+            told.Append(CultureInfo.InvariantCulture, $" Near {near:0.###}, far {far:0.###}{unit}");
+            told.Append(
+                measured.Background is { } background
+                    ? string.Create(CultureInfo.InvariantCulture, $"; {background:0.###} where nothing is.")
+                    : "."
+            );
+        }
+
+        if (measured.Space is { } space)
+        {
+            told.Append(CultureInfo.InvariantCulture, $" Going by its pixels it lies in {space} space.");
+        }
+
+        if (measured.Fastest is { } fastest)
+        {
+            told.Append(CultureInfo.InvariantCulture, $" At most {fastest:0.##}{unit} along an axis.");
+        }
+
+        return told.ToString();
+    }
+
+    /// <summary>What ids stand for, with the colours that the pictures show them in.</summary>
+    private static void Ids(HtmlDocument page, CrateManifest crate)
+    {
+        foreach (CratePass pass in crate.Passes.Where(p => p.Measured?.Ids is { Length: > 0 }))
+        {
+            page.Add($"<h2>{pass.TradeName} of {pass.Layer}</h2>\n<table><tr><th></th><th>Value</th><th>Name</th><th>Pixels</th></tr>\n");
+            foreach (PassIdentity id in pass.Measured!.Ids!)
+            {
+                page.Add($"<tr><td><svg width=\"16\" height=\"16\"><rect width=\"16\" height=\"16\" fill=\"{id.Colour}\"/></svg></td>");
+                page.Add($"<td><code>{id.Value}</code></td><td>{id.Name ?? "without a name"}</td><td>{id.Pixels:N0}</td></tr>\n");
+            }
+
+            page.Add($"</table>\n");
+            if (pass.Measured.FurtherIds > 0)
+            {
+                page.Add($"<p>{Words.Count(pass.Measured.FurtherIds, "further id")}.</p>\n");
+            }
         }
     }
 
@@ -215,7 +271,7 @@ public static class PackingSlip
                 page.Add($"<br><span class=\"lead\">was <code>{was}</code>{string.Concat((pass.Done ?? []).Select(d => $"; {d}"))}</span>");
             }
 
-            page.Add($"</td><td>{pass.Remark}</td></tr>\n");
+            page.Add($"</td><td>{pass.Remark}{Told(pass)}</td></tr>\n");
         }
 
         page.Add($"</table>\n");

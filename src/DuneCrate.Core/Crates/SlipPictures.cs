@@ -15,11 +15,18 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
     private const int SmallWidth = 160,
         LargeWidth = 720;
 
+    /// <summary>Layers of an OpenRaster file are held in memory until it is written; more than this makes none.</summary>
+    private const long MostLayerBytes = 512L << 20;
+
     /// <summary>No pictures.</summary>
     public static readonly SlipPictures None = new(0, null, new Dictionary<(string, string), byte[]>());
 
     /// <summary>Makes them from the rendered files, at the frame in the middle of the shot.</summary>
-    public static SlipPictures Make(CrateContents contents, ReadLimits limits, CancellationToken cancel)
+    /// <param name="contents">The crate.</param>
+    /// <param name="limits">Bounds on what is read.</param>
+    /// <param name="raster">Gets the composite as OpenRaster, every strip a layer; null for nobody.</param>
+    /// <param name="cancel">Stops.</param>
+    public static SlipPictures Make(CrateContents contents, ReadLimits limits, Stream? raster, CancellationToken cancel)
     {
         int[] frames = [.. contents.Sequences.Where(s => !s.IsStill).SelectMany(s => s.Files).Select(f => f.Frame).Distinct().Order()];
         int frame = frames.Length > 0 ? frames[frames.Length / 2] : 0;
@@ -40,7 +47,7 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
                 }
             }
         );
-        return new SlipPictures(frame, Large(contents, frame, limits, cancel), passes);
+        return new SlipPictures(frame, Large(contents, frame, limits, raster, cancel), passes);
     }
 
     private static byte[]? Small(CrateContents contents, PackedPass pass, int frame, ReadLimits limits, CancellationToken cancel)
@@ -62,7 +69,7 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
         }
     }
 
-    private static byte[]? Large(CrateContents contents, int frame, ReadLimits limits, CancellationToken cancel)
+    private static byte[]? Large(CrateContents contents, int frame, ReadLimits limits, Stream? raster, CancellationToken cancel)
     {
         if (CrateStack.Main(contents) is not { } recipe)
         {
@@ -71,7 +78,11 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
 
         try
         {
-            StackedFrame made = new StackCompositor(recipe, contents.Folder, limits).Make(frame, cancel);
+            var compositor = new StackCompositor(recipe, contents.Folder, limits);
+            bool isLayered = raster is not null && 4L * recipe.Width * recipe.Height * recipe.Strips.Length <= MostLayerBytes;
+            StackedFrame made = isLayered
+                ? OpenRaster.Write(raster!, recipe, compositor, frame, cancel).Frame
+                : compositor.Make(frame, cancel);
             return PictureMaker.Render(made.ToPixels(), new PictureSettings()).ToPng(LargeWidth);
         }
         catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)

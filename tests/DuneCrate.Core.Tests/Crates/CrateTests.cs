@@ -44,7 +44,7 @@ public class CrateTests
         Assert.Equal(0, check.ExitCode);
         CrateProof proof = CrateVerifier.Verify(Disk.Folder(crate), null, default);
         Assert.True(proof.IsWhole);
-        Assert.Equal(12 * 12 + 7, proof.Files);
+        Assert.Equal(12 * 12 + 9, proof.Files);
         Assert.Equal(
             File.ReadAllBytes(shot["sub_data/KP010_sub_data.1003.exr"]),
             File.ReadAllBytes(Path.Combine(crate, "sub/sub_data/sub_data.1003.exr"))

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Crates.Converting;
+using DuneCrate.Core.Crates.Describing;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
@@ -34,6 +35,20 @@ internal sealed class CrateComposer
     /// <exception cref="CrateRefusedException">Two sequences would get the same name, or one would lie outside the crate.</exception>
     public (ImmutableArray<CrateSequence> Sequences, ImmutableArray<LeftOut> LeftOut) Compose()
     {
+        string[] layers = [.. _plan.Layers.Select(l => l.Name)],
+            unknown = [.. (_recipe.Layers ?? []).Except(layers)];
+        if (unknown.Length > 0)
+        {
+            throw new CrateRefusedException(
+                $"The recipe asks for {Words.List(unknown)}, and the plan has no such layer; its layers are {Words.List(layers)}."
+            );
+        }
+
+        if (_recipe.Frames is { } wanted && !_plan.Shot.Frames.IsEmpty && _plan.Shot.Frames.Intersect(wanted).IsEmpty)
+        {
+            throw new CrateRefusedException($"Frames {wanted} are wanted, and the shot has {_plan.Shot.Frames}.");
+        }
+
         var context = new CheckContext(_plan, _intake, _intake.Taken);
         CratePiece[] pieces =
         [
@@ -70,6 +85,12 @@ internal sealed class CrateComposer
     private CratePiece? PieceOf(CheckedOutput found)
     {
         PlannedOutput output = found.Planned!;
+        if (_recipe.Layers?.Contains(output.Layer.Name) == false)
+        {
+            _left.AddRange(found.Files.Select(f => new LeftOut(f.Facts.Path, f.Facts.Bytes, "its layer is not wanted")));
+            return null;
+        }
+
         ImmutableArray<PassPlan> passes = [.. output.Passes.Where(p => _recipe.Takes(p.Pass))];
         if (passes.IsEmpty)
         {
@@ -82,6 +103,13 @@ internal sealed class CrateComposer
         {
             CheckedFile best = claims.OrderBy(f => Math.Abs(f.Digits - output.Name.Padding)).First();
             bool isPlanned = output.Frames.Contains(best.Frame) || output.Name.Padding == 0;
+            bool isWanted = _recipe.Frames?.Contains(best.Frame) != false || output.Frames.IsStill;
+            if (isPlanned && !isWanted)
+            {
+                _left.AddRange(claims.Select(f => new LeftOut(f.Facts.Path, f.Facts.Bytes, "not among the frames that are wanted")));
+                continue;
+            }
+
             if (isPlanned)
             {
                 files.Add(best.Frame, best);
@@ -191,7 +219,10 @@ internal sealed class CrateComposer
             CheckedFile? typical = piece.Checked.ByShape.OrderByDescending(s => s.Count()).FirstOrDefault()?.First();
             foreach (PassPlan pass in passes)
             {
-                var packed = new PackedPass(piece.Output, pass, piece.Facts);
+                var packed = new PackedPass(piece.Output, pass, piece.Facts)
+                {
+                    Measured = PassMeasured.Of(pass, _plan.Catalogue.Find(pass.Pass), _plan, [.. piece.Files.Values]),
+                };
                 if (typical is null)
                 {
                     yield return packed;

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Planning.Model;
 
@@ -14,6 +15,14 @@ public sealed record CrateDocuments
 
     /// <summary>An OpenTimelineIO file: a track per layer, an image sequence per pass.</summary>
     public string Timeline { get; init; } = "timeline.otio";
+
+    /// <summary>What happened to it up to its sealing, as JSON lines; null in crates of earlier versions.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? History { get; init; }
+
+    /// <summary>The test composite at the lead frame as OpenRaster, every strip a layer; null without one.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Lead { get; init; }
 
     /// <summary>The plan that it was rendered to.</summary>
     public string Plan { get; init; } = "plan.json";

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
@@ -80,6 +81,14 @@ public sealed record CrateRecipe
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public ImmutableArray<string>? Drop { get; init; }
 
+    /// <summary>The render layers that go in; null for all.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<string>? Layers { get; init; }
+
+    /// <summary>The frames that go in, as they were rendered; null for all. Stills go in whatever it says.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public FrameSet? Frames { get; init; }
+
     /// <summary>What is written into headers that lack it.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public RecipeHeader? Header { get; init; }
@@ -130,6 +139,8 @@ public sealed record CrateRecipe
         : TypesProblem is { } types ? types
         : Padding is < 1 or > PlanLimits.MaxPadding ? $"padding goes from 1 to {PlanLimits.MaxPadding}"
         : FirstFrame is < -MostFrame or > MostFrame ? $"firstFrame goes from -{MostFrame} to {MostFrame}"
+        : Frames is { IsEmpty: true } ? "frames names none; leave the field out for all of them"
+        : Layers is { Length: 0 } ? "layers names none; leave the field out for all of them"
         : Alpha == AlphaMode.None ? "alpha is premultiplied or straight; leave the field out for files as they are"
         : Layout is not null && !NameTemplate.TryParse(Layout, out _, out string? layout, Tokens) ? $"layout: {layout.TrimEnd('.')}"
         : PathsProblem("groups", Groups) ?? PathsProblem("short", Short) ?? SitesProblem;

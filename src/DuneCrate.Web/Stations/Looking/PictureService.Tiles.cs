@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Comparing;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
@@ -107,20 +106,7 @@ public sealed partial class PictureService
     public Task<ImmutableDictionary<float, string>> MatteNamesAsync(SeenFile seen, CancellationToken cancel) =>
         _mattes.GetAsync(
             new PictureKey(seen.Path, seen.Stamp, ""),
-            stop =>
-                ReadAsync(
-                    _ =>
-                    {
-                        using ExrFile file = ExrFile.Open(seen.Path, _limits.Exr);
-                        return file
-                            .Parts.SelectMany(p => p.Attributes)
-                            .Where(a => CryptomatteHeader.IsManifest(a.Name))
-                            .SelectMany(a => CryptoMask.Names(a.AsText()))
-                            .DistinctBy(n => n.Key)
-                            .ToImmutableDictionary();
-                    },
-                    stop
-                ),
+            stop => ReadAsync(_ => MatteNames.Of(seen.Path, _limits), stop),
             cancel
         );
 

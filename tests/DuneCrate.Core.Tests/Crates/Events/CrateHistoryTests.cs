@@ -1,0 +1,70 @@
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json.Nodes;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Events;
+using DuneCrate.Core.Tests.Crates.Converting;
+
+namespace DuneCrate.Core.Tests.Crates.Events;
+
+/// <summary>The history of a crate: lines within it, lines beside it, and what breaks the chain.</summary>
+public class CrateHistoryTests
+{
+    [Fact]
+    public void What_happens_to_a_crate_is_a_chain_that_goes_on_beside_it()
+    {
+        using var shot = new DriftShot();
+        string crate = shot.Seal("""{ "receiver": "Tide Room", "files": "per-pass" }""");
+        CrateHistory.Add(Disk.Folder(crate), DateTime.UtcNow, "Ebba Strand", CrateDeeds.Verified, "whole");
+        CrateHistory.Add(Disk.Folder(crate), DateTime.UtcNow, "Ebba Strand", CrateDeeds.Handed, "all of it");
+        (var events, string? problem) = CrateHistory.Of(Disk.Folder(crate));
+        Assert.Null(problem);
+        Assert.Equal(["checked", "made", "verified", "handed"], events.Select(e => e.Did));
+        Assert.Empty(CrateVerifier.Verify(Disk.Folder(crate), null, default).Problems);
+        Assert.Equal("", Tool.RunAny("sh", "-c", $"cd {crate} && sha256sum -c --quiet SHA256SUMS"));
+
+        // Each line names the SHA-256 of the one before it, as sha256sum gives it.
+        string beside = crate + ".history.jsonl";
+        string[] lines = [.. File.ReadAllLines(Path.Combine(crate, "history.jsonl")), .. File.ReadAllLines(beside)];
+        string before = new('0', 64);
+        foreach (string line in lines)
+        {
+            Assert.Equal(before, (string?)JsonNode.Parse(line)!["before"]);
+            before = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(line)));
+        }
+
+        File.WriteAllText(beside, File.ReadAllText(beside).Replace("\"whole\"", "\"not whole\"", StringComparison.Ordinal));
+        CrateProof proof = CrateVerifier.Verify(Disk.Folder(crate), null, default);
+        Assert.Equal("line 4 of its history does not follow the one before it", Assert.Single(proof.Problems));
+    }
+
+    [Fact]
+    public void The_lead_frame_lies_in_the_crate_as_OpenRaster()
+    {
+        using var shot = new DriftShot();
+        string crate = shot.Seal("""{ "files": "per-pass" }""");
+        // OpenRaster specification, "File layout": the mimetype comes first, stored, without extra field.
+        byte[] head = File.ReadAllBytes(Path.Combine(crate, "lead.ora"))[..64];
+        Assert.Equal("mimetypeimage/openraster", Encoding.ASCII.GetString(head[30..54]));
+        Assert.Equal("lead.ora", CrateVerifier.ManifestOf(Disk.Folder(crate))!.Documents!.Lead);
+    }
+
+    [Fact]
+    public void Layers_and_frames_can_be_chosen()
+    {
+        using var shot = new DriftShot();
+        CrateContents contents = shot.Contents("""{ "layers": ["drift"], "frames": "47", "files": "as-they-are" }""");
+        Assert.Equal(["47", "47", "46"], contents.Sequences.Select(s => s.Frames.ToString()));
+        Assert.Equal(4, contents.LeftOut.Count(l => l.Why == "not among the frames that are wanted"));
+        string crate = shot.Seal("""{ "frames": "47-48", "firstFrame": 1001 }""");
+        Assert.Equal("1002-1003", CrateVerifier.ManifestOf(Disk.Folder(crate))!.Frames.ToString());
+        Assert.Contains(
+            "no such layer; its layers are drift",
+            Assert.Throws<CrateRefusedException>(() => shot.Contents("""{ "layers": ["reef"] }""")).Message
+        );
+        Assert.Contains(
+            "the shot has 46-48",
+            Assert.Throws<CrateRefusedException>(() => shot.Contents("""{ "frames": "9-12" }""")).Message
+        );
+    }
+}
