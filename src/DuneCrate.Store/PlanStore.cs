@@ -114,6 +114,13 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
         return await context.PreflightTicks.AsNoTracking().Where(t => t.ShotId == shotId).OrderBy(t => t.Id).ToListAsync(cancel);
     }
 
+    /// <summary>Lines of a show's preflight list that nobody has confirmed for a shot.</summary>
+    public async Task<IReadOnlyList<string>> UnconfirmedAsync(int shotId, ShowPlan show, CancellationToken cancel = default)
+    {
+        var confirmed = (await TicksAsync(shotId, cancel)).Select(t => t.Item).ToHashSet();
+        return [.. Preflight.From(show).Where(i => !confirmed.Contains(i))];
+    }
+
     /// <summary>Confirms a line, or takes the confirmation back when <paramref name="by"/> is null.</summary>
     public async Task TickAsync(int shotId, string item, string? by, CancellationToken cancel = default)
     {

@@ -121,7 +121,8 @@ public sealed partial class ShowStore
         int shotId,
         string layout,
         string by,
-        ReceiverRow? receiver = null,
+        string? receiver = null,
+        string? recipe = null,
         int? ontoId = null,
         CancellationToken cancel = default
     )
@@ -131,8 +132,8 @@ public sealed partial class ShowStore
         {
             ShotId = shotId,
             Layout = layout,
-            Receiver = receiver?.Name,
-            Recipe = receiver?.Recipe,
+            Receiver = receiver,
+            Recipe = recipe,
             OntoId = ontoId,
             By = by,
             SealId = Guid.NewGuid(),
@@ -151,6 +152,31 @@ public sealed partial class ShowStore
         CrateRow crate = await context.Crates.FirstAsync(c => c.Id == id, cancel);
         change(crate);
         await context.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>
+    /// Crates whose files are there, in whose place a whole one has stood since before a moment, and on which no delta rests whose own
+    /// files are there.
+    /// </summary>
+    public async Task<List<CrateRow>> SupersededCratesAsync(DateTime before, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context
+            .Crates.AsNoTracking()
+            .Where(c => c.State == JobState.Done && c.Gone == null)
+            .Where(c =>
+                context.Crates.Any(n =>
+                    n.ShotId == c.ShotId
+                    && n.Receiver == c.Receiver
+                    && n.Id > c.Id
+                    && n.State == JobState.Done
+                    && n.OntoId == null
+                    && n.Gone == null
+                    && n.Ended < before
+                ) && !context.Crates.Any(d => d.OntoId == c.Id && d.State == JobState.Done && d.Gone == null)
+            )
+            .OrderBy(c => c.Id)
+            .ToListAsync(cancel);
     }
 
     /// <summary>Crates that were waiting or being sealed when the application last ended, with their shots, oldest first.</summary>
@@ -202,6 +228,7 @@ public sealed partial class ShowStore
                 Waivers = context.Waivers.Count(w => w.ShotId == s.Id),
                 NewestWaiver = context.Waivers.Where(w => w.ShotId == s.Id).Max(w => (int?)w.Id) ?? 0,
                 Crates = context.Crates.Count(c => c.ShotId == s.Id),
+                OpenRemarks = context.CrateRemarks.Where(r => r.Crate.ShotId == s.Id && r.AnsweredBy == null).Sum(r => r.Id),
                 NewestCrateChange = context.Crates.Where(c => c.ShotId == s.Id).Max(c => c.Verified ?? c.Ended ?? c.Asked),
             })
             .ToListAsync(cancel);

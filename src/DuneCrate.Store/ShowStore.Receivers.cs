@@ -53,6 +53,18 @@ public sealed partial class ShowStore
         return await context.CrateRemarks.AsNoTracking().Where(r => r.Crate.ShotId == shotId).OrderBy(r => r.Id).ToListAsync(cancel);
     }
 
+    /// <summary>What was said of the crates of a shot and no crate answers yet, with the crates, oldest first.</summary>
+    public async Task<List<CrateRemarkRow>> OpenRemarksAsync(int shotId, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context
+            .CrateRemarks.AsNoTracking()
+            .Include(r => r.Crate)
+            .Where(r => r.Crate.ShotId == shotId && r.AnsweredBy == null)
+            .OrderBy(r => r.Id)
+            .ToListAsync(cancel);
+    }
+
     /// <summary>Says what is wrong in a crate, which is thereby sent back.</summary>
     public async Task SendBackAsync(CrateRemarkRow remark, CancellationToken cancel = default)
     {

@@ -42,6 +42,9 @@ public sealed record YardRow
     /// <summary>Key of the newest waiver, or 0.</summary>
     public int NewestWaiver { get; init; }
 
+    /// <summary>Sum of the keys of remarks on crates that no crate answers yet: changes whenever those do.</summary>
+    public int OpenRemarks { get; init; }
+
     /// <summary>Crates.</summary>
     public int Crates { get; init; }
 

@@ -96,7 +96,7 @@ public static class DuneCrateApp
             .AddSingleton<BitsPictures>()
             .AddSingleton<RunningComposites>();
         builder.Services.AddSingleton<CompositeQueue>().AddHostedService(s => s.GetRequiredService<CompositeQueue>());
-        builder.Services.AddSingleton<CrateHanding>().AddSingleton<GuestLinks>();
+        builder.Services.AddSingleton<CrateHanding>().AddSingleton<GuestLinks>().AddSingleton<SlimmingTrials>();
         builder.Services.AddSingleton<StandInFarm>().AddSingleton<FileRenamer>();
         builder.Services.AddSingleton<ArrivalWatch>().AddHostedService(s => s.GetRequiredService<ArrivalWatch>());
         builder.Services.AddSingleton<UpkeepService>().AddHostedService(s => s.GetRequiredService<UpkeepService>());

@@ -62,6 +62,7 @@ public static class CrateBuilder
     /// <exception cref="IOException">The disk is full or a file cannot be read or written; the message says when something is
     /// left.</exception>
     /// <exception cref="OperationCanceledException">It was stopped, and nothing is left.</exception>
+    /// <exception cref="SealingPausedException">Whoever is told of the progress put it off; what was written is left.</exception>
     public static SealedCrate Seal(
         CrateContents contents,
         CheckReport report,

@@ -111,6 +111,10 @@ internal sealed class CratePublishing
             _destination.FlushFolder();
             return new SealedCrate(final, name, proof.Files + 1, proof.Bytes + Encoding.UTF8.GetByteCount(sums), digest);
         }
+        catch (SealingPausedException)
+        {
+            throw;
+        }
         catch (Exception e)
         {
             try

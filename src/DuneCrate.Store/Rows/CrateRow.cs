@@ -45,6 +45,9 @@ public sealed class CrateRow
     /// <summary>SHA-256 of its list of checksums when it was sealed; null for crates of earlier versions.</summary>
     public string? SumsDigest { get; set; }
 
+    /// <summary>When its files were deleted because a newer one stands in its place, UTC; null while they are kept.</summary>
+    public DateTime? Gone { get; set; }
+
     /// <summary>Who sealed it.</summary>
     public string By { get; set; } = "";
 
@@ -65,6 +68,12 @@ public sealed class CrateRow
 
     /// <summary>When it was last read back, UTC.</summary>
     public DateTime? Verified { get; set; }
+
+    /// <summary>
+    /// Whether another crate stands in its place: a newer, whole one of the same shot for the same receiver.
+    /// </summary>
+    public bool IsSupersededBy(CrateRow other) =>
+        State == JobState.Done && other is { State: JobState.Done, OntoId: null } && other.Id > Id && other.ShotId == ShotId && other.Receiver == Receiver;
 
     /// <summary>What the last reading found, one per line; empty when it is whole.</summary>
     public string VerifyProblems { get; set; } = "";

@@ -9,6 +9,9 @@ public sealed class UpkeepRow
     /// <summary>Finished checks that are kept of a shot, the newest first.</summary>
     public int ChecksKept { get; set; } = 50;
 
+    /// <summary>Days after which a crate that a newer one supersedes is deleted; 0 keeps all of them.</summary>
+    public int SupersededDays { get; set; }
+
     /// <summary>Days after which facts of a folder that nobody asked for are forgotten.</summary>
     public int FactsDays { get; set; } = 180;
 }

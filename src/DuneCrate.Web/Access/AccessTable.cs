@@ -33,7 +33,7 @@ public static class AccessTable
         ("/Stacking/Stack", Need.Look, []),
         ("/Stacking/Bits", Need.Look, []),
         ("/Stacking/Composite", Need.Look, [("New Set Move Remove Add Step Rename Delete Write Stop Discard", Need.Plan)]),
-        ("/Crating/Crate", Need.Look, [("Seal Verify Link Unlink", Need.Wrangle)]),
+        ("/Crating/Crate", Need.Look, [("Seal Verify Link Unlink Stop Pause Resume Send Forget", Need.Wrangle)]),
         ("/Crating/Handed", Need.Look, [("Accept SendBack", Need.Answer)]),
         ("/Crating/Receivers", Need.Look, [(" Remove", Need.Wrangle)]),
         ("/People/SignIn", Need.Nothing, [(" Passkey PasskeyOptions", Need.Nothing), ("Out", Need.Account)]),

@@ -16,6 +16,7 @@ public sealed class JobProgress
     private long _done,
         _total;
     private volatile string _doing = "";
+    private volatile bool _isPausing;
     private long _told;
 
     /// <summary>Called when something changed, at most twice a second; pages are told by it.</summary>
@@ -76,6 +77,12 @@ public sealed class JobProgress
             changed();
         }
     }
+
+    /// <summary>Whether somebody has asked that the work be put off, what is done so far kept.</summary>
+    public bool IsPausing => _isPausing;
+
+    /// <summary>Asks that the work be put off.</summary>
+    public void Pause() => _isPausing = true;
 
     /// <summary>Asks the work to stop.</summary>
     public void Stop() => _stop.Cancel();

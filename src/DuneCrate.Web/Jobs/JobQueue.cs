@@ -82,6 +82,15 @@ public abstract class JobQueue(RunningJobs live, ILogger log) : BackgroundServic
         }
     }
 
+    /// <summary>Puts everything off that waits or runs on a thing; what cannot be put off goes on.</summary>
+    public void Pause(int id)
+    {
+        foreach (JobProgress progress in live.ForShot(id))
+        {
+            progress.Pause();
+        }
+    }
+
     /// <summary>Takes up what was waiting or running when the application last ended.</summary>
     protected abstract Task TakeUpAsync(CancellationToken ending);
 

@@ -81,6 +81,25 @@ public sealed record CheckReport
         return this with { Findings = findings, Rerun = RerunEntry.From(findings), Summary = Summary.Count(findings) };
     }
 
+    /// <summary>The report with what receivers sent back, among its findings; counts and rerun list follow.</summary>
+    public CheckReport With(IReadOnlyCollection<SentBack> sentBack)
+    {
+        if (sentBack.Count == 0)
+        {
+            return this;
+        }
+
+        ImmutableArray<Finding> findings =
+        [
+            .. Findings
+                .Concat(sentBack.Select(s => s.ToFinding()))
+                .OrderBy(f => f.Severity)
+                .ThenBy(f => f.Output, StringComparer.Ordinal)
+                .ThenBy(f => f.Rule, StringComparer.Ordinal),
+        ];
+        return this with { Findings = findings, Rerun = RerunEntry.From(findings), Summary = Summary.Count(findings) };
+    }
+
     /// <summary>The report with what is in whose hands; of several notes about a finding the last counts.</summary>
     public CheckReport With(IReadOnlyCollection<FindingNote> notes) =>
         this with

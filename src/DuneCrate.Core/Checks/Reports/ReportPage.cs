@@ -101,7 +101,7 @@ public static class ReportPage
         {
             string severity = Words.Choice(f.Severity);
             page.Add(
-                $"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(f.Rule)?.Title ?? f.Rule}</b> <span "
+                $"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.TitleOf(f.Rule)}</b> <span "
                     + $"class=\"dim\">{f.Rule}</span><br>{f.Message}"
             );
             page.Add($"<br><code>{f.Output}</code></td><td><code>{Breakable(f.Frames)}</code></td><td>{f.Expected}</td><td>{f.Found}</td>");

@@ -17,7 +17,7 @@ public sealed record RerunReason(string Output, string? Pass, FrameSet Frames, s
         [
             .. findings
                 .Where(f => f.Layer == layer && RerunEntry.IsAsked(f))
-                .Select(f => new RerunReason(f.Output, f.Pass, f.Frames, RuleBook.Find(f.Rule)?.Title ?? f.Rule))
+                .Select(f => new RerunReason(f.Output, f.Pass, f.Frames, RuleBook.TitleOf(f.Rule)))
                 .OrderBy(r => r.Frames.First)
                 .ThenBy(r => r.Output, StringComparer.Ordinal),
         ];

@@ -54,7 +54,7 @@ public static class ShowReportPage
             {
                 string severity = Words.Choice(r.Severity);
                 page.Add(
-                    $"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.Find(r.Rule)?.Title ?? r.Rule}</b> <span "
+                    $"<tr><td class=\"{severity}\">{severity}</td><td><b>{RuleBook.TitleOf(r.Rule)}</b> <span "
                         + $"class=\"dim\">{r.Rule}</span></td>"
                 );
                 page.Add(
@@ -71,7 +71,7 @@ public static class ShowReportPage
             foreach ((string to, HandedFinding f) in report.Hands.SelectMany(h => h.Findings.Select(f => (h.To, f))))
             {
                 page.Add(
-                    $"<tr><td><b>{to}</b></td><td>{f.Shot}</td><td>{RuleBook.Find(f.Rule)?.Title ?? f.Rule} "
+                    $"<tr><td><b>{to}</b></td><td>{f.Shot}</td><td>{RuleBook.TitleOf(f.Rule)} "
                         + $"<code>{f.Output}{(f.Pass is null ? "" : " " + f.Pass)}</code></td>"
                 );
                 page.Add($"<td><code>{ReportPage.Breakable(f.Frames)}</code></td><td>{f.Note}</td></tr>\n");

@@ -85,6 +85,9 @@ public static class RuleBook
 
     private static readonly FrozenDictionary<string, FileRule> ById = All.ToFrozenDictionary(r => r.Id, StringComparer.Ordinal);
 
+    /// <summary>What findings of an id are called; those that people make have a title too.</summary>
+    public static string TitleOf(string id) => Find(id)?.Title ?? (id == SentBack.Id ? SentBack.Title : id);
+
     /// <summary>The rule of an id, or null.</summary>
     public static FileRule? Find(string id) => ById.GetValueOrDefault(id);
 

@@ -63,6 +63,10 @@ public sealed record ShowPlan
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool PreflightGate { get; init; }
 
+    /// <summary>Whether no crate is sealed before the whole preflight list is confirmed.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool PreflightSeals { get; init; }
+
     /// <summary>The catalogue with the show's additions.</summary>
     [JsonIgnore]
     public PassCatalogue Catalogue =>

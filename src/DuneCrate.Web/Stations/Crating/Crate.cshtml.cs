@@ -1,7 +1,10 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Events;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.History;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -13,7 +16,14 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>The Crate station: what will be in the crate, sealing, reading back, slip and download.</summary>
-public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding handing, GuestLinks links, CrateQueue work) : ShotPage(views)
+public sealed partial class CrateModel(
+    ShotViews views,
+    ShowStore store,
+    CrateHanding handing,
+    GuestLinks links,
+    CrateQueue work,
+    SlimmingTrials slimming
+) : ShotPage(views)
 {
     // Taken before the store is read: work that ends in between is shown as running and asked for again, never missed.
     private readonly ImmutableDictionary<int, JobProgress> _live = work.Live;
@@ -56,8 +66,18 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
             c is { State: JobState.Done, OntoId: null } && c.Receiver == Receiver?.Name && c.VerifyProblems == ""
         );
 
-    /// <summary>What stands behind an address of this page so that layout and receiver stay.</summary>
-    public string Chosen => $"&layout={Layout}{(Receiver is null ? "" : $"&for={Receiver.Id}")}";
+    /// <summary>What stands behind an address of this page so that layout, receiver and choices stay.</summary>
+    public string Chosen => ChosenWith(Choices);
+
+    /// <summary>The same with other choices.</summary>
+    public string ChosenWith(CrateChoices choices) =>
+        $"&layout={Layout}{(Receiver is null ? "" : $"&for={Receiver.Id}")}{choices.Query}";
+
+    /// <summary>What is chosen for this crate on top of what its receiver wants.</summary>
+    public CrateChoices Choices =>
+        field ??= new CrateChoices(Asked("layers"), Asked("frames"), Asked("drop"), Asked("window"), Asked("compression"), Asked("half"));
+
+    private string? Asked(string name) => Request.Query[name].ToString() is { Length: > 0 and <= TextLimits.NoteLength } text ? text : null;
 
     /// <summary>What will be in it, or null before anything was checked.</summary>
     public CrateContents? Contents { get; private set; }
@@ -153,7 +173,7 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
                 ?? (
                     View.Report is null || View.Folder is null ? "Take the frames in first."
                     : For is not null && Receiver is null ? "That receiver was taken away meanwhile. Choose another."
-                    : Impossible ?? Blocks
+                    : Impossible ?? Waits ?? Blocks
                 );
         if (Said is not null)
         {
@@ -161,8 +181,8 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
         }
 
         await this.DidAsync(HistoryKinds.Sealed, $"a crate of {View.Row.Code}", null, "asked for");
-        await work.SealAsync(View.Row.Id, Layout, by!.Trim(), Receiver, isDelta ? Older?.Id : null);
-        return ToStation("crate");
+        await work.SealAsync(View.Row.Id, Layout, by!.Trim(), Receiver, Contents!.Recipe, isDelta ? Older?.Id : null);
+        return Redirect($"{View.Href("crate")}{Chosen}");
     }
 
     /// <summary>Reads a crate back.</summary>
@@ -200,6 +220,7 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
             if (answer is EmptyResult)
             {
                 await this.DidAsync(HistoryKinds.Handed, $"{crate.Name} ({GuestLinks.Whole})");
+                await handing.TellAsync(crate, Deeds.WhoOf(HttpContext), CrateDeeds.Handed, $"{GuestLinks.Whole}, as a zip");
             }
 
             return answer;
@@ -251,7 +272,11 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
         Receivers = await store.ReceiversAsync(Show, cancel);
         Receiver = Receivers.Find(r => r.Id == For);
         Remarks = await store.RemarksAsync(View.Row.Id, cancel);
+        Waits = await work.PreflightGateAsync(View.Row, View.Plan.Show);
     }
+
+    /// <summary>Why the show seals nothing yet, or null.</summary>
+    public string? Waits { get; private set; }
 
     private async Task FillAsync(CancellationToken cancel)
     {
@@ -260,7 +285,7 @@ public sealed class CrateModel(ShotViews views, ShowStore store, CrateHanding ha
         {
             Contents = View.Report is null
                 ? null
-                : _views.ContentsOf(View, Layout, Receiver is null ? null : ReceiverFields.RecipeOf(Receiver));
+                : _views.ContentsOf(View, Layout, Choices.Over(Receiver is null ? CrateRecipe.AsItIs : ReceiverFields.RecipeOf(Receiver)));
             Cost = Contents is null ? null : CrateCost.Of(Contents);
         }
         catch (CrateRefusedException e)

@@ -1,5 +1,7 @@
+using System.Collections.Immutable;
 using System.IO.Compression;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store.Rows;
@@ -10,7 +12,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>Gives sealed crates out: the slip, and the whole as a zip.</summary>
-public sealed class CrateHanding(StorageRoots roots)
+public sealed class CrateHanding(StorageRoots roots, ILogger<CrateHanding> log)
 {
     /// <summary>The slip of a crate.</summary>
     public async Task<IActionResult> SlipAsync(HttpContext http, CrateRow row, CancellationToken cancel)
@@ -85,6 +87,15 @@ public sealed class CrateHanding(StorageRoots roots)
                 await using FileStream stream = from.ToStream();
                 await stream.CopyToAsync(to, cancel);
             }
+
+            if (only is null && CrateHistory.Beside(crate) is { IsFile: true } beside)
+            {
+                ZipArchiveEntry entry = zip.CreateEntry(beside.Name, CompressionLevel.NoCompression);
+                await using Stream to = await entry.OpenAsync(cancel);
+                using StorageFile from = beside.OpenItself();
+                await using FileStream stream = from.ToStream();
+                await stream.CopyToAsync(to, cancel);
+            }
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException && !cancel.IsCancellationRequested)
         {
@@ -124,7 +135,30 @@ public sealed class CrateHanding(StorageRoots roots)
     public async Task<CrateManifest?> ManifestAsync(CrateRow row, CancellationToken cancel) =>
         FolderOf(row) is { } crate ? await Task.Run(() => crate.IsFolder ? CrateVerifier.ManifestOf(crate) : null, cancel) : null;
 
-    private static bool IsIn(FrameName? name, string path) => name is not { } own || own.Match(path) is not null || own.At(0) == path;
+    /// <summary>What happened to a crate, oldest first, and what is wrong with that history; nothing of one that is not there.</summary>
+    public async Task<(ImmutableArray<CrateEvent> Events, string? Problem)> HistoryAsync(CrateRow row, CancellationToken cancel) =>
+        FolderOf(row) is { } crate ? await Task.Run(() => CrateHistory.Of(crate), cancel) : ([], null);
 
-    private StoragePath? FolderOf(CrateRow row) => row is { State: JobState.Done, Path: { } path } ? roots.CrateAt(path) : null;
+    /// <summary>Writes into a crate's history what was done with it; a disk that refuses holds nothing up.</summary>
+    public async Task TellAsync(CrateRow row, string by, string did, string what)
+    {
+        if (FolderOf(row) is not { } crate)
+        {
+            return;
+        }
+
+        try
+        {
+            await Task.Run(() => CrateHistory.Add(crate, DateTime.UtcNow, by, did, what));
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            log.LogError(e, "The history of {Crate} could not be written", row.Name);
+        }
+    }
+
+    /// <summary>The folder of a sealed crate; null when it is none or lies nowhere here.</summary>
+    public StoragePath? FolderOf(CrateRow row) => row is { State: JobState.Done, Gone: null, Path: { } path } ? roots.CrateAt(path) : null;
+
+    private static bool IsIn(FrameName? name, string path) => name is not { } own || own.Match(path) is not null || own.At(0) == path;
 }

@@ -1,10 +1,12 @@
 using System.Collections.Immutable;
+using System.Diagnostics;
 using System.Security.Cryptography;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Documents;
@@ -29,7 +31,7 @@ namespace DuneCrate.Web.Stations.Crating;
 /// <summary>
 /// Seals and reads back crates, one after the other. Every seal checks every pixel first; unchanged files are known already.
 /// </summary>
-public sealed class CrateQueue(
+public sealed partial class CrateQueue(
     ShowStore store,
     FactsStore facts,
     StorageRoots roots,
@@ -41,6 +43,9 @@ public sealed class CrateQueue(
     HistoryStore history,
     LetterWriter letters,
     QuietThreads quiet,
+    PlanStore plans,
+    CrateHanding handing,
+    DataFolder data,
     ILogger<CrateQueue> log
 ) : JobQueue(live, log)
 {
@@ -50,25 +55,51 @@ public sealed class CrateQueue(
     /// <param name="shotId">The shot.</param>
     /// <param name="layout">Layout.</param>
     /// <param name="by">Who seals it.</param>
-    /// <param name="receiver">Who gets it; null for files as they are.</param>
+    /// <param name="receiver">Who gets it; null for nobody in particular.</param>
+    /// <param name="recipe">What becomes of the files; null for what the receiver wants.</param>
     /// <param name="ontoId">The crate that it is a delta onto; null for a whole one.</param>
     /// <returns>Key of the crate.</returns>
-    public Task<int> SealAsync(int shotId, string layout, string by, ReceiverRow? receiver = null, int? ontoId = null) =>
-        AskAsync(
-            $"seal {shotId} {layout} {receiver?.Id} {ontoId}",
-            async () => (await store.AddCrateAsync(shotId, layout, by, receiver, ontoId)).Id,
+    public Task<int> SealAsync(
+        int shotId,
+        string layout,
+        string by,
+        ReceiverRow? receiver = null,
+        CrateRecipe? recipe = null,
+        int? ontoId = null
+    )
+    {
+        string? wanted = recipe is null ? receiver?.Recipe : recipe.Write();
+        return AskAsync(
+            $"seal {shotId} {layout} {receiver?.Id} {ontoId} {wanted}",
+            async () => (await store.AddCrateAsync(shotId, layout, by, receiver?.Name, wanted, ontoId)).Id,
             $"seal a crate of shot {shotId}",
             SealGuardedAsync
         );
+    }
 
-    /// <summary>Asks for a crate to be read back.</summary>
-    public Task VerifyAsync(CrateRow crate) =>
-        AskAsync(
-            $"verify {crate.Id}",
-            () => Task.FromResult(crate.Id),
-            $"read back crate {crate.Id}",
-            (_, progress, stop) => VerifyAsync(crate, progress, stop)
+    /// <summary>Goes on with a crate that was put off.</summary>
+    /// <returns>Whether it was.</returns>
+    public async Task<bool> ResumeAsync(CrateRow crate)
+    {
+        if (crate.State != JobState.Paused)
+        {
+            return false;
+        }
+
+        await store.ChangeCrateAsync(crate.Id, c => (c.State, c.Ended) = (JobState.Queued, null));
+        GoOn(crate);
+        return true;
+    }
+
+    /// <summary>Gives a crate up that was put off, and takes away what had been written of it.</summary>
+    public async Task GiveUpAsync(CrateRow crate, ShotRow shot)
+    {
+        await Task.Run(() => CrateBuilder.Sweep(roots.CratesOf(shot.Show.Code, shot.Code), crate.SealId));
+        await store.ChangeCrateAsync(
+            crate.Id,
+            c => (c.State, c.Ended, c.Problem) = (JobState.Stopped, DateTime.UtcNow, "Given up before it was sealed. Nothing is left of it.")
         );
+    }
 
     /// <inheritdoc/>
     protected override async Task TakeUpAsync(CancellationToken ending)
@@ -92,14 +123,17 @@ public sealed class CrateQueue(
             return;
         }
 
-        // It is begun again, and goes on with what stands in its hidden folder.
+        GoOn(crate);
+    }
+
+    /// <summary>It is begun again, and goes on with what stands in its hidden folder.</summary>
+    private void GoOn(CrateRow crate) =>
         Put(
             crate.Id,
             $"seal {crate.ShotId} {crate.Layout} {crate.Id}",
             $"go on sealing crate {crate.Id}",
             (progress, stop) => SealGuardedAsync(crate.Id, progress, stop)
         );
-    }
 
     private static void Note(CrateRow row, SealedCrate crate)
     {
@@ -130,6 +164,11 @@ public sealed class CrateQueue(
             end = c => Note(c, crate);
             Note(row, crate);
             (shot, done) = (of, row);
+        }
+        catch (SealingPausedException)
+        {
+            end = c => (c.State, c.Ended, c.Problem) = (JobState.Paused, DateTime.UtcNow, null);
+            asked = null;
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {
@@ -172,6 +211,7 @@ public sealed class CrateQueue(
                 {
                     await store.NoteAsync(shot.Id, $"{name} sealed by {done.By}", cancel);
                     await store.AnswerRemarksAsync(done, cancel);
+                    await TellSupersededAsync(done, cancel);
                     await SealedAsync(shot, name, done);
                 }
             }
@@ -182,6 +222,11 @@ public sealed class CrateQueue(
     {
         progress.Doing = "checking every pixel";
         Plan plan = views.PlanOf(shot);
+        if (await PreflightGateAsync(shot, plan.Show) is { } open)
+        {
+            throw new CrateRefusedException(open);
+        }
+
         Waiver[] waivers = [.. (await store.WaiversAsync(shot.Id, stop)).Select(ShowStore.ToWaiver)];
         (IntakeResult intake, CheckReport report) = await quiet.DoAsync(() =>
         {
@@ -199,6 +244,11 @@ public sealed class CrateQueue(
         {
             views.Keep(check, intake);
             events.Tell(shot.Id, "check", new { ended = check });
+        }
+
+        if (progress.IsPausing)
+        {
+            throw new SealingPausedException();
         }
 
         ImmutableArray<PictureNote> notes = [.. (await store.PictureNotesAsync(shot.Id, stop)).Select(n => n.Note)];
@@ -229,79 +279,19 @@ public sealed class CrateQueue(
             ? folder
             : throw new CrateRefusedException($"{crate.Name} lies in no folder of this application any more; seal a whole crate.");
 
-    private async Task VerifyAsync(CrateRow crate, JobProgress progress, CancellationToken stop)
+    /// <summary>Why the show seals nothing yet: it waits for its preflight list; or null.</summary>
+    public async Task<string?> PreflightGateAsync(ShotRow shot, ShowPlan show) =>
+        show.PreflightSeals && (await plans.UnconfirmedAsync(shot.Id, show)).Count is > 0 and var open
+            ? $"{Words.Count(open, "line")} of the preflight list {Words.Are(open)} not confirmed, and this show seals nothing before. Open "
+                + "preflight and confirm them."
+            : null;
+
+    /// <summary>Writes into the histories of older crates for the same receiver that a newer one stands in their place.</summary>
+    private async Task TellSupersededAsync(CrateRow crate, CancellationToken cancel)
     {
-        progress.Changed = () => events.Tell(crate.ShotId, "progress", new { crate = crate.Id });
-        progress.Doing = "reading every file back";
-        string problems;
-        try
+        foreach (CrateRow older in (await store.CratesAsync(crate.ShotId, cancel)).Where(c => c.IsSupersededBy(crate)).Take(1))
         {
-            CrateProof? proof = roots.CrateAt(crate.Path!) is { } folder ? await quiet.DoAsync(() => Proof(crate, folder, stop)) : null;
-            problems = proof is null ? $"{crate.Path} lies in no folder of this application any more" : string.Join('\n', proof.Problems);
-        }
-        catch (OperationCanceledException) when (stop.IsCancellationRequested)
-        {
-            // What was known of the crate stays.
-            return;
-        }
-        catch (DirectoryNotFoundException)
-        {
-            problems = "its folder is gone";
-        }
-        catch (FormatException e)
-        {
-            problems = e.Message.TrimEnd('.');
-        }
-        catch (Exception e)
-        {
-            _log.LogError(e, "Crate {Crate} could not be read back", crate.Id);
-            problems = Failures.Words("it could not be read back", e);
-        }
-
-        await NoteAsync(
-            $"note the end of reading crate {crate.Id} back",
-            async cancel =>
-            {
-                await store.ChangeCrateAsync(crate.Id, c => (c.Verified, c.VerifyProblems) = (DateTime.UtcNow, problems), cancel);
-                if (await store.ShotAsync(crate.ShotId, cancel) is { } shot)
-                {
-                    await history.AddAsync(
-                        new Deed(
-                            "the application",
-                            HistoryKinds.Verified,
-                            crate.Name ?? "",
-                            shot.Show.Code,
-                            shot.Code,
-                            null,
-                            problems.Length == 0 ? "whole" : $"not whole: {problems.Split('\n')[0]}"
-                        ),
-                        cancel
-                    );
-                }
-
-                await store.NoteAsync(
-                    crate.ShotId,
-                    problems.Length == 0 ? $"{crate.Name} read back: whole" : $"{crate.Name} read back: not whole",
-                    cancel
-                );
-            }
-        );
-    }
-
-    /// <summary>Crates of earlier versions are not signed; whatever is signed must be signed by this installation.</summary>
-    private CrateProof Proof(CrateRow crate, StoragePath folder, CancellationToken stop)
-    {
-        IReadOnlyList<ECDsa> known = CrateVerifier.ManifestOf(folder)?.SignedWith is null ? [] : keys.Known();
-        try
-        {
-            return CrateVerifier.Verify(folder, crate.SumsDigest, stop, known);
-        }
-        finally
-        {
-            foreach (ECDsa key in known)
-            {
-                key.Dispose();
-            }
+            await handing.TellAsync(older, crate.By, CrateDeeds.Superseded, $"{crate.Name} stands in its place");
         }
     }
 
@@ -330,9 +320,18 @@ public sealed class CrateQueue(
     /// <summary>Hands sealing progress on.</summary>
     private sealed class Reporter(JobProgress progress) : IProgress<CrateProgress>
     {
+        private readonly Stopwatch _since = Stopwatch.StartNew();
+
         public void Report(CrateProgress value)
         {
-            progress.Doing = value.Doing;
+            if (progress.IsPausing)
+            {
+                throw new SealingPausedException();
+            }
+
+            double seconds = _since.Elapsed.TotalSeconds;
+            progress.Doing =
+                value.Bytes > 0 && seconds > 1 ? $"{value.Doing}, {ByteSize.Text((long)(value.Bytes / seconds))} a second" : value.Doing;
             progress.Set(value.Doing == "copying" ? value.Files : value.OfFiles + value.Files, value.OfFiles * 2L);
         }
     }

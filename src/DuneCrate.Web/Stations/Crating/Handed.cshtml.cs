@@ -1,5 +1,7 @@
+using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.History;
 using DuneCrate.Core.Naming;
@@ -46,6 +48,9 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
     /// <summary>What was said of it, and of earlier ones that it answers.</summary>
     public List<CrateRemarkRow> Remarks { get; private set; } = [];
 
+    /// <summary>What happened to it, and what is wrong with that history.</summary>
+    public (ImmutableArray<CrateEvent> Events, string? Problem) History { get; private set; } = ([], null);
+
     /// <summary>What went wrong, or null.</summary>
     public string? Said { get; private set; }
 
@@ -83,6 +88,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
         }
 
         (Crate, Manifest) = (crate, await handing.ManifestAsync(crate, cancel));
+        History = await handing.HistoryAsync(crate, cancel);
         _stack = (await store.StacksAsync(View.Row.Id, cancel)).FirstOrDefault()?.Id;
         Remarks = [.. (await store.RemarksAsync(View.Row.Id, cancel)).Where(r => r.CrateId == Id || r.AnsweredBy == crate.Name)];
         return Page();
@@ -99,7 +105,17 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
             async crate =>
             {
                 (IActionResult answer, Said) = await handing.ZipAsync(HttpContext, crate, cancel, files);
-                return Said is null ? answer : await OnGetAsync(cancel);
+                if (Said is not null)
+                {
+                    return await OnGetAsync(cancel);
+                }
+
+                if (answer is EmptyResult)
+                {
+                    await handing.TellAsync(crate, Deeds.WhoOf(HttpContext), CrateDeeds.Handed, $"{files ?? GuestLinks.Whole}, as a zip");
+                }
+
+                return answer;
             },
             cancel
         );
@@ -119,6 +135,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
 
         await store.AcceptAsync(Id, Who(by), cancel);
         await this.DidAsync(HistoryKinds.Answered, $"{Crate.Name}", null, "accepted");
+        await handing.TellAsync(Crate, Who(by), CrateDeeds.Accepted, "good to work with");
         return Redirect(Address);
     }
 
@@ -164,6 +181,8 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
             cancel
         );
         await this.DidAsync(HistoryKinds.Answered, $"{Crate.Name}", null, $"sent back: {words.Trim()}");
+        string where = pass.Length == 2 ? $"{pass[0]} {pass[1]} {set}".TrimEnd() : "the whole crate";
+        await handing.TellAsync(Crate, Who(by), CrateDeeds.SentBack, $"{where}: {words.Trim()}");
         return Redirect(Address);
     }
 

@@ -86,7 +86,7 @@ public sealed class SheetModel(ShotViews views) : ShotPage(views)
             worst is not null ? Marks.For(worst)
                 : View.Report is null || !isPlanned ? Marks.Pending
                 : Marks.Good,
-            worst is null ? "" : (RuleBook.Find(worst.Rule)?.Title ?? worst.Rule) + More(findings.Length - 1)
+            worst is null ? "" : (RuleBook.TitleOf(worst.Rule)) + More(findings.Length - 1)
         );
     }
 

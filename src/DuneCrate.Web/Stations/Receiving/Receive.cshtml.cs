@@ -309,11 +309,7 @@ public sealed class ReceiveModel(
                 + "to the farm before. Open preflight and confirm them."
             : null;
 
-    private async Task<IReadOnlyList<string>> UnconfirmedAsync()
-    {
-        var confirmed = (await plans.TicksAsync(View.Row.Id)).Select(t => t.Item).ToHashSet();
-        return [.. Preflight.From(View.Plan.Show).Where(i => !confirmed.Contains(i))];
-    }
+    private Task<IReadOnlyList<string>> UnconfirmedAsync() => plans.UnconfirmedAsync(View.Row.Id, View.Plan.Show);
 
     private async Task FillAsync(string? root, string folder)
     {

@@ -180,6 +180,7 @@ public sealed class ShotViews(
         ReadReport? report = await ReportAsync(row.Id, cancel);
         List<WaiverRow> waivers = await store.WaiversAsync(row.Id, cancel);
         List<FindingNote> notes = await store.NotesAsync(row.Id, cancel);
+        List<CrateRemarkRow> remarks = await store.OpenRemarksAsync(row.Id, cancel);
         List<CrateRow> made = await store.CratesAsync(row.Id, cancel);
         foreach (CrateRow crate in made.Where(c => c.State is JobState.Queued or JobState.Running && !crates.Now.ContainsKey(c.Id)))
         {
@@ -195,7 +196,7 @@ public sealed class ShotViews(
             PlanProblems = plan.Problems,
             Newest = newest,
             Reported = report?.Row,
-            Report = report is null ? null : Shown(row.Id, report, waivers, notes),
+            Report = report is null ? null : Shown(row.Id, plan.Usable, report, waivers, notes, remarks),
             Waivers = waivers,
             Crates = made,
             Folder = folder,
@@ -246,9 +247,16 @@ public sealed class ShotViews(
     }
 
     /// <summary>The report with waivers and notes laid over it, worked out once for as long as they stay the same.</summary>
-    private CheckReport Shown(int shotId, ReadReport report, List<WaiverRow> waivers, List<FindingNote> notes)
+    private CheckReport Shown(
+        int shotId,
+        Plan plan,
+        ReadReport report,
+        List<WaiverRow> waivers,
+        List<FindingNote> notes,
+        List<CrateRemarkRow> remarks
+    )
     {
-        if (waivers.Count == 0 && notes.Count == 0)
+        if (waivers.Count == 0 && notes.Count == 0 && remarks.Count == 0)
         {
             return report.Report;
         }
@@ -257,10 +265,17 @@ public sealed class ShotViews(
             shotId,
             report.Row.Id,
             $"{string.Join(' ', waivers.Select(w => w.Id))}|{string.Join(' ', notes.Select(n => n.At.Ticks))}"
+                + $"|{string.Join(' ', remarks.Select(r => r.Id))}"
         );
         if (!_shown.TryGet(key, out CheckReport? known))
         {
-            _shown.Keep(key, known = report.Report.With([.. waivers.Select(ShowStore.ToWaiver)]).With(notes));
+            _shown.Keep(
+                key,
+                known = report
+                    .Report.With([.. remarks.Select(r => SentBackRemarks.Of(r, plan))])
+                    .With([.. waivers.Select(ShowStore.ToWaiver)])
+                    .With(notes)
+            );
         }
 
         return known;

@@ -74,6 +74,7 @@ public sealed class SettingsForm
         texts["padding"] = Text(show.Padding);
         texts["versionStyle"] = show.VersionStyle ?? "";
         texts["preflightGate"] = show.PreflightGate ? "true" : "";
+        texts["preflightSeals"] = show.PreflightSeals ? "true" : "";
         foreach ((string name, string value) in show.Settings ?? [])
         {
             texts[$"setting.{RenderSettings.NameOf(name)}"] = value;
@@ -154,6 +155,7 @@ public sealed class SettingsForm
                 Settings = settings.Count == 0 ? null : settings,
                 Rules = ReadRules(rules),
                 PreflightGate = this["preflightGate"] == "true",
+                PreflightSeals = this["preflightSeals"] == "true",
                 Preflight =
                     lines.Length == 0 || lines.SequenceEqual(Core.Planning.Model.Preflight.Shipped) ? null : lines.ToImmutableArray(),
             }

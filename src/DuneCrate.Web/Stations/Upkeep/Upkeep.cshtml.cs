@@ -105,19 +105,20 @@ public sealed class UpkeepModel(
     }
 
     /// <summary>Settles how long things are kept.</summary>
-    public async Task<IActionResult> OnPostSaveAsync(string? checks, string? days, CancellationToken cancel)
+    public async Task<IActionResult> OnPostSaveAsync(string? checks, string? days, string? superseded, CancellationToken cancel)
     {
         int kept = Number("checks", checks, 1, 10_000),
-            facts = Number("days", days, 1, 36_500);
+            facts = Number("days", days, 1, 36_500),
+            crates = Number("superseded", superseded, 0, 36_500);
         if (_problems.Count == 0)
         {
             UpkeepRow before = await store.UpkeepAsync(cancel);
-            await store.SaveUpkeepAsync(new UpkeepRow { ChecksKept = kept, FactsDays = facts }, cancel);
+            await store.SaveUpkeepAsync(new UpkeepRow { ChecksKept = kept, FactsDays = facts, SupersededDays = crates }, cancel);
             await this.DidAsync(
                 HistoryKinds.Installation,
                 "what is kept",
-                $"{Count(before.ChecksKept, "check")}, {Count(before.FactsDays, "day")}",
-                $"{Count(kept, "check")}, {Count(facts, "day")}"
+                Words(before.ChecksKept, before.FactsDays, before.SupersededDays),
+                Words(kept, facts, crates)
             );
             Said = "Saved. It holds from the next tidying on.";
         }
@@ -129,14 +130,18 @@ public sealed class UpkeepModel(
     /// <summary>Tidies up now.</summary>
     public async Task<IActionResult> OnPostTidyAsync(CancellationToken cancel)
     {
-        (int checks, int files) = await work.TidyAsync(cancel);
+        (int checks, int files, int crates) = await work.TidyAsync(cancel);
         Said =
-            checks + files == 0
+            checks + files + crates == 0
                 ? "Nothing was old enough to drop."
-                : $"{Count(checks, "check")} and the facts of {Count(files, "file")} were dropped.";
+                : $"{Count(checks, "check")}, the facts of {Count(files, "file")} and {Count(crates, "superseded crate")} were dropped.";
         await OnGetAsync(cancel);
         return Page();
     }
+
+    private string Words(int checks, int days, int superseded) =>
+        $"{Count(checks, "check")}, {Count(days, "day")}, "
+        + (superseded == 0 ? "every crate" : $"superseded crates {Count(superseded, "day")}");
 
     private int Number(string field, string? text, int least, int most)
     {

@@ -2,6 +2,7 @@ using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
+using DuneCrate.Web.Stations.Crating;
 
 namespace DuneCrate.Web.Stations.Upkeep;
 
@@ -9,7 +10,7 @@ namespace DuneCrate.Web.Stations.Upkeep;
 /// Forgets what can be made anew and is older than people want it kept: old checks, and facts of files that nobody asks for. Once a day,
 /// and when a person asks.
 /// </summary>
-public sealed class UpkeepService(ShowStore store, FactsStore facts, DataFolder data, ILogger<UpkeepService> log) : BackgroundService
+public sealed class UpkeepService(ShowStore store, FactsStore facts, DataFolder data, CrateQueue crates, ILogger<UpkeepService> log) : BackgroundService
 {
     private static readonly TimeSpan Pace = TimeSpan.FromDays(1),
         AfterStart = TimeSpan.FromMinutes(10);
@@ -17,8 +18,8 @@ public sealed class UpkeepService(ShowStore store, FactsStore facts, DataFolder 
     private readonly SemaphoreSlim _turn = new(1, 1);
 
     /// <summary>Tidies up now.</summary>
-    /// <returns>Checks and files that were forgotten.</returns>
-    public async Task<(int Checks, int Files)> TidyAsync(CancellationToken cancel)
+    /// <returns>Checks, files and superseded crates that were forgotten.</returns>
+    public async Task<(int Checks, int Files, int Crates)> TidyAsync(CancellationToken cancel)
     {
         await _turn.WaitAsync(cancel);
         try
@@ -26,12 +27,25 @@ public sealed class UpkeepService(ShowStore store, FactsStore facts, DataFolder 
             UpkeepRow kept = await store.UpkeepAsync(cancel);
             int checks = await store.ForgetChecksAsync(kept.ChecksKept, cancel);
             int today = (int)(DateTime.UtcNow - DateTime.UnixEpoch).TotalDays;
-            return (checks, await facts.ForgetAsync(today - kept.FactsDays, cancel));
+            int files = await facts.ForgetAsync(today - kept.FactsDays, cancel);
+            return (checks, files, kept.SupersededDays == 0 ? 0 : await ForgetCratesAsync(kept.SupersededDays, cancel));
         }
         finally
         {
             _turn.Release();
         }
+    }
+
+    /// <summary>Deletes crates in whose place newer ones have stood for some days.</summary>
+    private async Task<int> ForgetCratesAsync(int days, CancellationToken cancel)
+    {
+        List<CrateRow> superseded = await store.SupersededCratesAsync(DateTime.UtcNow.AddDays(-days), cancel);
+        foreach (CrateRow crate in superseded)
+        {
+            await crates.ForgetAsync(crate, cancel);
+        }
+
+        return superseded.Count;
     }
 
     /// <summary>Keeps the database and the keys in a backup of the day; the oldest beyond those that are kept go.</summary>

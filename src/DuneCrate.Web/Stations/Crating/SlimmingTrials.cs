@@ -1,0 +1,46 @@
+using System.Collections.Immutable;
+using System.Runtime.CompilerServices;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Slimming;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Storage;
+using DuneCrate.Store.Keeping;
+using DuneCrate.Web.Jobs;
+
+namespace DuneCrate.Web.Stations.Crating;
+
+/// <summary>Tries what could go from crates, one at a time beside the pages, and keeps what was found for as long as it holds.</summary>
+public sealed class SlimmingTrials(QuietThreads quiet, DataFolder data, ReadLimits limits)
+{
+    private const string Folder = "trials";
+
+    private readonly ConditionalWeakTable<CrateContents, object> _known = [];
+    private readonly SemaphoreSlim _turn = new(1, 1);
+
+    /// <summary>What could go from a crate.</summary>
+    /// <exception cref="CrateRefusedException">A file is not what was checked.</exception>
+    /// <exception cref="IOException">The disk refuses.</exception>
+    public async Task<ImmutableArray<CrateSaving>> FindAsync(CrateContents contents, IntakeResult intake, CancellationToken cancel)
+    {
+        await _turn.WaitAsync(cancel);
+        try
+        {
+            if (_known.TryGetValue(contents, out object? known))
+            {
+                return (ImmutableArray<CrateSaving>)known;
+            }
+
+            StoragePath scratch = StorageRoot.At(data.Private(Folder).FullName).Top;
+            ImmutableArray<CrateSaving> found = await quiet.DoAsync(() =>
+                CrateSlimming.Find(contents, intake, scratch, limits, cancel)
+            );
+            _known.AddOrUpdate(contents, found);
+            return found;
+        }
+        finally
+        {
+            _turn.Release();
+        }
+    }
+}
