@@ -27,7 +27,7 @@ public class UpkeepTests(AppFixture app) : IClassFixture<AppFixture>
         CrateRow crate = await store.AddCrateAsync(shot.Id, "layers", "Ada Reed");
         await app.PostAsync("/upkeep", "?handler=Save", ("checks", "2"), ("days", "30"));
         (string text, _) = await app.PostAsync("/upkeep", "?handler=Tidy");
-        Assert.Contains("4 checks and the facts of 0 files were dropped", text);
+        Assert.Contains("4 checks, the facts of 0 files and 0 superseded crates were dropped", text);
         Assert.Equal(2, (await store.FinishedChecksAsync(shot.Id)).Count);
         Assert.Equal(waiting.Id, (await store.NewestCheckAsync(shot.Id))!.Id);
         Assert.NotNull(await store.CrateAsync(shot.Id, crate.Id));

@@ -73,7 +73,11 @@ public sealed class CrateRow
     /// Whether another crate stands in its place: a newer, whole one of the same shot for the same receiver.
     /// </summary>
     public bool IsSupersededBy(CrateRow other) =>
-        State == JobState.Done && other is { State: JobState.Done, OntoId: null } && other.Id > Id && other.ShotId == ShotId && other.Receiver == Receiver;
+        State == JobState.Done
+        && other is { State: JobState.Done, OntoId: null }
+        && other.Id > Id
+        && other.ShotId == ShotId
+        && other.Receiver == Receiver;
 
     /// <summary>What the last reading found, one per line; empty when it is whole.</summary>
     public string VerifyProblems { get; set; } = "";

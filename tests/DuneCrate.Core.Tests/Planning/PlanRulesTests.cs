@@ -1,3 +1,4 @@
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Planning.Rules;
 using DuneCrate.Core.Planning.Sheet;
 using DuneCrate.Core.Planning.Suggestions;
@@ -140,7 +141,7 @@ public class PlanRulesTests
     [Fact]
     public void Every_rule_of_the_book_has_its_line_in_the_table_above() =>
         Assert.Equal(
-            PlanRuleBook.All.Select(r => r.Id).Except(["plan.space"]).Order(),
+            PlanRuleBook.All.Select(r => r.Id).Except(["plan.space", "plan.receiver"]).Order(),
             Mistakes.Select(m => (string)m[0]!).Distinct().Order()
         );
 
@@ -153,6 +154,15 @@ public class PlanRulesTests
         Assert.Empty(Found(Demo, "plan.space", 1L << 40));
         PlanFinding finding = Assert.Single(Found(Demo, "plan.space", 1 << 20));
         Assert.Contains("1.00 MiB are left", finding.Message);
+    }
+
+    [Fact]
+    public void What_a_receiver_asks_for_and_nothing_plans_is_told()
+    {
+        ReceiverGap[] gaps = [.. RecipeGaps.Of(new CrateRecipe { Receiver = "Tide Room", Only = ["beauty", "thickness"] }, Demo)];
+        PlanFinding finding = Assert.Single(PlanRuleBook.Check(PlanContext.Create(Demo) with { Gaps = [.. gaps] }));
+        Assert.Equal(("plan.receiver", Severity.Warning), (finding.Rule, finding.Severity));
+        Assert.Equal("Tide Room: asks for thickness, and nothing plans it.", finding.Message);
     }
 
     [Fact]

@@ -3,7 +3,9 @@ using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Core.Crates.Handing;
 
-/// <summary>The document <c>dune-crate.receipt/1</c>: what of a crate has arrived at an outside site, by the sums that it took there.</summary>
+/// <summary>
+/// The document <c>dune-crate.receipt/1</c>: what of a crate has arrived at an outside site, by the sums that it took there.
+/// </summary>
 /// <param name="Crate">Name of the crate.</param>
 /// <param name="Site">Where it has arrived.</param>
 /// <param name="At">When all of it was there, UTC.</param>

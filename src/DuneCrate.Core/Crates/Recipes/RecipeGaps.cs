@@ -1,21 +1,27 @@
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Planning.Rules;
 
 namespace DuneCrate.Core.Crates.Recipes;
 
 /// <summary>What a receiver asks for and the plan does not give, so that it can be planned before the render.</summary>
 public static class RecipeGaps
 {
-    /// <summary>The gaps, a sentence each; none for a plan that gives all of it.</summary>
-    public static IEnumerable<string> Of(CrateRecipe recipe, Plan plan)
+    /// <summary>The gaps; none for a plan that gives all of it.</summary>
+    public static IEnumerable<ReceiverGap> Of(CrateRecipe recipe, Plan plan)
     {
         string[] planned = [.. plan.Layers.SelectMany(l => l.Passes).Select(p => p.Pass).Distinct()];
         string[] absent = [.. (recipe.Only ?? []).Where(name => !planned.Any(p => new CrateRecipe { Only = [name] }.Takes(p)))];
         if (absent.Length > 0)
         {
-            yield return $"Asks for {Words.List(absent)}, and nothing plans {Words.Them(absent.Length)}. Plan {Words.Them(absent.Length)} "
-                + "before the render, or take it off the card.";
+            string them = Words.Them(absent.Length);
+            yield return new ReceiverGap(
+                recipe.Receiver ?? "",
+                null,
+                $"asks for {Words.List(absent)}, and nothing plans {them}.",
+                $"Plan {them} before the render, or take {them} off the card."
+            );
         }
 
         foreach (LayerPlan layer in plan.Layers.Where(l => !l.Off))
@@ -23,8 +29,12 @@ public static class RecipeGaps
             string[] shallow = [.. layer.Passes.Where(p => IsDeeper(recipe, plan.Catalogue.Find(p.Pass), p)).Select(p => p.Pass)];
             if (shallow.Length > 0)
             {
-                yield return $"Asks for float where {layer.Name} plans half: {Words.List(shallow)}. Floats made of halves hold no more; "
-                    + "plan float before the render.";
+                yield return new ReceiverGap(
+                    recipe.Receiver ?? "",
+                    layer.Name,
+                    $"asks for float where {layer.Name} plans half: {Words.List(shallow)}. Floats made of halves hold no more.",
+                    "Plan float before the render."
+                );
             }
         }
     }

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using DuneCrate.Core.Planning.Estimates;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
@@ -10,6 +11,9 @@ namespace DuneCrate.Core.Planning.Rules;
 /// <param name="FreeBytes">Room left where the renderer writes; null when it is not known.</param>
 public sealed record PlanContext(Plan Plan, PlanEstimate Estimate, long? FreeBytes)
 {
+    /// <summary>What receivers of crates ask for and the plan does not give.</summary>
+    public ImmutableArray<ReceiverGap> Gaps { get; init; } = [];
+
     /// <summary>A context without knowledge of the disk.</summary>
     public static PlanContext Create(Plan plan, long? freeBytes = null) => new(plan, PlanEstimate.Compute(plan), freeBytes);
 

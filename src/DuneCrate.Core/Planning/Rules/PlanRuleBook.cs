@@ -27,6 +27,7 @@ public static class PlanRuleBook
         new PlanCamera(),
         new PlanSpace(),
         new PlanHoldout(),
+        new PlanReceiver(),
     ];
 
     /// <summary>The rule of an id, or null.</summary>

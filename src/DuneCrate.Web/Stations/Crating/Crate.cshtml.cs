@@ -3,8 +3,8 @@ using System.Globalization;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.History;
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.History;
 using DuneCrate.Core.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -70,8 +70,7 @@ public sealed partial class CrateModel(
     public string Chosen => ChosenWith(Choices);
 
     /// <summary>The same with other choices.</summary>
-    public string ChosenWith(CrateChoices choices) =>
-        $"&layout={Layout}{(Receiver is null ? "" : $"&for={Receiver.Id}")}{choices.Query}";
+    public string ChosenWith(CrateChoices choices) => $"&layout={Layout}{(Receiver is null ? "" : $"&for={Receiver.Id}")}{choices.Query}";
 
     /// <summary>What is chosen for this crate on top of what its receiver wants.</summary>
     public CrateChoices Choices =>

@@ -53,7 +53,10 @@ public sealed record CrateChoices(string? Layers, string? Frames, string? Drop, 
             chosen.Add(layer);
         }
 
-        return this with { Layers = chosen.Count == all.Count ? null : string.Join(',', all.Where(chosen.Contains)) };
+        return this with
+        {
+            Layers = chosen.Count == all.Count ? null : string.Join(',', all.Where(chosen.Contains)),
+        };
     }
 
     /// <summary>A recipe with the choices.</summary>
@@ -105,7 +108,8 @@ public sealed record CrateChoices(string? Layers, string? Frames, string? Drop, 
             ? value
             : throw new CrateRefusedException($"{field}: '{text}' is none of {Core.Documents.Words.Choices(Enum.GetNames<T>())}.");
 
-    private static string? Joined(IEnumerable<string> names) => names.Distinct().ToArray() is { Length: > 0 } all ? string.Join(',', all) : null;
+    private static string? Joined(IEnumerable<string> names) =>
+        names.Distinct().ToArray() is { Length: > 0 } all ? string.Join(',', all) : null;
 
     private static string[] Words(string? text) =>
         (text ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);

@@ -71,7 +71,13 @@ public sealed partial class CrateQueue
             string box = Path.Combine(data.Private(DropBoxes).FullName, PlaceOf(site));
             Directory.CreateDirectory(box);
             CrateReceipt receipt = await quiet.DoAsync(() =>
-                CrateSender.Send(folder, new DropBoxStandIn(StorageRoot.At(box).Top, $"{site}'s drop box", fault), by, new Sent(progress), stop)
+                CrateSender.Send(
+                    folder,
+                    new DropBoxStandIn(StorageRoot.At(box).Top, $"{site}'s drop box", fault),
+                    by,
+                    new Sent(progress),
+                    stop
+                )
             );
             what =
                 $"{site}'s drop box: all {Words.Count(receipt.Files, "checksum")} hold there"
@@ -99,7 +105,11 @@ public sealed partial class CrateQueue
                     );
                 }
 
-                await store.NoteAsync(crate.ShotId, $"{crate.Name} {(did == CrateDeeds.Received ? "has arrived" : "did not arrive")}", cancel);
+                await store.NoteAsync(
+                    crate.ShotId,
+                    $"{crate.Name} {(did == CrateDeeds.Received ? "has arrived" : "did not arrive")}",
+                    cancel
+                );
             }
         );
     }

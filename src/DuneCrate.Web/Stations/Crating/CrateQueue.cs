@@ -97,7 +97,8 @@ public sealed partial class CrateQueue(
         await Task.Run(() => CrateBuilder.Sweep(roots.CratesOf(shot.Show.Code, shot.Code), crate.SealId));
         await store.ChangeCrateAsync(
             crate.Id,
-            c => (c.State, c.Ended, c.Problem) = (JobState.Stopped, DateTime.UtcNow, "Given up before it was sealed. Nothing is left of it.")
+            c =>
+                (c.State, c.Ended, c.Problem) = (JobState.Stopped, DateTime.UtcNow, "Given up before it was sealed. Nothing is left of it.")
         );
     }
 
@@ -282,8 +283,8 @@ public sealed partial class CrateQueue(
     /// <summary>Why the show seals nothing yet: it waits for its preflight list; or null.</summary>
     public async Task<string?> PreflightGateAsync(ShotRow shot, ShowPlan show) =>
         show.PreflightSeals && (await plans.UnconfirmedAsync(shot.Id, show)).Count is > 0 and var open
-            ? $"{Words.Count(open, "line")} of the preflight list {Words.Are(open)} not confirmed, and this show seals nothing before. Open "
-                + "preflight and confirm them."
+            ? $"{Words.Count(open, "line")} of the preflight list {Words.Are(open)} not confirmed, and this show seals nothing before. "
+                + "Open preflight and confirm them."
             : null;
 
     /// <summary>Writes into the histories of older crates for the same receiver that a newer one stands in their place.</summary>

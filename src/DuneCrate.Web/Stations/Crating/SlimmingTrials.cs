@@ -32,9 +32,7 @@ public sealed class SlimmingTrials(QuietThreads quiet, DataFolder data, ReadLimi
             }
 
             StoragePath scratch = StorageRoot.At(data.Private(Folder).FullName).Top;
-            ImmutableArray<CrateSaving> found = await quiet.DoAsync(() =>
-                CrateSlimming.Find(contents, intake, scratch, limits, cancel)
-            );
+            ImmutableArray<CrateSaving> found = await quiet.DoAsync(() => CrateSlimming.Find(contents, intake, scratch, limits, cancel));
             _known.AddOrUpdate(contents, found);
             return found;
         }

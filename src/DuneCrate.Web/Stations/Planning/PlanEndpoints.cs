@@ -1,4 +1,5 @@
 using System.Text.Json;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Store;
@@ -160,7 +161,8 @@ public static class PlanEndpoints
 
     private static async Task<GridModel> GridAsync(Services of, ShotRow row, string view, Editor editor)
     {
-        GridModel grid = new PlanView(of.Views.PlanOf(row), row.Revision, of.Roots.FreeBytes(row.Root)).Grid(view);
+        IReadOnlyList<CrateRecipe> receivers = await of.Views.ReceiversAsync(row.Show.Code);
+        GridModel grid = new PlanView(of.Views.PlanOf(row), row.Revision, of.Roots.FreeBytes(row.Root), receivers).Grid(view);
         (string? undo, string? redo) = await of.Plans.StepsAsync(row.Id, editor);
         return grid with { Undo = undo, Redo = redo };
     }

@@ -16,7 +16,7 @@ public abstract class PlanPage(ShotViews views, StorageRoots roots) : ShotPage(v
     public abstract string Part { get; }
 
     /// <summary>The plan with what is to be said about it.</summary>
-    public PlanView Sheet => field ??= new PlanView(View.Plan, View.Row.Revision, roots.FreeBytes(View.Row.Root));
+    public PlanView Sheet => field ??= new PlanView(View.Plan, View.Row.Revision, roots.FreeBytes(View.Row.Root), View.Receivers);
 
     /// <summary>Address of a part of the station, with the selection.</summary>
     public string PartHref(string part) => View.Href(part == "sheet" ? "plan" : $"plan/{part}");

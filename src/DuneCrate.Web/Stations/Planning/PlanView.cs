@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Planning.Estimates;
 using DuneCrate.Core.Planning.Model;
@@ -10,12 +11,15 @@ using DuneCrate.Web.Stations.Planning.Grids;
 namespace DuneCrate.Web.Stations.Planning;
 
 /// <summary>What the pages of the Plan station show of one version of a plan.</summary>
-public sealed class PlanView(Plan plan, int revision, long? freeBytes)
+public sealed class PlanView(Plan plan, int revision, long? freeBytes, IEnumerable<CrateRecipe> receivers)
 {
     /// <summary>The grids there are, by the last part of their address.</summary>
     public static readonly ImmutableArray<string> Grids = ["sheet", "scene", "roles", "files", "settings"];
 
-    private readonly PlanContext _context = PlanContext.Create(plan, freeBytes);
+    private readonly PlanContext _context = PlanContext.Create(plan, freeBytes) with
+    {
+        Gaps = [.. receivers.SelectMany(r => RecipeGaps.Of(r, plan))],
+    };
 
     /// <summary>The plan.</summary>
     public Plan Plan => plan;

@@ -3,6 +3,7 @@ using System.Runtime.CompilerServices;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Checks.Rules;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
@@ -53,6 +54,9 @@ public sealed class ShotView
 
     /// <summary>The folder with the files, or null when none was named. It may be gone.</summary>
     public required StoragePath? Folder { get; init; }
+
+    /// <summary>What those who get crates of the show want.</summary>
+    public IReadOnlyList<CrateRecipe> Receivers { get; init; } = [];
 
     /// <summary>What the address asks for.</summary>
     public required Selection Wanted { get; init; }

@@ -201,8 +201,13 @@ public sealed class ShotViews(
             Crates = made,
             Folder = folder,
             Wanted = wanted,
+            Receivers = await ReceiversAsync(row.Show.Code, cancel),
         };
     }
+
+    /// <summary>What those who get crates of a show want.</summary>
+    public async Task<IReadOnlyList<CrateRecipe>> ReceiversAsync(string show, CancellationToken cancel = default) =>
+        [.. (await store.ReceiversAsync(show, cancel)).Select(ReceiverFields.RecipeOf)];
 
     /// <summary>Plan and facts behind the newest report, matched as rules see them; null while they are not at hand.</summary>
     public CheckContext? ContextOf(ShotView view)

@@ -107,13 +107,22 @@ public sealed class UpkeepModel(
     /// <summary>Settles how long things are kept.</summary>
     public async Task<IActionResult> OnPostSaveAsync(string? checks, string? days, string? superseded, CancellationToken cancel)
     {
+        UpkeepRow before = await store.UpkeepAsync(cancel);
+        superseded ??= before.SupersededDays.ToString(CultureInfo.InvariantCulture);
         int kept = Number("checks", checks, 1, 10_000),
             facts = Number("days", days, 1, 36_500),
             crates = Number("superseded", superseded, 0, 36_500);
         if (_problems.Count == 0)
         {
-            UpkeepRow before = await store.UpkeepAsync(cancel);
-            await store.SaveUpkeepAsync(new UpkeepRow { ChecksKept = kept, FactsDays = facts, SupersededDays = crates }, cancel);
+            await store.SaveUpkeepAsync(
+                new UpkeepRow
+                {
+                    ChecksKept = kept,
+                    FactsDays = facts,
+                    SupersededDays = crates,
+                },
+                cancel
+            );
             await this.DidAsync(
                 HistoryKinds.Installation,
                 "what is kept",

@@ -10,7 +10,8 @@ namespace DuneCrate.Web.Stations.Upkeep;
 /// Forgets what can be made anew and is older than people want it kept: old checks, and facts of files that nobody asks for. Once a day,
 /// and when a person asks.
 /// </summary>
-public sealed class UpkeepService(ShowStore store, FactsStore facts, DataFolder data, CrateQueue crates, ILogger<UpkeepService> log) : BackgroundService
+public sealed class UpkeepService(ShowStore store, FactsStore facts, DataFolder data, CrateQueue crates, ILogger<UpkeepService> log)
+    : BackgroundService
 {
     private static readonly TimeSpan Pace = TimeSpan.FromDays(1),
         AfterStart = TimeSpan.FromMinutes(10);
