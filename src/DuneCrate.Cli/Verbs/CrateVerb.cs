@@ -8,6 +8,7 @@ using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Deltas;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Crates.Signing;
+using DuneCrate.Core.Crates.Slimming;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
@@ -33,6 +34,11 @@ internal static class CrateVerb
         {
             Description = "The folder of an older crate: only what differs from it goes in; ./dune join makes a whole one",
         };
+        var linked = new Option<bool>("--hard-links")
+        {
+            Description = "Let files that go in as they are be further names of the rendered ones; nothing is copied on the same disk",
+        };
+        var savings = new Option<bool>("--savings") { Description = "Say what could go without loss, measured, and seal nothing" };
         var waive = new Option<string?>("--waive") { Description = "A dune-crate.waivers/1 document: findings that somebody accepts" };
         var by = new Option<string>("--by") { Description = "Who seals it", DefaultValueFactory = _ => "" };
         var key = new Option<string?>("--sign-with") { Description = "A private key in PEM form (ECDSA on P-256) that signs the crate" };
@@ -46,6 +52,8 @@ internal static class CrateVerb
             layout,
             recipe,
             onto,
+            linked,
+            savings,
             waive,
             by,
             key,
@@ -101,7 +109,15 @@ internal static class CrateVerb
                             false,
                             cancel
                         );
-                        CrateContents contents = CrateContents.From(sheet, intake, parsed.GetRequiredValue(layout), wanted);
+                        CrateContents contents = CrateContents.From(sheet, intake, parsed.GetRequiredValue(layout), wanted) with
+                        {
+                            IsLinked = parsed.GetValue(linked),
+                        };
+                        if (parsed.GetValue(savings))
+                        {
+                            return Savings(contents, intake, cancel);
+                        }
+
                         if (CrateBuilder.WhatBlocks(report.With(waivers)) is { } blocked)
                         {
                             throw new CrateRefusedException(blocked);
@@ -129,6 +145,26 @@ internal static class CrateVerb
                 )
         );
         return verb;
+    }
+
+    private static int Savings(CrateContents contents, IntakeResult intake, CancellationToken cancel)
+    {
+        DirectoryInfo scratch = Directory.CreateTempSubdirectory("dune-crate-");
+        try
+        {
+            foreach (
+                CrateSaving saving in CrateSlimming.Find(contents, intake, StorageRoot.At(scratch.FullName).Top, Shared.Limits(), cancel)
+            )
+            {
+                Terminal.Say($"{ByteSize.Text(saving.Bytes), 10}  {Words.Choice(saving.Kind)}: {saving.What}");
+            }
+        }
+        finally
+        {
+            scratch.Delete(recursive: true);
+        }
+
+        return Outcome.Done;
     }
 
     /// <summary>The recipe in a file; fields that are not known are told, as they may be misspelt.</summary>

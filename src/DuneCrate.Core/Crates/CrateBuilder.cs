@@ -98,12 +98,10 @@ public static class CrateBuilder
             id,
             onto is null ? CrateCost.Of(contents).Bytes : 0,
             work =>
-                new CrateFiller(contents, report, work, limits ?? ReadLimits.Default, onto, progress, cancel).Fill(
-                    name,
-                    version,
-                    id,
-                    signer ?? CrateSigner.Nobody
-                ),
+            {
+                var filler = new CrateFiller(contents, report, work, limits ?? ReadLimits.Default, onto, progress, cancel);
+                return (filler.Fill(name, version, id, signer ?? CrateSigner.Nobody), filler.Contents);
+            },
             progress,
             cancel
         );

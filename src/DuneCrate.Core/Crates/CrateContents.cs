@@ -32,6 +32,12 @@ public sealed record CrateContents(
     /// <summary>Whether a test composite goes along.</summary>
     public bool HasStack => !CrateStack.Of(this).IsEmpty;
 
+    /// <summary>
+    /// Whether files that go in as they are may be further names of the rendered ones (hard links): nothing is copied, and whoever writes
+    /// into a rendered file in place changes the crate, which reading it back tells.
+    /// </summary>
+    public bool IsLinked { get; init; }
+
     /// <summary>What the receiver wants.</summary>
     public CrateRecipe Recipe { get; init; } = CrateRecipe.AsItIs;
 

@@ -14,8 +14,15 @@ internal static class CrateCopy
     /// <param name="from">The file.</param>
     /// <param name="to">Its copy, which must not be there yet; null to hash alone.</param>
     /// <param name="cancel">Stops.</param>
+    /// <param name="isLinked">Whether the copy may be a further name of the same file, where the file system has them.</param>
     /// <exception cref="IOException">The disk refuses.</exception>
-    public static (string Sum, byte[] Content, long Bytes) Copy(StoragePath from, StoragePath? to, CancellationToken cancel)
+    /// <remarks>Where the file system can, a copy shares its blocks with the file (a reflink) and nothing is written.</remarks>
+    public static (string Sum, byte[] Content, long Bytes) Copy(
+        StoragePath from,
+        StoragePath? to,
+        CancellationToken cancel,
+        bool isLinked = false
+    )
     {
         byte[] buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
@@ -23,14 +30,18 @@ internal static class CrateCopy
         try
         {
             using StorageFile input = from.Open();
-            using FileStream? output = to?.CreateNew();
+            using FileStream? output = to is null || isLinked && to.TryLinkTo(input) ? null : to.CreateNew();
+            bool isThere = output is null || Posix.TryClone(output.SafeFileHandle, input.Handle);
             long copied = 0;
             for (int read; (read = RandomAccess.Read(input.Handle, buffer.AsSpan(0, BufferBytes), copied)) > 0; copied += read)
             {
                 cancel.ThrowIfCancellationRequested();
                 hash.AppendData(buffer, 0, read);
                 content.Append(buffer.AsSpan(0, read));
-                output?.Write(buffer, 0, read);
+                if (!isThere)
+                {
+                    output!.Write(buffer, 0, read);
+                }
             }
 
             if (output is not null)

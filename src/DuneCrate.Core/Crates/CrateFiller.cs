@@ -31,11 +31,15 @@ internal sealed class CrateFiller(
 
     private readonly ConcurrentDictionary<string, string> _sums = new(StringComparer.Ordinal),
         _carried = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<string, byte[]> _contents = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<string, HalfLoss> _losses = new(StringComparer.Ordinal);
     private readonly Lock _telling = new();
     private readonly CrateJournal _journal = new(work);
     private int _files;
     private long _bytes;
+
+    /// <summary>XXH3 (128 bit) of the files that were copied just now, by their path: what reads back with it needs no slower hash.</summary>
+    public IReadOnlyDictionary<string, byte[]> Contents => _contents;
 
     /// <summary>Writes all of it.</summary>
     /// <returns>The checksums of what was written.</returns>
@@ -241,8 +245,9 @@ internal sealed class CrateFiller(
             }
         }
 
-        var made = new MadeFile(Checked(file, CrateCopy.Copy(from, work.At(file.To), cancel)), file.Bytes, null);
-        _sums[file.To] = made.Sum;
+        (string Sum, byte[] Content, long Bytes) copied = CrateCopy.Copy(from, work.At(file.To), cancel, contents.IsLinked);
+        var made = new MadeFile(Checked(file, copied), file.Bytes, null);
+        (_sums[file.To], _contents[file.To]) = (made.Sum, copied.Content);
         _journal.Note(file, made);
     }
 

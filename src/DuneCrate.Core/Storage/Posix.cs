@@ -17,8 +17,13 @@ internal static partial class Posix
 
     private const int AtSymlinkNoFollow = 0x100,
         AtRemoveDir = 0x200,
+        AtSymlinkFollow = 0x400,
         AtEmptyPath = 0x1000;
     private const uint BasicStats = 0x7ff;
+
+    /// <summary>FICLONE of linux/fs.h: _IOW(0x94, 9, int).</summary>
+    private const uint CloneFile = 0x4004_9409;
+
     private const int ReadOnly = 0,
         WriteOnly = 1,
         Create = 0x40,
@@ -218,8 +223,27 @@ internal static partial class Posix
         }
     }
 
+    /// <summary>
+    /// Lets a new, empty file share the blocks of another until one of both is written to. Source: ioctl_ficlone(2).
+    /// </summary>
+    /// <returns>Whether the file system does so.</returns>
+    public static bool TryClone(SafeFileHandle to, SafeFileHandle from) => ioctl(Number(to), CloneFile, Number(from)) == 0;
+
+    /// <summary>
+    /// Gives an open file another name, in an open folder. Source: linkat(2) with AT_SYMLINK_FOLLOW.
+    /// </summary>
+    /// <returns>Whether the file system does so; it does not across disks.</returns>
+    public static bool TryLink(SafeFileHandle file, SafeFileHandle folder, string name) =>
+        linkat(AtFdCwd, ProcPath(file), Number(folder), name, AtSymlinkFollow) == 0;
+
     [LibraryImport("libc", SetLastError = true)]
     private static partial int syncfs(int file);
+
+    [LibraryImport("libc", SetLastError = true)]
+    private static partial int ioctl(int file, nuint request, nint value);
+
+    [LibraryImport("libc", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
+    private static partial int linkat(int fromFolder, string from, int toFolder, string to, int flags);
 
     [LibraryImport("libc", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
     private static partial int openat(int folder, string path, int flags, uint mode);

@@ -61,12 +61,14 @@ public static class CrateJoin
             work =>
             {
                 var whole = new ChecksumList();
+                var contents = new Dictionary<string, byte[]>(StringComparer.Ordinal);
                 int done = 0;
                 void Take(StoragePath from, ChecksumList list, string whose)
                 {
                     foreach ((string path, string sum) in list.Sums.Where(s => s.Key != ChecksumList.CarriedFileName))
                     {
-                        if (CrateCopy.Copy(from.At(path), work.At(path), cancel).Sum != sum)
+                        (string copied, contents[path], _) = CrateCopy.Copy(from.At(path), work.At(path), cancel);
+                        if (copied != sum)
                         {
                             throw new CrateRefusedException($"{path} of the {whose} is not what was sealed. Get it again.");
                         }
@@ -79,7 +81,7 @@ public static class CrateJoin
                 Take(older, carried, "older crate");
                 Take(delta, sums, "delta");
                 CrateText.Write(work.At(ChecksumList.FileName), whole.Write());
-                return whole;
+                return (whole, contents);
             },
             progress,
             cancel

@@ -67,4 +67,38 @@ public class CrateHistoryTests
             Assert.Throws<CrateRefusedException>(() => shot.Contents("""{ "frames": "9-12" }""")).Message
         );
     }
+
+    [Fact]
+    public void Files_can_be_further_names_of_the_rendered_ones()
+    {
+        using var shot = new DriftShot();
+        string crate = CrateBuilder
+            .Seal(
+                shot.Contents("""{ "drop": ["specular"] }""") with
+                {
+                    IsLinked = true,
+                },
+                shot.Checked.Report with
+                {
+                    Findings = [],
+                },
+                Disk.Folder(shot["linked"]),
+                Guid.NewGuid(),
+                null,
+                default
+            )
+            .Folder.FullPath;
+        string Inode(string path) => Tool.RunAny("stat", "-c", "%i", path);
+        // Data go in as they are and are linked; what is converted is not.
+        string data = Directory.GetFiles(crate, "drift_data.0046.exr", SearchOption.AllDirectories).Single(),
+            colour = Directory.GetFiles(crate, "drift.0046.exr", SearchOption.AllDirectories).Single();
+        Assert.Equal(Inode(shot.Rendered(46, "_data")), Inode(data));
+        Assert.NotEqual(Inode(shot.Rendered(46)), Inode(colour));
+        Assert.True(CrateVerifier.Verify(Disk.Folder(crate), null, default).IsWhole);
+        File.AppendAllText(shot.Rendered(46, "_data"), "more");
+        Assert.Contains(
+            "drift_data.0046.exr was changed",
+            Assert.Single(CrateVerifier.Verify(Disk.Folder(crate), null, default).Problems)
+        );
+    }
 }
