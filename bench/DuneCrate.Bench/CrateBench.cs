@@ -14,7 +14,7 @@ namespace DuneCrate.Bench;
 /// </summary>
 internal static class CrateBench
 {
-    private const int Frames = 6,
+    private const int Frames = 12,
         Runs = 3;
 
     public static void Run(string work)
@@ -29,6 +29,11 @@ internal static class CrateBench
         string to = Path.Combine(work, "sealed");
 
         Side("copy, beside cp", "{}", () => Timed.Run("cp", "-r", Path.Combine(whole, "sub"), to));
+        Side(
+            "copy, beside tee and sha256sum",
+            "{}",
+            () => Timed.Run("sh", "-c", $"cd {whole}/sub && for f in *; do tee {to}/$f < $f | sha256sum > {to}/$f.sum; done")
+        );
         Side("a file per pass, beside oiiotool", """{ "files": "per-pass", "compression": "zip" }""", () => Split(plan, whole, to));
         Side("content window, beside oiiotool", """{ "window": "content" }""", () => Oiio("--trim", "-o", Path.Combine(to, "trim.#.exr")));
         Side(

@@ -27,6 +27,9 @@ public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options)
     /// <summary>Notes on pictures.</summary>
     public DbSet<PictureNoteRow> PictureNotes => Set<PictureNoteRow>();
 
+    /// <summary>Scene helpers.</summary>
+    public DbSet<SceneHelpersRow> SceneHelpers => Set<SceneHelpersRow>();
+
     /// <summary>Test composites.</summary>
     public DbSet<StackRow> Stacks => Set<StackRow>();
 

@@ -62,6 +62,7 @@ public sealed partial class ShowStore
         await using var transaction = await context.Database.BeginTransactionAsync(cancel);
         await DeleteShotsAsync(context, context.Shots.Where(s => s.ShowId == id), cancel);
         await context.PlanTemplates.Where(t => t.ShowId == id).ExecuteDeleteAsync(cancel);
+        await context.Receivers.Where(r => r.ShowId == id).ExecuteDeleteAsync(cancel);
         await context.Shows.Where(s => s.Id == id).ExecuteDeleteAsync(cancel);
         await transaction.CommitAsync(cancel);
     }
@@ -74,6 +75,7 @@ public sealed partial class ShowStore
         await context.Waivers.Where(w => ids.Contains(w.ShotId)).ExecuteDeleteAsync(cancel);
         await context.FindingNotes.Where(n => ids.Contains(n.ShotId)).ExecuteDeleteAsync(cancel);
         await context.PictureNotes.Where(n => ids.Contains(n.ShotId)).ExecuteDeleteAsync(cancel);
+        await context.SceneHelpers.Where(h => ids.Contains(h.ShotId)).ExecuteDeleteAsync(cancel);
         await context.Stacks.Where(s => ids.Contains(s.ShotId)).ExecuteDeleteAsync(cancel);
         await context.PreflightTicks.Where(t => ids.Contains(t.ShotId)).ExecuteDeleteAsync(cancel);
         await context.Crates.Where(c => ids.Contains(c.ShotId)).ExecuteDeleteAsync(cancel);

@@ -170,6 +170,7 @@ public static class DuneCrateApp
         app.MapPictures();
         app.MapViewer();
         app.MapNumbers();
+        app.MapSceneMarks();
         app.MapComparing();
         app.MapRebuilds();
         app.MapStacks();

@@ -4,6 +4,7 @@ using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Scene.Helpers;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Storage;
 
@@ -28,6 +29,9 @@ public sealed record CrateContents(
 
     /// <summary>Test composites that are kept of the shot; without one the plan's goes along.</summary>
     public ImmutableArray<(string Name, StackRecipe Recipe)> Stacks { get; init; } = [];
+
+    /// <summary>Cameras, lights, locators and planes that go along, with what came back laid over them.</summary>
+    public HelperSet Helpers { get; init; } = HelperSet.Empty;
 
     /// <summary>Whether a test composite goes along.</summary>
     public bool HasStack => !CrateStack.Of(this).IsEmpty;

@@ -68,6 +68,9 @@ public static class CrateDescription
             Overscan = shot.Overscan,
             PixelAspectRatio = shot.PixelAspectRatio,
             Passes = passes,
+            Helpers = contents.Helpers.Helpers.IsEmpty
+                ? null
+                : [.. contents.Helpers.Helpers.Select(h => new CrateHelper(h.Name, h.Kind, h.Moves))],
             Notes = contents.Notes.IsEmpty ? null : [.. contents.Notes.Select(n => n with { Frame = n.Frame + contents.Shift })],
             Waived = [.. findings.Where(f => f.Waived is not null)],
             Rebuild = [.. contents.Plan.Layers.Where(l => !l.Rebuild.IsEmpty).Select(l => new CrateRebuild(l.Name, l.Rebuild))],

@@ -4,6 +4,7 @@ using System.Text;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates.Converting;
 using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Core.Crates.Describing;
 using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Crates.Exports;
 using DuneCrate.Core.Crates.Signing;
@@ -11,6 +12,7 @@ using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Naming;
+using DuneCrate.Core.Scene.Helpers;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Storage;
 
@@ -27,7 +29,9 @@ internal sealed class CrateFiller(
     CancellationToken cancel
 )
 {
-    private const string LeadFile = "lead.ora";
+    private const string LeadFile = "lead.ora",
+        HelpersFile = "helpers.glb",
+        HelperTableFile = "helpers.csv";
 
     private readonly ConcurrentDictionary<string, string> _sums = new(StringComparer.Ordinal),
         _carried = new(StringComparer.Ordinal);
@@ -38,7 +42,9 @@ internal sealed class CrateFiller(
     private int _files;
     private long _bytes;
 
-    /// <summary>XXH3 (128 bit) of the files that were copied just now, by their path: what reads back with it needs no slower hash.</summary>
+    /// <summary>
+    /// XXH3 (128 bit) of the files that were copied just now, by their path: what reads back with it needs no slower hash.
+    /// </summary>
     public IReadOnlyDictionary<string, byte[]> Contents => _contents;
 
     /// <summary>Writes all of it.</summary>
@@ -88,7 +94,13 @@ internal sealed class CrateFiller(
             limits
         ) with
         {
-            Documents = new CrateDocuments { History = CrateHistory.FileName, Lead = raster.Length > 0 ? LeadFile : null },
+            Documents = new CrateDocuments
+            {
+                History = CrateHistory.FileName,
+                Lead = raster.Length > 0 ? LeadFile : null,
+                Helpers = HasHelpers ? HelpersFile : null,
+                HelperTable = HasHelpers ? HelperTableFile : null,
+            },
             Stacks = stacks.IsEmpty ? null : [.. stacks.Select(s => s.Stack)],
             SealedBy = signer.By.Length > 0 ? signer.By : null,
             SignedWith = signer.Key is null ? null : CrateSignature.Fingerprint(signer.Key),
@@ -97,6 +109,13 @@ internal sealed class CrateFiller(
         foreach ((string file, string document) in manifest.Documents!.All(manifest, contents.Plan, report))
         {
             sums.Add(file, CrateText.Write(work.At(file), document));
+        }
+
+        if (HasHelpers && HelperShots.Of(contents.Plan, contents.Shift) is { } shot)
+        {
+            byte[] scene = HelperGltf.Write(contents.Helpers.Helpers, shot);
+            sums.Add(HelpersFile, CrateText.Write(work.At(HelpersFile), scene));
+            sums.Add(HelperTableFile, CrateText.Write(work.At(HelperTableFile), HelperTable.Write(contents.Helpers.Helpers, shot.First)));
         }
 
         if (raster.Length > 0)
@@ -126,6 +145,8 @@ internal sealed class CrateFiller(
         CrateText.Write(work.At(ChecksumList.FileName), sums.Write());
         return sums;
     }
+
+    private bool HasHelpers => !contents.Helpers.Helpers.IsEmpty;
 
     /// <summary>What led to the crate.</summary>
     private string History(CrateManifest manifest, ChecksumList sums, CrateSigner signer) =>

@@ -110,6 +110,10 @@ public sealed record CrateManifest
     /// <summary>Findings that somebody accepted.</summary>
     public ImmutableArray<Finding> Waived { get; init; } = [];
 
+    /// <summary>Scene helpers; null when there are none.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public ImmutableArray<CrateHelper>? Helpers { get; init; }
+
     /// <summary>Notes on pictures, open and settled; null when there are none.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public ImmutableArray<PictureNote>? Notes { get; init; }

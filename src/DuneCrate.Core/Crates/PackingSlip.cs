@@ -92,6 +92,7 @@ public static class PackingSlip
         }
 
         Ids(page, crate);
+        Helpers(page, crate);
         Notes(page, crate);
         Sites(page, crate);
         page.Add(
@@ -188,6 +189,28 @@ public static class PackingSlip
                 page.Add($"<p>{Words.Count(pass.Measured.FurtherIds, "further id")}.</p>\n");
             }
         }
+    }
+
+    /// <summary>What of the scene goes along.</summary>
+    private static void Helpers(HtmlDocument page, CrateManifest crate)
+    {
+        if (crate.Helpers is not { IsDefaultOrEmpty: false } helpers)
+        {
+            return;
+        }
+
+        page.Add(
+            $"<h2>Scene helpers</h2>\n<p><code>{crate.Documents?.Helpers}</code> (glTF 2.0, its time begins with the first frame) and "
+        );
+        page.Add($"<code>{crate.Documents?.HelperTable}</code> (a line for each and frame). Metres, right-handed, y up.</p>\n<table>");
+        foreach (CrateHelper helper in helpers)
+        {
+            page.Add(
+                $"<tr><td>{helper.Name}</td><td>{Words.Choice(helper.Kind)}</td><td>{(helper.Moves ? "moves" : "stands")}</td></tr>\n"
+            );
+        }
+
+        page.Add($"</table>\n");
     }
 
     private static string Address(byte[] png) => $"data:image/png;base64,{Convert.ToBase64String(png)}";

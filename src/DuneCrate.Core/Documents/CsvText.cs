@@ -6,7 +6,7 @@ namespace DuneCrate.Core.Documents;
 
 /// <summary>
 /// Comma-separated values (RFC 4180) for spreadsheets. A cell that a spreadsheet would take for a formula gets an apostrophe before it,
-/// which spreadsheets do not show. Source: OWASP,
+/// which spreadsheets do not show; a number stays one. Source: OWASP,
 /// <em>CSV Injection</em>.
 /// </summary>
 public static class CsvText
@@ -37,5 +37,15 @@ public static class CsvText
     /// <summary>A cell as it was before it was escaped.</summary>
     public static string Plain(string field) => field is [Apostrophe, var first, ..] && Formulas.Contains(first) ? field[1..] : field;
 
-    private static string? Escaped(string? field) => field is [var first, ..] && Formulas.Contains(first) ? Apostrophe + field : field;
+    private static string? Escaped(string? field) =>
+        field is [var first, ..] && Formulas.Contains(first) && !IsNumber(field) ? Apostrophe + field : field;
+
+    /// <summary>Whether a cell is a number and nothing else: −2 is no formula, and other programs must be able to read it.</summary>
+    private static bool IsNumber(string field) =>
+        double.TryParse(
+            field,
+            NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowExponent,
+            CultureInfo.InvariantCulture,
+            out double number
+        ) && double.IsFinite(number);
 }

@@ -20,6 +20,12 @@ internal sealed class Pinhole
 
     public Vector3 Eye { get; }
 
+    /// <summary>Axes of the camera in the scene: to the right, up, and where it looks.</summary>
+    public (Vector3 Right, Vector3 Up, Vector3 Forward) Axes => (_right, _up, _forward);
+
+    /// <summary>Vertical field of view in radians.</summary>
+    public static double VerticalFov(int width, int height) => 2 * Math.Atan(height / (2.0 * FocalWidths * width));
+
     /// <summary>The ray through a point of the picture, in pixels from the top left.</summary>
     public Vector3 Ray(float x, float y, int width, int height) =>
         Vector3.Normalize(_forward * FocalWidths * width + _right * (x - width / 2f) - _up * (y - height / 2f));

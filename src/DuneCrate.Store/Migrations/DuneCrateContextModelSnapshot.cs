@@ -762,6 +762,50 @@ partial class DuneCrateContextModelSnapshot : ModelSnapshot
                 b.ToTable("receivers", (string)null);
             });
 
+        modelBuilder.Entity("DuneCrate.Store.Rows.SceneHelpersRow", b =>
+            {
+                b.Property<int>("Id")
+                    .ValueGeneratedOnAdd()
+                    .HasColumnType("INTEGER");
+
+                b.Property<DateTime>("At")
+                    .HasColumnType("TEXT");
+
+                b.Property<string>("By")
+                    .IsRequired()
+                    .HasColumnType("TEXT");
+
+                b.Property<string>("Chosen")
+                    .IsRequired()
+                    .HasColumnType("TEXT");
+
+                b.Property<string>("Offsets")
+                    .IsRequired()
+                    .HasColumnType("TEXT");
+
+                b.Property<int>("ShotId")
+                    .HasColumnType("INTEGER");
+
+                b.Property<string>("Source")
+                    .IsRequired()
+                    .HasColumnType("TEXT");
+
+                b.Property<string>("Table")
+                    .IsRequired()
+                    .HasColumnType("TEXT");
+
+                b.Property<string>("Told")
+                    .IsRequired()
+                    .HasColumnType("TEXT");
+
+                b.HasKey("Id");
+
+                b.HasIndex("ShotId")
+                    .IsUnique();
+
+                b.ToTable("scene_helpers", (string)null);
+            });
+
         modelBuilder.Entity("DuneCrate.Store.Rows.ShotRow", b =>
             {
                 b.Property<int>("Id")

@@ -35,6 +35,7 @@ public static class AccessTable
         ("/Stacking/Composite", Need.Look, [("New Set Move Remove Add Step Rename Delete Write Stop Discard", Need.Plan)]),
         ("/Crating/Crate", Need.Look, [("Seal Verify Link Unlink Stop Pause Resume Send Forget", Need.Wrangle)]),
         ("/Crating/Handed", Need.Look, [("Accept SendBack", Need.Answer)]),
+        ("/Crating/Helpers", Need.Look, [("Take Choose Back Undo Clear", Need.Wrangle)]),
         ("/Crating/Receivers", Need.Look, [(" Remove", Need.Wrangle)]),
         ("/People/SignIn", Need.Nothing, [(" Passkey PasskeyOptions", Need.Nothing), ("Out", Need.Account)]),
         ("/People/First", Need.Nothing, [("", Need.Nothing)]),
@@ -53,6 +54,7 @@ public static class AccessTable
     [
         ("GET /events", Need.Account),
         ("GET /{show}/{shot}/events", Need.Look),
+        ("GET /{show}/{shot}/scene-marks", Need.Look),
         ("GET /{show}/{shot}/plan/model", Need.Look),
         ("POST /{show}/{shot}/plan/edit", Need.Plan),
         ("POST /{show}/{shot}/plan/undo", Need.Plan),

@@ -1,14 +1,18 @@
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Describing;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Passes;
+using DuneCrate.Core.Scene.Helpers;
+using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Stations.Crating;
+using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Demo;
 
 /// <summary>A receiver of the demo show, a crate for anybody and one for them that they sent back.</summary>
-public sealed class DemoCrates(ShowStore store, CrateQueue crates)
+public sealed class DemoCrates(ShowStore store, CrateQueue crates, ShotViews views)
 {
     private const string Shot = "KP010",
         Wrangler = "Mara Quill",
@@ -49,6 +53,7 @@ public sealed class DemoCrates(ShowStore store, CrateQueue crates)
                 },
                 cancel
             );
+            await HelpersAsync(shot, cancel);
             await SealedAsync(shot.Id, await crates.SealAsync(shot.Id, CrateLayouts.ByLayer, Wrangler), cancel);
         }
 
@@ -72,6 +77,26 @@ public sealed class DemoCrates(ShowStore store, CrateQueue crates)
                     Words = "Grain crawls on the fronds; the floor is fine.",
                     By = Compositor,
                     At = DateTime.UtcNow,
+                },
+                cancel
+            );
+        }
+    }
+
+    /// <summary>The camera that it was rendered through, and what a compositor pins things to.</summary>
+    private async Task HelpersAsync(ShotRow shot, CancellationToken cancel)
+    {
+        if (await store.HelpersAsync(shot.Id, cancel) is null && HelperShots.Of(views.PlanOf(shot)) is { } of)
+        {
+            string table = KelpHelpers.Write(of);
+            await store.SaveHelpersAsync(
+                new SceneHelpersRow
+                {
+                    ShotId = shot.Id,
+                    Source = "kelp_post_helpers.csv",
+                    Table = table,
+                    Chosen = string.Join('\n', HelperTable.Read(table, of).Helpers.Select(h => h.Name)),
+                    By = Wrangler,
                 },
                 cancel
             );

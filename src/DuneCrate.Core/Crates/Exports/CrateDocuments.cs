@@ -24,6 +24,14 @@ public sealed record CrateDocuments
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Lead { get; init; }
 
+    /// <summary>Scene helpers as glTF 2.0; null without any.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Helpers { get; init; }
+
+    /// <summary>Scene helpers as a table, a line for each and frame; null without any.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? HelperTable { get; init; }
+
     /// <summary>The plan that it was rendered to.</summary>
     public string Plan { get; init; } = "plan.json";
 

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Describing;
 using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
@@ -271,8 +272,12 @@ public sealed partial class CrateModel(
         Receivers = await store.ReceiversAsync(Show, cancel);
         Receiver = Receivers.Find(r => r.Id == For);
         Remarks = await store.RemarksAsync(View.Row.Id, cancel);
+        Helpers = ShotHelpers.Of(await store.HelpersAsync(View.Row.Id, cancel), HelperShots.Of(View.Plan));
         Waits = await work.PreflightGateAsync(View.Row, View.Plan.Show);
     }
+
+    /// <summary>Scene helpers that go along; null for none.</summary>
+    public ShotHelpers? Helpers { get; private set; }
 
     /// <summary>Why the show seals nothing yet, or null.</summary>
     public string? Waits { get; private set; }

@@ -6,6 +6,7 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Core.Crates.Describing;
 using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Crates.Signing;
@@ -15,6 +16,7 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Scene.Helpers;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
@@ -254,6 +256,7 @@ public sealed partial class CrateQueue(
 
         ImmutableArray<PictureNote> notes = [.. (await store.PictureNotesAsync(shot.Id, stop)).Select(n => n.Note)];
         List<KeptStack> stacks = await store.StacksAsync(shot.Id, stop);
+        ShotHelpers? helpers = ShotHelpers.Of(await store.HelpersAsync(shot.Id, stop), HelperShots.Of(plan));
         CrateRow? older = row.OntoId is { } onto ? await store.CrateAsync(shot.Id, onto, stop) : null;
         using ECDsa key = keys.Current();
         return await quiet.DoAsync(() =>
@@ -262,6 +265,7 @@ public sealed partial class CrateQueue(
                 {
                     Notes = notes,
                     Stacks = [.. stacks.Select(s => (s.Name, s.Recipe))],
+                    Helpers = helpers?.Handed ?? HelperSet.Empty,
                 },
                 report.With(waivers),
                 roots.CratesOf(shot.Show.Code, shot.Code),

@@ -29,7 +29,14 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
     public string? NoteProblem { get; private set; }
 
     /// <summary>Shows the page.</summary>
-    public async Task OnGetAsync(CancellationToken cancel) => Notes = await store.PictureNotesAsync(View.Row.Id, cancel);
+    public async Task OnGetAsync(CancellationToken cancel)
+    {
+        Notes = await store.PictureNotesAsync(View.Row.Id, cancel);
+        HasLocators = await store.HelpersAsync(View.Row.Id, cancel) is not null;
+    }
+
+    /// <summary>Whether the shot has scene helpers, whose locators can be drawn over the picture.</summary>
+    public bool HasLocators { get; private set; }
 
     /// <summary>Keeps a note that was drawn on the picture.</summary>
     public async Task<IActionResult> OnPostNoteAsync(

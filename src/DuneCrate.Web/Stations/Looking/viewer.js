@@ -5,6 +5,7 @@ import { TileView } from './tile-view.js';
 import { LookSettings } from './look-settings.js';
 import { Notes } from './notes.js';
 import { Overlay } from './overlay.js';
+import { SceneMarks } from './scene-marks.js';
 import { Probe } from './probe.js';
 import { Beside } from './beside.js';
 import { Playback } from './playback.js';
@@ -91,6 +92,8 @@ if (canvas) {
     what: () => ({ layer: canvas.dataset.layer, pass: canvas.dataset.pass, frame }),
     picture: () => whole(frame, 0),
   });
+
+  const marks = new SceneMarks(view, { at: () => frame, shot: shot.dataset.shot, isShown: () => !canvas.hidden });
 
   const playback = new Playback(view, {
     address: whole,
@@ -203,6 +206,7 @@ if (canvas) {
   function mark() {
     overlay.mark(canvas.hidden ? null : info, held);
     notes.draw();
+    marks.draw();
   }
 
   let keeping = 0;

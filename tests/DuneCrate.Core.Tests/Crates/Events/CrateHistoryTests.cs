@@ -96,9 +96,6 @@ public class CrateHistoryTests
         Assert.NotEqual(Inode(shot.Rendered(46)), Inode(colour));
         Assert.True(CrateVerifier.Verify(Disk.Folder(crate), null, default).IsWhole);
         File.AppendAllText(shot.Rendered(46, "_data"), "more");
-        Assert.Contains(
-            "drift_data.0046.exr was changed",
-            Assert.Single(CrateVerifier.Verify(Disk.Folder(crate), null, default).Problems)
-        );
+        Assert.Contains("drift_data.0046.exr was changed", Assert.Single(CrateVerifier.Verify(Disk.Folder(crate), null, default).Problems));
     }
 }

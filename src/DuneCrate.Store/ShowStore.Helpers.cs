@@ -1,0 +1,31 @@
+using DuneCrate.Store.Rows;
+using Microsoft.EntityFrameworkCore;
+
+namespace DuneCrate.Store;
+
+/// <content>Scene helpers of shots.</content>
+public sealed partial class ShowStore
+{
+    /// <summary>The scene helpers of a shot, or null.</summary>
+    public async Task<SceneHelpersRow?> HelpersAsync(int shotId, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context.SceneHelpers.AsNoTracking().FirstOrDefaultAsync(h => h.ShotId == shotId, cancel);
+    }
+
+    /// <summary>Keeps the scene helpers of a shot in the place of earlier ones.</summary>
+    public async Task SaveHelpersAsync(SceneHelpersRow helpers, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        helpers.At = DateTime.UtcNow;
+        context.SceneHelpers.Update(helpers);
+        await context.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>Forgets the scene helpers of a shot.</summary>
+    public async Task RemoveHelpersAsync(int shotId, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        await context.SceneHelpers.Where(h => h.ShotId == shotId).ExecuteDeleteAsync(cancel);
+    }
+}

@@ -1,0 +1,198 @@
+using System.Text;
+using DuneCrate.Core.Crates.Describing;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.History;
+using DuneCrate.Core.Scene;
+using DuneCrate.Core.Scene.Helpers;
+using DuneCrate.Store;
+using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
+using DuneCrate.Web.Stations.Shared;
+using Microsoft.AspNetCore.Mvc;
+
+namespace DuneCrate.Web.Stations.Crating;
+
+/// <summary>
+/// Cameras, lights, locators and planes of a shot: brought, held against it, chosen, handed over, changed elsewhere and brought back.
+/// </summary>
+public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(views)
+{
+    /// <inheritdoc/>
+    public override string Station => "Crate";
+
+    /// <summary>The shot as they are held against it; null while it has no frames.</summary>
+    public HelperShot? Of => HelperShots.Of(View.Plan);
+
+    /// <summary>What is kept; null for nothing.</summary>
+    public ShotHelpers? Kept { get; private set; }
+
+    /// <summary>What went wrong, or null.</summary>
+    public string? Said { get; private set; }
+
+    /// <summary>What was done, or null.</summary>
+    public string? Done { get; private set; }
+
+    /// <summary>Address of this page.</summary>
+    public string Address => $"/{View.Row.Show.Code}/{View.Row.Code}/crate/helpers";
+
+    /// <summary>Whether one is handed over.</summary>
+    public bool IsChosen(SceneHelper helper) => Kept!.Chosen.Contains(helper.Name);
+
+    /// <summary>What came back of one, in words; empty for nothing.</summary>
+    public string Moved(SceneHelper helper)
+    {
+        if (!Kept!.Offsets.Offsets.TryGetValue(helper.Name, out var offsets))
+        {
+            return "";
+        }
+
+        float far = offsets.Max(o => o.Place.Length());
+        double turned = offsets.Max(o => 2 * Math.Acos(Math.Clamp(Math.Abs(o.Turn.W), 0, 1)) * 180 / Math.PI);
+        return FormattableString.Invariant($"moved by up to {far:0.###} m")
+            + (turned > 0.01 ? FormattableString.Invariant($", turned by up to {turned:0.##}°") : "")
+            + (offsets.Any(o => (o.Scale - System.Numerics.Vector3.One).Length() > 1e-4f) ? ", scaled" : "");
+    }
+
+    /// <summary>Shows the page.</summary>
+    public Task OnGetAsync(CancellationToken cancel) => FillAsync(cancel);
+
+    /// <summary>Brings a scene file or table.</summary>
+    public async Task<IActionResult> OnPostTakeAsync(IFormFile? file, CancellationToken cancel)
+    {
+        await FillAsync(cancel);
+        if (await ReadAsync(file, cancel) is not { } set)
+        {
+            return Page();
+        }
+
+        if (set.Helpers.IsEmpty)
+        {
+            Said = $"{file!.FileName} has no camera, light, locator or flat plane.";
+            return Page();
+        }
+
+        string[] usual = [.. set.Helpers.Where(h => h.Kind is not ItemKind.Light || set.Helpers.Length < 12).Select(h => h.Name)];
+        await store.SaveHelpersAsync(
+            new SceneHelpersRow
+            {
+                Id = Kept?.Row.Id ?? 0,
+                ShotId = View.Row.Id,
+                Source = Path.GetFileName(file!.FileName),
+                Table = HelperTable.Write(set.Helpers, Of!.First),
+                Told = string.Join('\n', set.Told),
+                Chosen = string.Join('\n', usual),
+                By = Deeds.WhoOf(HttpContext),
+            },
+            cancel
+        );
+        await this.DidAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", null, $"{set.Helpers.Length} from {file.FileName}");
+        return Redirect(Address);
+    }
+
+    /// <summary>Chooses which of them are handed over.</summary>
+    public async Task<IActionResult> OnPostChooseAsync(string[] name, CancellationToken cancel)
+    {
+        await FillAsync(cancel);
+        if (Kept is not null)
+        {
+            Kept.Row.Chosen = string.Join('\n', Kept.Original.Helpers.Select(h => h.Name).Where(name.Contains));
+            await store.SaveHelpersAsync(Kept.Row, cancel);
+        }
+
+        return Redirect(Address);
+    }
+
+    /// <summary>Brings back what somebody changed; it takes the place of what came back before.</summary>
+    public async Task<IActionResult> OnPostBackAsync(IFormFile? file, CancellationToken cancel)
+    {
+        await FillAsync(cancel);
+        if (Kept is null || await ReadAsync(file, cancel) is not { } returned)
+        {
+            return Page();
+        }
+
+        (HelperOffsets offsets, var unknown) = Kept.Offsets.Taking(Kept.Original, returned);
+        Kept.Row.Offsets = ShotHelpers.Write(offsets, Of!);
+        await store.SaveHelpersAsync(Kept.Row, cancel);
+        await this.DidAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", null, $"changes from {file!.FileName}");
+        await FillAsync(cancel);
+        Done =
+            $"{Words.Count(offsets.Offsets.Count, "helper differs", "helpers differ")} from the original now."
+            + (unknown.IsEmpty ? "" : $" Not among the originals, and left aside: {Words.List(unknown)}.");
+        return Page();
+    }
+
+    /// <summary>Takes back what was changed of one.</summary>
+    public async Task<IActionResult> OnPostUndoAsync(string name, CancellationToken cancel)
+    {
+        await FillAsync(cancel);
+        if (Kept is not null)
+        {
+            Kept.Row.Offsets = ShotHelpers.Write(new HelperOffsets(Kept.Offsets.Offsets.Remove(name)), Of!);
+            await store.SaveHelpersAsync(Kept.Row, cancel);
+        }
+
+        return Redirect(Address);
+    }
+
+    /// <summary>Forgets all of them.</summary>
+    public async Task<IActionResult> OnPostClearAsync(CancellationToken cancel)
+    {
+        await store.RemoveHelpersAsync(View.Row.Id, cancel);
+        await this.DidAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", "kept", "forgotten");
+        return Redirect(Address);
+    }
+
+    /// <summary>What is handed over, as glTF 2.0.</summary>
+    public async Task<IActionResult> OnGetSceneAsync(CancellationToken cancel)
+    {
+        await FillAsync(cancel);
+        return Kept is null
+            ? NotFound()
+            : File(HelperGltf.Write(Kept.Handed.Helpers, Of!), "model/gltf-binary", $"{View.Row.Code}_helpers.glb");
+    }
+
+    /// <summary>What is handed over, as a table.</summary>
+    public async Task<IActionResult> OnGetTableAsync(CancellationToken cancel)
+    {
+        await FillAsync(cancel);
+        return Kept is null
+            ? NotFound()
+            : File(Encoding.UTF8.GetBytes(HelperTable.Write(Kept.Handed.Helpers, Of!.First)), "text/csv", $"{View.Row.Code}_helpers.csv");
+    }
+
+    private async Task FillAsync(CancellationToken cancel) => Kept = ShotHelpers.Of(await store.HelpersAsync(View.Row.Id, cancel), Of);
+
+    /// <summary>What a file holds; null when it cannot be read, and then what is wrong is said.</summary>
+    private async Task<HelperSet?> ReadAsync(IFormFile? file, CancellationToken cancel)
+    {
+        if (file is null || Of is null || file.Length > HelperTable.MostBytes)
+        {
+            Said =
+                Of is null ? "Give the shot its frames first."
+                : file is null ? "Choose a file."
+                : $"The file has more than {ByteSize.Text(HelperTable.MostBytes)}; export what the compositor needs.";
+            return null;
+        }
+
+        try
+        {
+            await using Stream stream = file.OpenReadStream();
+            if (file.FileName.EndsWith(".csv", StringComparison.OrdinalIgnoreCase))
+            {
+                using var reader = new StreamReader(stream);
+                return HelperTable.Read(await reader.ReadToEndAsync(cancel), Of);
+            }
+
+            var whole = new MemoryStream();
+            await stream.CopyToAsync(whole, cancel);
+            whole.Position = 0;
+            return await Task.Run(() => HelperGltf.Read(whole, Of), cancel);
+        }
+        catch (FormatException e)
+        {
+            Said = e.Message.EndsWith('.') ? e.Message : e.Message + ".";
+            return null;
+        }
+    }
+}
