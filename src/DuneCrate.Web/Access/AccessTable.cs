@@ -36,7 +36,7 @@ public static class AccessTable
         ("/Crating/Crate", Need.Look, [("Seal Verify Link Unlink Stop Pause Resume Send Forget", Need.Wrangle)]),
         ("/Crating/Handed", Need.Look, [("Accept SendBack", Need.Answer)]),
         ("/Crating/Helpers", Need.Look, [("Take Choose Back Undo Clear", Need.Wrangle)]),
-        ("/Crating/Receivers", Need.Look, [(" Remove", Need.Wrangle)]),
+        ("/Crating/Receivers", Need.Look, [(" Remove Preview Move", Need.Wrangle)]),
         ("/People/SignIn", Need.Nothing, [(" Passkey PasskeyOptions", Need.Nothing), ("Out", Need.Account)]),
         ("/People/First", Need.Nothing, [("", Need.Nothing)]),
         ("/People/Welcome", Need.Nothing, [("", Need.Nothing)]),

@@ -1,3 +1,5 @@
+using DuneCrate.Core.Crates.Recipes;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -82,6 +84,51 @@ public sealed class ReceiversModel(ShowStore store) : PageModel
         }
 
         return Redirect($"/{Show}/receivers");
+    }
+
+    /// <summary>The places in the form for moved storage.</summary>
+    public (string From, string To) Move { get; private set; } = ("", "");
+
+    /// <summary>What a move would change: receiver, site, old prefix, new one; null while nobody asked.</summary>
+    public List<(ReceiverRow Receiver, RecipeSite Before, RecipeSite After)>? Moves { get; private set; }
+
+    /// <summary>Shows what changes when storage moves.</summary>
+    public async Task<IActionResult> OnPostPreviewAsync(string? from, string? to, CancellationToken cancel)
+    {
+        Move = (from?.Trim() ?? "", to?.Trim() ?? "");
+        Moves = [];
+        foreach (ReceiverRow receiver in await store.ReceiversAsync(Show, cancel))
+        {
+            foreach (RecipeSite site in ReceiverFields.RecipeOf(receiver).Sites ?? [])
+            {
+                RecipeSite after = site.Moved(Move.From, Move.To);
+                if (after != site && Move.To.Length > 0)
+                {
+                    Moves.Add((receiver, site, after));
+                }
+            }
+        }
+
+        return Page();
+    }
+
+    /// <summary>Changes the prefixes that the preview shows.</summary>
+    public async Task<IActionResult> OnPostMoveAsync(string? from, string? to, CancellationToken cancel)
+    {
+        await OnPostPreviewAsync(from, to, cancel);
+        foreach (ReceiverRow receiver in Moves!.Select(m => m.Receiver).DistinctBy(r => r.Id))
+        {
+            CrateRecipe recipe = ReceiverFields.RecipeOf(receiver);
+            receiver.Recipe = (recipe with { Sites = [.. (recipe.Sites ?? []).Select(s => s.Moved(Move.From, Move.To))] }).Write();
+            await store.SaveReceiverAsync(receiver, cancel);
+        }
+
+        await this.DidAsync(HistoryKinds.Shows, $"storage of receivers of {Show}", Move.From, Move.To);
+        Done =
+            $"{Words.Count(Moves!.Count, "prefix", "prefixes")} changed. Crates that are sealed keep the places that they were sealed with.";
+        Moves = null;
+        await LoadAsync();
+        return Page();
     }
 
     private async Task<bool> LoadAsync()
