@@ -16,7 +16,7 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
         LargeWidth = 720;
 
     /// <summary>Layers of an OpenRaster file are held in memory until it is written; more than this makes none.</summary>
-    private const long MostLayerBytes = 512L << 20;
+    private const long MostLayerBytes = 256L << 20;
 
     /// <summary>No pictures.</summary>
     public static readonly SlipPictures None = new(0, null, new Dictionary<(string, string), byte[]>());
@@ -78,16 +78,37 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
 
         try
         {
-            var compositor = new StackCompositor(recipe, contents.Folder, limits);
-            bool isLayered = raster is not null && 4L * recipe.Width * recipe.Height * recipe.Strips.Length <= MostLayerBytes;
-            StackedFrame made = isLayered
-                ? OpenRaster.Write(raster!, recipe, compositor, frame, cancel).Frame
-                : compositor.Make(frame, cancel);
+            // 8-bit layers beside four planes of floats.
+            long whole = (long)recipe.Width * recipe.Height * (4 * recipe.Strips.Length + 16);
+            StackedFrame made =
+                raster is not null && whole <= MostLayerBytes
+                    ? OpenRaster.Write(raster, recipe, new StackCompositor(recipe, contents.Folder, limits), frame, cancel).Frame
+                    : Shrunk(recipe, contents, frame, limits, cancel);
             return PictureMaker.Render(made.ToPixels(), new PictureSettings()).ToPng(LargeWidth);
         }
         catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
         {
             return null;
         }
+    }
+
+    /// <summary>The composite at no more samples than its picture needs.</summary>
+    private static StackedFrame Shrunk(StackRecipe recipe, CrateContents contents, int frame, ReadLimits limits, CancellationToken cancel)
+    {
+        int shrink = Math.Max(1, recipe.Width / LargeWidth);
+        StripPixels? Pixels(StackStrip strip)
+        {
+            try
+            {
+                return StripPixels.Read(strip, contents.Folder, frame, recipe.Width, recipe.Height, shrink, limits, cancel);
+            }
+            catch (ImageException)
+            {
+                // What cannot be read is left out of the picture; the check says why.
+                return null;
+            }
+        }
+
+        return StackCompositor.OfKept(recipe, shrink, Pixels, limits).Make(frame, cancel);
     }
 }

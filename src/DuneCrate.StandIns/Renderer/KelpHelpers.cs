@@ -30,8 +30,8 @@ public static class KelpHelpers
                 {
                     Light = new HelperLight("point", new Vector3(1, 0.73f, 0.38f), 2.6),
                 },
-                Moving("lamp_centre", ItemKind.Locator, s => s.Lamps[0]),
-                Moving("dome_centre", ItemKind.Locator, s => s.Shapes.First(e => KelpScene.Items[e.Item].Name == "dome").Center),
+                Moving("lamp_centre", ItemKind.Locator, s => CenterOf(s, "lamps")),
+                Moving("dome_centre", ItemKind.Locator, s => CenterOf(s, "dome")),
                 new SceneHelper("sea_floor", ItemKind.Locator, [new HelperPose(Vector3.Zero, Quaternion.Identity, Vector3.One)]),
                 new SceneHelper(
                     "mist_card",
@@ -42,6 +42,8 @@ public static class KelpHelpers
             shot.First
         );
     }
+
+    private static Vector3 CenterOf(KelpScene scene, string item) => scene.Shapes.First(s => KelpScene.Items[s.Item].Name == item).Center;
 
     private static Vector3 Turned(Vector3 place) => place with { Z = -place.Z };
 

@@ -13,6 +13,12 @@ internal static class Inflate
     /// <exception cref="InvalidDataException">The bytes are no zlib stream.</exception>
     public static int Into(ReadOnlyMemory<byte> packed, Span<byte> to)
     {
+        if (ZlibInflater.IsThere && ZlibInflater.Own.Into(packed.Span, to) is >= 0 and var bytes && bytes <= to.Length)
+        {
+            return bytes;
+        }
+
+        // Streams that are damaged, end too early or hold more than fits: how far they go, and why not farther, the stream tells.
         using var inflate = new ZLibStream(AsStream(packed), CompressionMode.Decompress);
         int made = inflate.ReadAtLeast(to, to.Length, throwOnEndOfStream: false);
         return made == to.Length && inflate.ReadByte() >= 0 ? made + 1 : made;
