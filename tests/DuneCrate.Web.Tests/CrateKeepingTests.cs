@@ -123,6 +123,8 @@ public class CrateKeepingTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Equal(did == "received", File.Exists(Path.Combine(box, $"{crate.Name}.receipt.json")));
         if (did == "received")
         {
+            string receipt = await File.ReadAllTextAsync(Path.Combine(box, $"{crate.Name}.receipt.json"));
+            Assert.Equal("", Schemas.Complaint(Path.Combine(app.Data, "receipt.json"), "receipt", receipt));
             Assert.Equal("", Tool.RunAny("sh", "-c", $"cd {Path.Combine(box, crate.Name!)} && sha256sum -c --quiet SHA256SUMS"));
         }
     }

@@ -53,6 +53,14 @@ public class SceneHelperPagesTests(AppFixture app) : IClassFixture<AppFixture>
         await app.Service<CrateQueue>().SealAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
         await app.UntilAsync("/KELP/SH010/crate", text => text.Contains("Whole, read back", StringComparison.Ordinal));
         CrateRow crate = (await app.Service<ShowStore>().CratesAsync(shot.Id))[0];
+        Assert.Equal(
+            "",
+            Schemas.Complaint(
+                Path.Combine(app.Data, "crate.json"),
+                "crate",
+                await File.ReadAllTextAsync(Path.Combine(crate.Path!, "crate.json"))
+            )
+        );
         string sealedTable = await File.ReadAllTextAsync(Path.Combine(crate.Path!, "helpers.csv"));
         Assert.Contains(",mist_card,plane,0,2,", sealedTable);
         Assert.DoesNotContain("dome_centre", sealedTable);

@@ -224,15 +224,6 @@ public sealed partial class StoragePath : IEquatable<StoragePath>
         return new FileStream(Posix.CreateNew(folder, Name, Display), FileAccess.Write, 0);
     }
 
-    /// <summary>Makes this a further name of an open file: one content under two names.</summary>
-    /// <returns>Whether the file system does so; it does not across disks, nor where the name is taken.</returns>
-    /// <exception cref="IOException">A step is a link, or the disk refuses.</exception>
-    public bool TryLinkTo(StorageFile file)
-    {
-        using SafeFileHandle folder = WalkTo(Parent.Relative, make: true);
-        return Posix.TryLink(file.Handle, folder, Name);
-    }
-
     /// <summary>
     /// Writes a whole file: under a name of its own first, which then takes the place of whatever had this name. At no moment is there half
     /// of it.

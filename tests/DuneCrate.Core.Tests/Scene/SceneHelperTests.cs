@@ -1,6 +1,5 @@
 using System.Numerics;
 using System.Text;
-using DuneCrate.Core.Scene;
 using DuneCrate.Core.Scene.Helpers;
 
 namespace DuneCrate.Core.Tests.Scene;

@@ -3,7 +3,6 @@ using System.Globalization;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;

@@ -8,7 +8,6 @@ using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates.Slimming;

@@ -4,7 +4,6 @@ using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Describing;
 using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.History;
 using DuneCrate.Core.Naming;
 using DuneCrate.Store;

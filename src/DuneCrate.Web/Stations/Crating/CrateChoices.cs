@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Passes;
 

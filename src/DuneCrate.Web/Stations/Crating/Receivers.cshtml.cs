@@ -124,8 +124,7 @@ public sealed class ReceiversModel(ShowStore store) : PageModel
         }
 
         await this.DidAsync(HistoryKinds.Shows, $"storage of receivers of {Show}", Move.From, Move.To);
-        Done =
-            $"{Words.Count(Moves!.Count, "prefix", "prefixes")} changed. Crates that are sealed keep the places that they were sealed with.";
+        Done = $"{Words.Count(Moves!.Count, "prefix", "prefixes")} changed. Sealed crates keep the places that they were sealed with.";
         Moves = null;
         await LoadAsync();
         return Page();

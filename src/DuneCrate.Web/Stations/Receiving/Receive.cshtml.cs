@@ -6,7 +6,6 @@ using DuneCrate.Core.History;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.StandIns.Renderer;
