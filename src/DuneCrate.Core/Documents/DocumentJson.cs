@@ -26,6 +26,12 @@ public static class DocumentJson
         TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { AskForParameters } },
     };
 
+    /// <summary>
+    /// A resolver of what was worked out of some types when the code was built; others are asked as usual.
+    /// </summary>
+    public static IJsonTypeInfoResolver Ahead(IJsonTypeInfoResolver built) =>
+        JsonTypeInfoResolver.Combine(built.WithAddedModifier(AskForParameters), Options.TypeInfoResolver);
+
     /// <summary>The same without line breaks, for storage.</summary>
     public static readonly JsonSerializerOptions Compact = new(Options) { WriteIndented = false };
 

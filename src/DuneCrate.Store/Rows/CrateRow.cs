@@ -74,7 +74,7 @@ public sealed class CrateRow
     /// </summary>
     public bool IsSupersededBy(CrateRow other) =>
         State == JobState.Done
-        && other is { State: JobState.Done, OntoId: null }
+        && other is { State: JobState.Done, OntoId: null, Gone: null }
         && other.Id > Id
         && other.ShotId == ShotId
         && other.Receiver == Receiver;

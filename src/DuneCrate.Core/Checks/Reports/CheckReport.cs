@@ -15,6 +15,11 @@ public sealed record CheckReport
     /// <summary>The document's schema name.</summary>
     public const string SchemaName = "dune-crate.report/1";
 
+    private static readonly JsonSerializerOptions Options = new(DocumentJson.Options)
+    {
+        TypeInfoResolver = DocumentJson.Ahead(ReportJson.Default),
+    };
+
     /// <summary>Always <see cref="SchemaName"/>.</summary>
     [JsonPropertyOrder(-1)]
     public string Schema { get; init; } = SchemaName;
@@ -59,7 +64,7 @@ public sealed record CheckReport
     }
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, Options) + "\n";
 
     /// <summary>Whether another check found the same, however long it took.</summary>
     public bool SaysTheSameAs(CheckReport other) =>

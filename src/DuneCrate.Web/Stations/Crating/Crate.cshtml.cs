@@ -63,7 +63,7 @@ public sealed partial class CrateModel(
     /// <summary>The newest whole crate for the same receiver, which a delta can be made onto; or null.</summary>
     public CrateRow? Older =>
         View.Crates.FirstOrDefault(c =>
-            c is { State: JobState.Done, OntoId: null } && c.Receiver == Receiver?.Name && c.VerifyProblems == ""
+            c is { State: JobState.Done, OntoId: null, Gone: null } && c.Receiver == Receiver?.Name && c.VerifyProblems == ""
         );
 
     /// <summary>What stands behind an address of this page so that layout, receiver and choices stay.</summary>

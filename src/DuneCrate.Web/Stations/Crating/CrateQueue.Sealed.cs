@@ -49,6 +49,7 @@ public sealed partial class CrateQueue
             await Task.Run(
                 () =>
                 {
+                    going.DeleteFolder();
                     folder.MoveTo(going);
                     going.DeleteFolder();
                 },

@@ -156,6 +156,7 @@ public sealed partial class CrateQueue(
         Action<CrateRow> end;
         (ShotRow? shot, CrateRow? done) = (null, null);
         (CrateRow? asked, ShotRow? whose) = (null, null);
+        bool isPaused = false;
         try
         {
             stop.ThrowIfCancellationRequested();
@@ -171,7 +172,7 @@ public sealed partial class CrateQueue(
         catch (SealingPausedException)
         {
             end = c => (c.State, c.Ended, c.Problem) = (JobState.Paused, DateTime.UtcNow, null);
-            asked = null;
+            isPaused = true;
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {
@@ -193,7 +194,7 @@ public sealed partial class CrateQueue(
             end = c => (c.State, c.Ended, c.Problem) = (JobState.Failed, DateTime.UtcNow, problem);
         }
 
-        if (done is null && asked is not null)
+        if (done is null && asked is not null && !isPaused)
         {
             // What an earlier, killed attempt left is of no more use when this one could not go on with it.
             await Background.DoAsync(
@@ -209,7 +210,11 @@ public sealed partial class CrateQueue(
             async cancel =>
             {
                 await store.ChangeCrateAsync(id, end, cancel);
-                Measures.Sealed(done is not null);
+                if (!isPaused)
+                {
+                    Measures.Sealed(done is not null);
+                }
+
                 if (shot is not null && done is { Name: { } name })
                 {
                     await store.NoteAsync(shot.Id, $"{name} sealed by {done.By}", cancel);

@@ -1,0 +1,7 @@
+using System.Text.Json.Serialization;
+
+namespace DuneCrate.Core.Checks.Reports;
+
+/// <summary>How reports are written, worked out when the code is built: at start nothing has to be asked of the types.</summary>
+[JsonSerializable(typeof(CheckReport))]
+internal sealed partial class ReportJson : JsonSerializerContext;
