@@ -5,12 +5,9 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Rules;
-using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using Microsoft.Extensions.DependencyInjection;
@@ -178,40 +175,11 @@ internal static class MapBench
     /// <summary>A report over 200,000 files.</summary>
     public static void Judge(string work)
     {
-        const int Layers = 100,
-            PerLayer = 2000;
-        string folder = Path.Combine(work, "judge");
-        Plan one = StandInPlan.Create("KP010", FrameSet.Single(1), 96, 54);
-        Disk.Render(one with { Layers = [one.Layers[0] with { Outputs = [one.Layers[0].Outputs[0]] }] }, folder, null, []);
-        FileFacts file = Disk.Facts(
-            Directory.GetFiles(folder, "*.exr", SearchOption.AllDirectories)[0],
-            new FactsRequest(FactsDepth.Pixels, RebuildRecipe.From(one.Layers[0]))
-        );
-        Plan plan = one with
-        {
-            Shot = one.Shot with { Frames = FrameSet.Range(1, PerLayer) },
-            Layers =
-            [
-                .. Enumerable
-                    .Range(1, Layers)
-                    .Select(i => one.Layers[0] with { Name = $"layer_{i:000}", Outputs = [one.Layers[0].Outputs[0]] }),
-            ],
-        };
-        var facts = PlannedOutput
-            .From(plan)
-            .SelectMany(o => o.Frames.Select(f => file with { Path = o.Name.At(f) }))
-            .ToImmutableDictionary(f => f.Path);
+        (Plan plan, ImmutableDictionary<string, FileFacts> facts) = KnownFacts.Make(work, layers: 100, perLayer: 2000);
         for (int run = 0; run < 3; run++)
         {
             long start = Stopwatch.GetTimestamp();
-            var intake = new IntakeResult(
-                Disk.Folder(work),
-                FactsDepth.Pixels,
-                DateTime.UtcNow,
-                SequenceFinder.Find(facts.Keys),
-                facts,
-                ImmutableDictionary<(string, int), RebuildFacts>.Empty
-            );
+            IntakeResult intake = KnownFacts.Intake(work, facts);
             CheckReport report = FolderCheck.Judge(plan, intake, DateTime.UtcNow);
             Console.WriteLine(
                 $"Report over {report.Summary.Files:N0} files from known facts, all rules, "

@@ -78,6 +78,11 @@ try
         CrateBench.Run(work);
     }
 
+    if (args.Length == 0 || args.Contains("compose"))
+    {
+        CrateBench.Compose(work);
+    }
+
     if (args.Length == 0 || args.Contains("report"))
     {
         MapBench.Judge(work);

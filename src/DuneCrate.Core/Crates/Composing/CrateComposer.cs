@@ -20,6 +20,7 @@ internal sealed class CrateComposer
     private readonly ConversionPlanner _planner;
     private readonly CrateNames _names;
     private readonly int _shift;
+    private readonly Dictionary<FileFacts, string> _stored = new(ReferenceEqualityComparer.Instance);
     private readonly ImmutableArray<LeftOut>.Builder _left = ImmutableArray.CreateBuilder<LeftOut>();
 
     /// <summary>Begins a crate.</summary>
@@ -162,7 +163,8 @@ internal sealed class CrateComposer
         (string shortName, Naming.FrameName name) = _names.Of(members);
         int shift = name.Padding == 0 ? 0 : _shift;
         var files = ImmutableArray.CreateBuilder<CrateFile>();
-        (ImmutableArray<ChannelShape> Shapes, string Stored, FileConversion? Conversion)? last = null;
+        (ImmutableArray<ChannelShape> Shapes, string Stored, bool IsEmpty, FileConversion? Conversion)? last = null;
+        bool isExr = members[0].Piece.IsExr;
         foreach (int frame in members.SelectMany(m => m.Piece.Files.Keys).Distinct().Order())
         {
             ImmutableArray<CrateMember> here =
@@ -171,20 +173,22 @@ internal sealed class CrateComposer
                     .Where(m => m.Piece.Files.ContainsKey(frame))
                     .Select(m => new CrateMember(m.Piece, m.Piece.Files[frame], m.Passes)),
             ];
-            if (members[0].Piece.IsExr && _planner.LeavesNothing(here))
+            ImmutableArray<ChannelShape> shapes = [.. here.Select(m => m.File.Shape)];
+            string stored = here.Length == 1 ? StoredOf(here[0].File.Facts) : string.Join('|', here.Select(m => StoredOf(m.File.Facts)));
+            if (last is not { } known || known.Stored != stored || !known.Shapes.AsSpan().SequenceEqual(shapes.AsSpan()))
+            {
+                bool leavesNothing = isExr && _planner.LeavesNothing(here);
+                last = (shapes, stored, leavesNothing, isExr && !leavesNothing ? _planner.For(here) : null);
+            }
+
+            if (last.Value.IsEmpty)
             {
                 string wanted = Words.List(here.SelectMany(m => m.Passes).Select(p => p.Pass));
                 _left.AddRange(here.Select(m => new LeftOut(m.File.Facts.Path, m.File.Facts.Bytes, $"has no channel of {wanted}")));
                 continue;
             }
 
-            ImmutableArray<ChannelShape> shapes = [.. here.Select(m => m.File.Shape)];
-            string stored = string.Join('|', here.Select(m => StoredOf(m.File.Facts)));
-            FileConversion? conversion =
-                !members[0].Piece.IsExr ? null
-                : last is { } known && known.Stored == stored && known.Shapes.AsSpan().SequenceEqual(shapes.AsSpan()) ? known.Conversion
-                : _planner.For(here);
-            last = (shapes, stored, conversion);
+            FileConversion? conversion = last.Value.Conversion;
             files.Add(
                 new CrateFile(
                     [.. here.Select(m => new CrateSource(m.File.Facts.Path, m.File.Facts.Bytes, m.File.Facts.Content))],
@@ -199,7 +203,18 @@ internal sealed class CrateComposer
     }
 
     /// <summary>What decides, beside its channels, how a file is converted.</summary>
-    private static string StoredOf(FileFacts facts) =>
+    private string StoredOf(FileFacts facts)
+    {
+        // The same file is asked about for each of its passes.
+        if (!_stored.TryGetValue(facts, out string? known))
+        {
+            _stored[facts] = known = Stored(facts);
+        }
+
+        return known;
+    }
+
+    private static string Stored(FileFacts facts) =>
         string.Join(
             ';',
             facts.Parts.Select(p =>

@@ -22,6 +22,15 @@ public sealed record PassMeasured
     /// </summary>
     private const double MostAway = 0.02;
 
+    /// <summary>The measures that are told of.</summary>
+    private const PassMeasures Told =
+        PassMeasures.Depth
+        | PassMeasures.Normal
+        | PassMeasures.Motion
+        | PassMeasures.ObjectIds
+        | PassMeasures.MaterialColours
+        | PassMeasures.Cryptomatte;
+
     private const string CameraSpace = "camera",
         SceneSpace = "world or object";
 
@@ -59,7 +68,7 @@ public sealed record PassMeasured
     /// <summary>What the files of a pass say; null when it is nothing that has to be told.</summary>
     internal static PassMeasured? Of(PassPlan pass, PassDefinition? definition, Plan plan, IReadOnlyCollection<CheckedFile> files)
     {
-        if (definition is null)
+        if (definition?.Has(Told) != true)
         {
             return null;
         }

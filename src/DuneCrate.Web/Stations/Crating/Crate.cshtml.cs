@@ -72,11 +72,32 @@ public sealed partial class CrateModel(
     /// <summary>The same with other choices.</summary>
     public string ChosenWith(CrateChoices choices) => $"&layout={Layout}{(Receiver is null ? "" : $"&for={Receiver.Id}")}{choices.Query}";
 
-    /// <summary>What is chosen for this crate on top of what its receiver wants.</summary>
-    public CrateChoices Choices =>
-        field ??= new CrateChoices(Asked("layers"), Asked("frames"), Asked("drop"), Asked("window"), Asked("compression"), Asked("half"));
+    /// <inheritdoc cref="CrateChoices.Layers"/>
+    [BindProperty(SupportsGet = true)]
+    public string? Layers { get; set; }
 
-    private string? Asked(string name) => Request.Query[name].ToString() is { Length: > 0 and <= TextLimits.NoteLength } text ? text : null;
+    /// <inheritdoc cref="CrateChoices.Frames"/>
+    [BindProperty(SupportsGet = true)]
+    public string? Frames { get; set; }
+
+    /// <inheritdoc cref="CrateChoices.Drop"/>
+    [BindProperty(SupportsGet = true)]
+    public string? Drop { get; set; }
+
+    /// <inheritdoc cref="CrateChoices.Window"/>
+    [BindProperty(SupportsGet = true)]
+    public string? Window { get; set; }
+
+    /// <inheritdoc cref="CrateChoices.Compression"/>
+    [BindProperty(SupportsGet = true)]
+    public string? Compression { get; set; }
+
+    /// <inheritdoc cref="CrateChoices.Half"/>
+    [BindProperty(SupportsGet = true)]
+    public string? Half { get; set; }
+
+    /// <summary>What is chosen for this crate on top of what its receiver wants.</summary>
+    public CrateChoices Choices => field ??= new CrateChoices(Layers, Frames, Drop, Window, Compression, Half);
 
     /// <summary>What will be in it, or null before anything was checked.</summary>
     public CrateContents? Contents { get; private set; }
