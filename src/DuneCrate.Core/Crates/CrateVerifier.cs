@@ -1,4 +1,3 @@
-using System.Buffers;
 using System.Collections.Concurrent;
 using System.IO.Hashing;
 using System.Security.Cryptography;
@@ -304,19 +303,7 @@ public static class CrateVerifier
     private static byte[] Hash(Stream stream)
     {
         var hash = new XxHash128();
-        byte[] buffer = ArrayPool<byte>.Shared.Rent(1 << 20);
-        try
-        {
-            for (int read; (read = stream.Read(buffer)) > 0; )
-            {
-                hash.Append(buffer.AsSpan(0, read));
-            }
-        }
-        finally
-        {
-            ArrayPool<byte>.Shared.Return(buffer);
-        }
-
+        hash.Append(stream);
         return hash.GetCurrentHash();
     }
 

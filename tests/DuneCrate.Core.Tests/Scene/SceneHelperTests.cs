@@ -111,6 +111,7 @@ public class SceneHelperTests
         Assert.Empty(unknown);
         Assert.Equal(new Vector3(0, 0.5f, 0), Assert.Single(offsets.Offsets["card"]).Place);
         Assert.Single(offsets.Offsets);
+        Assert.Equal(("moved by up to 0.5 m", ""), (offsets.Words("card"), offsets.Words("bow")));
         (offsets, _) = offsets.Taking(original, moved);
         Assert.Equal(1.5f, original.With(offsets).Helpers.Single(h => h.Name == "card").At(0).Place.Y);
         Assert.Equal(1f, original.Helpers.Single(h => h.Name == "card").At(0).Place.Y);

@@ -9,9 +9,6 @@ public static class CrateDeeds
     /// <summary>It was sealed.</summary>
     public const string Made = "made";
 
-    /// <summary>It was made of an older one and a delta.</summary>
-    public const string Joined = "joined";
-
     /// <summary>It was read back.</summary>
     public const string Verified = "verified";
 

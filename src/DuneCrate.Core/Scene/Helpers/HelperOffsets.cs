@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Numerics;
 
 namespace DuneCrate.Core.Scene.Helpers;
 
@@ -9,6 +10,10 @@ namespace DuneCrate.Core.Scene.Helpers;
 /// <param name="Offsets">By name of the helper: an offset for each frame of the shot, or a single one.</param>
 public sealed record HelperOffsets(ImmutableSortedDictionary<string, ImmutableArray<HelperPose>> Offsets)
 {
+    /// <summary>Turns in degrees and changes of scale below these are not told: floats are not exacter.</summary>
+    private const double LeastTurn = 0.05,
+        LeastScale = 1e-4;
+
     /// <summary>Nothing was changed.</summary>
     public static readonly HelperOffsets None = new(
         ImmutableSortedDictionary.Create<string, ImmutableArray<HelperPose>>(StringComparer.Ordinal)
@@ -58,5 +63,20 @@ public sealed record HelperOffsets(ImmutableSortedDictionary<string, ImmutableAr
         }
 
         return (new HelperOffsets(offsets.ToImmutable()), unknown.ToImmutable());
+    }
+
+    /// <summary>How far one was changed, in words: "moved by up to 0.5 m"; empty for nothing.</summary>
+    public string Words(string name)
+    {
+        if (!Offsets.TryGetValue(name, out ImmutableArray<HelperPose> offsets))
+        {
+            return "";
+        }
+
+        float far = offsets.Max(o => o.Place.Length());
+        double turned = offsets.Max(o => 2 * Math.Acos(Math.Clamp(Math.Abs(o.Turn.W), 0, 1)) * 180 / Math.PI);
+        return FormattableString.Invariant($"moved by up to {far:0.###} m")
+            + (turned > LeastTurn ? FormattableString.Invariant($", turned by up to {turned:0.##}°") : "")
+            + (offsets.Any(o => (o.Scale - Vector3.One).Length() > LeastScale) ? ", scaled" : "");
     }
 }

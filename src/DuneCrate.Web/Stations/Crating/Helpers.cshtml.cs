@@ -39,19 +39,7 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
     public bool IsChosen(SceneHelper helper) => Kept!.Chosen.Contains(helper.Name);
 
     /// <summary>What came back of one, in words; empty for nothing.</summary>
-    public string Moved(SceneHelper helper)
-    {
-        if (!Kept!.Offsets.Offsets.TryGetValue(helper.Name, out var offsets))
-        {
-            return "";
-        }
-
-        float far = offsets.Max(o => o.Place.Length());
-        double turned = offsets.Max(o => 2 * Math.Acos(Math.Clamp(Math.Abs(o.Turn.W), 0, 1)) * 180 / Math.PI);
-        return FormattableString.Invariant($"moved by up to {far:0.###} m")
-            + (turned > 0.01 ? FormattableString.Invariant($", turned by up to {turned:0.##}°") : "")
-            + (offsets.Any(o => (o.Scale - System.Numerics.Vector3.One).Length() > 1e-4f) ? ", scaled" : "");
-    }
+    public string Moved(SceneHelper helper) => Kept!.Offsets.Words(helper.Name);
 
     /// <summary>Shows the page.</summary>
     public Task OnGetAsync(CancellationToken cancel) => FillAsync(cancel);
