@@ -1,6 +1,7 @@
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Storage;
+using DuneCrate.Engine;
 using DuneCrate.Store;
 
 namespace DuneCrate.Cli;
@@ -52,6 +53,7 @@ internal static class Outcome
             or DirectoryNotFoundException
             or FormatException
             or ArgumentException
+            or EngineException
             or ImageException:
                 return Fail(failure.GetBaseException().Message);
             case UnauthorizedAccessException e:

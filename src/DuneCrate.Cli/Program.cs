@@ -1,4 +1,5 @@
 using System.CommandLine;
+using System.Runtime.InteropServices;
 using DuneCrate.Cli;
 using DuneCrate.Cli.Verbs;
 
@@ -17,6 +18,7 @@ var root = new RootCommand("Dune Crate: plan, check and hand over the passes of 
     RestoreVerb.Create(),
     DoctorVerb.Create(),
     StandInVerb.Create(),
+    WorkerVerb.Create(),
     // These three are started by ./dune itself; they stand here so that --help lists them.
     new Command("demo", "Make the demo show if it is not there and start the web application on it."),
     new Command("serve", "Start the web application on real folders."),
@@ -36,9 +38,19 @@ if (parsed.Errors.Count > 0)
 }
 
 using var stop = new CancellationTokenSource();
-Console.CancelKeyPress += (_, e) =>
+void Stop(PosixSignalContext signal)
 {
-    e.Cancel = true;
+    signal.Cancel = true;
     stop.Cancel();
-};
-return await parsed.InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false }, stop.Token);
+}
+
+using var interrupted = PosixSignalRegistration.Create(PosixSignal.SIGINT, Stop);
+using var terminated = PosixSignalRegistration.Create(PosixSignal.SIGTERM, Stop);
+var how = new InvocationConfiguration { EnableDefaultExceptionHandler = false };
+if (parsed.CommandResult.Command.Name == WorkerVerb.Name)
+{
+    // A worker ends what it has begun, however long that takes.
+    how.ProcessTerminationTimeout = null;
+}
+
+return await parsed.InvokeAsync(how, stop.Token);

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Globalization;
+using DuneCrate.Cli.Engines;
 using DuneCrate.Cli.Remote;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
@@ -7,6 +8,8 @@ using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Storage;
+using DuneCrate.Engine;
 
 namespace DuneCrate.Cli.Verbs;
 
@@ -21,6 +24,7 @@ internal static class CheckVerb
             Arity = ArgumentArity.ZeroOrOne,
         };
         var remote = new ServerOptions();
+        var engine = new EngineArguments();
         var plan = new Option<string?>("--plan") { Description = "The plan to hold it against; without one, what can be judged without" };
         Option<FactsDepth> depth = Shared.Depth(FactsDepth.Header);
         var json = new Option<string?>("--json") { Description = "Write the report to a file; - for standard output" };
@@ -44,7 +48,7 @@ internal static class CheckVerb
             html,
             roots,
         };
-        foreach (Option option in remote.All)
+        foreach (Option option in remote.All.Concat(engine.All))
         {
             verb.Options.Add(option);
         }
@@ -63,6 +67,7 @@ internal static class CheckVerb
                                 parsed.GetValue(roots),
                                 sheet,
                                 parsed.GetValue(depth),
+                                engine.Read(parsed),
                                 cancel
                             );
                         Shared.Write(parsed.GetValue(json), report.Write);
@@ -103,19 +108,45 @@ internal static class CheckVerb
         return verb;
     }
 
-    private static CheckReport Here(string folder, string[]? roots, Plan? sheet, FactsDepth depth, CancellationToken cancel) =>
-        FolderCheck
-            .Run(
-                Shared.Folder(folder, roots),
-                sheet,
-                depth,
-                new NoFactsCache(),
-                Shared.Limits(),
-                new ProgressLine<IntakeProgress>(Shared.Describe),
-                false,
-                cancel
-            )
-            .Report;
+    private static CheckReport Here(
+        string folder,
+        string[]? roots,
+        Plan? sheet,
+        FactsDepth depth,
+        EngineOptions? engine,
+        CancellationToken cancel
+    )
+    {
+        StoragePath place = Shared.Folder(folder, roots);
+        if (engine is not null && depth == FactsDepth.Header)
+        {
+            Terminal.Tell("dune: headers are read here: asking workers for one takes longer than reading it.");
+        }
+
+        EngineGatherer? workers = engine is null
+            ? null
+            : EngineArguments.ConnectAsync(engine, place, roots ?? [], cancel).GetAwaiter().GetResult();
+        try
+        {
+            return FolderCheck
+                .Run(
+                    place,
+                    sheet,
+                    depth,
+                    new NoFactsCache(),
+                    Shared.Limits(),
+                    new ProgressLine<IntakeProgress>(Shared.Describe),
+                    false,
+                    cancel,
+                    workers
+                )
+                .Report;
+        }
+        finally
+        {
+            workers?.DisposeAsync().AsTask().GetAwaiter().GetResult();
+        }
+    }
 
     private static void Say(CheckReport report)
     {

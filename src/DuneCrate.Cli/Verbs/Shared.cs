@@ -40,7 +40,9 @@ internal static class Shared
     public static Option<string[]> Roots() =>
         new("--root")
         {
-            Description = "NAME=DIR: a further folder that links among the files may lead to; as often as wanted",
+            Description =
+                "NAME=DIR: a further folder that links among the files may lead to, and with --engine the one that holds the folder, "
+                + "under the name that workers have for it; as often as wanted",
             DefaultValueFactory = _ => [],
         };
 

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rebuild;
@@ -23,6 +24,7 @@ public static class FirstFrameCheck
     /// <param name="cache">Remembers facts.</param>
     /// <param name="limits">Bounds on files.</param>
     /// <param name="cancel">Stops between files.</param>
+    /// <param name="gatherer">Opens the files; they are opened here without.</param>
     public static ImmutableArray<Finding> Run(
         StoragePath folder,
         Plan plan,
@@ -30,33 +32,55 @@ public static class FirstFrameCheck
         int frame,
         IFactsCache cache,
         ReadLimits limits,
-        CancellationToken cancel
+        CancellationToken cancel,
+        IFactsGatherer? gatherer = null
     )
     {
         Plan small = TestFrameCheck.PlanFor(plan with { Layers = [.. plan.Layers.Where(l => l.Name == layer)] }, frame, 1);
-        var facts = ImmutableDictionary.CreateBuilder<string, FileFacts>();
+        var files = ImmutableArray.CreateBuilder<IntakeFile>();
+        var asked = new Dictionary<string, FactsRequest>();
         foreach (PlannedOutput output in PlannedOutput.From(small))
         {
             string path = output.Name.At(frame);
-            if (!folder.TryAt(path, out StoragePath? place, out _) || FolderListing.OfFile(place, path) is not { } file)
+            if (
+                folder.TryAt(path, out StoragePath? place, out _)
+                && FolderListing.OfFile(place, path) is { } file
+                && !asked.ContainsKey(path)
+            )
             {
-                continue;
+                files.Add(file);
+                asked[path] = new FactsRequest(FactsDepth.Pixels, output.HasBeauty ? RebuildRecipe.From(output.Layer) : null)
+                {
+                    Catalogue = plan.Catalogue,
+                    Held = output.Held,
+                };
             }
-
-            var request = new FactsRequest(FactsDepth.Pixels, output.HasBeauty ? RebuildRecipe.From(output.Layer) : null)
-            {
-                Catalogue = plan.Catalogue,
-                Held = output.Held,
-            };
-            facts[path] = cache.Find(file, request) ?? FactsReader.Read(file, request, cache, limits, cancel);
         }
 
+        FileFacts?[] found = [.. files.Select(f => cache.Find(f, asked[f.Path]))];
+        (gatherer ?? GatheringHere.Shared).Gather(
+            new FactsOrder(
+                folder,
+                FactsDepth.Pixels,
+                files.ToImmutable(),
+                [.. Enumerable.Range(0, found.Length).Where(i => found[i] is null)],
+                f => asked[f.Path],
+                cache,
+                limits
+            )
+            {
+                Haste = GatherHaste.First,
+            },
+            (place, read) => found[place] = read,
+            cancel
+        );
+        var facts = found.OfType<FileFacts>().ToImmutableDictionary(f => f.Path);
         var intake = new IntakeResult(
             folder,
             FactsDepth.Pixels,
             DateTime.UtcNow,
             SequenceFinder.Find(facts.Keys),
-            facts.ToImmutable(),
+            facts,
             ImmutableDictionary<(string, int), RebuildFacts>.Empty
         );
         return FolderCheck.Judge(small, intake, DateTime.UtcNow).Findings;

@@ -7,6 +7,7 @@ using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
 using DuneCrate.Core.Storage;
@@ -16,7 +17,7 @@ namespace DuneCrate.Core.Checks;
 /// <summary>Holds a folder against a plan: facts in, report out.</summary>
 public static class FolderCheck
 {
-    /// <summary>Takes the folder in and checks it.</summary>
+    /// <summary>Takes the folder in and checks it; files are opened here unless a gatherer is given.</summary>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="OperationCanceledException">The run was stopped; what was read is in the cache.</exception>
     public static (IntakeResult Intake, CheckReport Report) Run(
@@ -27,11 +28,18 @@ public static class FolderCheck
         ReadLimits limits,
         IProgress<IntakeProgress>? progress,
         bool byContent,
-        CancellationToken cancel
+        CancellationToken cancel,
+        IFactsGatherer? gatherer = null
     )
     {
         long start = Stopwatch.GetTimestamp();
-        IntakeResult intake = new IntakeRun(cache, limits) { ByContent = byContent }.Run(folder, plan, depth, progress, cancel);
+        IntakeResult intake = new IntakeRun(cache, limits) { ByContent = byContent, Gatherer = gatherer ?? GatheringHere.Shared }.Run(
+            folder,
+            plan,
+            depth,
+            progress,
+            cancel
+        );
         CheckReport report = Judge(plan, intake, intake.Taken);
         return (
             intake,

@@ -28,6 +28,9 @@ public interface IFactsCache
     /// <summary>Remembers the facts of a file, which hold for longer than this moment.</summary>
     void Keep(IntakeFile file, FactsRequest request, FileFacts facts);
 
+    /// <summary>Sees to it that what was kept outlives this process.</summary>
+    void Flush() { }
+
     /// <summary>A rebuild over several files that was measured before, or null.</summary>
     RebuildFacts? FindRebuild(RebuildKey key) => null;
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
@@ -16,10 +17,11 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     /// <summary>A file that changed this recently and looks incomplete is looked at again before it is judged.</summary>
     public static readonly TimeSpan Settling = TimeSpan.FromSeconds(2);
 
-    private readonly int _workers = Environment.ProcessorCount;
-
     /// <summary>Whether files are told apart by their content, which reads every byte, instead of by size and time.</summary>
     public bool ByContent { get; init; }
+
+    /// <summary>Who opens the files.</summary>
+    public IFactsGatherer Gatherer { get; init; } = GatheringHere.Shared;
 
     /// <summary>Reads a folder.</summary>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
@@ -43,45 +45,41 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
             files.Length + (sums ? SplitRebuild.Count(plan!, paths.ToHashSet()) : 0),
             files.Sum(f => f.Bytes)
         );
-        // On the scheduler of whoever asks: a server gives this work threads of its own.
-        var side = new ParallelOptions
-        {
-            MaxDegreeOfParallelism = _workers,
-            CancellationToken = cancel,
-            TaskScheduler = null,
-        };
         if (ByContent)
         {
             var hashed = files.ToArray();
-            Parallel.For(0, files.Length, side, i => hashed[i] = files[i].Hashed(cancel));
+            Parallel.For(0, files.Length, GatheringHere.Side(cancel), i => hashed[i] = files[i].Hashed(cancel));
             files = [.. hashed];
         }
 
         IReadOnlyDictionary<string, FileFacts> known = cache.FindAll(files, request, Asked);
-        Parallel.For(
-            0,
-            files.Length,
-            side,
-            i =>
+        void Got(int place, FileFacts read)
+        {
+            facts[place] = read;
+            told.Done(files[place].Path, files[place].Bytes);
+        }
+
+        var wanted = ImmutableArray.CreateBuilder<int>();
+        for (int i = 0; i < files.Length; i++)
+        {
+            if (known.TryGetValue(files[i].FullPath, out FileFacts? same))
             {
-                facts[i] = known.TryGetValue(files[i].FullPath, out FileFacts? same)
-                    ? same.Path == files[i].Path
-                        ? same
-                        : same with
-                        {
-                            Path = files[i].Path,
-                        }
-                    : FactsReader.Read(files[i], Asked(files[i]), cache, limits, cancel);
-                told.Done(files[i].Path, files[i].Bytes);
+                Got(i, same.Path == files[i].Path ? same : same with { Path = files[i].Path });
             }
-        );
+            else
+            {
+                wanted.Add(i);
+            }
+        }
+
+        Gatherer.Gather(new FactsOrder(folder, depth, files, wanted.ToImmutable(), Asked, cache, limits), Got, cancel);
         LookAgain(files, facts, Asked, cancel);
         var byPath = facts.ToImmutableDictionary(f => f.Path);
         var rebuilds = ImmutableDictionary<(string, int), RebuildFacts>.Empty;
         if (sums)
         {
             var split = new SplitRebuild(folder, plan!, byPath, cache, limits);
-            rebuilds = split.Run(split.Jobs(), _workers, path => told.Done(path, 0), cancel);
+            rebuilds = split.Run(Gatherer, path => told.Done(path, 0), cancel);
         }
 
         return new IntakeResult(folder, depth, DateTime.UtcNow, naming.GetAwaiter().GetResult(), byPath, rebuilds)

@@ -4,6 +4,7 @@ using System.IO.Hashing;
 using System.Runtime.InteropServices;
 using System.Text;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rebuild;
@@ -24,62 +25,56 @@ internal sealed class SplitRebuild(
     ReadLimits limits
 )
 {
-    /// <summary>One frame of a layer to be summed.</summary>
-    /// <param name="Layer">Name of the layer.</param>
-    /// <param name="Frame">The frame.</param>
-    /// <param name="Recipe">What sums to what.</param>
-    /// <param name="Files">The files with the channels that each gives, the one with the beauty first.</param>
-    /// <param name="Key">Names the recipe and everything that the files held when their facts were read.</param>
-    internal sealed record Job(
-        string Layer,
-        int Frame,
-        RebuildRecipe Recipe,
-        ImmutableArray<(string Path, ImmutableArray<string> Channels, HeldPass? Held)> Files,
-        RebuildKey Key
-    );
-
     /// <summary>How many frames there are to sum at most, from names alone.</summary>
     public static int Count(Plan plan, IReadOnlySet<string> paths) =>
         Layers(plan).Sum(l => l.Lead.Frames.Count(f => paths.Contains(l.Lead.Name.At(f))));
 
     /// <summary>What there is to sum; frames that lack a file or a channel, or have a damaged one, are left out.</summary>
-    public ImmutableArray<Job> Jobs() =>
+    public ImmutableArray<SplitSum> Sums() =>
         [
             .. Layers(plan)
-                .SelectMany(l => l.Lead.Frames.Where(f => facts.ContainsKey(l.Lead.Name.At(f))).Select(f => JobAt(l, f)).OfType<Job>()),
+                .SelectMany(l =>
+                    l.Lead.Frames.Where(f => facts.ContainsKey(l.Lead.Name.At(f))).Select(f => SumAt(l, f)).OfType<SplitSum>()
+                ),
         ];
 
-    /// <summary>The rebuilds by layer and frame.</summary>
-    /// <param name="jobs">What there is to sum.</param>
-    /// <param name="workers">Frames at once.</param>
+    /// <summary>The rebuilds by layer and frame; those that are remembered are not measured again.</summary>
+    /// <param name="gatherer">Opens the files.</param>
     /// <param name="done">Told after every frame, with the name of its first file.</param>
     /// <param name="cancel">Stops.</param>
     public ImmutableDictionary<(string Layer, int Frame), RebuildFacts> Run(
-        ImmutableArray<Job> jobs,
-        int workers,
+        IFactsGatherer gatherer,
         Action<string> done,
         CancellationToken cancel
     )
     {
         var found = new ConcurrentDictionary<(string, int), RebuildFacts>();
-        Parallel.ForEach(
-            jobs,
-            new ParallelOptions
+        var unknown = ImmutableArray.CreateBuilder<SplitSum>();
+        void Got(SplitSum sum, RebuildFacts? result)
+        {
+            if (result is not null)
             {
-                MaxDegreeOfParallelism = workers,
-                CancellationToken = cancel,
-                TaskScheduler = null,
-            },
-            job =>
-            {
-                if ((cache.FindRebuild(job.Key) ?? Measure(job, cancel)) is { } result)
-                {
-                    found[(job.Layer, job.Frame)] = result;
-                }
-
-                done(job.Files[0].Path);
+                found[(sum.Layer, sum.Frame)] = result;
             }
-        );
+
+            done(sum.Files[0].Path);
+        }
+
+        foreach (SplitSum sum in Sums())
+        {
+            cancel.ThrowIfCancellationRequested();
+            if (cache.FindRebuild(sum.Key) is { } known)
+            {
+                Got(sum, known);
+            }
+            else
+            {
+                unknown.Add(sum);
+            }
+        }
+
+        var order = new SumsOrder(folder, unknown.ToImmutable(), plan.Catalogue, cache, limits);
+        gatherer.Measure(order, (place, result) => Got(order.Sums[place], result), cancel);
         return found.ToImmutableDictionary();
     }
 
@@ -115,7 +110,7 @@ internal sealed class SplitRebuild(
     /// <summary>Raised when what is measured of a sum changes, so that what was kept of it is not believed.</summary>
     private const string Form = "2|";
 
-    private Job? JobAt(SplitLayer layer, int frame)
+    private SplitSum? SumAt(SplitLayer layer, int frame)
     {
         var files = ImmutableArray.CreateBuilder<(string, ImmutableArray<string>, HeldPass?)>();
         StringBuilder key = new StringBuilder(Form).Append(layer.Recipe.Signature);
@@ -139,39 +134,6 @@ internal sealed class SplitRebuild(
         }
 
         UInt128 hash = XxHash128.HashToUInt128(MemoryMarshal.AsBytes(key.ToString().AsSpan()));
-        return new Job(layer.Name, frame, layer.Recipe, files.ToImmutable(), new RebuildKey(folder.At(files[0].Item1), hash));
-    }
-
-    private RebuildFacts? Measure(Job job, CancellationToken cancel)
-    {
-        try
-        {
-            using RebuildLines lines = RebuildLines.Open(
-                job.Recipe,
-                [.. job.Files.Select(f => (folder.At(f.Path), f.Channels, f.Held))],
-                limits
-            );
-            using IDisposable memory = limits.Memory.Take(lines.ReadingBytes, cancel);
-            var measure = new RebuildMeasure(job.Recipe, (int)lines.Window.Width);
-            for (int y = lines.Window.MinY; y <= lines.Window.MaxY; y++)
-            {
-                lines.Read(y, cancel);
-                measure.AddLine(lines.Beauty, lines.Terms, lines.Window.MinX, y, lines.Factors);
-            }
-
-            if (lines.Problem is not null)
-            {
-                return null;
-            }
-
-            RebuildFacts facts = measure.Finish();
-            cache.KeepRebuild(job.Key, facts);
-            return facts;
-        }
-        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException or InsufficientMemoryException)
-        {
-            // The file was read a moment ago: whatever is the matter now is found when it is read again.
-            return null;
-        }
+        return new SplitSum(layer.Name, frame, layer.Recipe, files.ToImmutable(), new RebuildKey(folder.At(files[0].Item1), hash));
     }
 }

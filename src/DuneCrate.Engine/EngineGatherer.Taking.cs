@@ -1,0 +1,281 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
+using DuneCrate.Core.Passes;
+using DuneCrate.Core.Storage;
+using DuneCrate.Engine.Messages;
+using DuneCrate.Engine.Runs;
+using NATS.Client.Core;
+using NATS.Client.JetStream;
+using NATS.Client.JetStream.Models;
+
+namespace DuneCrate.Engine;
+
+/// <content>What comes from the engine: results, advice about work that was given up, news of workers.</content>
+public sealed partial class EngineGatherer
+{
+    private static readonly TimeSpan Silence = TimeSpan.FromSeconds(10),
+        Forgotten = TimeSpan.FromMinutes(10);
+
+    /// <summary>What there is to see.</summary>
+    public async Task<MachinesView> ViewAsync(CancellationToken cancel)
+    {
+        EngineRun[] runs;
+        lock (_lock)
+        {
+            runs = [.. _runs];
+        }
+
+        var queues = ImmutableArray.CreateBuilder<QueueView>();
+        string? problem = _problem;
+        try
+        {
+            if (_engine is { } engine)
+            {
+                foreach (string root in _roots.Keys)
+                {
+                    foreach (WorkKind kind in Enum.GetValues<WorkKind>())
+                    {
+                        INatsJSConsumer consumer = await engine
+                            .GetConsumerAsync(Names.Work, EngineNames.Consumer(kind, root), cancel)
+                            .AsTask()
+                            .WaitAsync(_options.Answer, cancel);
+                        queues.Add(new QueueView(kind, root, (long)consumer.Info.NumPending, consumer.Info.NumAckPending));
+                    }
+                }
+            }
+        }
+        catch (Exception e) when (e is NatsException or TimeoutException)
+        {
+            problem = $"no engine answers at {_options.Shown}; files are read here meanwhile.";
+        }
+
+        return new MachinesView(
+            _options.Shown,
+            Names.Site,
+            problem,
+            [.. _workers.Values.Where(w => DateTime.UtcNow - w.Heard < Forgotten).OrderBy(w => w.News.Worker, StringComparer.Ordinal)],
+            [
+                .. runs.Select(r => new RunView(
+                    r.Id,
+                    $"{r.Root}: {r.Folder}",
+                    r.Total - r.Open,
+                    r.Total,
+                    r.Pieces.Waiting,
+                    r.Pieces.Out,
+                    r.Workers
+                )),
+            ],
+            queues.ToImmutable(),
+            [.. _aside.Values.OrderBy(a => a.At)]
+        );
+    }
+
+    /// <summary>Workers that read for a folder now.</summary>
+    public int MachinesFor(StoragePath folder) => Place(folder) is var (root, _) ? _workers.Values.Count(w => Reads(w, root)) : 0;
+
+    /// <summary>What was set aside is given out again when it is asked for next.</summary>
+    public void TryAgain()
+    {
+        lock (_lock)
+        {
+            _givenUp.Clear();
+        }
+
+        _aside.Clear();
+    }
+
+    private bool HasReader(string root) => _workers.Values.Any(w => Reads(w, root));
+
+    private static bool Reads((WorkerNews News, DateTime Heard) worker, string root) =>
+        !worker.News.IsLeaving
+        && DateTime.UtcNow - worker.Heard < Silence
+        && worker.News.Roots.Contains(root, StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>Whether a piece made its readers fail, and nothing of it was written since.</summary>
+    private bool IsGivenUp(EngineRun run, Piece piece)
+    {
+        lock (_lock)
+        {
+            return _givenUp.TryGetValue((run.Id, piece.Id), out DateTime at) && run.Changed(piece) < at;
+        }
+    }
+
+    private void GiveUp(EngineRun run, string piece)
+    {
+        if (run.GiveUp(piece) is { } name)
+        {
+            _aside[name] = new AsideFile(run.Id, name, EngineStreams.Tries(WorkKind.Single), DateTime.UtcNow);
+            _tell($"{name} made its reader fail again and again; it is set aside.");
+        }
+    }
+
+    private async Task ListenAsync(NatsConnection connection)
+    {
+        while (!_ending.IsCancellationRequested)
+        {
+            try
+            {
+                await foreach (
+                    NatsMsg<byte[]> message in connection.SubscribeAsync<byte[]>(Names.AllProgress, cancellationToken: _ending.Token)
+                )
+                {
+                    try
+                    {
+                        WorkerNews news = MessagePacking.Unpack<WorkerNews>(message.Data);
+                        _workers[news.Worker] = (news, DateTime.UtcNow);
+                        foreach (
+                            (string name, (WorkerNews _, DateTime heard)) in _workers.Where(w =>
+                                DateTime.UtcNow - w.Value.Heard > Forgotten
+                            )
+                        )
+                        {
+                            _workers.TryRemove(name, out _);
+                        }
+                    }
+                    catch (FormatException)
+                    {
+                        // Whoever sends such news is no worker.
+                    }
+                }
+            }
+            catch (Exception e) when (e is NatsException or OperationCanceledException)
+            {
+                await PauseAsync();
+            }
+        }
+    }
+
+    /// <summary>Takes the messages of a stream one after the other, for as long as this process lives.</summary>
+    private async Task TakeAsync(NatsJSContext engine, string stream, Func<NatsJSContext, byte[], Task> take)
+    {
+        while (!_ending.IsCancellationRequested)
+        {
+            try
+            {
+                INatsJSConsumer consumer = await engine.GetConsumerAsync(stream, EngineStreams.Server, _ending.Token);
+                while (!_ending.IsCancellationRequested)
+                {
+                    var wait = new NatsJSNextOpts { Expires = TimeSpan.FromSeconds(5) };
+                    if (await consumer.NextAsync<byte[]>(opts: wait, cancellationToken: _ending.Token) is { Data: { } data } message)
+                    {
+                        await take(engine, data);
+                        await message.AckAsync(cancellationToken: _ending.Token);
+                    }
+                }
+            }
+            catch (Exception e) when (e is not OutOfMemoryException)
+            {
+                if (e is not (NatsException or OperationCanceledException or TimeoutException))
+                {
+                    // A full disk under the cache, for one: the message is not acknowledged and comes again.
+                    _tell($"results are put off: {e.Message}");
+                }
+
+                await PauseAsync();
+                if (!_ending.IsCancellationRequested)
+                {
+                    // The stream may be gone with the engine's folder.
+                    await Quietly.DoAsync(() => EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, _ending.Token));
+                }
+            }
+        }
+    }
+
+    private Task PauseAsync() => Quietly.DoAsync(() => Task.Delay(500, _ending.Token));
+
+    private Task TakeFactsAsync(NatsJSContext engine, byte[] data)
+    {
+        try
+        {
+            FactsMessage found = MessagePacking.Unpack<FactsMessage>(data);
+            EngineRun[] runs;
+            lock (_lock)
+            {
+                runs = [.. _runs.Where(r => r.Id == found.Work.Run)];
+            }
+
+            foreach (EngineRun run in runs)
+            {
+                run.Deliver(found);
+            }
+
+            if (runs.Length == 0)
+            {
+                Keep(found);
+            }
+
+            _cache.Flush();
+        }
+        catch (Exception e) when (e is FormatException or StorageException or ArgumentException)
+        {
+            _tell($"a result was passed over: {e.Message}");
+        }
+
+        return Task.CompletedTask;
+    }
+
+    /// <summary>Facts that no run waits for stand for themselves: they are kept for the next one.</summary>
+    private void Keep(FactsMessage found)
+    {
+        WorkMessage work = found.Work;
+        if (found.Refused is not null || !_roots.TryGetValue(work.Root, out string? top))
+        {
+            return;
+        }
+
+        StoragePath folder = StorageRoot.At(top).Top.At(work.Folder);
+        PassCatalogue catalogue = work.Catalogue is { } passes ? new PassCatalogue(passes) : PassCatalogue.Shipped;
+        for (int i = 0; i < Math.Min(work.Files.Length, found.Files.Length); i++)
+        {
+            FileFacts facts = found.Files[i].Whole;
+            if (!facts.IsTransient && folder.TryAt(work.Files[i].Path, out StoragePath? place, out _) && facts.Path == work.Files[i].Path)
+            {
+                var file = new IntakeFile(place, facts.Path, facts.Bytes, facts.Modified);
+                _cache.Keep(file, work.Requests[work.Files[i].Request].In(work.Depth, catalogue), facts);
+            }
+        }
+
+        for (int i = 0; i < Math.Min(work.Sums.Length, found.Sums.Length); i++)
+        {
+            if (found.Sums[i] is { } sum)
+            {
+                _cache.KeepRebuild(work.Sums[i].In(folder, catalogue).Key, sum);
+            }
+        }
+    }
+
+    /// <summary>Work was given out as often as it may be: the message is taken out, the piece split or its file set aside.</summary>
+    private async Task TakeAdviceAsync(NatsJSContext engine, byte[] data)
+    {
+        ulong sequence;
+        string[] steps;
+        try
+        {
+            using JsonDocument advice = JsonDocument.Parse(data);
+            sequence = advice.RootElement.GetProperty("stream_seq").GetUInt64();
+            INatsJSStream stream = await engine.GetStreamAsync(Names.Work, cancellationToken: _ending.Token);
+            StreamMsgGetResponse stored = await stream.GetAsync(new StreamMsgGetRequest { Seq = sequence }, _ending.Token);
+            steps = stored.Message.Subject.Split('.');
+            await stream.DeleteMessageAsync(new StreamMsgDeleteRequest { Seq = sequence }, _ending.Token);
+        }
+        catch (Exception e) when (e is NatsJSApiException or JsonException or KeyNotFoundException or InvalidOperationException)
+        {
+            return; // It was done at the last moment, or taken out with its run.
+        }
+
+        (string runId, string piece) = (steps[^2], steps[^1]);
+        EngineRun[] runs;
+        lock (_lock)
+        {
+            runs = [.. _runs.Where(r => r.Id == runId)];
+            _givenUp[(runId, piece)] = DateTime.UtcNow;
+        }
+
+        foreach (EngineRun run in runs)
+        {
+            GiveUp(run, piece);
+        }
+    }
+}

@@ -1,0 +1,333 @@
+using System.Collections.Concurrent;
+using System.Text;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
+using DuneCrate.Core.Rebuild;
+using DuneCrate.Core.Storage;
+using DuneCrate.Engine.Messages;
+using DuneCrate.Engine.Runs;
+using NATS.Client.Core;
+using NATS.Client.JetStream;
+using NATS.Client.JetStream.Models;
+
+namespace DuneCrate.Engine;
+
+/// <summary>
+/// Has files read by the workers of an engine. The listing of the folder and the cache are the truth, the engine may be thrown away: what
+/// it lost is given out anew, and what no worker can do is done here. Headers are read here always, since asking for one costs more than
+/// reading it. Safe for several runs at once.
+/// </summary>
+public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
+{
+    private const int LeastWindow = 4,
+        WindowPerReader = 2;
+    private static readonly TimeSpan Tick = TimeSpan.FromSeconds(1);
+
+    private readonly EngineOptions _options;
+    private readonly IReadOnlyDictionary<string, string> _roots;
+    private readonly IFactsCache _cache;
+    private readonly Action<string> _tell;
+    private readonly CancellationTokenSource _ending = new();
+    private readonly Lock _lock = new();
+    private readonly List<EngineRun> _runs = [];
+    private readonly Dictionary<(string Run, string Piece), DateTime> _givenUp = [];
+    private readonly ConcurrentDictionary<string, (WorkerNews News, DateTime Heard)> _workers = [];
+    private readonly ConcurrentDictionary<string, AsideFile> _aside = [];
+    private readonly bool _isPassing;
+    private NatsConnection? _connection;
+    private volatile NatsJSContext? _engine;
+    private volatile string? _problem = "the engine has not answered yet";
+    private Task _work = Task.CompletedTask;
+
+    /// <summary>A gatherer that is not connected yet; <see cref="Start"/> or <see cref="ConnectAsync"/> does.</summary>
+    /// <param name="options">The engine.</param>
+    /// <param name="names">The site.</param>
+    /// <param name="roots">Roots by name, as full paths with links followed.</param>
+    /// <param name="cache">Remembers results that no run waits for.</param>
+    /// <param name="tell">Told what people should know.</param>
+    /// <param name="isPassing">Whether the site is this process's alone and is deleted at its end.</param>
+    public EngineGatherer(
+        EngineOptions options,
+        EngineNames names,
+        IReadOnlyDictionary<string, string> roots,
+        IFactsCache cache,
+        Action<string> tell,
+        bool isPassing = false
+    ) => (_options, Names, _roots, _cache, _tell, _isPassing) = (options, names, roots, cache, tell, isPassing);
+
+    /// <summary>The site.</summary>
+    public EngineNames Names { get; }
+
+    /// <summary>Connects, or says why not.</summary>
+    /// <exception cref="EngineException">The engine cannot be used.</exception>
+    public async Task ConnectAsync(CancellationToken cancel)
+    {
+        NatsConnection connection = await _options.ConnectAsync($"dune-crate {Names.Site}", cancel);
+        try
+        {
+            var engine = new NatsJSContext(connection);
+            await EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, cancel);
+            (_connection, _engine, _problem) = (connection, engine, null);
+            _work = Task.WhenAll(
+                Task.Run(() => ListenAsync(connection), CancellationToken.None),
+                Task.Run(() => TakeAsync(engine, Names.Facts, TakeFactsAsync), CancellationToken.None),
+                Task.Run(() => TakeAsync(engine, Names.Advice, TakeAdviceAsync), CancellationToken.None)
+            );
+        }
+        catch (Exception e) when (e is NatsException or EngineException)
+        {
+            await Quietly.DisposeAsync(connection);
+            throw e as EngineException ?? new EngineException($"the engine at {_options.Shown} refuses: {e.Message}", e);
+        }
+    }
+
+    /// <summary>Connects in the background, as soon as there is an engine; until then everything is read here.</summary>
+    public void Start() =>
+        _work = Task.Run(async () =>
+        {
+            while (!_ending.IsCancellationRequested)
+            {
+                try
+                {
+                    await ConnectAsync(_ending.Token);
+                    return;
+                }
+                catch (EngineException e)
+                {
+                    Say(e.Message);
+                    _problem = e.Message;
+                }
+                catch (OperationCanceledException)
+                {
+                    return;
+                }
+
+                await Task.Delay(_options.Answer, _ending.Token).ContinueWith(_ => { }, TaskScheduler.Default);
+            }
+        });
+
+    /// <inheritdoc/>
+    public void Gather(FactsOrder order, Action<int, FileFacts> got, CancellationToken cancel)
+    {
+        if (order.Depth == FactsDepth.Header || order.Wanted.IsEmpty || _engine is null || Place(order.Folder) is not var (root, folder))
+        {
+            GatheringHere.Shared.Gather(order, got, cancel);
+            return;
+        }
+
+        DriveAsync(FactsRun.Of(order, root, folder, got), cancel).GetAwaiter().GetResult();
+    }
+
+    /// <inheritdoc/>
+    public void Measure(SumsOrder order, Action<int, RebuildFacts?> got, CancellationToken cancel)
+    {
+        if (order.Sums.IsEmpty || _engine is null || Place(order.Folder) is not var (root, folder))
+        {
+            GatheringHere.Shared.Measure(order, got, cancel);
+            return;
+        }
+
+        DriveAsync(SumsRun.Of(order, root, folder, got), cancel).GetAwaiter().GetResult();
+    }
+
+    /// <summary>The root that a folder lies in, and the folder below it; null when it lies in none.</summary>
+    private (string Root, string Folder)? Place(StoragePath folder)
+    {
+        string path = folder.FullPath.TrimEnd('/') + "/";
+        foreach ((string name, string top) in _roots.OrderByDescending(r => r.Value.Length))
+        {
+            if (path.StartsWith(top.TrimEnd('/') + "/", StringComparison.Ordinal))
+            {
+                return (name, path[(top.TrimEnd('/').Length + 1)..].TrimEnd('/'));
+            }
+        }
+
+        return null;
+    }
+
+    private async Task DriveAsync(EngineRun run, CancellationToken cancel)
+    {
+        lock (_lock)
+        {
+            _runs.Add(run);
+        }
+
+        foreach (AsideFile old in _aside.Values.Where(a => a.Run == run.Id))
+        {
+            _aside.TryRemove(old.Name, out _);
+        }
+
+        try
+        {
+            await CallAsync(EngineNames.NewRun);
+            DateTime lonelySince = DateTime.UtcNow,
+                asked = DateTime.UtcNow;
+            bool isHere = false;
+            while (run.Open > 0)
+            {
+                cancel.ThrowIfCancellationRequested();
+                ReadHere(run, cancel);
+                if (run.Open == 0)
+                {
+                    break;
+                }
+
+                await GiveOutAsync(run, cancel);
+                if (HasReader(run.Root))
+                {
+                    lonelySince = DateTime.UtcNow;
+                }
+                else if (!isHere && DateTime.UtcNow - lonelySince > _options.Lonely)
+                {
+                    isHere = true;
+                    Say($"no machine reads for {run.Root}; what is left of {run.Folder} is read here.");
+                    run.ReadRestHere();
+                    await StopAsync(run);
+                    continue;
+                }
+
+                if (DateTime.UtcNow - asked > _options.Reconcile)
+                {
+                    asked = DateTime.UtcNow;
+                    await AskAgainAsync(run, cancel);
+                }
+
+                await run.News.WaitAsync(Tick, cancel);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            await StopAsync(run);
+            throw;
+        }
+        finally
+        {
+            lock (_lock)
+            {
+                _runs.Remove(run);
+            }
+        }
+    }
+
+    private static void ReadHere(EngineRun run, CancellationToken cancel) =>
+        Parallel.ForEach(
+            run.TakeHere(),
+            new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel },
+            place =>
+            {
+                run.Read(place, cancel);
+                run.Done(place);
+            }
+        );
+
+    /// <summary>Gives out as much as readers can use, so that runs that go on at once share them.</summary>
+    private async Task GiveOutAsync(EngineRun run, CancellationToken cancel)
+    {
+        int readers = _workers.Values.Where(w => Reads(w, run.Root)).Sum(w => w.News.Threads),
+            window = Math.Max(LeastWindow, WindowPerReader * readers);
+        bool isOut = false;
+        while (run.Next(window) is { } piece)
+        {
+            if (IsGivenUp(run, piece))
+            {
+                GiveUp(run, piece.Id);
+            }
+            else if (!await PublishAsync(run, piece, cancel))
+            {
+                run.PutBack(piece);
+                break;
+            }
+            else
+            {
+                isOut = true;
+            }
+        }
+
+        if (isOut)
+        {
+            await CallAsync(EngineNames.NewWork);
+        }
+    }
+
+    /// <summary>
+    /// Gives out again what is out: the engine refuses what it still has, and what it lost is there again. Its streams too.
+    /// </summary>
+    private async Task AskAgainAsync(EngineRun run, CancellationToken cancel)
+    {
+        if (_engine is { } engine)
+        {
+            await Quietly.DoAsync(() => EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, cancel));
+        }
+
+        foreach (Piece piece in run.OutNow())
+        {
+            await PublishAsync(run, piece, cancel);
+        }
+
+        await CallAsync(EngineNames.NewRun);
+    }
+
+    /// <returns>Whether the engine has it now.</returns>
+    private async Task<bool> PublishAsync(EngineRun run, Piece piece, CancellationToken cancel)
+    {
+        try
+        {
+            byte[] message = MessagePacking.Pack(run.Message(piece));
+            PubAckResponse answer = await _engine!.PublishAsync(
+                Names.WorkOf(piece.Kind, run.Root, run.Id, piece.Id),
+                message,
+                cancellationToken: cancel
+            );
+            return answer.Error is null || IsTaken(answer.Error);
+        }
+        catch (Exception e) when (e is NatsException or TimeoutException or IOException)
+        {
+            return false;
+        }
+    }
+
+    /// <summary>Whether a message was refused because its subject has one: "queue full" has the same code and another text.</summary>
+    internal static bool IsTaken(ApiError error) => error.Description?.Contains("per subject", StringComparison.OrdinalIgnoreCase) == true;
+
+    /// <summary>Tells workers that a run has stopped, or that there is news of work.</summary>
+    private Task CallAsync(string run) =>
+        _connection is { } connection
+            ? Quietly.DoAsync(() => connection.PublishAsync(Names.Stop, Encoding.UTF8.GetBytes(run)).AsTask())
+            : Task.CompletedTask;
+
+    private async Task StopAsync(EngineRun run)
+    {
+        await CallAsync(run.Id);
+        if (_engine is { } engine)
+        {
+            var purge = new StreamPurgeRequest { Filter = Names.WorkOf(run.Id) };
+            await Quietly.DoAsync(() => engine.PurgeStreamAsync(Names.Work, purge).AsTask());
+        }
+    }
+
+    private void Say(string line)
+    {
+        if (_problem != line)
+        {
+            _tell(line);
+        }
+    }
+
+    /// <summary>Ends; results that have not come are asked for again next time.</summary>
+    public async ValueTask DisposeAsync()
+    {
+        await _ending.CancelAsync();
+        await Quietly.DoAsync(() => _work);
+        if (_connection is { } connection)
+        {
+            if (_isPassing && _engine is { } engine)
+            {
+                await EngineStreams.DeleteAsync(engine, Names, CancellationToken.None);
+            }
+
+            await Quietly.DisposeAsync(connection);
+        }
+
+        _ending.Dispose();
+    }
+}

@@ -1,0 +1,114 @@
+using NATS.Client.JetStream;
+using NATS.Client.JetStream.Models;
+
+namespace DuneCrate.Engine;
+
+/// <summary>
+/// The streams and consumers of a site, made where they are missing and brought to what is wanted. Old servers pass over settings that
+/// they do not know, so that what they made is compared.
+/// </summary>
+internal static class EngineStreams
+{
+    /// <summary>The consumer of results and of advice.</summary>
+    public const string Server = "server";
+
+    private const long MostWork = 10_000,
+        MostFacts = 1L << 30,
+        MostAdvice = 100_000;
+    private const int BulkTries = 2,
+        SingleTries = 3;
+
+    /// <summary>Times that a piece of work is given out before it is given up.</summary>
+    public static int Tries(WorkKind kind) => kind == WorkKind.Bulk ? BulkTries : SingleTries;
+
+    /// <summary>Makes them.</summary>
+    /// <exception cref="EngineException">The engine made something else of it.</exception>
+    public static async Task EnsureAsync(
+        INatsJSContext engine,
+        EngineNames names,
+        IEnumerable<string> roots,
+        EngineOptions options,
+        CancellationToken cancel
+    )
+    {
+        await QueueAsync(engine, names.Work, names.AllWork, MostWork, -1, cancel);
+        await QueueAsync(engine, names.Facts, names.AllFacts, -1, MostFacts, cancel);
+        await engine.CreateOrUpdateStreamAsync(
+            new StreamConfig(names.Advice, [names.AllAdvice])
+            {
+                Retention = StreamConfigRetention.Workqueue,
+                MaxAge = TimeSpan.FromDays(7),
+                MaxMsgs = MostAdvice,
+                Discard = StreamConfigDiscard.Old,
+            },
+            cancel
+        );
+        foreach (string root in roots)
+        {
+            foreach (WorkKind kind in Enum.GetValues<WorkKind>())
+            {
+                await ConsumerAsync(
+                    engine,
+                    names.Work,
+                    new ConsumerConfig(EngineNames.Consumer(kind, root))
+                    {
+                        FilterSubject = names.WorkOf(kind, root),
+                        MaxDeliver = Tries(kind),
+                        AckWait = options.AckWait,
+                        MaxAckPending = MostWork,
+                    },
+                    cancel
+                );
+            }
+        }
+
+        await ConsumerAsync(engine, names.Facts, new ConsumerConfig(Server) { AckWait = options.AckWait }, cancel);
+        await ConsumerAsync(engine, names.Advice, new ConsumerConfig(Server) { AckWait = options.AckWait }, cancel);
+    }
+
+    /// <summary>Deletes them: a run of the command line leaves nothing behind.</summary>
+    public static async Task DeleteAsync(INatsJSContext engine, EngineNames names, CancellationToken cancel)
+    {
+        foreach (string stream in new[] { names.Work, names.Facts, names.Advice })
+        {
+            await Quietly.DoAsync(() => engine.DeleteStreamAsync(stream, cancel).AsTask());
+        }
+    }
+
+    private static async Task QueueAsync(
+        INatsJSContext engine,
+        string name,
+        string subjects,
+        long messages,
+        long bytes,
+        CancellationToken cancel
+    )
+    {
+        var wanted = new StreamConfig(name, [subjects])
+        {
+            Retention = StreamConfigRetention.Workqueue,
+            Storage = StreamConfigStorage.File,
+            Discard = StreamConfigDiscard.New,
+            DiscardNewPerSubject = true,
+            MaxMsgsPerSubject = 1,
+            MaxMsgs = messages,
+            MaxBytes = bytes,
+        };
+        StreamConfig made = (await engine.CreateOrUpdateStreamAsync(wanted, cancel)).Info.Config;
+        if (!made.DiscardNewPerSubject || made.MaxMsgsPerSubject != 1 || made.Retention != StreamConfigRetention.Workqueue)
+        {
+            throw new EngineException($"the engine does not keep one message a subject in {name}; it takes nats-server 2.9 or newer.");
+        }
+    }
+
+    private static async Task ConsumerAsync(INatsJSContext engine, string stream, ConsumerConfig wanted, CancellationToken cancel)
+    {
+        wanted.AckPolicy = ConsumerConfigAckPolicy.Explicit;
+        wanted.DeliverPolicy = ConsumerConfigDeliverPolicy.All;
+        ConsumerConfig made = (await engine.CreateOrUpdateConsumerAsync(stream, wanted, cancel)).Info.Config;
+        if (made.AckWait != wanted.AckWait || (wanted.MaxDeliver > 0 && made.MaxDeliver != wanted.MaxDeliver))
+        {
+            throw new EngineException($"the engine made another consumer {wanted.Name} of {stream} than was asked for; delete it there.");
+        }
+    }
+}

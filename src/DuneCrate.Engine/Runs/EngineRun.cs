@@ -1,0 +1,245 @@
+using DuneCrate.Engine.Messages;
+
+namespace DuneCrate.Engine.Runs;
+
+/// <summary>
+/// One order on its way: what waits to be given out, what is out, what has come back, what this process must read itself. A place is done
+/// once, however often its result comes. Safe to use from several threads.
+/// </summary>
+internal abstract class EngineRun
+{
+    private readonly Lock _lock = new();
+    private readonly HashSet<int> _open;
+    private readonly Queue<Piece> _waiting;
+    private readonly Dictionary<string, Piece> _out = [];
+    private readonly HashSet<int> _here = [];
+    private readonly HashSet<string> _workers = [];
+
+    /// <summary>Starts with everything waiting.</summary>
+    protected EngineRun(string id, string root, string folder, IReadOnlyCollection<Piece> pieces)
+    {
+        (Id, Root, Folder, Total) = (id, root, folder, pieces.Sum(p => p.Places.Length));
+        _open = [.. pieces.SelectMany(p => p.Places)];
+        _waiting = new Queue<Piece>(pieces);
+    }
+
+    /// <summary>Its name; the same for the same order, also after a restart.</summary>
+    public string Id { get; }
+
+    /// <summary>Name of the root.</summary>
+    public string Root { get; }
+
+    /// <summary>The folder below it.</summary>
+    public string Folder { get; }
+
+    /// <summary>Files or sums in all.</summary>
+    public int Total { get; }
+
+    /// <summary>Released when something has come.</summary>
+    public SemaphoreSlim News { get; } = new(0);
+
+    /// <summary>Files or sums that are not done.</summary>
+    public int Open
+    {
+        get
+        {
+            lock (_lock)
+            {
+                return _open.Count;
+            }
+        }
+    }
+
+    /// <summary>Pieces that wait here and that are out.</summary>
+    public (int Waiting, int Out) Pieces
+    {
+        get
+        {
+            lock (_lock)
+            {
+                return (_waiting.Count, _out.Count);
+            }
+        }
+    }
+
+    /// <summary>Workers that have sent results.</summary>
+    public int Workers
+    {
+        get
+        {
+            lock (_lock)
+            {
+                return _workers.Count;
+            }
+        }
+    }
+
+    /// <summary>The message of a piece.</summary>
+    public abstract WorkMessage Message(Piece piece);
+
+    /// <summary>Does a place here.</summary>
+    public abstract void Read(int place, CancellationToken cancel);
+
+    /// <summary>Takes what was found for a piece; false for a place that must be looked at here.</summary>
+    protected abstract bool Take(FactsMessage found, int index, int place);
+
+    /// <summary>Says of a place that nobody could do it.</summary>
+    protected abstract void SetAside(int place, int tries);
+
+    /// <summary>When a file of a piece was last written.</summary>
+    public abstract DateTime Changed(Piece piece);
+
+    /// <summary>What a place is, for people.</summary>
+    public abstract string NameOf(int place);
+
+    /// <summary>The next piece to give out while fewer than so many are out; null when there is none.</summary>
+    public Piece? Next(int window)
+    {
+        lock (_lock)
+        {
+            if (_out.Count >= window || !_waiting.TryDequeue(out Piece? piece))
+            {
+                return null;
+            }
+
+            _out[piece.Id] = piece;
+            return piece;
+        }
+    }
+
+    /// <summary>Puts back a piece that could not be given out.</summary>
+    public void PutBack(Piece piece)
+    {
+        lock (_lock)
+        {
+            if (_out.Remove(piece.Id))
+            {
+                _waiting.Enqueue(piece);
+            }
+        }
+    }
+
+    /// <summary>What is out, in case that some of it was lost.</summary>
+    public IReadOnlyList<Piece> OutNow()
+    {
+        lock (_lock)
+        {
+            return [.. _out.Values];
+        }
+    }
+
+    /// <summary>What has come back; nothing of it is believed that was not asked for.</summary>
+    public void Deliver(FactsMessage found)
+    {
+        Piece? piece;
+        lock (_lock)
+        {
+            if (!_out.Remove(found.Work.Piece, out piece))
+            {
+                return; // Done already, by somebody who was slower or quicker.
+            }
+
+            _workers.Add(found.Worker);
+        }
+
+        for (int i = 0; i < piece.Places.Length; i++)
+        {
+            int place = piece.Places[i];
+            if (!IsOpen(place))
+            {
+                continue;
+            }
+
+            if (found.Refused is null && Take(found, i, place))
+            {
+                Done(place);
+            }
+            else
+            {
+                ReadHere(place);
+            }
+        }
+
+        News.Release();
+    }
+
+    /// <summary>A piece was given out as often as it may be and nobody answered: it is split, or a single place set aside.</summary>
+    /// <returns>What was set aside, for people; null when it was split or is not out.</returns>
+    public string? GiveUp(string id)
+    {
+        Piece? piece;
+        lock (_lock)
+        {
+            if (!_out.Remove(id, out piece))
+            {
+                return null;
+            }
+
+            if (piece.Places.Length > 1)
+            {
+                foreach (Piece single in piece.Split())
+                {
+                    _waiting.Enqueue(single);
+                }
+            }
+        }
+
+        string? aside = null;
+        if (piece.Places.Length == 1 && IsOpen(piece.Places[0]))
+        {
+            SetAside(piece.Places[0], EngineStreams.Tries(piece.Kind));
+            Done(piece.Places[0]);
+            aside = NameOf(piece.Places[0]);
+        }
+
+        News.Release();
+        return aside;
+    }
+
+    /// <summary>Everything that is left is done here.</summary>
+    public void ReadRestHere()
+    {
+        lock (_lock)
+        {
+            _waiting.Clear();
+            _out.Clear();
+            _here.UnionWith(_open);
+        }
+    }
+
+    /// <summary>What must be done here, once.</summary>
+    public IReadOnlyList<int> TakeHere()
+    {
+        lock (_lock)
+        {
+            int[] places = [.. _here];
+            _here.Clear();
+            return places;
+        }
+    }
+
+    /// <summary>A place is done.</summary>
+    public void Done(int place)
+    {
+        lock (_lock)
+        {
+            _open.Remove(place);
+        }
+    }
+
+    private bool IsOpen(int place)
+    {
+        lock (_lock)
+        {
+            return _open.Contains(place);
+        }
+    }
+
+    private void ReadHere(int place)
+    {
+        lock (_lock)
+        {
+            _here.Add(place);
+        }
+    }
+}

@@ -1,0 +1,17 @@
+using DuneCrate.Core.Images;
+
+namespace DuneCrate.Engine.Workers;
+
+/// <summary>What a worker reads, and how much at once.</summary>
+/// <param name="Engine">The engine.</param>
+/// <param name="Roots">Folders by the names that servers give them.</param>
+/// <param name="Threads">Files read at once.</param>
+/// <param name="Site">The only site that it works for; null for all.</param>
+/// <param name="Limits">Bounds on what files may claim and cost.</param>
+public sealed record WorkerOptions(
+    EngineOptions Engine,
+    IReadOnlyDictionary<string, string> Roots,
+    int Threads,
+    string? Site,
+    ReadLimits Limits
+);
