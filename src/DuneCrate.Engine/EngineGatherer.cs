@@ -115,7 +115,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
             return;
         }
 
-        DriveAsync(FactsRun.Of(order, root, folder, got), cancel).GetAwaiter().GetResult();
+        Drive(FactsRun.Of(order, root, folder, got), cancel);
     }
 
     /// <inheritdoc/>
@@ -127,7 +127,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
             return;
         }
 
-        DriveAsync(SumsRun.Of(order, root, folder, got), cancel).GetAwaiter().GetResult();
+        Drive(SumsRun.Of(order, root, folder, got), cancel);
     }
 
     /// <summary>The root that a folder lies in, and the folder below it; null when it lies in none.</summary>
@@ -145,7 +145,11 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
         return null;
     }
 
-    private async Task DriveAsync(EngineRun run, CancellationToken cancel)
+    /// <remarks>
+    /// What is read here is read on the threads of whoever asks; what waits for the engine does so on others, so that no thread that the
+    /// engine's answers need is taken by somebody who waits for them.
+    /// </remarks>
+    private void Drive(EngineRun run, CancellationToken cancel)
     {
         lock (_lock)
         {
@@ -157,47 +161,31 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
             _aside.TryRemove(old.Name, out _);
         }
 
+        var asking = new Asking();
         try
         {
-            await CallAsync(EngineNames.NewRun);
-            DateTime lonelySince = DateTime.UtcNow,
-                asked = DateTime.UtcNow;
-            bool isHere = false;
+            Task.Run(() => CallAsync(EngineNames.NewRun), CancellationToken.None).GetAwaiter().GetResult();
             while (run.Open > 0)
             {
                 cancel.ThrowIfCancellationRequested();
-                ReadHere(run, cancel);
-                if (run.Open == 0)
+                Parallel.ForEach(
+                    run.TakeHere(),
+                    GatheringHere.Side(cancel),
+                    place =>
+                    {
+                        run.Read(place, cancel);
+                        run.Done(place);
+                    }
+                );
+                if (run.Open > 0)
                 {
-                    break;
+                    Task.Run(() => StepAsync(run, asking, cancel), CancellationToken.None).GetAwaiter().GetResult();
                 }
-
-                await GiveOutAsync(run, cancel);
-                if (HasReader(run.Root))
-                {
-                    lonelySince = DateTime.UtcNow;
-                }
-                else if (!isHere && DateTime.UtcNow - lonelySince > _options.Lonely)
-                {
-                    isHere = true;
-                    Say($"no machine reads for {run.Root}; what is left of {run.Folder} is read here.");
-                    run.ReadRestHere();
-                    await StopAsync(run);
-                    continue;
-                }
-
-                if (DateTime.UtcNow - asked > _options.Reconcile)
-                {
-                    asked = DateTime.UtcNow;
-                    await AskAgainAsync(run, cancel);
-                }
-
-                await run.News.WaitAsync(Tick, cancel);
             }
         }
         catch (OperationCanceledException)
         {
-            await StopAsync(run);
+            Task.Run(() => StopAsync(run), CancellationToken.None).GetAwaiter().GetResult();
             throw;
         }
         finally
@@ -209,16 +197,44 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
         }
     }
 
-    private static void ReadHere(EngineRun run, CancellationToken cancel) =>
-        Parallel.ForEach(
-            run.TakeHere(),
-            new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount, CancellationToken = cancel },
-            place =>
-            {
-                run.Read(place, cancel);
-                run.Done(place);
-            }
-        );
+    /// <summary>Gives out what may be given out, looks after what is out, and waits for news.</summary>
+    private async Task StepAsync(EngineRun run, Asking asking, CancellationToken cancel)
+    {
+        await GiveOutAsync(run, cancel);
+        if (HasReader(run.Root))
+        {
+            asking.Heard = DateTime.UtcNow;
+        }
+        else if (!asking.IsHere && DateTime.UtcNow - asking.Heard > _options.Lonely)
+        {
+            asking.IsHere = true;
+            _tell($"no machine reads for {run.Root}; what is left of {run.Folder} is read here.");
+            run.ReadRestHere();
+            await StopAsync(run);
+            return;
+        }
+
+        if (DateTime.UtcNow - asking.Asked > _options.Reconcile)
+        {
+            asking.Asked = DateTime.UtcNow;
+            await AskAgainAsync(run, cancel);
+        }
+
+        await run.News.WaitAsync(Tick, cancel);
+    }
+
+    /// <summary>What is remembered of a run between two steps.</summary>
+    private sealed class Asking
+    {
+        /// <summary>When a machine that has the root was last heard of; at first, when the run began.</summary>
+        public DateTime Heard { get; set; } = DateTime.UtcNow;
+
+        /// <summary>When everything that is out was last asked for.</summary>
+        public DateTime Asked { get; set; } = DateTime.UtcNow;
+
+        /// <summary>Whether the rest is read here.</summary>
+        public bool IsHere { get; set; }
+    }
 
     /// <summary>Gives out as much as readers can use, so that runs that go on at once share them.</summary>
     private async Task GiveOutAsync(EngineRun run, CancellationToken cancel)

@@ -12,6 +12,7 @@ using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Crating;
 using DuneCrate.Web.Stations.Looking;
+using DuneCrate.Web.Stations.Machines;
 using DuneCrate.Web.Stations.Planning;
 using DuneCrate.Web.Stations.Receiving;
 using DuneCrate.Web.Stations.Shared;
@@ -87,6 +88,7 @@ public static class DuneCrateApp
         builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotViews>().AddSingleton<FrameSources>().AddSingleton<PictureService>();
         builder.Services.AddSingleton<ProxyStore>().AddSingleton<ProxyMaker>().AddHostedService(s => s.GetRequiredService<ProxyMaker>());
         builder.Services.AddSingleton<QuietThreads>();
+        builder.Services.AddMachines();
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
         builder.Services.AddSingleton<CheckQueue>().AddHostedService(s => s.GetRequiredService<CheckQueue>());
         builder.Services.AddSingleton<CrateQueue>().AddHostedService(s => s.GetRequiredService<CrateQueue>());

@@ -1,6 +1,7 @@
 using System.CommandLine;
 using System.Net.Sockets;
 using DuneCrate.Core.Documents;
+using DuneCrate.Engine;
 using DuneCrate.Web;
 
 var port = new Option<int>("--port") { Description = "Port; 0 takes a free one", DefaultValueFactory = _ => 0 };
@@ -14,7 +15,14 @@ var roots = new Option<string[]>("--root")
 var fresh = new Option<bool>("--fresh") { Description = "Delete the demo's data and render it again" };
 var alone = new Option<bool>("--without-accounts") { Description = "For one person on one machine: nobody signs in; only on 127.0.0.1" };
 var demo = new Command("demo", "Make the demo show if it is not there and start the web application on it.") { port, data, fresh, alone };
+var engine = new EngineArguments();
 var serve = new Command("serve", "Start the web application on real folders.") { port, data, bind, roots, alone };
+foreach (Option option in engine.All)
+{
+    demo.Options.Add(option);
+    serve.Options.Add(option);
+}
+
 demo.SetAction(
     (parsed, cancel) =>
         Run(
@@ -23,7 +31,10 @@ demo.SetAction(
                     parsed.GetValue(data) ?? Path.Combine(Environment.CurrentDirectory, "demo"),
                     parsed.GetValue(port),
                     parsed.GetValue(fresh)
-                ),
+                ) with
+                {
+                    Engine = engine.Read(parsed),
+                },
             parsed.GetValue(alone),
             cancel
         )
@@ -37,7 +48,10 @@ serve.SetAction(
                     parsed.GetValue(port),
                     parsed.GetValue(bind)!,
                     parsed.GetValue(roots)!
-                ),
+                ) with
+                {
+                    Engine = engine.Read(parsed),
+                },
             parsed.GetValue(alone),
             cancel
         )

@@ -1,5 +1,6 @@
 using System.Net;
 using DuneCrate.Core.Storage;
+using DuneCrate.Engine;
 using DuneCrate.Store.Keeping;
 
 namespace DuneCrate.Web;
@@ -27,6 +28,12 @@ public sealed record ServeOptions(
     /// Whether there is a stand-in farm: in the demo, and nowhere else unless asked for, because it writes made-up frames.
     /// </summary>
     public bool HasFarm { get; init; } = IsDemo;
+
+    /// <summary>Checks that go on at once where other machines read for them.</summary>
+    public const int ChecksWithEngine = 4;
+
+    /// <summary>The engine over which other machines read for this server; null when it reads itself.</summary>
+    public EngineOptions? Engine { get; init; }
 
     /// <summary>Whether people sign in; without, one person works on one machine.</summary>
     public bool HasAccounts { get; init; } = true;

@@ -1,6 +1,5 @@
 using System.CommandLine;
 using System.Globalization;
-using DuneCrate.Cli.Engines;
 using DuneCrate.Cli.Remote;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
@@ -125,7 +124,7 @@ internal static class CheckVerb
 
         EngineGatherer? workers = engine is null
             ? null
-            : EngineArguments.ConnectAsync(engine, place, roots ?? [], cancel).GetAwaiter().GetResult();
+            : PassingSite.ConnectAsync(engine, place, roots ?? [], cancel).GetAwaiter().GetResult();
         try
         {
             return FolderCheck

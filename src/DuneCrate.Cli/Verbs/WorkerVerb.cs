@@ -1,5 +1,4 @@
 using System.CommandLine;
-using DuneCrate.Cli.Engines;
 using DuneCrate.Core.Storage;
 using DuneCrate.Engine;
 using DuneCrate.Engine.Workers;

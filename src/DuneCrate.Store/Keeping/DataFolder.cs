@@ -14,6 +14,9 @@ public sealed class DataFolder : IDisposable
     /// <summary>Folder of keys: of cookies and of the installation.</summary>
     public const string Keys = "keys";
 
+    /// <summary>Holds the name under which this installation uses an engine.</summary>
+    public const string Site = "engine-site";
+
     /// <summary>Folder of proxies, which can be made anew.</summary>
     public const string Proxies = "proxies";
 

@@ -15,6 +15,7 @@ public static class AccessTable
         ("/Shared/Problem", Need.Nothing, [("", Need.Nothing)]),
         ("/Shared/Rules", Need.Account, []),
         ("/Upkeep/Upkeep", Need.Keep, [("Save Tidy Backup", Need.Keep), ("Key", Need.KeepConfirmed)]),
+        ("/Machines/Machines", Need.Account, [("Again", Need.Keep)]),
         ("/Shows/NewShow", Need.Keep, [("", Need.Keep)]),
         ("/Shows/NewShot", Need.Plan, [("Plan Copy Import", Need.Plan)]),
         ("/Shows/ShowSettings", Need.Wrangle, [(" Forget", Need.Wrangle)]),

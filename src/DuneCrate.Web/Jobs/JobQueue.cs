@@ -6,11 +6,11 @@ using System.Threading.Channels;
 namespace DuneCrate.Web.Jobs;
 
 /// <summary>
-/// A queue of long work, done one piece after the other beside the pages. Each piece can be stopped from the moment it is put in, whether
+/// A queue of long work, done one piece after the other beside the pages, or a few at once where others do the work. Each piece can be stopped from the moment it is put in, whether
 /// it waits, is about to begin or runs. The same thing
 /// asked for while it still waits is done once. An end that cannot be noted, such as on a full disk, is noted later and holds nothing up.
 /// </summary>
-public abstract class JobQueue(RunningJobs live, ILogger log) : BackgroundService
+public abstract class JobQueue(RunningJobs live, ILogger log, int atOnce = 1) : BackgroundService
 {
     private static readonly TimeSpan NoteAgainAfter = TimeSpan.FromSeconds(5);
 
@@ -114,21 +114,25 @@ public abstract class JobQueue(RunningJobs live, ILogger log) : BackgroundServic
         await Task.Yield();
         await Background.DoAsync(log, "take up what was left", () => TakeUpAsync(stoppingToken), stoppingToken);
         Task notes = NoteAgainAsync(stoppingToken);
-        await foreach (Piece piece in _waiting.Reader.ReadAllAsync(stoppingToken))
+        await Task.WhenAll(Enumerable.Range(0, atOnce).Select(_ => WorkAsync(stoppingToken)));
+        await notes;
+    }
+
+    private async Task WorkAsync(CancellationToken ending)
+    {
+        await foreach (Piece piece in _waiting.Reader.ReadAllAsync(ending))
         {
             _notBegun.TryRemove(KeyValuePair.Create(piece.Same, piece));
-            using CancellationTokenSource stop = CancellationTokenSource.CreateLinkedTokenSource(stoppingToken, piece.Progress.Stopped);
+            using CancellationTokenSource stop = CancellationTokenSource.CreateLinkedTokenSource(ending, piece.Progress.Stopped);
 
             // In this order: a page that finds nothing running takes what is stored for the result, and asks no more.
             using (piece.Live)
             {
-                await Background.DoAsync(log, piece.What, () => piece.Run(piece.Progress, stop.Token), stoppingToken);
+                await Background.DoAsync(log, piece.What, () => piece.Run(piece.Progress, stop.Token), ending);
             }
 
             piece.Progress.Changed?.Invoke();
         }
-
-        await notes;
     }
 
     private async Task NoteAgainAsync(CancellationToken ending)

@@ -18,15 +18,19 @@ public sealed class QuietThreads : TaskScheduler, IDisposable
     [ThreadStatic]
     private static QuietThreads? _own;
 
-    /// <summary>Starts as many threads as the configuration says (Checks:Threads); as there are cores without.</summary>
-    public QuietThreads(IConfiguration configuration)
+    /// <summary>
+    /// Starts as many threads as the configuration says (Checks:Threads); as there are cores without. With an engine there are some more,
+    /// which only wait for it.
+    /// </summary>
+    public QuietThreads(IConfiguration configuration, ServeOptions? options = null)
     {
+        int waiting = options?.Engine is null ? 0 : ServeOptions.ChecksWithEngine;
         MaximumConcurrencyLevel = Math.Clamp(
             configuration.GetValue("Checks:Threads", Environment.ProcessorCount),
             1,
             4 * Environment.ProcessorCount
         );
-        for (int i = 0; i < MaximumConcurrencyLevel; i++)
+        for (int i = 0; i < MaximumConcurrencyLevel + waiting; i++)
         {
             new Thread(Work) { IsBackground = true, Name = $"quiet {i}" }.Start();
         }

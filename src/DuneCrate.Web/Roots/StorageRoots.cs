@@ -39,6 +39,10 @@ public sealed class StorageRoots
     /// <summary>Names of the roots.</summary>
     public IReadOnlyCollection<string> Names { get; }
 
+    /// <summary>Where each root is, with every link followed.</summary>
+    public IReadOnlyDictionary<string, string> Places =>
+        _roots.ToDictionary(r => r.Key, r => r.Value.FullPath, StringComparer.OrdinalIgnoreCase);
+
     /// <summary>The folder under which the crates of a shot are made.</summary>
     public StoragePath CratesOf(string show, string shot) => _crates.Top.At($"{show}/{shot}");
 

@@ -17,7 +17,7 @@ public sealed class GatheringHere : IFactsGatherer
         Parallel.For(0, order.Sums.Length, Side(cancel), place => got(place, order.Measure(place, cancel)));
 
     /// <summary>On the scheduler of whoever asks: a server gives this work threads of its own.</summary>
-    internal static ParallelOptions Side(CancellationToken cancel) =>
+    public static ParallelOptions Side(CancellationToken cancel) =>
         new()
         {
             MaxDegreeOfParallelism = Environment.ProcessorCount,

@@ -3,8 +3,10 @@ using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
+using DuneCrate.Engine;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
@@ -18,7 +20,7 @@ using DuneCrate.Web.Telling;
 namespace DuneCrate.Web.Stations.Checking;
 
 /// <summary>
-/// Runs checks one after the other; each uses all cores. A check that was waiting or running when the application ended is taken up
+/// Runs checks one after the other, since each uses all cores, or a few at once where other machines read. A check that was waiting or running when the application ended is taken up
 /// again at the next start, and reads only what it had not read.
 /// </summary>
 public sealed class CheckQueue(
@@ -32,8 +34,10 @@ public sealed class CheckQueue(
     ProxyMaker proxies,
     LetterWriter letters,
     QuietThreads quiet,
+    IFactsGatherer gatherer,
+    ServeOptions options,
     ILogger<CheckQueue> log
-) : JobQueue(live, log)
+) : JobQueue(live, log, options.Engine is null ? 1 : ServeOptions.ChecksWithEngine)
 {
     private readonly ILogger _log = log;
 
@@ -159,9 +163,10 @@ public sealed class CheckQueue(
             check.Pixels ? FactsDepth.Pixels : FactsDepth.Header,
             facts,
             limits,
-            new Reporter(progress),
+            new Reporter(progress, () => (gatherer as EngineGatherer)?.MachinesFor(folder) ?? 0),
             check.ByContent,
-            stop
+            stop,
+            gatherer
         );
         views.Keep(check.Id, intake);
         return report;
@@ -187,11 +192,12 @@ public sealed class CheckQueue(
         : "nothing found wrong";
 
     /// <summary>Hands intake progress on, without a thread switch per file.</summary>
-    private sealed class Reporter(JobProgress progress) : IProgress<IntakeProgress>
+    private sealed class Reporter(JobProgress progress, Func<int> machines) : IProgress<IntakeProgress>
     {
         public void Report(IntakeProgress value)
         {
-            progress.Doing = $"reading {value.Current}";
+            string others = machines() is > 0 and var count ? $"{Words.Count(count, "machine")} at it, " : "";
+            progress.Doing = $"{others}reading {value.Current}";
             progress.Set(value.Files, value.OfFiles);
         }
     }

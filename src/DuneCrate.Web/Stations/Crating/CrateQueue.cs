@@ -14,6 +14,7 @@ using DuneCrate.Core.Documents;
 using DuneCrate.Core.History;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Scene.Helpers;
@@ -48,6 +49,7 @@ public sealed partial class CrateQueue(
     PlanStore plans,
     CrateHanding handing,
     DataFolder data,
+    IFactsGatherer gatherer,
     ILogger<CrateQueue> log
 ) : JobQueue(live, log)
 {
@@ -244,7 +246,7 @@ public sealed partial class CrateQueue(
                 throw new CrateRefusedException(refused!);
             }
 
-            var found = FolderCheck.Run(folder, plan, FactsDepth.Pixels, facts, limits, new Read(progress), false, stop);
+            var found = FolderCheck.Run(folder, plan, FactsDepth.Pixels, facts, limits, new Read(progress), false, stop, gatherer);
             facts.Flush();
             return found;
         });

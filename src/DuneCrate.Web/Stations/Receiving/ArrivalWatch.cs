@@ -4,6 +4,7 @@ using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
@@ -29,6 +30,7 @@ public sealed class ArrivalWatch(
     IFactsCache facts,
     ReadLimits limits,
     LetterWriter letters,
+    IFactsGatherer gatherer,
     ILogger<ArrivalWatch> log
 ) : BackgroundService
 {
@@ -218,7 +220,7 @@ public sealed class ArrivalWatch(
         ];
         foreach ((string layer, int frame) in unread)
         {
-            ImmutableArray<Finding> findings = FirstFrameCheck.Run(watched.Folder, plan, layer, frame, facts, limits, ending);
+            ImmutableArray<Finding> findings = FirstFrameCheck.Run(watched.Folder, plan, layer, frame, facts, limits, ending, gatherer);
             watched.View = watched.View with { First = watched.View.First.SetItem(layer, (frame, findings)) };
         }
 

@@ -1,13 +1,9 @@
 using System.CommandLine;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Intake.Gathering;
-using DuneCrate.Core.Storage;
-using DuneCrate.Engine;
 
-namespace DuneCrate.Cli.Engines;
+namespace DuneCrate.Engine;
 
 /// <summary>The options by which a verb has other machines read, or reads for them.</summary>
-internal sealed class EngineArguments
+public sealed class EngineArguments
 {
     private readonly Option<string?> _engine =
             new("--engine") { Description = "Address of the engine (NATS with JetStream): nats://host:4222" },
@@ -37,41 +33,6 @@ internal sealed class EngineArguments
         return All.Skip(1).FirstOrDefault(o => parsed.GetResult(o) is { Implicit: false }) is { } lonely
             ? throw new ArgumentException($"{lonely.Name} goes with --engine ADDRESS.")
             : null;
-    }
-
-    /// <summary>Has the workers of an engine read a folder, as a site of its own that is gone afterwards.</summary>
-    /// <param name="engine">The engine.</param>
-    /// <param name="folder">The folder that is read.</param>
-    /// <param name="roots">The roots as they were written: NAME=DIR.</param>
-    /// <param name="cancel">Stops.</param>
-    /// <exception cref="EngineException">The engine cannot be used.</exception>
-    /// <exception cref="ArgumentException">The folder lies in no root.</exception>
-    public static async Task<EngineGatherer> ConnectAsync(
-        EngineOptions engine,
-        StoragePath folder,
-        IEnumerable<string> roots,
-        CancellationToken cancel
-    )
-    {
-        Dictionary<string, string> named = NamedRoots.Read(roots).ToDictionary(r => r.Key, r => StorageRoot.At(r.Value).FullPath);
-        if (!named.Values.Any(top => $"{folder.FullPath}/".StartsWith($"{top}/", StringComparison.Ordinal)))
-        {
-            throw new ArgumentException(
-                $"{folder.Display} lies in no root, so that no worker could find it; name the root that holds it as workers do: --root NAME=DIR."
-            );
-        }
-
-        string site = $"check-{Environment.ProcessId}-{Guid.NewGuid().ToString("N")[..6]}";
-        var gatherer = new EngineGatherer(
-            engine,
-            new EngineNames(site),
-            named,
-            new NoFactsCache(),
-            line => Terminal.Tell($"dune: {line}"),
-            isPassing: true
-        );
-        await gatherer.ConnectAsync(cancel);
-        return gatherer;
     }
 
     private static string? File(ParseResult parsed, Option<string?> option) =>

@@ -1,0 +1,49 @@
+using DuneCrate.Core.Intake.Gathering;
+using DuneCrate.Engine;
+using DuneCrate.Store;
+using DuneCrate.Store.Keeping;
+using DuneCrate.Web.Roots;
+
+namespace DuneCrate.Web.Stations.Machines;
+
+/// <summary>Chooses who opens files: this process, or the workers of an engine.</summary>
+public static class MachinesRegistration
+{
+    private const int SiteDigits = 8;
+
+    /// <summary>Adds the gatherer.</summary>
+    public static IServiceCollection AddMachines(this IServiceCollection services) => services.AddSingleton(Make);
+
+    private static IFactsGatherer Make(IServiceProvider services)
+    {
+        if (services.GetRequiredService<ServeOptions>().Engine is not { } engine)
+        {
+            return GatheringHere.Shared;
+        }
+
+        ILogger log = services.GetRequiredService<ILoggerFactory>().CreateLogger("DuneCrate.Machines");
+        var gatherer = new EngineGatherer(
+            engine,
+            new EngineNames(Site(services.GetRequiredService<DataFolder>())),
+            services.GetRequiredService<StorageRoots>().Places,
+            services.GetRequiredService<FactsStore>(),
+            line => log.LogWarning("{Engine}", line)
+        );
+        gatherer.Start();
+        return gatherer;
+    }
+
+    /// <summary>The name under which this installation uses engines: made once, and kept with its data.</summary>
+    private static string Site(DataFolder data)
+    {
+        string file = data.At(DataFolder.Site);
+        if (File.Exists(file) && File.ReadAllText(file).Trim() is var kept && EngineNames.Problem(kept) is null)
+        {
+            return kept;
+        }
+
+        string made = Guid.NewGuid().ToString("N")[..SiteDigits];
+        File.WriteAllText(file, made + "\n");
+        return made;
+    }
+}
