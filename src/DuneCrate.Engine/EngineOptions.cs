@@ -25,8 +25,11 @@ public sealed record EngineOptions(Uri Address)
     /// <summary>How long a reader that gives no sign may keep a piece of work.</summary>
     public TimeSpan AckWait { get; init; } = TimeSpan.FromSeconds(30);
 
-    /// <summary>How often a reader gives a sign.</summary>
-    public TimeSpan Pulse => AckWait / 3;
+    /// <summary>Pieces of work that the engine holds at most.</summary>
+    public long MostWork { get; init; } = 10_000;
+
+    /// <summary>Bytes of results that it holds at most while this server is away.</summary>
+    public long MostFacts { get; init; } = 1L << 30;
 
     /// <summary>How often what is out is asked for again, in case that it was lost.</summary>
     public TimeSpan Reconcile { get; init; } = TimeSpan.FromSeconds(15);

@@ -12,9 +12,7 @@ internal static class EngineStreams
     /// <summary>The consumer of results and of advice.</summary>
     public const string Server = "server";
 
-    private const long MostWork = 10_000,
-        MostFacts = 1L << 30,
-        MostAdvice = 100_000;
+    private const long MostAdvice = 100_000;
     private const int BulkTries = 2,
         SingleTries = 3;
 
@@ -31,8 +29,8 @@ internal static class EngineStreams
         CancellationToken cancel
     )
     {
-        await QueueAsync(engine, names.Work, names.AllWork, MostWork, -1, cancel);
-        await QueueAsync(engine, names.Facts, names.AllFacts, -1, MostFacts, cancel);
+        await QueueAsync(engine, names.Work, names.AllWork, options.MostWork, -1, cancel);
+        await QueueAsync(engine, names.Facts, names.AllFacts, -1, options.MostFacts, cancel);
         await engine.CreateOrUpdateStreamAsync(
             new StreamConfig(names.Advice, [names.AllAdvice])
             {
@@ -55,7 +53,7 @@ internal static class EngineStreams
                         FilterSubject = names.WorkOf(kind, root),
                         MaxDeliver = Tries(kind),
                         AckWait = options.AckWait,
-                        MaxAckPending = MostWork,
+                        MaxAckPending = options.MostWork,
                     },
                     cancel
                 );

@@ -19,7 +19,8 @@ public sealed class Worker
         Look = TimeSpan.FromSeconds(5),
         ShortWait = TimeSpan.FromSeconds(1),
         OverTime = TimeSpan.FromSeconds(30),
-        Minute = TimeSpan.FromMinutes(1);
+        Minute = TimeSpan.FromMinutes(1),
+        Patience = TimeSpan.FromMinutes(10);
 
     private readonly WorkerOptions _options;
     private readonly Action<string> _tell;
@@ -75,9 +76,9 @@ public sealed class Worker
         while (!ending.IsCancellationRequested)
         {
             Task bell = Volatile.Read(ref _bell).Task;
-            if (await NextAsync(_sources.Where(s => s.Kind == WorkKind.First == isFirst), ending) is { } message)
+            if (await NextAsync(_sources.Where(s => s.Kind == WorkKind.First == isFirst), ending) is var (source, message))
             {
-                await DoAsync(engine, slot, message);
+                await DoAsync(engine, slot, source, message);
             }
             else
             {
@@ -88,21 +89,24 @@ public sealed class Worker
 
     /// <summary>The next piece of several queues, or null. Nothing is waited for there: what is sent to one who has left is lost until
     /// the engine gives it out again.</summary>
-    private static async Task<INatsJSMsg<byte[]>?> NextAsync(IEnumerable<WorkSource> sources, CancellationToken ending)
+    private static async Task<(WorkSource Source, INatsJSMsg<byte[]> Message)?> NextAsync(
+        IEnumerable<WorkSource> sources,
+        CancellationToken ending
+    )
     {
         foreach (WorkSource source in sources.OrderBy(s => s.Kind))
         {
             var one = new NatsJSFetchOpts { MaxMsgs = 1 };
             await foreach (INatsJSMsg<byte[]> message in source.Consumer.FetchNoWaitAsync<byte[]>(one, cancellationToken: ending))
             {
-                return message;
+                return (source, message);
             }
         }
 
         return null;
     }
 
-    private async Task DoAsync(NatsJSContext engine, Slot slot, INatsJSMsg<byte[]> message)
+    private async Task DoAsync(NatsJSContext engine, Slot slot, WorkSource source, INatsJSMsg<byte[]> message)
     {
         WorkMessage work;
         try
@@ -118,7 +122,7 @@ public sealed class Worker
 
         CancellationToken stop = slot.Begin(work);
         using var pulsing = new CancellationTokenSource();
-        Task pulse = PulseAsync(message, slot, pulsing.Token);
+        Task pulse = PulseAsync(message, slot, source.Consumer.Info.Config.AckWait / 3, pulsing.Token);
         try
         {
             FactsMessage found = await Task.Factory.StartNew(
@@ -143,7 +147,7 @@ public sealed class Worker
                 _tell($"refused: {found.Refused}");
             }
 
-            await HandInAsync(engine, new EngineNames(SiteOf(message.Subject)), found);
+            await HandInAsync(engine, new EngineNames(source.Site), found);
             await message.AckAsync(new AckOpts { DoubleAck = true });
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
@@ -159,15 +163,22 @@ public sealed class Worker
         }
     }
 
-    private static string SiteOf(string subject) => subject.Split('.')[1];
-
-    /// <summary>Gives what was found to the engine, however long it has no room.</summary>
+    /// <summary>
+    /// Gives what was found to the engine, however long it has no room. What is larger than a message may be is left to the server.
+    /// </summary>
     private async Task HandInAsync(NatsJSContext engine, EngineNames names, FactsMessage found)
     {
         byte[] data = MessagePacking.Pack(found);
+        if (engine.Connection.ServerInfo is { MaxPayload: > 0 and var most } && data.Length > most)
+        {
+            data = MessagePacking.Pack(
+                new FactsMessage(found.Work, Name, $"the result has {data.Length} bytes, the engine takes {most}", [], [])
+            );
+        }
+
         string subject = names.FactsOf(found.Work.Run, found.Work.Piece);
         bool isTold = false;
-        for (DateTime begun = DateTime.UtcNow; DateTime.UtcNow - begun < TimeSpan.FromMinutes(10); )
+        for (DateTime begun = DateTime.UtcNow; DateTime.UtcNow - begun < Patience; )
         {
             try
             {
@@ -198,12 +209,12 @@ public sealed class Worker
     }
 
     /// <summary>Gives a sign for as long as the file that is read has not taken too long.</summary>
-    private async Task PulseAsync(INatsJSMsg<byte[]> message, Slot slot, CancellationToken end)
+    private async Task PulseAsync(INatsJSMsg<byte[]> message, Slot slot, TimeSpan pace, CancellationToken end)
     {
         TimeSpan most = TimeSpan.FromSeconds(_options.Limits.SecondsPerFile) + OverTime;
         while (!end.IsCancellationRequested && slot.IsAlive(most))
         {
-            await Task.Delay(_options.Engine.Pulse, end);
+            await Task.Delay(pace, end);
             await Quietly.DoAsync(() => message.AckProgressAsync(cancellationToken: end).AsTask());
         }
     }

@@ -1,0 +1,296 @@
+using DuneCrate.Core.Images;
+using DuneCrate.Engine;
+using DuneCrate.Engine.Workers;
+
+namespace DuneCrate.Web.Tests.Machines;
+
+/// <summary>
+/// What goes wrong with machines and engines, on a real nats-server: each time the report is, byte for byte, the one of a check in this
+/// process, and no file is counted twice.
+/// </summary>
+public sealed class EngineFailureTests : IDisposable
+{
+    private readonly Broker _broker = new();
+    private readonly ShotOnDisk _shot = new();
+    private readonly CancellationTokenSource _ending = new();
+    private readonly List<Task> _workers = [];
+
+    public void Dispose()
+    {
+        _ending.Cancel();
+        Task.WaitAll([.. _workers]);
+        _shot.Dispose();
+        _broker.Dispose();
+        _ending.Dispose();
+    }
+
+    private void Work(Worker worker) => _workers.Add(Task.Run(() => worker.RunAsync(_ending.Token)));
+
+    private string CheckOver(EngineGatherer server, KeptFacts? facts = null)
+    {
+        facts ??= new KeptFacts();
+        string report = ShotOnDisk.Text(_shot.Check(server, facts));
+        Assert.All(facts.Times, t => Assert.True(t.Value == 1, $"{t.Key} was counted {t.Value} times"));
+        return report;
+    }
+
+    [Fact]
+    public async Task Two_workers_find_what_this_process_finds()
+    {
+        await using EngineGatherer server = _shot.Server(_broker, "two");
+        Work(_shot.WorkerHere(_broker));
+        Work(_shot.WorkerHere(_broker, site: "two"));
+        Assert.Equal(_shot.Here, CheckOver(server));
+    }
+
+    [Fact]
+    public async Task Killed_worker_is_replaced_by_another()
+    {
+        await using EngineGatherer server = _shot.Server(_broker, "killed");
+        int files = 0;
+        using var first = new WorkerProcess(
+            _broker,
+            _shot.Root,
+            (worker, line) =>
+            {
+                if (line.Contains("reading", StringComparison.Ordinal) && Interlocked.Increment(ref files) == 20)
+                {
+                    worker.Signal("KILL");
+                    Work(_shot.WorkerHere(_broker));
+                }
+            }
+        );
+        Assert.Equal(_shot.Here, CheckOver(server));
+        Assert.True(files >= 20);
+    }
+
+    [Fact]
+    public async Task Worker_that_was_frozen_counts_nothing_twice()
+    {
+        await using EngineGatherer server = _shot.Server(_broker, "frozen");
+        int files = 0;
+        using var frozen = new WorkerProcess(
+            _broker,
+            _shot.Root,
+            (worker, line) =>
+            {
+                if (line.Contains("reading", StringComparison.Ordinal) && Interlocked.Increment(ref files) == 20)
+                {
+                    worker.Signal("STOP");
+                    Work(_shot.WorkerHere(_broker));
+                }
+            }
+        );
+        var facts = new KeptFacts();
+        Assert.Equal(_shot.Here, CheckOver(server, facts));
+        frozen.Signal("CONT");
+        frozen.Signal("TERM");
+        Assert.Equal(0, frozen.WaitForEnd());
+        Assert.All(facts.Times, t => Assert.Equal(1, t.Value));
+    }
+
+    [Fact]
+    public async Task File_that_takes_longer_than_the_wait_is_read_once()
+    {
+        await using EngineGatherer server = _shot.Server(_broker, "slow");
+        var limits = ReadLimits.Default with { Memory = new MemoryGate(1L << 30) };
+        IDisposable taken = limits.Memory.Take(1L << 30, default); // Until it is given back, no file can be read.
+        Work(_shot.WorkerHere(_broker, limits: limits));
+        Task<string> check = Task.Run(() => CheckOver(server));
+        Broker.Until(() => _shot.Said.FirstOrDefault(l => l.Contains("reading", StringComparison.Ordinal)));
+        await Task.Delay(_broker.Options.AckWait * 2);
+        taken.Dispose();
+        Assert.Equal(_shot.Here, await check);
+        string[] read = [.. _shot.Said.Where(l => l.Contains("reading", StringComparison.Ordinal))];
+        Assert.Equal(read.Distinct().Count(), read.Length);
+    }
+
+    [Fact]
+    public async Task Poison_is_set_aside_alone()
+    {
+        const string poison = "kelp/KP010_kelp.1005.exr";
+        await using EngineGatherer server = _shot.Server(_broker, "poison");
+        var workers = new List<WorkerProcess>();
+        void Start()
+        {
+            lock (workers)
+            {
+                workers.Add(
+                    new WorkerProcess(
+                        _broker,
+                        _shot.Root,
+                        (worker, line) =>
+                        {
+                            if (line.EndsWith(poison, StringComparison.Ordinal))
+                            {
+                                worker.Signal("KILL");
+                                Start();
+                            }
+                        }
+                    )
+                );
+            }
+        }
+
+        Start();
+        string report = CheckOver(server);
+        Assert.Contains("it is set aside until somebody looks at it", report, StringComparison.Ordinal);
+        AsideFile aside = Assert.Single((await server.ViewAsync(default)).Aside);
+        Assert.EndsWith(poison, aside.Name, StringComparison.Ordinal);
+
+        // Nobody is harmed by it again, until somebody asks for it.
+        int killed = workers.Count;
+        Assert.Equal(report, CheckOver(server));
+        Assert.Equal(killed, workers.Count);
+        server.TryAgain();
+        workers.ForEach(w => w.Dispose());
+        Work(_shot.WorkerHere(_broker));
+        Assert.Equal(_shot.Here, CheckOver(server));
+        Assert.Empty((await server.ViewAsync(default)).Aside);
+    }
+
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public async Task Engine_that_was_away_goes_on(bool isForgetful)
+    {
+        await using EngineGatherer server = _shot.Server(_broker, "away");
+        int files = 0;
+        using var away = new ManualResetEventSlim();
+        using var worker = new WorkerProcess(
+            _broker,
+            _shot.Root,
+            (_, line) =>
+            {
+                if (line.Contains("reading", StringComparison.Ordinal) && Interlocked.Increment(ref files) == 20)
+                {
+                    away.Set();
+                }
+            }
+        );
+        Task<string> check = Task.Run(() => CheckOver(server));
+        away.Wait(TimeSpan.FromSeconds(20));
+        _broker.Kill();
+        if (isForgetful)
+        {
+            _broker.Forget();
+        }
+
+        _broker.Start();
+        Assert.Equal(_shot.Here, await check);
+    }
+
+    [Fact]
+    public async Task Server_that_was_killed_takes_what_was_read_meanwhile()
+    {
+        var facts = new KeptFacts();
+        using (var stop = new CancellationTokenSource())
+        {
+            EngineGatherer first = _shot.Server(_broker, "back");
+            Task run = Task.Run(() => _shot.Check(first, cancel: stop.Token));
+            Broker.Until(() => Queued(first) > 0 ? "" : null);
+            await first.DisposeAsync(); // As if it had been killed: what was given out stays at the engine.
+            await stop.CancelAsync();
+            await Assert.ThrowsAsync<OperationCanceledException>(() => run);
+        }
+
+        Work(_shot.WorkerHere(_broker, site: "back"));
+        await using EngineGatherer second = _shot.Server(_broker, "back", facts);
+        Broker.Until(() => facts.Times.IsEmpty ? null : "");
+        Assert.Equal(_shot.Here, ShotOnDisk.Text(_shot.Check(second, facts)));
+    }
+
+    [Fact]
+    public async Task Stopped_run_leaves_nothing_at_the_engine()
+    {
+        await using EngineGatherer server = _shot.Server(_broker, "stopped");
+        using var stop = new CancellationTokenSource();
+        var limits = ReadLimits.Default with { Memory = new MemoryGate(1L << 30) };
+        using IDisposable taken = limits.Memory.Take(1L << 30, default);
+        Work(_shot.WorkerHere(_broker, limits: limits));
+        Task run = Task.Run(() => _shot.Check(server, cancel: stop.Token));
+        Broker.Until(() => _shot.Said.FirstOrDefault(l => l.Contains("reading", StringComparison.Ordinal)));
+        await stop.CancelAsync();
+        await Assert.ThrowsAsync<OperationCanceledException>(() => run);
+        Broker.Until(() => _shot.Said.FirstOrDefault(l => l.Contains("stopped run", StringComparison.Ordinal)));
+        Broker.Until(() => Queued(server) == 0 ? "" : null);
+    }
+
+    [Fact]
+    public async Task Full_queue_of_work_holds_nothing_up()
+    {
+        await using EngineGatherer server = _shot.Server(_broker, "full", options: _broker.Options with { MostWork = 2 });
+        Work(_shot.WorkerHere(_broker));
+        Assert.Equal(_shot.Here, CheckOver(server));
+    }
+
+    [Fact]
+    public async Task Results_wait_while_there_is_no_room_for_them()
+    {
+        EngineOptions narrow = _broker.Options with { MostFacts = 130_000 };
+        using (var stop = new CancellationTokenSource())
+        {
+            EngineGatherer first = _shot.Server(_broker, "room", options: narrow);
+            Task run = Task.Run(() => _shot.Check(first, cancel: stop.Token));
+            Broker.Until(() => Queued(first) > 3 ? "" : null);
+            await first.DisposeAsync();
+            await stop.CancelAsync();
+            await Assert.ThrowsAsync<OperationCanceledException>(() => run);
+        }
+
+        Work(_shot.WorkerHere(_broker));
+        Broker.Until(() => _shot.Said.FirstOrDefault(l => l.Contains("takes no results now", StringComparison.Ordinal)));
+        await using EngineGatherer second = _shot.Server(_broker, "room", options: narrow);
+        Assert.Equal(_shot.Here, CheckOver(second));
+    }
+
+    [Theory]
+    [InlineData("empty")]
+    [InlineData("another")]
+    public async Task Worker_without_the_storage_makes_no_file_unreadable(string mount)
+    {
+        string folder = Directory.CreateTempSubdirectory("dune-crate-mount-").FullName;
+        if (mount == "another")
+        {
+            // The folders are there, and other files.
+            File.WriteAllText(
+                Path.Combine(Directory.CreateDirectory(Path.Combine(folder, "KP010", "kelp")).FullName, "KP010_kelp.1001.exr"),
+                "x"
+            );
+        }
+
+        await using EngineGatherer server = _shot.Server(_broker, "mount");
+        Work(_shot.WorkerHere(_broker, folder));
+        Assert.Equal(_shot.Here, CheckOver(server));
+        Directory.Delete(folder, recursive: true);
+    }
+
+    [Fact]
+    public async Task Nobody_who_reads_means_reading_here()
+    {
+        EngineOptions soon = _broker.Options with { Lonely = TimeSpan.FromMilliseconds(300) };
+        await using EngineGatherer server = _shot.Server(_broker, "lonely", options: soon);
+        Assert.Equal(_shot.Here, CheckOver(server));
+        Assert.Contains(_shot.Said, l => l.Contains("no machine reads for renders", StringComparison.Ordinal));
+        Assert.Equal(0, Queued(server));
+    }
+
+    [Fact]
+    public async Task Two_runs_at_once_each_get_their_own()
+    {
+        using var other = new ShotOnDisk(3);
+        await using EngineGatherer a = _shot.Server(_broker, "side-a"),
+            b = other.Server(_broker, "side-b");
+        Work(_shot.WorkerHere(_broker, site: "side-a"));
+        Work(other.WorkerHere(_broker, site: "side-b"));
+        Task<string> first = Task.Run(() => CheckOver(a)),
+            same = Task.Run(() => CheckOver(a)),
+            second = Task.Run(() => ShotOnDisk.Text(other.Check(b)));
+        Assert.Equal(_shot.Here, await first);
+        Assert.Equal(_shot.Here, await same);
+        Assert.Equal(other.Here, await second);
+    }
+
+    private static long Queued(EngineGatherer server) =>
+        server.ViewAsync(default).GetAwaiter().GetResult().Queues.Sum(q => q.Waiting + q.Taken);
+}

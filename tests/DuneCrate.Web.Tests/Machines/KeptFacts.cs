@@ -1,0 +1,21 @@
+using System.Collections.Concurrent;
+using DuneCrate.Core.Intake;
+
+namespace DuneCrate.Web.Tests.Machines;
+
+/// <summary>Remembers facts in memory, and counts how often it was told of each file.</summary>
+internal sealed class KeptFacts : IFactsCache
+{
+    private readonly ConcurrentDictionary<(string, string), FileFacts> _facts = new();
+
+    /// <summary>How often a file's facts were kept, by its path.</summary>
+    public ConcurrentDictionary<string, int> Times { get; } = new();
+
+    public FileFacts? Find(IntakeFile file, FactsRequest request) => _facts.GetValueOrDefault((file.FullPath, request.Signature));
+
+    public void Keep(IntakeFile file, FactsRequest request, FileFacts facts)
+    {
+        _facts[(file.FullPath, request.Signature)] = facts;
+        Times.AddOrUpdate(file.Path, 1, (_, n) => n + 1);
+    }
+}
