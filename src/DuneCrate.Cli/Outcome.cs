@@ -45,6 +45,8 @@ internal static class Outcome
             case CrateRefusedException e:
                 Terminal.Tell($"dune: {e.Message}");
                 return Blocked;
+            case EngineException e:
+                return Fail(e.Message);
             case OperationCanceledException:
                 return Fail("stopped; nothing half done is left.");
             case StoreException
@@ -53,7 +55,6 @@ internal static class Outcome
             or DirectoryNotFoundException
             or FormatException
             or ArgumentException
-            or EngineException
             or ImageException:
                 return Fail(failure.GetBaseException().Message);
             case UnauthorizedAccessException e:

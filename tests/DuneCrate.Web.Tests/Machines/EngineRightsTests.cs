@@ -1,0 +1,164 @@
+using DuneCrate.Core.Intake;
+using DuneCrate.Engine;
+using DuneCrate.Engine.Messages;
+using DuneCrate.Engine.Workers;
+using NATS.Client.Core;
+using NATS.Client.JetStream;
+
+namespace DuneCrate.Web.Tests.Machines;
+
+/// <summary>
+/// Who gets in at an engine, with certificates by openssl and a nats-server that asks for them, and what a worker may do there
+/// (docs/machines.md gives the same rights).
+/// </summary>
+public sealed class EngineRightsTests : IDisposable
+{
+    private const string Site = "kelp";
+
+    private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-tls-").FullName;
+    private readonly Broker _broker;
+
+    public EngineRightsTests()
+    {
+        Tool.Run(
+            "openssl",
+            [
+                "req",
+                "-x509",
+                "-newkey",
+                "ec",
+                "-pkeyopt",
+                "ec_paramgen_curve:P-256",
+                "-nodes",
+                "-days",
+                "2",
+                "-subj",
+                "/CN=Kelp authority",
+                "-keyout",
+                At("ca.key"),
+                "-out",
+                At("ca.pem"),
+            ]
+        );
+        Sign("server", "subjectAltName=IP:127.0.0.1");
+        Sign("worker", "extendedKeyUsage=clientAuth");
+        File.WriteAllText(At("nats.conf"), Configuration());
+        _broker = new Broker("-c", At("nats.conf"));
+    }
+
+    public void Dispose()
+    {
+        _broker.Dispose();
+        Directory.Delete(_folder, recursive: true);
+    }
+
+    private string At(string name) => Path.Combine(_folder, name);
+
+    private void Sign(string name, string extension)
+    {
+        File.WriteAllText(At("extension"), extension);
+        Tool.Run(
+            "openssl",
+            [
+                "req",
+                "-newkey",
+                "ec",
+                "-pkeyopt",
+                "ec_paramgen_curve:P-256",
+                "-nodes",
+                "-subj",
+                $"/CN={name}",
+                "-keyout",
+                At($"{name}.key"),
+                "-out",
+                At("request"),
+            ]
+        );
+        Tool.Run(
+            "openssl",
+            [
+                "x509",
+                "-req",
+                "-in",
+                At("request"),
+                "-CA",
+                At("ca.pem"),
+                "-CAkey",
+                At("ca.key"),
+                "-CAcreateserial",
+                "-days",
+                "2",
+                "-extfile",
+                At("extension"),
+                "-out",
+                At($"{name}.pem"),
+            ]
+        );
+    }
+
+    private string Configuration() =>
+        $$"""
+            tls { cert_file: "{{At("server.pem")}}", key_file: "{{At("server.key")}}", ca_file: "{{At("ca.pem")}}", verify: true }
+            authorization {
+              users = [
+                { user: server, password: tide }
+                { user: worker, password: foam, permissions: {
+                    publish: [ "dune.{{Site}}.facts.>", "dune.{{Site}}.progress.>", "$JS.API.INFO", "$JS.API.CONSUMER.INFO.DUNE_{{Site}}_WORK.*",
+                               "$JS.API.CONSUMER.MSG.NEXT.DUNE_{{Site}}_WORK.*", "$JS.ACK.DUNE_{{Site}}_WORK.>" ]
+                    subscribe: [ "dune.{{Site}}.stop", "_INBOX.>" ] } }
+              ]
+            }
+            """;
+
+    private EngineOptions As(string user, string password, bool hasCertificate = true) =>
+        _broker.Options with
+        {
+            Address = new Uri(_broker.Address.Replace("://", $"://{user}:{password}@", StringComparison.Ordinal)),
+            TlsAuthority = At("ca.pem"),
+            TlsCertificate = hasCertificate ? At("worker.pem") : null,
+            TlsKey = hasCertificate ? At("worker.key") : null,
+        };
+
+    private static async Task<string> RefusedAsync(EngineOptions options) =>
+        (await Assert.ThrowsAsync<EngineException>(() => options.ConnectAsync("test", default))).Message;
+
+    [Fact]
+    public async Task Plain_connections_and_those_without_certificate_or_password_are_refused()
+    {
+        Assert.Contains("TLS", await RefusedAsync(_broker.Options), StringComparison.Ordinal);
+        Assert.NotEmpty(await RefusedAsync(As("server", "tide", hasCertificate: false)));
+        Assert.Contains("refuses to let this program in", await RefusedAsync(As("server", "ebb")), StringComparison.Ordinal);
+        Assert.DoesNotContain("ebb", await RefusedAsync(As("server", "ebb")), StringComparison.Ordinal);
+        await (await As("server", "tide").ConnectAsync("test", default)).DisposeAsync();
+    }
+
+    [Fact]
+    public async Task Worker_with_the_rights_that_the_manual_gives_works_and_may_do_no_more()
+    {
+        using var shot = new ShotOnDisk(2);
+        await using EngineGatherer server = shot.Server(_broker, Site, options: As("server", "tide"));
+        using var ending = new CancellationTokenSource();
+        var options = new WorkerOptions(
+            As("worker", "foam"),
+            new Dictionary<string, string> { ["renders"] = shot.Root },
+            1,
+            Site,
+            DuneCrate.Core.Images.ReadLimits.Default
+        );
+        Task work = new Worker(options, shot.Said.Enqueue).RunAsync(ending.Token);
+        Assert.Equal(shot.Here, ShotOnDisk.Text(shot.Check(server)));
+        Assert.Contains(shot.Said, l => l.Contains("reading renders: KP010/", StringComparison.Ordinal));
+        Assert.DoesNotContain(shot.Said, l => l.Contains("no machine reads", StringComparison.Ordinal));
+
+        // Work that a worker gives out is no work.
+        await using NatsConnection mine = await As("worker", "foam").ConnectAsync("test", default);
+        var engine = new NatsJSContext(mine);
+        var names = new EngineNames(Site);
+        await Assert.ThrowsAnyAsync<Exception>(() =>
+            engine.PublishAsync(names.WorkOf(WorkKind.Bulk, "renders", "run", "piece"), new byte[] { 1 }).AsTask()
+        );
+        Assert.Equal(0, (await server.ViewAsync(default)).Queues.Sum(q => q.Waiting + q.Taken));
+        await ending.CancelAsync();
+        await work;
+    }
+}
