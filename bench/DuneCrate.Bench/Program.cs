@@ -83,6 +83,17 @@ try
         CrateBench.Compose(work);
     }
 
+    if (args.Length == 0 || args.Contains("machines"))
+    {
+        MachinesBench.Run(work);
+    }
+
+    if (args is ["scale", ..])
+    {
+        // bench/run scale [FILES]: not among those that run without a name, since it takes minutes.
+        await MachinesBench.ScaleAsync(work, args.Length > 1 ? int.Parse(args[1]) : 0);
+    }
+
     if (args.Length == 0 || args.Contains("report"))
     {
         MapBench.Judge(work);

@@ -15,6 +15,7 @@ namespace DuneCrate.Engine;
 /// <content>What comes from the engine: results, advice about work that was given up, news of workers.</content>
 public sealed partial class EngineGatherer
 {
+    private const int MostAtOnce = 15;
     private static readonly TimeSpan Silence = TimeSpan.FromSeconds(10),
         Forgotten = TimeSpan.FromMinutes(10);
 
@@ -147,8 +148,8 @@ public sealed partial class EngineGatherer
         }
     }
 
-    /// <summary>Takes the messages of a stream one after the other, for as long as this process lives.</summary>
-    private async Task TakeAsync(NatsJSContext engine, string stream, Func<NatsJSContext, byte[], Task> take)
+    /// <summary>Takes the messages of a stream, several at once where there are, for as long as this process lives.</summary>
+    private async Task TakeAsync(NatsJSContext engine, string stream, Func<NatsJSContext, IReadOnlyList<byte[]>, Task> take)
     {
         while (!_ending.IsCancellationRequested)
         {
@@ -158,9 +159,22 @@ public sealed partial class EngineGatherer
                 while (!_ending.IsCancellationRequested)
                 {
                     var wait = new NatsJSNextOpts { Expires = TimeSpan.FromSeconds(5) };
-                    if (await consumer.NextAsync<byte[]>(opts: wait, cancellationToken: _ending.Token) is { Data: { } data } message)
+                    if (await consumer.NextAsync<byte[]>(opts: wait, cancellationToken: _ending.Token) is not { } first)
                     {
-                        await take(engine, data);
+                        continue;
+                    }
+
+                    // What is there already is taken along, so that it is kept in one go.
+                    var messages = new List<INatsJSMsg<byte[]>> { first };
+                    var more = new NatsJSFetchOpts { MaxMsgs = MostAtOnce };
+                    await foreach (INatsJSMsg<byte[]> message in consumer.FetchNoWaitAsync<byte[]>(more, cancellationToken: _ending.Token))
+                    {
+                        messages.Add(message);
+                    }
+
+                    await take(engine, [.. messages.Select(m => m.Data ?? [])]);
+                    foreach (INatsJSMsg<byte[]> message in messages)
+                    {
                         await message.AckAsync(cancellationToken: _ending.Token);
                     }
                 }
@@ -185,17 +199,43 @@ public sealed partial class EngineGatherer
 
     private Task PauseAsync() => Quietly.DoAsync(() => Task.Delay(500, _ending.Token));
 
-    private Task TakeFactsAsync(NatsJSContext engine, byte[] data)
+    private Task TakeFactsAsync(NatsJSContext engine, IReadOnlyList<byte[]> messages)
+    {
+        foreach (FactsMessage? found in messages.AsParallel().AsOrdered().Select(Unpacked).ToArray())
+        {
+            if (found is not null)
+            {
+                Take(found);
+            }
+        }
+
+        _cache.Flush();
+        return Task.CompletedTask;
+    }
+
+    private FactsMessage? Unpacked(byte[] data)
     {
         try
         {
-            FactsMessage found = MessagePacking.Unpack<FactsMessage>(data);
-            EngineRun[] runs;
-            lock (_lock)
-            {
-                runs = [.. _runs.Where(r => r.Id == found.Work.Run)];
-            }
+            return MessagePacking.Unpack<FactsMessage>(data);
+        }
+        catch (FormatException e)
+        {
+            _tell($"a result was passed over: {e.Message}");
+            return null;
+        }
+    }
 
+    private void Take(FactsMessage found)
+    {
+        EngineRun[] runs;
+        lock (_lock)
+        {
+            runs = [.. _runs.Where(r => r.Id == found.Work.Run)];
+        }
+
+        try
+        {
             foreach (EngineRun run in runs)
             {
                 run.Deliver(found);
@@ -205,15 +245,11 @@ public sealed partial class EngineGatherer
             {
                 Keep(found);
             }
-
-            _cache.Flush();
         }
         catch (Exception e) when (e is FormatException or StorageException or ArgumentException)
         {
             _tell($"a result was passed over: {e.Message}");
         }
-
-        return Task.CompletedTask;
     }
 
     /// <summary>Facts that no run waits for stand for themselves: they are kept for the next one.</summary>
@@ -243,6 +279,14 @@ public sealed partial class EngineGatherer
             {
                 _cache.KeepRebuild(work.Sums[i].In(folder, catalogue).Key, sum);
             }
+        }
+    }
+
+    private async Task TakeAdviceAsync(NatsJSContext engine, IReadOnlyList<byte[]> messages)
+    {
+        foreach (byte[] message in messages)
+        {
+            await TakeAdviceAsync(engine, message);
         }
     }
 

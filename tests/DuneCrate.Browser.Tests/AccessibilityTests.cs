@@ -32,6 +32,7 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
                     "/KELP/KP500/plan/versions",
                     "/KELP/KP500/plan/print",
                     "/upkeep",
+                    "/machines",
                     "/people",
                     "/history",
                     "/KELP/history",

@@ -10,7 +10,8 @@ namespace DuneCrate.Engine.Runs;
 /// <summary>Files on their way.</summary>
 internal sealed class FactsRun : EngineRun
 {
-    private const int MostFiles = 16;
+    private const int MostFiles = 16,
+        LeastPieces = 32;
     private const long MostBytes = 256L << 20;
 
     private readonly FactsOrder _order;
@@ -32,18 +33,20 @@ internal sealed class FactsRun : EngineRun
     }
 
     /// <summary>
-    /// Pieces over the whole listing, so that their borders are the same after a restart; each holds what is wanted of it.
+    /// Pieces over the whole listing, so that their borders are the same after a restart; each holds what is wanted of it. A short listing
+    /// is cut smaller, so that several readers end at about the same time.
     /// </summary>
     private static List<Piece> Cut(FactsOrder order)
     {
         var pieces = new List<Piece>();
         var wanted = order.Wanted.ToHashSet();
+        int most = Math.Clamp(order.Files.Length / LeastPieces, 1, MostFiles);
         for (int first = 0, next; first < order.Files.Length; first = next)
         {
             long bytes = 0;
             for (
                 next = first;
-                next < order.Files.Length && next - first < MostFiles && (next == first || bytes + order.Files[next].Bytes <= MostBytes);
+                next < order.Files.Length && next - first < most && (next == first || bytes + order.Files[next].Bytes <= MostBytes);
                 next++
             )
             {

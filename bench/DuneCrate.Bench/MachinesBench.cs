@@ -1,0 +1,269 @@
+using System.Collections.Immutable;
+using System.Diagnostics;
+using System.Globalization;
+using DuneCrate.Core.Images;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Storage;
+using DuneCrate.Engine;
+using DuneCrate.Engine.Messages;
+using DuneCrate.Store;
+using Microsoft.Extensions.DependencyInjection;
+using NATS.Client.Core;
+using NATS.Client.JetStream;
+
+namespace DuneCrate.Bench;
+
+/// <summary>
+/// Two workers of one thread against two threads in process, on the same cores; how long a first frame waits behind a full queue; and a
+/// simulated storage with very many files, read by workers that answer from a table.
+/// </summary>
+internal static class MachinesBench
+{
+    private const int Frames = 48,
+        Runs = 3,
+        Queued = 200,
+        Simulated = 64,
+        UsualFiles = 100_000;
+    private static readonly TimeSpan Latency = TimeSpan.FromMilliseconds(20);
+
+    public static void Run(string work)
+    {
+        string renders = Path.Combine(work, "renders"),
+            folder = Path.Combine(renders, "KP010");
+        BenchFrames.Write(BenchFrames.Plan(Frames), folder);
+        using var broker = new BenchBroker(Path.Combine(work, "engine"));
+        Process[] workers = [.. Enumerable.Range(0, 2).Select(_ => StartWorker(broker, renders))];
+        try
+        {
+            string[] check = ["check", folder, "--plan", Path.Combine(folder, "plan.json"), "--depth", "pixels", "--json", "-"];
+            TimeSpan brokerBefore = broker.Processor,
+                workersBefore = Processor(workers);
+            (Timed here, Timed there) = Timed.Side(
+                () => PixelBench.Dune(check),
+                () => PixelBench.Dune([.. check, "--engine", broker.Options.Shown, "--root", $"renders={renders}"]),
+                Runs
+            );
+            double engine = (broker.Processor - brokerBefore).TotalSeconds / (Runs + 1),
+                reading = (Processor(workers) - workersBefore).TotalSeconds / (Runs + 1);
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"Machines: {Frames} files of 1920 × 1080 × 32 channels, whole commands: in process {here.Seconds:0.00} s, two workers of one "
+                        + $"thread {there.Seconds:0.00} s: {here.Seconds / there.Seconds:0.00} × (goal 0.85)"
+                )
+            );
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"  processor time of a run: workers {reading:0.00} s, broker {engine:0.00} s ({100 * engine / reading:0.0} %)"
+                )
+            );
+        }
+        finally
+        {
+            foreach (Process worker in workers)
+            {
+                worker.Kill();
+                worker.WaitForExit();
+                worker.Dispose();
+            }
+        }
+
+        FirstFrame(work, broker, folder, renders);
+    }
+
+    private static TimeSpan Processor(IEnumerable<Process> processes)
+    {
+        TimeSpan sum = TimeSpan.Zero;
+        foreach (Process process in processes)
+        {
+            process.Refresh();
+            sum += process.TotalProcessorTime;
+        }
+
+        return sum;
+    }
+
+    private static Process StartWorker(BenchBroker broker, string renders)
+    {
+        string[] arguments = ["worker", "--engine", broker.Options.Shown, "--root", $"renders={renders}", "--threads", "1"];
+        Process process = Process.Start(new ProcessStartInfo(PixelBench.Command, arguments) { RedirectStandardError = true })!;
+        process.ErrorDataReceived += (_, _) => { };
+        process.BeginErrorReadLine();
+        return process;
+    }
+
+    /// <summary>A worker of one thread has 200 files before it; a first frame comes in between.</summary>
+    private static void FirstFrame(string work, BenchBroker broker, string folder, string renders)
+    {
+        using Process worker = StartWorker(broker, renders);
+        var server = new EngineGatherer(
+            broker.Options,
+            new EngineNames("first"),
+            new Dictionary<string, string> { ["renders"] = StorageRoot.At(renders).FullPath },
+            new NoFactsCache(),
+            Console.WriteLine
+        );
+        server.ConnectAsync(default).GetAwaiter().GetResult();
+        StoragePath place = StorageRoot.At(folder).Top;
+        ImmutableArray<IntakeFile> listed = FolderListing.Read(place, default);
+        ImmutableArray<IntakeFile> many = [.. Enumerable.Range(0, Queued).Select(i => listed[i % listed.Length])];
+        var request = new FactsRequest(FactsDepth.Pixels);
+        FactsOrder Order(ImmutableArray<IntakeFile> files, GatherHaste haste) =>
+            new(
+                place,
+                FactsDepth.Pixels,
+                files,
+                [.. Enumerable.Range(0, files.Length)],
+                _ => request,
+                new NoFactsCache(),
+                ReadLimits.Default
+            )
+            {
+                Haste = haste,
+            };
+
+        using var stop = new CancellationTokenSource();
+        using var begun = new ManualResetEventSlim();
+        Task bulk = Task.Run(() => server.Gather(Order(many, GatherHaste.Usual), (_, _) => begun.Set(), stop.Token));
+        begun.Wait();
+        var times = new List<double>();
+        for (int i = 0; i < Runs; i++)
+        {
+            long start = Stopwatch.GetTimestamp();
+            server.Gather(Order([listed[i]], GatherHaste.First), (_, _) => { }, default);
+            times.Add(Stopwatch.GetElapsedTime(start).TotalSeconds);
+        }
+
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"  first frame behind {Queued} queued files, one worker: median {times.Order().ElementAt(Runs / 2):0.00} s, worst "
+                    + $"{times.Max():0.00} s (goal 1.5); whole queue still running: {!bulk.IsCompleted}"
+            )
+        );
+        stop.Cancel();
+        try
+        {
+            bulk.Wait();
+        }
+        catch (AggregateException)
+        {
+            // It was stopped.
+        }
+
+        server.DisposeAsync().AsTask().GetAwaiter().GetResult();
+        worker.Kill();
+        worker.WaitForExit();
+    }
+
+    /// <summary>A storage that is simulated: every file has the facts of one, and each takes its time.</summary>
+    public static async Task ScaleAsync(string work, int files)
+    {
+        files = files > 0 ? files : UsualFiles;
+        (Plan plan, var known) = KnownFacts.Make(work, 1, 1);
+        FileFacts one = known.Values.First();
+        string root = Directory.CreateDirectory(Path.Combine(work, "simulated", "KP010")).FullName,
+            database = Path.Combine(work, "scale.db");
+        using var broker = new BenchBroker(Path.Combine(work, "engine"));
+        using ServiceProvider services = new ServiceCollection().AddDuneCrateStore(database).BuildServiceProvider();
+        FactsStore store = services.GetRequiredService<FactsStore>();
+        await using var server = new EngineGatherer(
+            broker.Options,
+            new EngineNames("scale"),
+            new Dictionary<string, string> { ["renders"] = Path.GetDirectoryName(StorageRoot.At(root).FullPath)! },
+            store,
+            Console.WriteLine
+        );
+        await server.ConnectAsync(default);
+        using var ending = new CancellationTokenSource();
+        Task[] workers = [.. Enumerable.Range(0, Simulated).Select(i => SimulateAsync(broker, $"sim{i}", one, ending.Token))];
+        StoragePath folder = StorageRoot.At(root).Top;
+        ImmutableArray<IntakeFile> listed =
+        [
+            .. Enumerable
+                .Range(0, files)
+                .Select(i => $"sub/KP010_sub.{i:0000000}.exr")
+                .Select(path => new IntakeFile(folder.At(path), path, one.Bytes, one.Modified)),
+        ];
+        var request = new FactsRequest(FactsDepth.Pixels);
+        var process = Process.GetCurrentProcess();
+        long start = Stopwatch.GetTimestamp(),
+            mostQueued = 0;
+        int got = 0;
+        using var watching = new CancellationTokenSource();
+        Task watch = Task.Run(async () =>
+        {
+            while (!watching.IsCancellationRequested)
+            {
+                mostQueued = Math.Max(mostQueued, (await server.ViewAsync(default)).Queues.Sum(q => q.Waiting + q.Taken));
+                await Task.Delay(500);
+            }
+        });
+        server.Gather(
+            new FactsOrder(folder, FactsDepth.Pixels, listed, [.. Enumerable.Range(0, files)], _ => request, store, ReadLimits.Default),
+            (_, _) => Interlocked.Increment(ref got),
+            default
+        );
+        double seconds = Stopwatch.GetElapsedTime(start).TotalSeconds;
+        await watching.CancelAsync();
+        await watch;
+        store.Flush();
+        process.Refresh();
+        long bytes = Directory.GetFiles(work, "scale.db*").Sum(f => new FileInfo(f).Length);
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"Simulated storage: {got:N0} of {files:N0} files, {Simulated} workers, {Latency.TotalMilliseconds:0} ms a file: {seconds:0.0} s, "
+                    + $"{files / seconds:0} files a second; at most {mostQueued} pieces queued; peak {process.PeakWorkingSet64 >> 20} MiB with the "
+                    + $"simulated workers in it; database {bytes / 1e6:0} MB, {bytes / files} bytes a file; broker {broker.Processor.TotalSeconds:0.0} s "
+                    + $"of processor time, all {process.TotalProcessorTime.TotalSeconds:0.0} s"
+            )
+        );
+        await ending.CancelAsync();
+        await Task.WhenAll(workers);
+    }
+
+    private static async Task SimulateAsync(BenchBroker broker, string name, FileFacts one, CancellationToken ending)
+    {
+        var names = new EngineNames("scale");
+        await using NatsConnection connection = await broker.Options.ConnectAsync(name, ending);
+        var engine = new NatsJSContext(connection);
+        byte[] news = MessagePacking.Pack(new WorkerNews(name, name, ["renders"], 1, [], 0, 0, false));
+        byte[] content = new byte[16];
+        INatsJSConsumer consumer = await engine.GetConsumerAsync(names.Work, EngineNames.Consumer(WorkKind.Bulk, "renders"), ending);
+        DateTime told = default;
+        while (!ending.IsCancellationRequested)
+        {
+            if (DateTime.UtcNow - told > TimeSpan.FromSeconds(2))
+            {
+                told = DateTime.UtcNow;
+                await connection.PublishAsync(names.Progress(name), news, cancellationToken: CancellationToken.None);
+            }
+
+            bool had = false;
+            await foreach (INatsJSMsg<byte[]> message in consumer.FetchNoWaitAsync<byte[]>(new NatsJSFetchOpts { MaxMsgs = 1 }))
+            {
+                had = true;
+                WorkMessage work = MessagePacking.Unpack<WorkMessage>(message.Data);
+                await Task.Delay(Latency * work.Files.Length, CancellationToken.None);
+                FactsMessage found = new(
+                    work,
+                    name,
+                    null,
+                    [.. work.Files.Select(f => new FileFound(one with { Path = f.Path }, content))],
+                    []
+                );
+                await engine.PublishAsync(names.FactsOf(work.Run, work.Piece), MessagePacking.Pack(found));
+                await message.AckAsync(new AckOpts { DoubleAck = true });
+            }
+
+            if (!had)
+            {
+                await Task.Delay(100, CancellationToken.None);
+            }
+        }
+    }
+}
