@@ -50,8 +50,8 @@ internal static class MachinesBench
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"Machines: {Frames} files of 1920 × 1080 × 32 channels, whole commands: in process {here.Seconds:0.00} s, two workers of one "
-                        + $"thread {there.Seconds:0.00} s: {here.Seconds / there.Seconds:0.00} × (goal 0.85)"
+                    $"Machines: {Frames} files of 1920 × 1080 × 32 channels, whole commands: in process {here.Seconds:0.00} s, two workers "
+                        + $"of one thread {there.Seconds:0.00} s: {here.Seconds / there.Seconds:0.00} × (goal 0.85)"
                 )
             );
             Console.WriteLine(
@@ -216,9 +216,12 @@ internal static class MachinesBench
         Console.WriteLine(
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"Simulated storage: {got:N0} of {files:N0} files, {Simulated} workers, {Latency.TotalMilliseconds:0} ms a file: {seconds:0.0} s, "
-                    + $"{files / seconds:0} files a second; at most {mostQueued} pieces queued; peak {process.PeakWorkingSet64 >> 20} MiB with the "
-                    + $"simulated workers in it; database {bytes / 1e6:0} MB, {bytes / files} bytes a file; broker {broker.Processor.TotalSeconds:0.0} s "
+                $"Simulated storage: {got:N0} of {files:N0} files, {Simulated} workers, {Latency.TotalMilliseconds:0} ms a file: "
+                    + $"{seconds:0.0} s, "
+                    + $"{files / seconds:0} files a second; at most {mostQueued} pieces queued; "
+                    + $"peak {process.PeakWorkingSet64 >> 20} MiB with the simulated workers in it; "
+                    + $"database {bytes / 1e6:0} MB, {bytes / files} bytes a file; "
+                    + $"broker {broker.Processor.TotalSeconds:0.0} s "
                     + $"of processor time, all {process.TotalProcessorTime.TotalSeconds:0.0} s"
             )
         );

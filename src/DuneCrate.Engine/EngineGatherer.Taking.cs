@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
 using DuneCrate.Engine.Messages;

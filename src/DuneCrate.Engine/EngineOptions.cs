@@ -1,6 +1,5 @@
 using NATS.Client.Core;
 using NATS.Client.JetStream;
-using NATS.Net;
 
 namespace DuneCrate.Engine;
 
@@ -82,7 +81,7 @@ public sealed record EngineOptions(Uri Address)
         string said = string.Join(' ', Chain(failure).Select(e => e.Message));
         bool Says(string word) => said.Contains(word, StringComparison.OrdinalIgnoreCase);
         return Says("authorization") || Says("nkey") || Says("permissions")
-                ? $"the engine at {Shown} refuses to let this program in; look at the name and password in its address, or at --credentials."
+                ? $"the engine at {Shown} refuses to let this program in; look at name and password in its address, or at --credentials."
             : Says("tls") || Says("certificate") || Says("ssl") || Says("authentication")
                 ? $"the engine at {Shown} and this program do not agree on TLS; look at --tls-ca, --tls-cert and --tls-key."
             : failure is NatsJSException ? $"the engine at {Shown} answers, but has no JetStream; start nats-server with -js."

@@ -4,7 +4,9 @@ using DuneCrate.Core.Intake;
 
 namespace DuneCrate.Engine.Messages;
 
-/// <summary>Messages as bytes: JSON in the form of facts, packed by Brotli. What comes from the engine is bounded and not believed.</summary>
+/// <summary>
+/// Messages as bytes: JSON in the form of facts, packed by Brotli. What comes from the engine is bounded and not believed.
+/// </summary>
 internal static class MessagePacking
 {
     private const int Quality = 4,

@@ -6,7 +6,8 @@ using System.Threading.Channels;
 namespace DuneCrate.Web.Jobs;
 
 /// <summary>
-/// A queue of long work, done one piece after the other beside the pages, or a few at once where others do the work. Each piece can be stopped from the moment it is put in, whether
+/// A queue of long work, done one piece after the other beside the pages, or a few at once where others do the work.
+/// Each piece can be stopped from the moment it is put in, whether
 /// it waits, is about to begin or runs. The same thing
 /// asked for while it still waits is done once. An end that cannot be noted, such as on a full disk, is noted later and holds nothing up.
 /// </summary>

@@ -1,6 +1,4 @@
-using DuneCrate.Core.Intake;
 using DuneCrate.Engine;
-using DuneCrate.Engine.Messages;
 using DuneCrate.Engine.Workers;
 using NATS.Client.Core;
 using NATS.Client.JetStream;
@@ -103,7 +101,8 @@ public sealed class EngineRightsTests : IDisposable
               users = [
                 { user: server, password: tide }
                 { user: worker, password: foam, permissions: {
-                    publish: [ "dune.{{Site}}.facts.>", "dune.{{Site}}.progress.>", "$JS.API.INFO", "$JS.API.CONSUMER.INFO.DUNE_{{Site}}_WORK.*",
+                    publish: [ "dune.{{Site}}.facts.>", "dune.{{Site}}.progress.>", "$JS.API.INFO",
+                               "$JS.API.CONSUMER.INFO.DUNE_{{Site}}_WORK.*",
                                "$JS.API.CONSUMER.MSG.NEXT.DUNE_{{Site}}_WORK.*", "$JS.ACK.DUNE_{{Site}}_WORK.>" ]
                     subscribe: [ "dune.{{Site}}.stop", "_INBOX.>" ] } }
               ]

@@ -20,7 +20,8 @@ using DuneCrate.Web.Telling;
 namespace DuneCrate.Web.Stations.Checking;
 
 /// <summary>
-/// Runs checks one after the other, since each uses all cores, or a few at once where other machines read. A check that was waiting or running when the application ended is taken up
+/// Runs checks one after the other, since each uses all cores, or a few at once where other machines read. A check
+/// that was waiting or running when the application ended is taken up
 /// again at the next start, and reads only what it had not read.
 /// </summary>
 public sealed class CheckQueue(

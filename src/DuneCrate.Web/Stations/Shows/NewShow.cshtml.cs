@@ -14,8 +14,8 @@ public sealed class NewShowModel(ShowStore store) : PageModel
 {
     private static readonly HashSet<string> Reserved = new(
         (
-            "rules new-show problem css js lib settings upkeep machines sign-in first welcome account confirm people history guest health ready api "
-            + "events"
+            "rules new-show problem css js lib settings upkeep machines sign-in first welcome account confirm people history "
+            + "guest health ready api events"
         ).Split(' '),
         StringComparer.OrdinalIgnoreCase
     );
