@@ -31,7 +31,11 @@ public sealed partial class EngineGatherer
         string? problem = _problem;
         try
         {
-            if (_engine is { } engine)
+            if (_engine is not null && _connection?.ConnectionState != NatsConnectionState.Open)
+            {
+                problem = Away;
+            }
+            else if (_engine is { } engine)
             {
                 foreach (string root in _roots.Keys)
                 {
@@ -48,7 +52,7 @@ public sealed partial class EngineGatherer
         }
         catch (Exception e) when (e is NatsException or TimeoutException)
         {
-            problem = $"no engine answers at {_options.Shown}; files are read here meanwhile.";
+            problem = Away;
         }
 
         return new MachinesView(
@@ -71,6 +75,8 @@ public sealed partial class EngineGatherer
             [.. _aside.Values.OrderBy(a => a.At)]
         );
     }
+
+    private string Away => $"no engine answers at {_options.Shown}; files are read here meanwhile";
 
     /// <summary>Workers that read for a folder now.</summary>
     public int MachinesFor(StoragePath folder) => Place(folder) is var (root, _) ? _workers.Values.Count(w => Reads(w, root)) : 0;

@@ -21,7 +21,8 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
 {
     private const int LeastWindow = 4,
         WindowPerReader = 2;
-    private static readonly TimeSpan Tick = TimeSpan.FromSeconds(1);
+    private static readonly TimeSpan Tick = TimeSpan.FromSeconds(1),
+        LeftBehind = TimeSpan.FromDays(1);
 
     private readonly EngineOptions _options;
     private readonly IReadOnlyDictionary<string, string> _roots;
@@ -33,7 +34,6 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     private readonly Dictionary<(string Run, string Piece), DateTime> _givenUp = [];
     private readonly ConcurrentDictionary<string, (WorkerNews News, DateTime Heard)> _workers = [];
     private readonly ConcurrentDictionary<string, AsideFile> _aside = [];
-    private readonly bool _isPassing;
     private NatsConnection? _connection;
     private volatile NatsJSContext? _engine;
     private volatile string? _problem = "the engine has not answered yet";
@@ -45,15 +45,13 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     /// <param name="roots">Roots by name, as full paths with links followed.</param>
     /// <param name="cache">Remembers results that no run waits for.</param>
     /// <param name="tell">Told what people should know.</param>
-    /// <param name="isPassing">Whether the site is this process's alone and is deleted at its end.</param>
     public EngineGatherer(
         EngineOptions options,
         EngineNames names,
         IReadOnlyDictionary<string, string> roots,
         IFactsCache cache,
-        Action<string> tell,
-        bool isPassing = false
-    ) => (_options, Names, _roots, _cache, _tell, _isPassing) = (options, names, roots, cache, tell, isPassing);
+        Action<string> tell
+    ) => (_options, Names, _roots, _cache, _tell) = (options, names, roots, cache, tell);
 
     /// <summary>The site.</summary>
     public EngineNames Names { get; }
@@ -66,6 +64,11 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
         try
         {
             var engine = new NatsJSContext(connection);
+            if (EngineNames.IsPassing(Names.Site))
+            {
+                await EngineStreams.SweepAsync(engine, LeftBehind, cancel);
+            }
+
             await EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, cancel);
             (_connection, _engine, _problem) = (connection, engine, null);
             _work = Task.WhenAll(
@@ -296,7 +299,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
             );
             return answer.Error is null || IsTaken(answer.Error);
         }
-        catch (Exception e) when (e is NatsException or TimeoutException or IOException)
+        catch (Exception e) when (e is NatsException or TimeoutException or IOException or ObjectDisposedException)
         {
             return false;
         }
@@ -336,7 +339,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
         await Quietly.DoAsync(() => _work);
         if (_connection is { } connection)
         {
-            if (_isPassing && _engine is { } engine)
+            if (EngineNames.IsPassing(Names.Site) && _engine is { } engine)
             {
                 await EngineStreams.DeleteAsync(engine, Names, CancellationToken.None);
             }

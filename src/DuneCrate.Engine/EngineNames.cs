@@ -12,7 +12,8 @@ namespace DuneCrate.Engine;
 public sealed record EngineNames(string Site)
 {
     private const string Before = "DUNE_",
-        WorkEnd = "_WORK";
+        WorkEnd = "_WORK",
+        Passing = "check-";
 
     /// <summary>Reported by workers and asked by servers: nothing of it is stored.</summary>
     public const string AnyStop = "dune.*.stop";
@@ -74,6 +75,12 @@ public sealed record EngineNames(string Site)
         stream.StartsWith(Before, StringComparison.Ordinal) && stream.EndsWith(WorkEnd, StringComparison.Ordinal)
             ? stream[Before.Length..^WorkEnd.Length]
             : null;
+
+    /// <summary>The site of one run of the command line, which is deleted at its end.</summary>
+    public static EngineNames OfRun() => new($"{Passing}{Environment.ProcessId}-{Guid.NewGuid().ToString("N")[..6]}");
+
+    /// <summary>Whether a site is that of a run of the command line.</summary>
+    public static bool IsPassing(string site) => site.StartsWith(Passing, StringComparison.Ordinal);
 
     /// <summary>Why a text is no site, or null.</summary>
     public static string? Problem(string site) =>

@@ -73,6 +73,31 @@ internal static class EngineStreams
         }
     }
 
+    /// <summary>Deletes what runs of the command line left behind that were killed.</summary>
+    /// <param name="engine">The engine.</param>
+    /// <param name="age">How old a site must be.</param>
+    /// <param name="cancel">Gives up.</param>
+    public static async Task SweepAsync(INatsJSContext engine, TimeSpan age, CancellationToken cancel)
+    {
+        var left = new List<EngineNames>();
+        await foreach (INatsJSStream stream in engine.ListStreamsAsync(cancellationToken: cancel))
+        {
+            if (
+                EngineNames.SiteOf(stream.Info.Config.Name ?? "") is { } site
+                && EngineNames.IsPassing(site)
+                && DateTimeOffset.UtcNow - stream.Info.Created >= age
+            )
+            {
+                left.Add(new EngineNames(site));
+            }
+        }
+
+        foreach (EngineNames names in left)
+        {
+            await DeleteAsync(engine, names, cancel);
+        }
+    }
+
     private static async Task QueueAsync(
         INatsJSContext engine,
         string name,

@@ -30,15 +30,7 @@ internal static class PassingSite
             );
         }
 
-        string site = $"check-{Environment.ProcessId}-{Guid.NewGuid().ToString("N")[..6]}";
-        var gatherer = new EngineGatherer(
-            engine,
-            new EngineNames(site),
-            named,
-            new NoFactsCache(),
-            line => Terminal.Tell($"dune: {line}"),
-            isPassing: true
-        );
+        var gatherer = new EngineGatherer(engine, EngineNames.OfRun(), named, new NoFactsCache(), line => Terminal.Tell($"dune: {line}"));
         await gatherer.ConnectAsync(cancel);
         return gatherer;
     }

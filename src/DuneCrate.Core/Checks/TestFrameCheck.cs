@@ -2,6 +2,7 @@ using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Estimates;
 using DuneCrate.Core.Planning.Model;
@@ -53,12 +54,23 @@ public static class TestFrameCheck
         Plan plan,
         IFactsCache cache,
         ReadLimits limits,
-        CancellationToken cancel
+        CancellationToken cancel,
+        IFactsGatherer? gatherer = null
     )
     {
         TestFrame test = plan.Shot.TestFrame ?? throw new InvalidOperationException("No test frame is chosen.");
         Plan small = PlanFor(plan, test.Frame, test.Scale);
-        (IntakeResult intake, CheckReport report) = FolderCheck.Run(folder, small, FactsDepth.Pixels, cache, limits, null, false, cancel);
+        (IntakeResult intake, CheckReport report) = FolderCheck.Run(
+            folder,
+            small,
+            FactsDepth.Pixels,
+            cache,
+            limits,
+            null,
+            false,
+            cancel,
+            gatherer
+        );
         var bytes = new OrderedDictionary<string, long>();
         var ratios = new OrderedDictionary<string, double>();
         var seconds = new OrderedDictionary<string, double>(test.Seconds ?? []);

@@ -142,25 +142,37 @@ internal abstract class EngineRun
             _workers.Add(found.Worker);
         }
 
-        for (int i = 0; i < piece.Places.Length; i++)
+        int at = 0;
+        try
         {
-            int place = piece.Places[i];
-            if (!IsOpen(place))
+            for (; at < piece.Places.Length; at++)
             {
-                continue;
-            }
+                int place = piece.Places[at];
+                if (!IsOpen(place))
+                {
+                    continue;
+                }
 
-            if (found.Refused is null && Take(found, i, place))
-            {
-                Done(place);
-            }
-            else
-            {
-                ReadHere(place);
+                if (found.Refused is null && Take(found, at, place))
+                {
+                    Done(place);
+                }
+                else
+                {
+                    ReadHere(place);
+                }
             }
         }
+        finally
+        {
+            // Where something went wrong on the way, such as a full disk under the cache, nobody else would do the rest.
+            for (; at < piece.Places.Length; at++)
+            {
+                ReadHere(piece.Places[at]);
+            }
 
-        News.Release();
+            News.Release();
+        }
     }
 
     /// <summary>A piece was given out as often as it may be and nobody answered: it is split, or a single place set aside.</summary>
@@ -239,7 +251,10 @@ internal abstract class EngineRun
     {
         lock (_lock)
         {
-            _here.Add(place);
+            if (_open.Contains(place))
+            {
+                _here.Add(place);
+            }
         }
     }
 }

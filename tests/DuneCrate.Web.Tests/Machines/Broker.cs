@@ -8,7 +8,7 @@ namespace DuneCrate.Web.Tests.Machines;
 /// <summary>A nats-server of its own, on free ports of this machine.</summary>
 internal sealed class Broker : IDisposable
 {
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(60);
 
     private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-nats-").FullName;
     private readonly string[] _more;

@@ -118,6 +118,35 @@ public sealed class EngineRightsTests : IDisposable
             TlsKey = hasCertificate ? At("worker.key") : null,
         };
 
+    [Fact]
+    public async Task What_killed_commands_left_at_the_engine_is_swept_up()
+    {
+        await using NatsConnection connection = await As("server", "tide").ConnectAsync("test", default);
+        var engine = new NatsJSContext(connection);
+        EngineNames command = EngineNames.OfRun(),
+            server = new("kept");
+        foreach (EngineNames names in new[] { command, server })
+        {
+            await EngineStreams.EnsureAsync(engine, names, ["renders"], _broker.Options, default);
+        }
+
+        await EngineStreams.SweepAsync(engine, TimeSpan.FromDays(1), default);
+        Assert.Contains(command.Work, await StreamsAsync(engine));
+        await EngineStreams.SweepAsync(engine, TimeSpan.Zero, default);
+        Assert.Equal([server.Advice, server.Facts, server.Work], await StreamsAsync(engine));
+    }
+
+    private static async Task<List<string>> StreamsAsync(NatsJSContext engine)
+    {
+        var names = new List<string>();
+        await foreach (string name in engine.ListStreamNamesAsync())
+        {
+            names.Add(name);
+        }
+
+        return [.. names.Order(StringComparer.Ordinal)];
+    }
+
     private static async Task<string> RefusedAsync(EngineOptions options) =>
         (await Assert.ThrowsAsync<EngineException>(() => options.ConnectAsync("test", default))).Message;
 

@@ -52,14 +52,17 @@ internal sealed class WorkerProcess : IDisposable
     /// <summary>Waits for a line with some words.</summary>
     public string WaitFor(string words) => Broker.Until(() => Lines.FirstOrDefault(l => l.Contains(words, StringComparison.Ordinal)));
 
-    /// <summary>Sends a signal: KILL, STOP, CONT, TERM.</summary>
+    /// <summary>Kills it at once.</summary>
+    public void Kill() => _process.Kill();
+
+    /// <summary>Sends a signal: STOP, CONT, TERM.</summary>
     public void Signal(string name) => Tool.RunAny("kill", $"-{name}", $"{_process.Id}");
 
     /// <summary>Waits for its end.</summary>
     /// <returns>Its exit code.</returns>
     public int WaitForEnd()
     {
-        Assert.True(_process.WaitForExit(TimeSpan.FromSeconds(30)), "The worker did not end.");
+        Assert.True(_process.WaitForExit(TimeSpan.FromSeconds(60)), "The worker did not end.");
         return _process.ExitCode;
     }
 

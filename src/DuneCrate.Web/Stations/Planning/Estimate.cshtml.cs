@@ -4,6 +4,7 @@ using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Storage;
 using DuneCrate.Web.Jobs;
@@ -14,8 +15,14 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Planning;
 
 /// <summary>The test frame: chosen, taken in, checked, multiplied out; and what the shot will come to.</summary>
-public sealed class EstimateModel(ShotViews views, StorageRoots roots, PlanEditor plans, IFactsCache facts, ReadLimits limits)
-    : PlanFormPage(views, roots, plans)
+public sealed class EstimateModel(
+    ShotViews views,
+    StorageRoots roots,
+    PlanEditor plans,
+    IFactsCache facts,
+    IFactsGatherer gatherer,
+    ReadLimits limits
+) : PlanFormPage(views, roots, plans)
 {
     private readonly StorageRoots _roots = roots;
 
@@ -68,7 +75,7 @@ public sealed class EstimateModel(ShotViews views, StorageRoots roots, PlanEdito
         SetTestFrame measured;
         try
         {
-            (report, measured) = await Task.Run(() => TestFrameCheck.Run(path, View.Plan, facts, limits, cancel), cancel);
+            (report, measured) = await Task.Run(() => TestFrameCheck.Run(path, View.Plan, facts, limits, cancel, gatherer), cancel);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

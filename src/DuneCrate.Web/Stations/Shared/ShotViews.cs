@@ -6,6 +6,7 @@ using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
@@ -27,6 +28,7 @@ public sealed class ShotViews(
     ShowStore store,
     StorageRoots roots,
     IFactsCache facts,
+    IFactsGatherer gatherer,
     ReadLimits limits,
     RunningChecks checks,
     RunningCrates crates
@@ -135,7 +137,14 @@ public sealed class ShotViews(
 
     private Task<IntakeResult> TakeAgainAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken stop) =>
         Task.Run(
-            () => new IntakeRun(facts, limits).Run(folder, plan, check.Pixels ? FactsDepth.Pixels : FactsDepth.Header, null, stop),
+            () =>
+                new IntakeRun(facts, limits) { Gatherer = gatherer }.Run(
+                    folder,
+                    plan,
+                    check.Pixels ? FactsDepth.Pixels : FactsDepth.Header,
+                    null,
+                    stop
+                ),
             CancellationToken.None
         );
 
