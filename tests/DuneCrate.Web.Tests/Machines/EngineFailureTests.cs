@@ -93,7 +93,12 @@ public sealed class EngineFailureTests : IDisposable
     [Fact]
     public async Task File_that_takes_longer_than_the_wait_is_read_once()
     {
-        await using EngineGatherer server = _shot.Server(_broker, "slow");
+        // Nothing is asked for again meanwhile: only the wait could give a piece to another.
+        EngineOptions patient = _broker.Options with
+        {
+            Reconcile = TimeSpan.FromMinutes(5),
+        };
+        await using EngineGatherer server = _shot.Server(_broker, "slow", options: patient);
         var limits = ReadLimits.Default with { Memory = new MemoryGate(1L << 30) };
         IDisposable taken = limits.Memory.Take(1L << 30, default); // Until it is given back, no file can be read.
         Work(_shot.WorkerHere(_broker, limits: limits));

@@ -1,5 +1,6 @@
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Intake.Gathering;
@@ -7,6 +8,7 @@ using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
 using DuneCrate.Engine;
 using DuneCrate.Engine.Workers;
+using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Web.Tests.Machines;
 
@@ -22,24 +24,9 @@ internal sealed class ShotOnDisk : IDisposable
     public ShotOnDisk(int frames = 8)
     {
         string to = Path.Combine(Root, Code);
-        (int code, _, string error) = CommandLineTests.Dune([
-            "stand-in",
-            "render",
-            "--to",
-            to,
-            "--frames",
-            $"1001-{1000 + frames}",
-            "--size",
-            "64x36",
-            "--fault",
-            "truncated:sub:1002",
-            "--fault",
-            "nonfinite:kelp:1003",
-            "--fault",
-            "unlit:kelp:1004",
-        ]);
-        Assert.True(code == 0, error);
-        Plan = PlanDocument.ReadFile(Disk.File(Path.Combine(to, "plan.json")));
+        Plan = StandInPlan.Create(Code, FrameSet.Range(1001, 1000 + frames), 64, 36);
+        Disk.Render(Plan, to, null, [Fault.Read("truncated:sub:1002"), Fault.Read("nonfinite:kelp:1003"), Fault.Read("unlit:kelp:1004")]);
+        File.WriteAllText(Path.Combine(to, "plan.json"), PlanDocument.Write(Plan));
         Here = Text(Check(null));
     }
 
