@@ -133,6 +133,9 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
         Drive(SumsRun.Of(order, root, folder, got), cancel);
     }
 
+    /// <summary>Whether a folder lies in one of the roots, so that workers can find it.</summary>
+    public bool Has(StoragePath folder) => Place(folder) is not null;
+
     /// <summary>The root that a folder lies in, and the folder below it; null when it lies in none.</summary>
     private (string Root, string Folder)? Place(StoragePath folder)
     {

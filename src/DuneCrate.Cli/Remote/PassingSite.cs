@@ -22,7 +22,8 @@ internal static class PassingSite
     )
     {
         Dictionary<string, string> named = NamedRoots.Read(roots).ToDictionary(r => r.Key, r => StorageRoot.At(r.Value).FullPath);
-        if (!named.Values.Any(top => $"{folder.FullPath}/".StartsWith($"{top}/", StringComparison.Ordinal)))
+        var gatherer = new EngineGatherer(engine, EngineNames.OfRun(), named, new NoFactsCache(), line => Terminal.Tell($"dune: {line}"));
+        if (!gatherer.Has(folder))
         {
             throw new ArgumentException(
                 $"{folder.Display} lies in no root, so that no worker could find it; name the root that holds it as workers do: "
@@ -30,7 +31,6 @@ internal static class PassingSite
             );
         }
 
-        var gatherer = new EngineGatherer(engine, EngineNames.OfRun(), named, new NoFactsCache(), line => Terminal.Tell($"dune: {line}"));
         await gatherer.ConnectAsync(cancel);
         return gatherer;
     }

@@ -147,8 +147,10 @@ public sealed class Worker
                 _tell($"refused: {found.Refused}");
             }
 
-            await HandInAsync(engine, new EngineNames(source.Site), found);
-            await message.AckAsync(new AckOpts { DoubleAck = true });
+            if (await HandInAsync(engine, new EngineNames(source.Site), found))
+            {
+                await message.AckAsync(new AckOpts { DoubleAck = true });
+            }
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {
@@ -166,7 +168,8 @@ public sealed class Worker
     /// <summary>
     /// Gives what was found to the engine, however long it has no room. What is larger than a message may be is left to the server.
     /// </summary>
-    private async Task HandInAsync(NatsJSContext engine, EngineNames names, FactsMessage found)
+    /// <returns>Whether the engine has it; if not, the work is given out again.</returns>
+    private async Task<bool> HandInAsync(NatsJSContext engine, EngineNames names, FactsMessage found)
     {
         byte[] data = MessagePacking.Pack(found);
         if (engine.Connection.ServerInfo is { MaxPayload: > 0 and var most } && data.Length > most)
@@ -185,13 +188,13 @@ public sealed class Worker
                 PubAckResponse answer = await engine.PublishAsync(subject, data);
                 if (answer.Error is null || EngineGatherer.IsTaken(answer.Error))
                 {
-                    return;
+                    return true;
                 }
             }
             catch (NatsJSPublishNoResponseException)
             {
                 // The stream may be gone with its site: nobody wants this any more.
-                return;
+                return false;
             }
             catch (Exception e) when (e is NatsException or TimeoutException)
             {
@@ -206,6 +209,8 @@ public sealed class Worker
 
             await Task.Delay(ShortWait);
         }
+
+        return false;
     }
 
     /// <summary>Gives a sign for as long as the file that is read has not taken too long.</summary>
