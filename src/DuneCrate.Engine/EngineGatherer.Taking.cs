@@ -76,7 +76,7 @@ public sealed partial class EngineGatherer
         );
     }
 
-    private string Away => $"no engine answers at {_options.Shown}; files are read here meanwhile";
+    private string Away => $"no engine answers at {_options.Shown}";
 
     /// <summary>Workers that read for a folder now.</summary>
     public int MachinesFor(StoragePath folder) => Place(folder) is var (root, _) ? _workers.Values.Count(w => Reads(w, root)) : 0;

@@ -8,6 +8,7 @@ internal sealed class WorkerProcess : IDisposable
 {
     private readonly ConcurrentQueue<string> _lines = new();
     private readonly Process _process;
+    private readonly Thread _reading;
 
     /// <summary>Starts one.</summary>
     /// <param name="broker">The engine.</param>
@@ -35,15 +36,19 @@ internal sealed class WorkerProcess : IDisposable
         }
 
         _process = Process.Start(start)!;
-        _process.ErrorDataReceived += (_, e) =>
+        // On a thread of its own: what a test does at a line must not wait until the pool has one to spare.
+        _reading = new Thread(() =>
         {
-            if (e.Data is { } line)
+            while (_process.StandardError.ReadLine() is { } line)
             {
                 _lines.Enqueue(line);
                 said?.Invoke(this, line);
             }
+        })
+        {
+            IsBackground = true,
         };
-        _process.BeginErrorReadLine();
+        _reading.Start();
     }
 
     /// <summary>What it has said.</summary>
@@ -74,6 +79,7 @@ internal sealed class WorkerProcess : IDisposable
             _process.WaitForExit();
         }
 
+        _reading.Join();
         _process.Dispose();
     }
 }

@@ -16,7 +16,8 @@ const canvas = document.getElementById('picture');
 
 if (canvas) {
   const says = document.getElementById('picture-says');
-  const show = document.getElementById('show');
+  const show = document.getElementById('show'),
+    exposure = document.getElementById('exposure');
   const rest = 60,
     wheelStep = 500,
     panStep = 60;
@@ -27,6 +28,7 @@ if (canvas) {
     info = null,
     asking = null,
     resting = 0,
+    exposing = 0,
     drag = null,
     beside = null;
 
@@ -150,6 +152,7 @@ if (canvas) {
 
   // The next frame is asked for while nobody waits.
   async function ahead() {
+    if (exposing) view.loadAhead(exposed(Number(exposure.value) + exposing, () => view.inView().map(tile => tile.address)));
     if (frame >= Number(document.getElementById('ruler').dataset.last)) return;
     const at = frame + 1,
       answer = await ask(at);
@@ -187,13 +190,14 @@ if (canvas) {
   }
 
   function tell() {
-    const stops = Number(document.getElementById('exposure').value);
+    const stops = Number(exposure.value);
     document.getElementById('exposure-says').textContent = `${stops > 0 ? '+' : ''}${stops} stops`;
     document.getElementById('legend').hidden = document.getElementById('mode').value !== 'stops' || (info?.far ?? null) !== null;
   }
 
   // While a slider moves, the picture follows once it rests.
   function changed() {
+    exposing = 0;
     tell();
     keepSoon();
     clearTimeout(resting);
@@ -297,6 +301,7 @@ if (canvas) {
 
   shot.addEventListener('frame', event => {
     frame = event.detail.frame;
+    exposing = 0;
     load();
   });
   for (const field of chosen.fields) field.addEventListener('input', changed);
@@ -313,8 +318,18 @@ if (canvas) {
     id === 'show' ? load() : changed();
   }
 
-  const exposure = document.getElementById('exposure');
+  // What would be so with another exposure.
+  function exposed(stops, what) {
+    const now = exposure.value;
+    exposure.value = stops;
+    const found = what();
+    exposure.value = now;
+    return found;
+  }
+
+  // Whoever changes it by keys goes on in the same direction: the next picture is asked for ahead.
   function expose(stops) {
+    exposing = stops - Number(exposure.value);
     exposure.value = stops;
     tell();
     keepSoon();
