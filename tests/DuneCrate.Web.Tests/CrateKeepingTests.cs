@@ -11,6 +11,10 @@ using DuneCrate.Store.Rows;
 using DuneCrate.Web.Stations.Crating;
 using DuneCrate.Web.Stations.Shared;
 using DuneCrate.Web.Stations.Upkeep;
+using DuneCrate.Web.Telling;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Options;
 
 namespace DuneCrate.Web.Tests;
 
@@ -66,6 +70,7 @@ public class CrateKeepingTests(AppFixture app) : IClassFixture<AppFixture>
     {
         CrateRow crate = await SealForTideRoomAsync("CK030");
         string handed = $"/KELP/CK030/crates/{crate.Id}";
+        app.Service<IOptionsMonitor<TellingOptions>>().CurrentValue.Program = "/bin/cat";
         await app.PostAsync(
             handed,
             "?handler=SendBack",
@@ -74,6 +79,14 @@ public class CrateKeepingTests(AppFixture app) : IClassFixture<AppFixture>
             ("words", "the bow flickers"),
             ("by", "Cosima Vale")
         );
+        app.Service<IOptionsMonitor<TellingOptions>>().CurrentValue.Program = null;
+        await using (DuneCrateContext context = await app.Service<IDbContextFactory<DuneCrateContext>>().CreateDbContextAsync())
+        {
+            LetterRow letter = await context.Letters.SingleAsync();
+            Assert.Equal("", Schemas.Complaint(Path.Combine(app.Renders, "event.json"), "event", letter.Document));
+            Assert.Contains("CK030_crate_v001 sent back: sub direct_diffuse 1002: the bow flickers", letter.Document);
+        }
+
         string check = WebUtility.HtmlDecode(await app.GetAsync("/KELP/CK030/check"));
         Assert.Contains("Sent back by the receiver", check);
         Assert.Contains("Cosima Vale sent CK030_crate_v001 back: the bow flickers.", check);

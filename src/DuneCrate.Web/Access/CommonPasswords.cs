@@ -60,11 +60,13 @@ internal static class CommonPasswords
             && Rows.Any(r => Repeated(r).Contains(plain, StringComparison.Ordinal) || Repeated(r).Contains(back, StringComparison.Ordinal));
     }
 
-    /// <summary>Whether nothing but common or given words and a few digits are in a password.</summary>
+    /// <summary>
+    /// Whether nothing but common or given words and a few digits are in a password, or nothing but one of the breached ones.
+    /// </summary>
     public static bool IsMadeOf(string plain, IEnumerable<string> own)
     {
         string[] words = [.. Words.Concat(own).OrderByDescending(w => w.Length)];
-        return IsMade(plain) || IsMade(Unmasked(plain));
+        return IsMade(plain) || IsMade(Unmasked(plain)) || BreachedPasswords.IsOne(plain) || BreachedPasswords.IsOne(Unmasked(plain));
 
         bool IsMade(string text)
         {

@@ -14,6 +14,9 @@ public static class LetterKinds
     /// <summary>A crate was fetched by whom it was for.</summary>
     public const string CrateHanded = "crate-handed";
 
+    /// <summary>A crate was accepted or sent back by whom it was for.</summary>
+    public const string CrateAnswered = "crate-answered";
+
     /// <summary>A layer whose files stopped coming.</summary>
     public const string LayerStalled = "layer-stalled";
 
@@ -24,6 +27,7 @@ public static class LetterKinds
             [CheckEnded] = "when a check ends",
             [CrateSealed] = "when a crate is sealed",
             [CrateHanded] = "when a guest fetches a crate",
+            [CrateAnswered] = "when a crate is accepted or sent back",
             [LayerStalled] = "when a layer’s files stop coming",
         }.ToImmutableSortedDictionary(StringComparer.Ordinal);
 }

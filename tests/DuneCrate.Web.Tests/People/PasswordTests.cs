@@ -35,6 +35,10 @@ public sealed class PasswordTests
     [InlineData("correcthorsebatterystaple")]
     [InlineData("maraquill20261127")]
     [InlineData("DuneCrateDuneCrate")]
+    [InlineData("sunflower202611271")]
+    [InlineData("Strawberry.Strawberry")]
+    [InlineData("1q2w3e4r5t1q2w3e4r5t")]
+    [InlineData("5tr4wb3rry5tr4wb3rry")]
     public void Short_common_and_own_ones_are_refused_in_words(string? password) =>
         Assert.EndsWith(".", PasswordRules.Problem(password, "Mara Quill", "mara"));
 

@@ -10,12 +10,13 @@ using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
 using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Web.Telling;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>A sealed crate as its receiver sees it: what it holds, how to get it, and the answer to it.</summary>
-public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding handing) : ShotPage(views)
+public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding handing, LetterWriter letters) : ShotPage(views)
 {
     /// <summary>Pixels across of the small pictures.</summary>
     public const int Small = 260;
@@ -134,8 +135,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
         }
 
         await store.AcceptAsync(Id, Who(by), cancel);
-        await this.DidAsync(HistoryKinds.Answered, $"{Crate.Name}", null, "accepted");
-        await handing.TellAsync(Crate, Who(by), CrateDeeds.Accepted, "good to work with");
+        await AnsweredAsync(Who(by), CrateDeeds.Accepted, "accepted", "good to work with");
         return Redirect(Address);
     }
 
@@ -180,10 +180,23 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
             },
             cancel
         );
-        await this.DidAsync(HistoryKinds.Answered, $"{Crate.Name}", null, $"sent back: {words.Trim()}");
         string where = pass.Length == 2 ? $"{pass[0]} {pass[1]} {set}".TrimEnd() : "the whole crate";
-        await handing.TellAsync(Crate, Who(by), CrateDeeds.SentBack, $"{where}: {words.Trim()}");
+        await AnsweredAsync(Who(by), CrateDeeds.SentBack, $"sent back: {words.Trim()}", $"{where}: {words.Trim()}");
         return Redirect(Address);
+    }
+
+    /// <summary>Writes an answer into both histories, and tells of it.</summary>
+    private async Task AnsweredAsync(string by, string deed, string now, string words)
+    {
+        await this.DidAsync(HistoryKinds.Answered, $"{Crate.Name}", null, now);
+        await handing.TellAsync(Crate, by, deed, words);
+        await letters.TellAsync(
+            EventDocument.About(View.Row, LetterKinds.CrateAnswered, $"{Crate.Name} {deed}: {words}") with
+            {
+                By = by,
+            },
+            "crate"
+        );
     }
 
     private string Who(string? by) => string.IsNullOrWhiteSpace(by) ? Deeds.WhoOf(HttpContext) : by.Trim();
