@@ -1,9 +1,11 @@
 using System.Net;
 using System.Net.Http.Headers;
+using System.Text.RegularExpressions;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using NetVips;
 
 namespace DuneCrate.Web.Tests;
 
@@ -45,6 +47,27 @@ public class ReceiverTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.DoesNotContain(await app.Service<ShowStore>().ReceiversAsync("KELP"), r => r.Name == "" || r.Recipe.Contains(text + "\""));
     }
 
+    /// <summary>Whatever becomes of the renders, the receiver sees what is in the crate.</summary>
+    private async Task PicturesAreTheCratesAsync(string handed, CrateRow crate)
+    {
+        string page = WebUtility.HtmlDecode(await app.GetAsync(handed)),
+            pass = "/KELP/RC010/picture.png?layer=sub&pass=direct_diffuse";
+        string[] pictures = [.. Regex.Matches(page, "<img [^>]*src=\"([^\"]+)\"").Select(m => m.Groups[1].Value)];
+        byte[] rendered = await app.Client.GetByteArrayAsync($"{pass}&frame=1002&width=64");
+        string renders = Path.Combine(app.Renders, "RC010");
+        Directory.Move(renders, renders + ".away");
+        Assert.Equal(HttpStatusCode.NotFound, (await app.Client.GetAsync($"{pass}&frame=1002&width=64")).StatusCode);
+        Assert.Equal(rendered, await app.Client.GetByteArrayAsync($"{pass}&frame=1002&width=64&from=crate/{crate.Id}"));
+        Assert.Equal(CrateVerifier.ManifestOf(StorageRoot.At(crate.Path!).Top)!.Passes.Length + 1, pictures.Length);
+        foreach (string address in pictures)
+        {
+            using Image picture = Image.NewFromBuffer(await app.Client.GetByteArrayAsync(address));
+            Assert.Equal((64, 36), (picture.Width, picture.Height));
+        }
+
+        Directory.Move(renders + ".away", renders);
+    }
+
     [Fact]
     public async Task A_crate_is_made_as_its_receiver_wants_it_and_answered()
     {
@@ -71,6 +94,7 @@ public class ReceiverTests(AppFixture app) : IClassFixture<AppFixture>
         // The receiver's page: what it holds, one file with a range, one pass, and back it goes.
         string handed = $"/KELP/RC010/crates/{crate.Id}";
         Assert.Contains("for Tide Room", await app.GetAsync(handed));
+        await PicturesAreTheCratesAsync(handed, crate);
         byte[] file = await File.ReadAllBytesAsync(Path.Combine(crate.Path!, "foreground/sub_dif/sub_dif.0002.exr"));
         using var some = new HttpRequestMessage(HttpMethod.Get, $"{handed}?handler=File&path=foreground/sub_dif/sub_dif.0002.exr");
         some.Headers.Range = new RangeHeaderValue(100, 199);

@@ -12,6 +12,7 @@ namespace DuneCrate.Core.Stacking;
 public static class OpenRaster
 {
     private const int ThumbnailSide = 256;
+    private const string MergedImage = "mergedimage.png";
 
     /// <summary>Writes a frame.</summary>
     /// <param name="to">Where to; seekable.</param>
@@ -105,9 +106,27 @@ public static class OpenRaster
             );
         }
 
-        Put(zip, "mergedimage.png", StraightRgba.Png(merged, width, height, 0), CompressionLevel.NoCompression);
+        Put(zip, MergedImage, StraightRgba.Png(merged, width, height, 0), CompressionLevel.NoCompression);
         Put(zip, "Thumbnails/thumbnail.png", StraightRgba.Png(merged, width, height, ThumbnailSide), CompressionLevel.NoCompression);
         return (whole, unsaid);
+    }
+
+    /// <summary>The composite out of a file of this format, as PNG; null when it holds none of so many bytes.</summary>
+    /// <param name="from">The file; seekable.</param>
+    /// <param name="mostBytes">Bytes that it may have.</param>
+    /// <exception cref="InvalidDataException">It is no zip, or a damaged one.</exception>
+    public static byte[]? MergedOf(Stream from, long mostBytes)
+    {
+        using var zip = new ZipArchive(from, ZipArchiveMode.Read, leaveOpen: true);
+        if (zip.GetEntry(MergedImage) is not { } entry || entry.Length > mostBytes)
+        {
+            return null;
+        }
+
+        byte[] png = new byte[entry.Length];
+        using Stream stream = entry.Open();
+        stream.ReadExactly(png);
+        return png;
     }
 
     private static (string Name, bool IsSame) Operation(StackOperation operation) =>

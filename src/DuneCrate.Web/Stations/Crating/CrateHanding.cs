@@ -3,6 +3,7 @@ using System.IO.Compression;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Naming;
+using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
@@ -14,6 +15,8 @@ namespace DuneCrate.Web.Stations.Crating;
 /// <summary>Gives sealed crates out: the slip, and the whole as a zip.</summary>
 public sealed class CrateHanding(StorageRoots roots, ILogger<CrateHanding> log)
 {
+    private const long MostLead = 256L << 20;
+
     /// <summary>The slip of a crate.</summary>
     public async Task<IActionResult> SlipAsync(HttpContext http, CrateRow row, CancellationToken cancel)
     {
@@ -126,6 +129,31 @@ public sealed class CrateHanding(StorageRoots roots, ILogger<CrateHanding> log)
             };
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return new NotFoundResult();
+        }
+    }
+
+    /// <summary>The test composite of the lead frame as it was sealed, a PNG.</summary>
+    public async Task<IActionResult> LeadAsync(CrateRow row, string lead, CancellationToken cancel)
+    {
+        byte[]? Read(StoragePath at)
+        {
+            using StorageFile file = at.OpenItself();
+            using FileStream stream = file.ToStream();
+            return OpenRaster.MergedOf(stream, MostLead);
+        }
+
+        try
+        {
+            return
+                FolderOf(row) is { } crate
+                && crate.TryAt(lead, out StoragePath? at, out _)
+                && await Task.Run(() => Read(at), cancel) is { } png
+                ? new FileContentResult(png, "image/png")
+                : new NotFoundResult();
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException or InvalidDataException)
         {
             return new NotFoundResult();
         }

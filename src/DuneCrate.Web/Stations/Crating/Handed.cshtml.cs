@@ -9,6 +9,7 @@ using DuneCrate.Core.Passes;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
+using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 using DuneCrate.Web.Telling;
 using Microsoft.AspNetCore.Mvc;
@@ -20,8 +21,6 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
 {
     /// <summary>Pixels across of the small pictures.</summary>
     public const int Small = 260;
-
-    private int? _stack;
 
     /// <inheritdoc/>
     public override string Station => "Crate";
@@ -36,15 +35,31 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
     /// <summary>What it holds; null when it cannot be read any more.</summary>
     public CrateManifest? Manifest { get; private set; }
 
-    /// <summary>Address of its test composite at a frame of the render, else of the picture of the layer that is looked at.</summary>
-    public string Large(int frame) =>
-        $"/{View.Row.Show.Code}/{View.Row.Code}/"
-        + (
-            _stack is { } stack
-                ? string.Create(CultureInfo.InvariantCulture, $"stack/picture.png?stack={stack}&frame={frame}&width=800")
-                : $"picture.png?layer={Uri.EscapeDataString(View.Selected.Layer ?? "")}&pass={PassKeys.Beauty}"
-                    + string.Create(CultureInfo.InvariantCulture, $"&frame={frame}&width=800")
-        );
+    /// <summary>The pass that stands for the whole where the crate has no test composite.</summary>
+    private CratePass? First =>
+        Manifest is { Passes.IsEmpty: false } manifest
+            ? manifest.Passes.FirstOrDefault(p => p.Pass == PassKeys.Beauty) ?? manifest.Passes[0]
+            : null;
+
+    /// <summary>Address of its test composite as it was sealed, else of a pass of it; null for none.</summary>
+    public string? Large =>
+        Manifest?.Documents?.Lead is null
+            ? First is { } pass
+                ? PictureOf(pass, 800)
+                : null
+            : $"{Address}?handler=Lead";
+
+    /// <summary>Address of the picture of a pass, out of the crate's own files.</summary>
+    /// <param name="pass">The pass.</param>
+    /// <param name="width">Pixels across.</param>
+    public string PictureOf(CratePass pass, int width)
+    {
+        int frame = (View.Selected.Frame ?? View.Plan.Shot.Frames.First) + Manifest!.FrameShift;
+        frame = (pass.Frames.Contains(frame) || pass.Frames.IsEmpty ? frame : pass.Frames.First) - Manifest.FrameShift;
+        return $"/{View.Row.Show.Code}/{View.Row.Code}/picture.png?layer={Uri.EscapeDataString(pass.Layer)}"
+            + $"&pass={Uri.EscapeDataString(pass.Pass)}&from={FrameSources.KeyOf(Crate)}"
+            + string.Create(CultureInfo.InvariantCulture, $"&frame={frame}&width={width}");
+    }
 
     /// <summary>What was said of it, and of earlier ones that it answers.</summary>
     public List<CrateRemarkRow> Remarks { get; private set; } = [];
@@ -90,7 +105,6 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
 
         (Crate, Manifest) = (crate, await handing.ManifestAsync(crate, cancel));
         History = await handing.HistoryAsync(crate, cancel);
-        _stack = (await store.StacksAsync(View.Row.Id, cancel)).FirstOrDefault()?.Id;
         Remarks = [.. (await store.RemarksAsync(View.Row.Id, cancel)).Where(r => r.CrateId == Id || r.AnsweredBy == crate.Name)];
         return Page();
     }
@@ -98,6 +112,15 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
     /// <summary>The slip.</summary>
     public Task<IActionResult> OnGetSlipAsync(CancellationToken cancel) =>
         FetchAsync("slip", crate => handing.SlipAsync(HttpContext, crate, cancel), cancel);
+
+    /// <summary>The test composite as it was sealed.</summary>
+    public async Task<IActionResult> OnGetLeadAsync(CancellationToken cancel)
+    {
+        IActionResult page = await OnGetAsync(cancel);
+        return Crate is null ? page
+            : Manifest?.Documents?.Lead is { } lead ? await handing.LeadAsync(Crate, lead, cancel)
+            : NotFound();
+    }
 
     /// <summary>The whole crate, or the files of one sequence, as a zip.</summary>
     public Task<IActionResult> OnGetZipAsync(string? files, CancellationToken cancel) =>

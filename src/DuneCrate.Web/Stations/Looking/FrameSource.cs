@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
@@ -18,4 +19,10 @@ public sealed record FrameSource(string Key, string Words, StoragePath Folder, F
 {
     /// <summary>The moment as of which files are looked at, UTC; null for now.</summary>
     public DateTime? AsOf { get; init; }
+
+    /// <summary>What is added there to the number of a frame as it was rendered.</summary>
+    public int FrameShift { get; init; }
+
+    /// <summary>The channels there of a pass of a layer; null for those of the plan.</summary>
+    public Func<PlannedOutput, string, ImmutableArray<string>?> ChannelsOf { get; init; } = (_, _) => null;
 }

@@ -27,6 +27,9 @@ public sealed partial class FrameSources(StorageRoots roots, ShowStore store)
 
     private readonly ConditionalWeakTable<ShotView, ConcurrentDictionary<string, FrameSource>> _known = [];
 
+    /// <summary>The key of a crate.</summary>
+    public static string KeyOf(CrateRow crate) => CrateKey + crate.Id.ToString(CultureInfo.InvariantCulture);
+
     /// <summary>Every place that there is beside the shot's own folder.</summary>
     public async Task<ImmutableArray<FrameSource>> ListAsync(ShotView shot, CancellationToken cancel)
     {
@@ -38,7 +41,7 @@ public sealed partial class FrameSources(StorageRoots roots, ShowStore store)
                 Versions(shot)
                     .Select(v => VersionKey + v)
                     .Concat(Beside(shot).Select(f => FolderKey + f))
-                    .Concat(shot.Crates.Where(c => c.Path is not null).Select(c => CrateKey + c.Id.ToString(CultureInfo.InvariantCulture)))
+                    .Concat(shot.Crates.Where(c => c.Path is not null).Select(KeyOf))
                     .Concat(checks)
                     .Take(Most)
                     .Select(key => Find(shot, key))
@@ -131,15 +134,18 @@ public sealed partial class FrameSources(StorageRoots roots, ShowStore store)
             return null;
         }
 
-        var names = manifest
-            .Passes.DistinctBy(p => (p.Layer, p.Pass))
-            .ToImmutableDictionary(p => (p.Layer, p.Pass), p => FrameName.Read(p.Files));
+        var passes = manifest.Passes.DistinctBy(p => (p.Layer, p.Pass)).ToImmutableDictionary(p => (p.Layer, p.Pass));
+        CratePass? Of(PlannedOutput output, string pass) => passes.GetValueOrDefault((output.Layer.Name, pass));
         return new FrameSource(
-            CrateKey + row.Id.ToString(CultureInfo.InvariantCulture),
+            KeyOf(row),
             $"crate {row.Name}",
             folder,
-            (output, pass) => names.TryGetValue((output.Layer.Name, pass), out FrameName name) ? name : null
-        );
+            (output, pass) => Of(output, pass) is { } there ? FrameName.Read(there.Files) : null
+        )
+        {
+            FrameShift = manifest.FrameShift,
+            ChannelsOf = (output, pass) => Of(output, pass) is { } there ? [.. there.Channels.Keys] : null,
+        };
     }
 
     private static Plan AsVersion(Plan plan, string version) => plan with { Shot = plan.Shot with { Version = version } };

@@ -45,13 +45,13 @@ public sealed partial class PictureService
     {
         (string layer, string pass) = (sought.Layer, sought.Pass);
         PlannedOutput? output = shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Pass == pass));
-        if (output is null || await AtAsync(() => FileOf(shot, output, sought), cancel) is not var (path, stamp, asOf))
+        if (output is null || await AtAsync(() => FileOf(shot, output, sought), cancel) is not var (path, stamp, source))
         {
             return null;
         }
 
-        SeenFile seen = Seen(shot.Plan.Catalogue, output, sought, path, stamp);
-        if (asOf is not { } moment || stamp.Modified <= moment)
+        SeenFile seen = Seen(shot.Plan.Catalogue, output, sought, path, stamp, source);
+        if (source.AsOf is not { } moment || stamp.Modified <= moment)
         {
             return seen;
         }
@@ -61,7 +61,14 @@ public sealed partial class PictureService
         return kept is null ? null : seen with { Kept = kept };
     }
 
-    private static SeenFile Seen(PassCatalogue catalogue, PlannedOutput output, Sought sought, StoragePath path, FileStamp stamp)
+    private static SeenFile Seen(
+        PassCatalogue catalogue,
+        PlannedOutput output,
+        Sought sought,
+        StoragePath path,
+        FileStamp stamp,
+        FrameSource source
+    )
     {
         if (sought.Channels is { Length: > 0 } channels)
         {
@@ -76,7 +83,7 @@ public sealed partial class PictureService
             stamp,
             sought.Pass,
             catalogue.Find(sought.Pass),
-            [.. planned.Channels.Keys],
+            source.ChannelsOf(output, sought.Pass) ?? [.. planned.Channels.Keys],
             null,
             output.Held,
             planned.Near,

@@ -61,12 +61,12 @@ public sealed partial class PictureService : IDisposable
             : null;
 
     /// <summary>The same of a picture that may lie in another version, a folder beside the shot's or a crate.</summary>
-    private (StoragePath Path, FileStamp Stamp, DateTime? AsOf)? FileOf(ShotView shot, PlannedOutput output, Sought sought) =>
+    private (StoragePath Path, FileStamp Stamp, FrameSource Source)? FileOf(ShotView shot, PlannedOutput output, Sought sought) =>
         _sources.Find(shot, sought.From) is { } source
         && source.NameOf(output, sought.Pass) is { } name
-        && source.Folder.TryAt(name.At(sought.Frame), out StoragePath? path, out _)
+        && source.Folder.TryAt(name.At(sought.Frame + source.FrameShift), out StoragePath? path, out _)
         && path.Look() is { Kind: FileKind.Regular } stamp
-            ? (path, stamp, source.AsOf)
+            ? (path, stamp, source)
             : null;
 
     /// <summary>Beauty, sum and residual of a layer at a frame with the terms that are being tried, or null when the layer names no sum or
