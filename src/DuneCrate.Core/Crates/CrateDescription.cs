@@ -36,7 +36,7 @@ public static class CrateDescription
                     s.Passes.Select(p =>
                         Pass(s, p, losses?.GetValueOrDefault(s.Name) ?? default) with
                         {
-                            Measured = PassMeasured.Named(p, contents.Folder, limits ?? ReadLimits.Default),
+                            Measured = PassMeasured.Told(p, contents, limits ?? ReadLimits.Default),
                         }
                     )
                 ),

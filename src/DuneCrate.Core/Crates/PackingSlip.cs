@@ -168,6 +168,13 @@ public static class PackingSlip
             told.Append(CultureInfo.InvariantCulture, $" At most {fastest:0.##}{unit} along an axis.");
         }
 
+        if (measured.Heading is { } heading)
+        {
+            string where = heading.IsForward ? "will be in the next frame" : "were in the frame before";
+            told.Append(CultureInfo.InvariantCulture, $" Going by its pixels it points to where things {where}");
+            told.Append(heading.Vertical is { } vertical ? $", positive Y {vertical}." : ".");
+        }
+
         return told.ToString();
     }
 

@@ -23,7 +23,7 @@ public sealed record PassMeasured
     private const double MostAway = 0.02;
 
     /// <summary>The measures that are told of.</summary>
-    private const PassMeasures Told =
+    private const PassMeasures Measurable =
         PassMeasures.Depth
         | PassMeasures.Normal
         | PassMeasures.Motion
@@ -57,6 +57,10 @@ public sealed record PassMeasured
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public double? Fastest { get; init; }
 
+    /// <summary>Where motion vectors point; null for other passes and where their pictures do not tell.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public MotionHeading? Heading { get; init; }
+
     /// <summary>The ids, most pixels first, at most <see cref="MostIds"/>; null for other passes.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public ImmutableArray<PassIdentity>? Ids { get; init; }
@@ -68,7 +72,7 @@ public sealed record PassMeasured
     /// <summary>What the files of a pass say; null when it is nothing that has to be told.</summary>
     internal static PassMeasured? Of(PassPlan pass, PassDefinition? definition, Plan plan, IReadOnlyCollection<CheckedFile> files)
     {
-        if (definition?.Has(Told) != true)
+        if (definition?.Has(Measurable) != true)
         {
             return null;
         }
@@ -160,8 +164,12 @@ public sealed record PassMeasured
             : null;
     }
 
+    /// <summary>What is measured of a pass, with what only its pictures tell: names of ids, and where motion points.</summary>
+    internal static PassMeasured? Told(PackedPass pass, CrateContents contents, ReadLimits limits) =>
+        Named(pass, contents.Folder, limits) is { } measured ? measured with { Heading = MotionHeading.Of(contents, pass, limits) } : null;
+
     /// <summary>The ids of a pass with the names that its first rendered file gives them.</summary>
-    internal static PassMeasured? Named(PackedPass pass, StoragePath folder, ReadLimits limits)
+    private static PassMeasured? Named(PackedPass pass, StoragePath folder, ReadLimits limits)
     {
         PassMeasured? measured = pass.Measured;
         if (
