@@ -113,7 +113,7 @@ internal static class StackBench
         Timed Theirs()
         {
             long begun = Stopwatch.GetTimestamp();
-            double most = 0;
+            (double most, double spent) = (0, 0);
             for (int frame = 1; frame <= Frames; frame++)
             {
                 var arguments = new List<string> { Path.Combine(folder, $"s0.{frame:0000}.exr") };
@@ -128,10 +128,11 @@ internal static class StackBench
                 }
 
                 arguments.AddRange(["-d", "float", "--compression", "zip", "-o", Path.Combine(theirs, $"o.{frame:0000}.exr")]);
-                most = Math.Max(most, Timed.Run("oiiotool", arguments).PeakMebibytes);
+                Timed one = Timed.Run("oiiotool", arguments);
+                (most, spent) = (Math.Max(most, one.PeakMebibytes), spent + one.Processor);
             }
 
-            return new Timed(Stopwatch.GetElapsedTime(begun).TotalSeconds, most);
+            return new Timed(Stopwatch.GetElapsedTime(begun).TotalSeconds, most, spent);
         }
 
         (Timed a, Timed b) = Timed.Side(Ours, Theirs, 3);

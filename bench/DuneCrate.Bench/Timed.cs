@@ -6,7 +6,8 @@ namespace DuneCrate.Bench;
 /// <summary>One run of a whole process.</summary>
 /// <param name="Seconds">Wall time.</param>
 /// <param name="PeakMebibytes">Greatest resident memory, as the kernel counts it.</param>
-internal sealed record Timed(double Seconds, double PeakMebibytes)
+/// <param name="Processor">Processor time in seconds, as of some milliseconds before its end.</param>
+internal sealed record Timed(double Seconds, double PeakMebibytes, double Processor)
 {
     /// <summary>Runs a command, its output thrown away, and measures it from outside.</summary>
     public static Timed Run(string program, params IEnumerable<string> arguments)
@@ -22,12 +23,14 @@ internal sealed record Timed(double Seconds, double PeakMebibytes)
         process.OutputDataReceived += (_, _) => { };
         process.BeginOutputReadLine();
         long peak = 0;
+        TimeSpan processor = default;
         do
         {
             peak = Math.Max(peak, Peak(process.Id));
+            processor = Spent(process, processor);
         } while (!process.WaitForExit(4));
         return process.ExitCode is 0 or 1
-            ? new Timed(Stopwatch.GetElapsedTime(begun).TotalSeconds, peak / 1024.0)
+            ? new Timed(Stopwatch.GetElapsedTime(begun).TotalSeconds, peak / 1024.0, processor.TotalSeconds)
             : throw new InvalidOperationException($"{program} ended with {process.ExitCode}");
     }
 
@@ -43,7 +46,23 @@ internal sealed record Timed(double Seconds, double PeakMebibytes)
     private static Timed Median(IEnumerable<Timed> runs)
     {
         Timed[] all = [.. runs];
-        return new Timed(all.Select(r => r.Seconds).Order().ElementAt(all.Length / 2), all.Max(r => r.PeakMebibytes));
+        return new Timed(Middle(r => r.Seconds), all.Max(r => r.PeakMebibytes), Middle(r => r.Processor));
+
+        double Middle(Func<Timed, double> of) => all.Select(of).Order().ElementAt(all.Length / 2);
+    }
+
+    private static TimeSpan Spent(Process process, TimeSpan before)
+    {
+        try
+        {
+            process.Refresh();
+            return process.HasExited ? before : process.TotalProcessorTime;
+        }
+        catch (Exception e) when (e is InvalidOperationException or System.ComponentModel.Win32Exception)
+        {
+            // It has ended in between.
+            return before;
+        }
     }
 
     private static long Peak(int process)

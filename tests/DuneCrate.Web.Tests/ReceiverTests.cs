@@ -1,5 +1,6 @@
 using System.Net;
 using System.Net.Http.Headers;
+using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Storage;
@@ -66,6 +67,9 @@ public class ReceiverTests(AppFixture app) : IClassFixture<AppFixture>
         }
 
         Directory.Move(renders + ".away", renders);
+        string minus = Uri.EscapeDataString($"sub|direct_diffuse|1002|crate/{crate.Id}"),
+            apart = await app.GetAsync($"/KELP/RC010/apart?layer=sub&pass=direct_diffuse&frame=1002&minus={minus}");
+        Assert.True((bool)JsonNode.Parse(apart)!["equal"]!, apart);
     }
 
     [Fact]

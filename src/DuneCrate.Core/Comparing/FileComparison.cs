@@ -18,7 +18,17 @@ public static class FileComparison
     /// <param name="tolerance">What counts as equal.</param>
     /// <param name="limits">Bounds on what they may claim.</param>
     /// <param name="cancel">Stops.</param>
-    public static FileDifference Compare(IntakeFile a, IntakeFile b, double tolerance, ReadLimits limits, CancellationToken cancel)
+    /// <param name="names">
+    /// By channel of the one: its name in the other. Only these are compared then, where both have all of them; null for all by their names.
+    /// </param>
+    public static FileDifference Compare(
+        IntakeFile a,
+        IntakeFile b,
+        double tolerance,
+        ReadLimits limits,
+        CancellationToken cancel,
+        IReadOnlyDictionary<string, string>? names = null
+    )
     {
         var notes = new List<string>();
         FileFacts one = Header(a, limits, cancel),
@@ -35,6 +45,11 @@ public static class FileComparison
 
         Dictionary<string, Home> inA = Homes(one),
             inB = Homes(other);
+        if (names is not null && names.All(n => inA.ContainsKey(n.Key) && inB.ContainsKey(n.Value)))
+        {
+            (inA, inB) = (names.ToDictionary(n => n.Key, n => inA[n.Key]), names.ToDictionary(n => n.Key, n => inB[n.Value]));
+        }
+
         bool isEqual = true;
         foreach (
             (string[] lacking, string path) in new[]

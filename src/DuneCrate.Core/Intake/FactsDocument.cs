@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Text.Json;
-using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
@@ -63,13 +62,46 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
     {
         public override ChannelFacts Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
         {
-            var node = (JsonObject)JsonNode.Parse(ref reader)!;
+            if (reader.TokenType != JsonTokenType.StartObject)
+            {
+                throw new JsonException("A channel is an object.");
+            }
+
+            // The statistics are read from the same object once more, if it has any.
+            Utf8JsonReader again = reader;
+            (string? name, string? pass, ChannelType? type, bool isRead) = (null, null, null, false);
+            while (reader.Read() && reader.TokenType == JsonTokenType.PropertyName)
+            {
+                if (reader.ValueTextEquals("name"u8))
+                {
+                    reader.Read();
+                    name = reader.GetString();
+                }
+                else if (reader.ValueTextEquals("pass"u8))
+                {
+                    reader.Read();
+                    pass = reader.GetString();
+                }
+                else if (reader.ValueTextEquals("type"u8))
+                {
+                    reader.Read();
+                    type = JsonSerializer.Deserialize<ChannelType>(ref reader, options);
+                }
+                else
+                {
+                    bool isPixels = reader.ValueTextEquals("pixels"u8);
+                    reader.Read();
+                    isRead |= isPixels && reader.TokenType != JsonTokenType.Null;
+                    reader.Skip();
+                }
+            }
+
             return new ChannelFacts
             {
-                Name = (string)node["name"]!,
-                Type = node["type"].Deserialize<ChannelType>(options),
-                Pass = (string?)node["pass"],
-                Samples = node["pixels"] is null ? null : node.Deserialize<SampleStatistics>(options),
+                Name = name ?? throw new JsonException("A channel has a name."),
+                Type = type ?? throw new JsonException("A channel has a type."),
+                Pass = pass,
+                Samples = isRead ? JsonSerializer.Deserialize<SampleStatistics>(ref again, options) : null,
             };
         }
 

@@ -100,11 +100,18 @@ public sealed partial class PictureService
             cancel
         );
 
-    /// <summary>How far two files are apart, over every channel that both have.</summary>
+    /// <summary>
+    /// How far two files are apart, over every channel that both have; over the pass's alone where its channels have other names there.
+    /// </summary>
     public Task<FileDifference> CompareAsync(SeenFile a, SeenFile b, CancellationToken cancel) =>
         a.Kept is null && b.Kept is null
-            ? ReadAsync(_ => FileComparison.Compare(Listed(a), Listed(b), 0, _limits, cancel), cancel)
+            ? ReadAsync(_ => FileComparison.Compare(Listed(a), Listed(b), 0, _limits, cancel, Renamed(a, b)), cancel)
             : throw new ImageException("", 0, "the file was written anew since; of the earlier one only a small picture is kept");
+
+    private static Dictionary<string, string>? Renamed(SeenFile a, SeenFile b) =>
+        a.Channels.SequenceEqual(b.Channels)
+            ? null
+            : a.Channels.Zip(b.Channels).DistinctBy(c => c.First).ToDictionary(c => c.First, c => c.Second);
 
     private static IntakeFile Listed(SeenFile seen) =>
         FolderListing.OfFile(seen.Path, seen.Path.Relative) ?? throw new ImageException("", 0, "the file is gone");
