@@ -19,7 +19,8 @@ public static class FileComparison
     /// <param name="limits">Bounds on what they may claim.</param>
     /// <param name="cancel">Stops.</param>
     /// <param name="names">
-    /// By channel of the one: its name in the other. Only these are compared then, where both have all of them; null for all by their names.
+    /// By channel of the one: its name in the other. Only these are compared then, where both have all of them; null for all by their
+    /// names.
     /// </param>
     public static FileDifference Compare(
         IntakeFile a,
