@@ -58,7 +58,8 @@ internal static class MachinesBench
                 string.Create(
                     CultureInfo.InvariantCulture,
                     $"  processor time of a run: workers {reading:0.00} s, broker {engine:0.00} s, the command that asks, "
-                        + $"its start and rules included, {there.Processor:0.00} s: together {100 * (engine + there.Processor) / reading:0.0} % (goal 10)"
+                        + $"its start and rules included, {there.Processor:0.00} s: "
+                        + $"together {100 * (engine + there.Processor) / reading:0.0} % (goal 10)"
                 )
             );
         }
