@@ -246,6 +246,8 @@ public sealed class EngineFailureTests : IDisposable
     [Theory]
     [InlineData("empty")]
     [InlineData("another")]
+    [InlineData("failing")]
+    [InlineData("gone")]
     public async Task Worker_without_the_storage_makes_no_file_unreadable(string mount)
     {
         string folder = Directory.CreateTempSubdirectory("dune-crate-mount-").FullName;
@@ -258,10 +260,25 @@ public sealed class EngineFailureTests : IDisposable
             );
         }
 
+        if (mount == "failing")
+        {
+            // Every file fails with "not a directory", as one of a dead mount does with "stale" or "not connected".
+            File.WriteAllText(Path.Combine(folder, "KP010"), "x");
+        }
+
         await using EngineGatherer server = _shot.Server(_broker, "mount");
-        Work(_shot.WorkerHere(_broker, folder));
+        Worker worker = _shot.WorkerHere(_broker, folder);
+        if (mount == "gone")
+        {
+            Directory.Delete(folder);
+        }
+
+        Work(worker);
         Assert.Equal(_shot.Here, CheckOver(server));
-        Directory.Delete(folder, recursive: true);
+        if (mount != "gone")
+        {
+            Directory.Delete(folder, recursive: true);
+        }
     }
 
     [Fact]
