@@ -1,6 +1,5 @@
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
 
