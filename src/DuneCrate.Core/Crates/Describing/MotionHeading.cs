@@ -28,8 +28,7 @@ public sealed record MotionHeading(string Points, [property: JsonIgnore(Conditio
     private const double Clear = 0.7;
 
     private const int FewestPixels = 200,
-        MostFollowed = 60_000,
-        MostFrames = 3;
+        MostFollowed = 60_000;
     private const long MostPixels = 2_000_000;
     private const float LeastMove = 0.5f;
 
@@ -37,12 +36,13 @@ public sealed record MotionHeading(string Points, [property: JsonIgnore(Conditio
     internal static MotionHeading? Of(CrateContents contents, PackedPass pass, ReadLimits limits)
     {
         if (
-            pass.Definition?.Has(PassMeasures.Motion) != true
+            pass.Facts is null
+            || pass.Definition?.Has(PassMeasures.Motion) != true
             || pass.Plan.Channels.Count < 2
             || contents.Sequences.FirstOrDefault(s => s.Passes.Contains(pass)) is not { } sequence
             || contents
                 .Sequences.SelectMany(s => s.Passes)
-                .FirstOrDefault(p => p.Output.Layer == pass.Output.Layer && p.Definition?.Kind == PassKind.Combined)
+                .FirstOrDefault(p => p.Facts is not null && p.Output.Layer == pass.Output.Layer && p.Definition?.Kind == PassKind.Combined)
                 is not { } beauty
         )
         {
@@ -55,7 +55,6 @@ public sealed record MotionHeading(string Points, [property: JsonIgnore(Conditio
             ? null
             : new[] { pairs[pairs.Length / 2], pairs[0], pairs[^1] }
                 .Distinct()
-                .Take(MostFrames)
                 .Select(frame => At(contents.Folder, pass, beauty, frame, limits))
                 .FirstOrDefault(h => h is not null);
     }
@@ -198,12 +197,13 @@ public sealed record MotionHeading(string Points, [property: JsonIgnore(Conditio
     /// <summary>The picture between its pixels; NaN outside.</summary>
     private static float Sample(float[] picture, int width, int height, float x, float y)
     {
-        (int left, int top) = ((int)MathF.Floor(x), (int)MathF.Floor(y));
-        if (left < 0 || top < 0 || left + 1 >= width || top + 1 >= height)
+        // Asked of the floats: a vector may be longer than any whole number.
+        if (!(x >= 0 && y >= 0 && x < width - 1 && y < height - 1))
         {
             return float.NaN;
         }
 
+        (int left, int top) = ((int)x, (int)y);
         (float u, float v) = (x - left, y - top);
         int at = top * width + left;
         float above = picture[at] + u * (picture[at + 1] - picture[at]),

@@ -70,6 +70,35 @@ public sealed class MotionHeadingTests
         Assert.Equal(points is null ? null : new MotionHeading(points, vertical), HeadingOf(Noise, renders, "skiff"));
     }
 
+    [Theory]
+    [InlineData(float.MaxValue)]
+    [InlineData(-float.MaxValue)]
+    [InlineData(float.PositiveInfinity)]
+    [InlineData(float.NaN)]
+    public void Vectors_that_lead_nowhere_say_nothing(float length)
+    {
+        float[] light = [.. Enumerable.Range(0, 64 * 64).Select(i => i * 7919 % 977 / 977f)],
+            vectors = [.. light.Select(_ => length)],
+            still = new float[light.Length];
+        Assert.Null(MotionHeading.Find(light, light, vectors, still, 64));
+        Assert.Null(MotionHeading.Find(light, light, still, vectors, 64));
+    }
+
+    [Fact]
+    public void Beauty_that_does_not_open_says_nothing()
+    {
+        using var folder = new TempFolder();
+        Plan plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1002"), 64, 36);
+        Disk.Render(plan, folder["r"], null, []);
+        PlannedOutput beauty = PlannedOutput.From(plan).First(o => o.Layer.Name == "sub" && o.Passes.Any(p => p.Pass == "beauty"));
+        foreach (int frame in (int[])[1001, 1002])
+        {
+            File.WriteAllText(Path.Combine(folder["r"], beauty.Name.At(frame)), "no picture");
+        }
+
+        Assert.Null(HeadingOf(plan, folder["r"], "sub"));
+    }
+
     [Fact]
     public void Stand_in_points_to_the_next_frame_and_down()
     {
