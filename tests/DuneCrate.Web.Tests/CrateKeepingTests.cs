@@ -28,6 +28,9 @@ public class CrateKeepingTests(AppFixture app) : IClassFixture<AppFixture>
         await app.CheckAsync("CK010");
         string page = WebUtility.HtmlDecode(await app.GetAsync("/KELP/CK010/crate?frames=1002-1003&layers=sub"));
         Assert.Contains("not among the frames that are wanted", page);
+        Assert.Contains("Shot in file names", page);
+        string named = WebUtility.HtmlDecode(await app.GetAsync("/KELP/CK010/crate?named=shot"));
+        Assert.Contains("/CK010_sub", named);
         Assert.Contains("Not as it was chosen", await app.GetAsync("/KELP/CK010/crate?window=round"));
         Assert.Contains("there is no compression", await app.GetAsync("/KELP/CK010/crate?compression=sand"));
         string savings = await app.GetAsync("/KELP/CK010/crate?handler=Savings");

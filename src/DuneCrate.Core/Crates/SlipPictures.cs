@@ -15,7 +15,7 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
     private const int SmallWidth = 160,
         LargeWidth = 720;
 
-    /// <summary>Layers of an OpenRaster file are held in memory until it is written; more than this makes none.</summary>
+    /// <summary>Layers of an OpenRaster file are held in memory until it is written; larger pictures are shrunk to this.</summary>
     private const long MostLayerBytes = 256L << 20;
 
     /// <summary>No pictures.</summary>
@@ -26,7 +26,14 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
     /// <param name="limits">Bounds on what is read.</param>
     /// <param name="raster">Gets the composite as OpenRaster, every strip a layer; null for nobody.</param>
     /// <param name="cancel">Stops.</param>
-    public static SlipPictures Make(CrateContents contents, ReadLimits limits, Stream? raster, CancellationToken cancel)
+    /// <param name="mostLayerBytes">Bytes that the layers of the OpenRaster may take in memory.</param>
+    public static SlipPictures Make(
+        CrateContents contents,
+        ReadLimits limits,
+        Stream? raster,
+        CancellationToken cancel,
+        long mostLayerBytes = MostLayerBytes
+    )
     {
         int[] frames = [.. contents.Sequences.Where(s => !s.IsStill).SelectMany(s => s.Files).Select(f => f.Frame).Distinct().Order()];
         int frame = frames.Length > 0 ? frames[frames.Length / 2] : 0;
@@ -47,7 +54,7 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
                 }
             }
         );
-        return new SlipPictures(frame, Large(contents, frame, limits, raster, cancel), passes);
+        return new SlipPictures(frame, Large(contents, frame, limits, raster, mostLayerBytes, cancel), passes);
     }
 
     private static byte[]? Small(CrateContents contents, PackedPass pass, int frame, ReadLimits limits, CancellationToken cancel)
@@ -69,7 +76,14 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
         }
     }
 
-    private static byte[]? Large(CrateContents contents, int frame, ReadLimits limits, Stream? raster, CancellationToken cancel)
+    private static byte[]? Large(
+        CrateContents contents,
+        int frame,
+        ReadLimits limits,
+        Stream? raster,
+        long mostLayerBytes,
+        CancellationToken cancel
+    )
     {
         if (CrateStack.Main(contents) is not { } recipe)
         {
@@ -78,12 +92,9 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
 
         try
         {
-            // 8-bit layers beside four planes of floats.
-            long whole = (long)recipe.Width * recipe.Height * (4 * recipe.Strips.Length + 16);
-            StackedFrame made =
-                raster is not null && whole <= MostLayerBytes
-                    ? OpenRaster.Write(raster, recipe, new StackCompositor(recipe, contents.Folder, limits), frame, cancel).Frame
-                    : Shrunk(recipe, contents, frame, limits, cancel);
+            StackedFrame made = raster is not null
+                ? Lead(recipe, contents, frame, limits, raster, mostLayerBytes, cancel)
+                : Shrunk(recipe, contents, frame, limits, Math.Max(1, recipe.Width / LargeWidth), cancel).Compositor.Make(frame, cancel);
             return PictureMaker.Render(made.ToPixels(), new PictureSettings()).ToPng(LargeWidth);
         }
         catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
@@ -92,23 +103,60 @@ internal sealed record SlipPictures(int Frame, byte[]? Composite, IReadOnlyDicti
         }
     }
 
-    /// <summary>The composite at no more samples than its picture needs.</summary>
-    private static StackedFrame Shrunk(StackRecipe recipe, CrateContents contents, int frame, ReadLimits limits, CancellationToken cancel)
+    /// <summary>
+    /// The composite in layers, at the full size where its 8-bit layers and four planes of floats have room, else smaller by whole
+    /// numbers until the kept floats of its strips have.
+    /// </summary>
+    private static StackedFrame Lead(
+        StackRecipe recipe,
+        CrateContents contents,
+        int frame,
+        ReadLimits limits,
+        Stream raster,
+        long mostLayerBytes,
+        CancellationToken cancel
+    )
     {
-        int shrink = Math.Max(1, recipe.Width / LargeWidth);
-        StripPixels? Pixels(StackStrip strip)
+        long pixels = (long)recipe.Width * recipe.Height;
+        if (pixels * (4 * recipe.Strips.Length + 16) <= mostLayerBytes)
+        {
+            return OpenRaster.Write(raster, recipe, new StackCompositor(recipe, contents.Folder, limits), frame, cancel).Frame;
+        }
+
+        int shrink = (int)Math.Max(2, Math.Ceiling(Math.Sqrt(pixels * (20d * recipe.Strips.Length + 16) / mostLayerBytes)));
+        (StackRecipe small, StackCompositor compositor) = Shrunk(recipe, contents, frame, limits, shrink, cancel);
+        return OpenRaster.Write(raster, small, compositor, frame, cancel).Frame;
+    }
+
+    /// <summary>The composite with one sample for several pixels; what cannot be read is left out of it, and the check says why.</summary>
+    private static (StackRecipe Small, StackCompositor Compositor) Shrunk(
+        StackRecipe recipe,
+        CrateContents contents,
+        int frame,
+        ReadLimits limits,
+        int shrink,
+        CancellationToken cancel
+    )
+    {
+        var kept = new Dictionary<StackStrip, StripPixels>();
+        foreach (StackStrip strip in recipe.Strips)
         {
             try
             {
-                return StripPixels.Read(strip, contents.Folder, frame, recipe.Width, recipe.Height, shrink, limits, cancel);
+                kept[strip] = StripPixels.Read(strip, contents.Folder, frame, recipe.Width, recipe.Height, shrink, limits, cancel);
             }
             catch (ImageException)
             {
-                // What cannot be read is left out of the picture; the check says why.
-                return null;
+                continue;
             }
         }
 
-        return StackCompositor.OfKept(recipe, shrink, Pixels, limits).Make(frame, cancel);
+        StackRecipe small = recipe with
+        {
+            Width = PicturePlanes.Across(recipe.Width, shrink),
+            Height = PicturePlanes.Across(recipe.Height, shrink),
+            Strips = [.. recipe.Strips.Where(kept.ContainsKey)],
+        };
+        return (small, StackCompositor.OfKept(recipe, shrink, kept.GetValueOrDefault, limits));
     }
 }

@@ -1,5 +1,6 @@
 using System.Numerics;
 using System.Text;
+using DuneCrate.Core.Scene;
 using DuneCrate.Core.Scene.Helpers;
 
 namespace DuneCrate.Core.Tests.Scene;
@@ -19,6 +20,23 @@ public class SceneHelperTests
         """;
 
     private static HelperSet Read(string table) => HelperTable.Read(table, Shot);
+
+    /// <summary>Common practice: what the scene's roster names is handed over; the rest only when somebody asks.</summary>
+    [Fact]
+    public void What_the_roster_names_is_chosen_with_the_render_camera_and_what_lacks_is_told()
+    {
+        HelperSet set = Read(Table);
+        SceneItem Item(string name, ItemKind kind) => new() { Name = name, Kind = kind };
+        var roster = new SceneRoster
+        {
+            Items = [Item("Card", ItemKind.Plane), Item("stern", ItemKind.Locator), Item("kelp", ItemKind.Object)],
+        };
+        Assert.Equal(["cam_main", "card"], set.ChosenBy(roster, "cam_main").Order());
+        Assert.Equal(["stern"], set.Lacking(roster).Select(i => i.Name));
+        Assert.Equal(set.Helpers.Length, set.ChosenBy(null, "cam_main").Length);
+        Assert.Equal(set.Helpers.Length, set.ChosenBy(new SceneRoster { Items = [Item("bow", ItemKind.Light)] }, "cam_main").Length);
+        Assert.Empty(set.Lacking(null));
+    }
 
     [Fact]
     public void What_is_written_is_valid_glTF_and_reads_back_the_same()

@@ -13,10 +13,41 @@ public sealed record HelperSet(ImmutableArray<SceneHelper> Helpers, ImmutableArr
     /// <summary>Helpers that a set may have.</summary>
     public const int MostHelpers = 500;
 
+    private const int ManyHelpers = 12;
     private const double MostOffAspect = 0.01;
 
     /// <summary>Those that were chosen.</summary>
     public HelperSet Only(IReadOnlyCollection<string> names) => this with { Helpers = [.. Helpers.Where(h => names.Contains(h.Name))] };
+
+    /// <summary>
+    /// Names of those that a shot hands over unless somebody chooses: what the roster names, with the render camera; all of them where
+    /// the roster names none, without lights where there are many.
+    /// </summary>
+    /// <param name="roster">What the scene holds; null when nobody said.</param>
+    /// <param name="camera">The render camera; empty when it is not known.</param>
+    public ImmutableArray<string> ChosenBy(SceneRoster? roster, string camera)
+    {
+        SceneHelper[] named = [.. Helpers.Where(h => IsIn(roster, h) || h.Name == camera)];
+        return
+        [
+            .. (
+                named.Any(h => IsIn(roster, h)) ? named : Helpers.Where(h => h.Kind is not ItemKind.Light || Helpers.Length < ManyHelpers)
+            ).Select(h => h.Name),
+        ];
+    }
+
+    /// <summary>What the roster names of the kinds that are handed over, and the set lacks.</summary>
+    /// <param name="roster">What the scene holds; null when nobody said.</param>
+    public IEnumerable<SceneItem> Lacking(SceneRoster? roster) =>
+        (roster?.Items ?? []).Where(i =>
+            SceneHelper.Kinds.Contains(i.Kind) && !Helpers.Any(h => h.Name.Equals(i.Name, StringComparison.OrdinalIgnoreCase))
+        );
+
+    /// <summary>Whether the roster names a helper.</summary>
+    /// <param name="roster">What the scene holds; null when nobody said.</param>
+    /// <param name="helper">The helper.</param>
+    public static bool IsIn(SceneRoster? roster, SceneHelper helper) =>
+        roster?.Items.Any(i => i.Kind == helper.Kind && i.Name.Equals(helper.Name, StringComparison.OrdinalIgnoreCase)) == true;
 
     /// <summary>The set with what came back laid over it; the originals stay as they are.</summary>
     public HelperSet With(HelperOffsets offsets) => this with { Helpers = [.. Helpers.Select(h => offsets.Over(h))] };

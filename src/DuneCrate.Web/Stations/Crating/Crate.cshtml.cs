@@ -96,8 +96,20 @@ public sealed partial class CrateModel(
     [BindProperty(SupportsGet = true)]
     public string? Half { get; set; }
 
+    /// <inheritdoc cref="CrateChoices.Named"/>
+    [BindProperty(SupportsGet = true)]
+    public string? Named { get; set; }
+
+    /// <summary>Whether the names of files begin with the shot by choice.</summary>
+    public bool IsNamedByShot => Choices.Named == CrateChoices.ByShot;
+
+    /// <summary>Whether a file's name does not say its shot, so that a crate of another shot can have the same one.</summary>
+    public bool LacksShotInNames =>
+        Contents?.Sequences.Any(s => !Path.GetFileName(s.Name.ToString()).Contains(View.Row.Code, StringComparison.OrdinalIgnoreCase))
+        == true;
+
     /// <summary>What is chosen for this crate on top of what its receiver wants.</summary>
-    public CrateChoices Choices => field ??= new CrateChoices(Layers, Frames, Drop, Window, Compression, Half);
+    public CrateChoices Choices => field ??= new CrateChoices(Layers, Frames, Drop, Window, Compression, Half, Named);
 
     /// <summary>What will be in it, or null before anything was checked.</summary>
     public CrateContents? Contents { get; private set; }

@@ -16,10 +16,24 @@ namespace DuneCrate.Web.Stations.Crating;
 /// <param name="Window">Which pixels are stored; null for what the receiver wants.</param>
 /// <param name="Compression">The compression; null for what the receiver wants.</param>
 /// <param name="Half">Kinds of passes that become half, separated by commas.</param>
-public sealed record CrateChoices(string? Layers, string? Frames, string? Drop, string? Window, string? Compression, string? Half)
+/// <param name="Named">"shot" for files whose names begin with the shot; null for names as the receiver wants them.</param>
+public sealed record CrateChoices(
+    string? Layers,
+    string? Frames,
+    string? Drop,
+    string? Window,
+    string? Compression,
+    string? Half,
+    string? Named
+)
 {
+    /// <summary>What <see cref="Named"/> says when names begin with the shot.</summary>
+    public const string ByShot = "shot";
+
+    private const string UsualLayout = "{group}/{short}/{shot}_{short}.{frame}";
+
     /// <summary>Nothing.</summary>
-    public static readonly CrateChoices None = new(null, null, null, null, null, null);
+    public static readonly CrateChoices None = new(null, null, null, null, null, null, null);
 
     /// <summary>The choices as the end of an address: <c>&amp;layers=sub&amp;frames=1001-1010</c>.</summary>
     public string Query =>
@@ -32,6 +46,7 @@ public sealed record CrateChoices(string? Layers, string? Frames, string? Drop, 
                 ("window", Window),
                 ("compression", Compression),
                 ("half", Half),
+                ("named", Named),
             }
                 .Where(c => !string.IsNullOrWhiteSpace(c.Item2))
                 .Select(c => $"&{c.Item1}={Uri.EscapeDataString(c.Item2!)}")
@@ -82,6 +97,7 @@ public sealed record CrateChoices(string? Layers, string? Frames, string? Drop, 
             Drop = dropped.IsEmpty ? null : dropped,
             Window = string.IsNullOrWhiteSpace(Window) ? recipe.Window : Choice<RecipeWindow>("window", Window),
             Compression = string.IsNullOrWhiteSpace(Compression) ? recipe.Compression : Compression,
+            Layout = Named == ByShot ? WithShot(recipe.Layout) : recipe.Layout,
             Types = types.Count == 0 ? null : types,
         };
         return chosen.Problem is { } problem ? throw new CrateRefusedException($"It cannot be made so: {problem}.") : chosen;
@@ -100,6 +116,14 @@ public sealed record CrateChoices(string? Layers, string? Frames, string? Drop, 
                 Words(Half).Concat((with.Types ?? []).Except(before.Types ?? []).Select(t => t.Key.ToString().ToLowerInvariant()))
             ),
         };
+
+    /// <summary>A layout whose file names begin with the shot.</summary>
+    private static string WithShot(string? layout)
+    {
+        string own = layout ?? UsualLayout;
+        int name = own.LastIndexOf('/') + 1;
+        return own.AsSpan(name).Contains("{shot}", StringComparison.Ordinal) ? own : own.Insert(name, "{shot}_");
+    }
 
     private static T Choice<T>(string field, string text)
         where T : struct, Enum =>

@@ -38,6 +38,12 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
     /// <summary>Whether one is handed over.</summary>
     public bool IsChosen(SceneHelper helper) => Kept!.Chosen.Contains(helper.Name);
 
+    /// <summary>Whether the roster of the scene names one.</summary>
+    public bool IsInRoster(SceneHelper helper) => HelperSet.IsIn(View.Plan.Scene, helper);
+
+    /// <summary>What the roster names and the file has not.</summary>
+    public SceneItem[] Lacking => [.. Kept!.Original.Lacking(View.Plan.Scene)];
+
     /// <summary>What came back of one, in words; empty for nothing.</summary>
     public string Moved(SceneHelper helper) => Kept!.Offsets.Words(helper.Name);
 
@@ -59,7 +65,6 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
             return Page();
         }
 
-        string[] usual = [.. set.Helpers.Where(h => h.Kind is not ItemKind.Light || set.Helpers.Length < 12).Select(h => h.Name)];
         await store.SaveHelpersAsync(
             new SceneHelpersRow
             {
@@ -68,7 +73,7 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
                 Source = Path.GetFileName(file!.FileName),
                 Table = HelperTable.Write(set.Helpers, Of!.First),
                 Told = string.Join('\n', set.Told),
-                Chosen = string.Join('\n', usual),
+                Chosen = string.Join('\n', set.ChosenBy(View.Plan.Scene, View.Plan.Shot.Camera)),
                 By = Deeds.WhoOf(HttpContext),
             },
             cancel

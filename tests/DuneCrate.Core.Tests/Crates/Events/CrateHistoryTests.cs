@@ -1,9 +1,13 @@
+using System.IO.Compression;
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json.Nodes;
+using System.Xml.Linq;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Crates.Events;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Tests.Crates.Converting;
+using NetVips;
 
 namespace DuneCrate.Core.Tests.Crates.Events;
 
@@ -47,6 +51,37 @@ public class CrateHistoryTests
         byte[] head = File.ReadAllBytes(Path.Combine(crate, "lead.ora"))[..64];
         Assert.Equal("mimetypeimage/openraster", Encoding.ASCII.GetString(head[30..54]));
         Assert.Equal("lead.ora", CrateVerifier.ManifestOf(Disk.Folder(crate))!.Documents!.Lead);
+    }
+
+    /// <summary>Where layers need more memory than there is, the file is smaller by a whole number and says so in its own size.</summary>
+    [Fact]
+    public void A_lead_frame_that_is_too_large_is_smaller()
+    {
+        using var shot = new DriftShot();
+        CrateContents contents = shot.Contents("{}");
+        (int Width, int Height, int Strips) Size(long most)
+        {
+            using var raster = new MemoryStream();
+            SlipPictures made = SlipPictures.Make(contents, ReadLimits.Default, raster, default, most);
+            Assert.NotNull(made.Composite);
+            using var zip = new ZipArchive(raster);
+            using Stream xml = zip.GetEntry("stack.xml")!.Open();
+            XElement image = XElement.Load(xml);
+            foreach (string name in image.Descendants("layer").Select(l => (string)l.Attribute("src")!).Append("mergedimage.png"))
+            {
+                using Stream entry = zip.GetEntry(name)!.Open();
+                var bytes = new MemoryStream();
+                entry.CopyTo(bytes);
+                using var png = Image.NewFromBuffer(bytes.ToArray());
+                Assert.Equal(((int)image.Attribute("w")!, (int)image.Attribute("h")!), (png.Width, png.Height));
+            }
+
+            return ((int)image.Attribute("w")!, (int)image.Attribute("h")!, image.Descendants("layer").Count());
+        }
+
+        (int width, int height, int strips) = Size(1 << 28);
+        Assert.Equal((width / 2, height / 2, strips), Size((20 * strips + 16) * width * height / 4));
+        Assert.InRange(Size(4L * width).Width, 1, width / 4);
     }
 
     [Fact]
