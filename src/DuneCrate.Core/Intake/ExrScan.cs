@@ -22,25 +22,21 @@ internal static class ExrScan
             {
                 cancel.ThrowIfCancellationRequested();
                 var shape = new ExrChunkShape(part, part.Chunks.BandBox(band));
-                ReadOnlySpan<byte> lines;
                 try
                 {
-                    lines = file.ReadBand(part, band, buffer);
+                    if (part.IsSubsampled)
+                    {
+                        AddSubsampled(part, scan, file.ReadBand(part, band, buffer), shape);
+                    }
+                    else
+                    {
+                        scan.AddBand(file.ReadPlanes(part, band, buffer, scan.At(shape.Box)));
+                    }
                 }
                 catch (ImageException e) when (e.Problem == ImageProblem.Truncated)
                 {
                     reason ??= e.Reason;
                     lost.Add((shape.Box.MinY, shape.Box.MaxY));
-                    continue;
-                }
-
-                if (part.IsSubsampled)
-                {
-                    AddSubsampled(part, scan, lines, shape);
-                }
-                else
-                {
-                    scan.AddBand(lines, shape.Box);
                 }
             }
         }

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Exr.Codecs;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Passes;
@@ -9,11 +10,11 @@ using DuneCrate.Core.Rebuild;
 namespace DuneCrate.Core.Intake;
 
 /// <summary>
-/// Takes the decoded lines of one picture, band by band from the top, and gathers the statistics of every channel, what the passes'
+/// Takes the decoded planes of one picture, band by band from the top, and gathers the statistics of every channel, what the passes'
 /// measures say and, when asked,
 /// the rebuild: everything that rules want of pixels, in one pass. Holds one line as floats. Benchmark: bench/run pixels.
 /// </summary>
-internal sealed class PixelScan : IDisposable
+internal sealed class PixelScan : IPlaneSink, IDisposable
 {
     /// <summary>Spare statistics of a type: enough for every core to read a file of many channels; more would only hold memory.</summary>
     private const int MostSpare = 64;
@@ -26,11 +27,11 @@ internal sealed class PixelScan : IDisposable
     private readonly RebuildScan? _rebuild;
     private readonly ScanLine? _line;
     private readonly int[] _offsets;
-    private readonly int _width,
-        _bytesPerLine;
+    private readonly int _width;
+    private PixelBox _band;
 
     /// <summary>A scan of a picture.</summary>
-    /// <param name="channels">Its channels, in the order in which their samples lie in a line.</param>
+    /// <param name="channels">Its channels, in file order.</param>
     /// <param name="window">The data window.</param>
     /// <param name="request">What is asked.</param>
     /// <param name="isWhole">Whether every channel has every pixel; of others only statistics are gathered.</param>
@@ -40,7 +41,6 @@ internal sealed class PixelScan : IDisposable
         _statistics = [.. channels.Select(c => Take(c.Type))];
         _width = (int)window.Width;
         _offsets = ScanLine.Offsets(channels, _width);
-        _bytesPerLine = channels.Sum(c => c.Type.Bytes()) * _width;
         if (!isWhole)
         {
             return;
@@ -49,28 +49,27 @@ internal sealed class PixelScan : IDisposable
         _measures = [.. MeasuresOf(channels, request.Catalogue, _width, (int)window.Height)];
         _rebuild = RebuildScan.Create(request.Rebuild, channels, _width);
         int[] needed = [.. _measures.SelectMany(m => m.Measure.Needs).Concat(_rebuild?.Needs ?? []).Distinct()];
-        _line = needed.Length > 0 ? new ScanLine(channels, window, _offsets, needed) : null;
+        _line = needed.Length > 0 ? new ScanLine(channels, window, needed) : null;
     }
 
-    /// <summary>
-    /// Takes a band: lines of the window's width, in each line the channels one after the other. Channel by channel, so that counts stay in
-    /// the cache.
-    /// </summary>
-    public void AddBand(ReadOnlySpan<byte> lines, PixelBox band)
+    /// <summary>Says where the planes stand that come next.</summary>
+    public PixelScan At(PixelBox band)
     {
-        for (int c = 0; c < _statistics.Length; c++)
-        {
-            int bytes = _channels[c].Type.Bytes();
-            for (int y = 0; y < band.Height; y++)
-            {
-                _statistics[c].AddLine(lines.Slice(y * _bytesPerLine + _offsets[c], bytes * _width), bytes, band.MinX, band.MinY + y);
-            }
-        }
+        _band = band;
+        return this;
+    }
 
-        var stored = new ScanBand(lines[..(_bytesPerLine * (int)band.Height)], band, _offsets);
+    /// <inheritdoc/>
+    public void Take(int channel, ReadOnlySpan<byte> plane) =>
+        _statistics[channel].AddLines(plane, _channels[channel].Type.Bytes(), _width, _band.MinX, _band.MinY);
+
+    /// <summary>Takes a band whose planes were all taken one by one: channel after channel, each with all its lines.</summary>
+    public void AddBand(ReadOnlySpan<byte> planes)
+    {
+        var band = new ScanBand(planes, _band, _offsets);
         foreach ((_, PassMeasure measure) in _measures)
         {
-            measure.AddBand(stored, _statistics);
+            measure.AddBand(band, _statistics);
         }
 
         if (_line is null)
@@ -78,15 +77,27 @@ internal sealed class PixelScan : IDisposable
             return;
         }
 
-        for (int y = 0; y < band.Height; y++)
+        for (int row = 0; row < band.Height; row++)
         {
-            _line.Set(lines.Slice(y * _bytesPerLine, _bytesPerLine), band.MinY + y);
+            _line.Set(band, row);
             _rebuild?.AddLine(_line);
             foreach ((_, PassMeasure measure) in _measures)
             {
                 measure.AddLine(_line);
             }
         }
+    }
+
+    /// <summary>Takes one line, in which the channels stand one after the other.</summary>
+    public void AddLine(ReadOnlySpan<byte> line, int x, int y)
+    {
+        At(new PixelBox(x, y, x + _width - 1, y));
+        for (int c = 0; c < _channels.Length; c++)
+        {
+            Take(c, line.Slice(_offsets[c], _channels[c].Type.Bytes() * _width));
+        }
+
+        AddBand(line);
     }
 
     /// <summary>Takes some samples of one channel, for pictures whose channels differ in size.</summary>

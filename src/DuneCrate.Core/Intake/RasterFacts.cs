@@ -55,7 +55,11 @@ internal static class RasterFacts
             int last = Math.Min(y + reader.BandLines, header.Height) - 1;
             try
             {
-                scan.AddBand(reader.Read(y, cancel), new PixelBox(0, y, header.Width - 1, last));
+                ReadOnlySpan<byte> band = reader.Read(y, cancel);
+                for (int line = y, bytes = band.Length / (last - y + 1); line <= last; line++)
+                {
+                    scan.AddLine(band.Slice((line - y) * bytes, bytes), 0, line);
+                }
             }
             catch (ImageException e) when (e.Problem == ImageProblem.Truncated)
             {

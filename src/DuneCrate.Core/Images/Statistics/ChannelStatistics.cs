@@ -51,6 +51,18 @@ internal abstract class ChannelStatistics
         Add(samples, x, y);
     }
 
+    /// <summary>Takes whole lines of samples, one after the other; <paramref name="x"/>, <paramref name="y"/> place the first.</summary>
+    public void AddLines(ReadOnlySpan<byte> samples, int bytesPerSample, int width, int x, int y)
+    {
+        _hash.Append(samples);
+        _pixels += samples.Length / bytesPerSample;
+        int bytes = width * bytesPerSample;
+        for (int line = 0; line * bytes < samples.Length; line++)
+        {
+            Add(samples.Slice(line * bytes, bytes), x, y + line);
+        }
+    }
+
     /// <summary>Adds samples to the statistics proper.</summary>
     protected abstract void Add(ReadOnlySpan<byte> samples, int x, int y);
 

@@ -3,15 +3,14 @@ using DuneCrate.Core.Images;
 
 namespace DuneCrate.Core.Intake.Measures;
 
-/// <summary>Some lines of a picture as they are stored: the data window's width, in each line the channels one after the other.</summary>
-/// <param name="lines">The samples.</param>
+/// <summary>Some lines of a picture as they are stored, channel after channel, each with its lines of the data window.</summary>
+/// <param name="planes">The samples.</param>
 /// <param name="box">Where they stand, in data window coordinates.</param>
-/// <param name="offsets">Byte of a line at which each channel begins.</param>
-internal readonly ref struct ScanBand(ReadOnlySpan<byte> lines, PixelBox box, ReadOnlySpan<int> offsets)
+/// <param name="offsets">Bytes of the channels before each in one line.</param>
+internal readonly ref struct ScanBand(ReadOnlySpan<byte> planes, PixelBox box, ReadOnlySpan<int> offsets)
 {
-    private readonly ReadOnlySpan<byte> _lines = lines;
+    private readonly ReadOnlySpan<byte> _planes = planes;
     private readonly ReadOnlySpan<int> _offsets = offsets;
-    private readonly int _bytesPerLine = lines.Length / (int)box.Height;
 
     /// <summary>The pixels.</summary>
     public PixelBox Box { get; } = box;
@@ -22,7 +21,10 @@ internal readonly ref struct ScanBand(ReadOnlySpan<byte> lines, PixelBox box, Re
     /// <summary>Lines.</summary>
     public int Height => (int)Box.Height;
 
+    /// <summary>A line's samples of a channel of some bytes a sample; <paramref name="row"/> from 0.</summary>
+    public ReadOnlySpan<byte> Samples(int channel, int bytes, int row) =>
+        _planes.Slice(_offsets[channel] * Height + row * Width * bytes, Width * bytes);
+
     /// <summary>A line's samples of a half channel; <paramref name="row"/> from 0.</summary>
-    public ReadOnlySpan<ushort> Halves(int channel, int row) =>
-        MemoryMarshal.Cast<byte, ushort>(_lines.Slice(row * _bytesPerLine + _offsets[channel], Width * 2));
+    public ReadOnlySpan<ushort> Halves(int channel, int row) => MemoryMarshal.Cast<byte, ushort>(Samples(channel, sizeof(ushort), row));
 }

@@ -9,16 +9,14 @@ internal sealed class ScanLine
 {
     private readonly float[]?[] _lines;
     private readonly ImmutableArray<ScanChannel> _channels;
-    private readonly int[] _offsets;
 
     /// <summary>Room for lines of a window.</summary>
-    /// <param name="channels">All channels, in the order in which their samples lie in a line.</param>
+    /// <param name="channels">All channels, in file order.</param>
     /// <param name="window">The data window.</param>
-    /// <param name="offsets">Byte of a line at which each channel begins.</param>
     /// <param name="needed">Indices of the channels that are converted.</param>
-    public ScanLine(ImmutableArray<ScanChannel> channels, PixelBox window, int[] offsets, IEnumerable<int> needed)
+    public ScanLine(ImmutableArray<ScanChannel> channels, PixelBox window, IEnumerable<int> needed)
     {
-        (_channels, Window, Width, _offsets) = (channels, window, (int)window.Width, offsets);
+        (_channels, Window, Width) = (channels, window, (int)window.Width);
         _lines = new float[channels.Length][];
         foreach (int c in needed)
         {
@@ -26,7 +24,7 @@ internal sealed class ScanLine
         }
     }
 
-    /// <summary>Byte of a line at which each channel begins.</summary>
+    /// <summary>Bytes of the channels before each in one line.</summary>
     public static int[] Offsets(ImmutableArray<ScanChannel> channels, int width)
     {
         int[] offsets = new int[channels.Length];
@@ -53,15 +51,16 @@ internal sealed class ScanLine
     /// <summary>The samples of a channel.</summary>
     public float[] this[int channel] => _lines[channel]!;
 
-    /// <summary>Takes the stored samples of a line.</summary>
-    public void Set(ReadOnlySpan<byte> samples, int y)
+    /// <summary>Takes the stored samples of a line of a band; <paramref name="row"/> from 0.</summary>
+    public void Set(in ScanBand band, int row)
     {
-        Y = y;
+        Y = band.Box.MinY + row;
         for (int c = 0; c < _lines.Length; c++)
         {
             if (_lines[c] is { } line)
             {
-                SampleLine.ToFloats(samples.Slice(_offsets[c], _channels[c].Type.Bytes() * Width), _channels[c].Type, line);
+                ChannelType type = _channels[c].Type;
+                SampleLine.ToFloats(band.Samples(c, type.Bytes(), row), type, line);
             }
         }
     }

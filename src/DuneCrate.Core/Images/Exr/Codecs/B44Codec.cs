@@ -26,8 +26,19 @@ public sealed class B44Codec : IExrCodec
     /// <inheritdoc/>
     public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
     {
-        ReadOnlySpan<byte> from = packed.Span;
-        Span<byte> planar = scratch[..lines.Length];
+        Unpack(packed.Span, scratch[..lines.Length], shape);
+        PlanarLines.ToLines(scratch[..lines.Length], lines, shape);
+    }
+
+    /// <inheritdoc/>
+    public void DecodePlanes(ReadOnlyMemory<byte> packed, Span<byte> planes, Span<byte> scratch, in ExrChunkShape shape, IPlaneSink sink)
+    {
+        Unpack(packed.Span, planes, shape);
+        PlanarLines.Hand(planes, shape, sink);
+    }
+
+    private static void Unpack(ReadOnlySpan<byte> from, Span<byte> planar, in ExrChunkShape shape)
+    {
         int to = 0;
         for (int c = 0; c < shape.Part.Channels.Length; c++)
         {
@@ -49,8 +60,6 @@ public sealed class B44Codec : IExrCodec
             from = from[used..];
             to += bytes;
         }
-
-        PlanarLines.ToLines(planar, lines, shape);
     }
 
     /// <inheritdoc/>

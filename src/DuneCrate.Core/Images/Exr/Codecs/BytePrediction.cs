@@ -12,6 +12,9 @@ namespace DuneCrate.Core.Images.Exr.Codecs;
 /// </summary>
 internal static class BytePrediction
 {
+    /// <summary>The value that the first difference is added to.</summary>
+    public const byte Start = Flip;
+
     private const byte Flip = 0x80;
 
     /// <summary>Turns lines into halves of differences.</summary>
@@ -73,25 +76,35 @@ internal static class BytePrediction
 
         int second = (lines.Length + 1) / 2,
             pairs = lines.Length / 2;
-        byte even = Flip,
-            odd = (byte)(Flip + Total(halves[..second]));
-        int done = Avx2.IsSupported ? JoinPairs(halves, second, pairs, lines, ref even, ref odd) : 0;
-        for (int i = done; i < pairs; i++)
+        byte odd = (byte)(Start + Total(halves[..second])),
+            last = Join(halves[..pairs], halves.Slice(second, pairs), Start, odd, lines[..(2 * pairs)]);
+        if ((lines.Length & 1) != 0)
         {
-            even += (byte)(halves[i] ^ Flip);
-            odd += (byte)(halves[second + i] ^ Flip);
+            lines[^1] = (byte)(last + (halves[second - 1] ^ Flip));
+        }
+    }
+
+    /// <summary>Running sums of two rows of differences, interleaved; returns the last value of the first row.</summary>
+    /// <param name="evens">Differences of the bytes at even places.</param>
+    /// <param name="odds">Differences of the bytes at odd places, as many.</param>
+    /// <param name="even">The value before the first even one.</param>
+    /// <param name="odd">The value before the first odd one.</param>
+    /// <param name="lines">Gets twice as many bytes.</param>
+    public static byte Join(ReadOnlySpan<byte> evens, ReadOnlySpan<byte> odds, byte even, byte odd, Span<byte> lines)
+    {
+        for (int i = Avx2.IsSupported ? JoinPairs(evens, odds, lines, ref even, ref odd) : 0; i < evens.Length; i++)
+        {
+            even += (byte)(evens[i] ^ Flip);
+            odd += (byte)(odds[i] ^ Flip);
             (lines[2 * i], lines[2 * i + 1]) = (even, odd);
         }
 
-        if ((lines.Length & 1) != 0)
-        {
-            lines[^1] = (byte)(even + (halves[second - 1] ^ Flip));
-        }
+        return even;
     }
 
     /// <summary>Sum of (byte − 128), modulo 256.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private static byte Total(ReadOnlySpan<byte> bytes)
+    public static byte Total(ReadOnlySpan<byte> bytes)
     {
         Vector256<byte> sums = Vector256<byte>.Zero,
             flip = Vector256.Create(Flip);
@@ -113,10 +126,17 @@ internal static class BytePrediction
 
     /// <summary>The pairs that fill whole vectors, 32 at a time; returns how many, and leaves the running sums behind them.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private static int JoinPairs(ReadOnlySpan<byte> halves, int second, int pairs, Span<byte> lines, ref byte evenSum, ref byte oddSum)
+    private static int JoinPairs(
+        ReadOnlySpan<byte> evenBytes,
+        ReadOnlySpan<byte> oddBytes,
+        Span<byte> lines,
+        ref byte evenSum,
+        ref byte oddSum
+    )
     {
-        ref byte evens = ref MemoryMarshal.GetReference(halves),
-            odds = ref Unsafe.Add(ref evens, second),
+        int pairs = evenBytes.Length;
+        ref byte evens = ref MemoryMarshal.GetReference(evenBytes),
+            odds = ref MemoryMarshal.GetReference(oddBytes),
             to = ref MemoryMarshal.GetReference(lines);
         Vector256<byte> even = Vector256.Create(evenSum),
             odd = Vector256.Create(oddSum),

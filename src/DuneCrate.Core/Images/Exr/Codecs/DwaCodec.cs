@@ -45,6 +45,19 @@ public sealed class DwaCodec : IExrCodec
     /// <inheritdoc/>
     public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
     {
+        Unpack(packed, scratch[..lines.Length], shape);
+        PlanarLines.ToLines(scratch[..lines.Length], lines, shape);
+    }
+
+    /// <inheritdoc/>
+    public void DecodePlanes(ReadOnlyMemory<byte> packed, Span<byte> planes, Span<byte> scratch, in ExrChunkShape shape, IPlaneSink sink)
+    {
+        Unpack(packed, planes, shape);
+        PlanarLines.Hand(planes, shape, sink);
+    }
+
+    private static void Unpack(ReadOnlyMemory<byte> packed, Span<byte> planes, in ExrChunkShape shape)
+    {
         ReadOnlySpan<byte> head = packed.Span;
         Span<long> words = stackalloc long[HeaderWords];
         if (head.Length < HeaderWords * 8)
@@ -94,8 +107,7 @@ public sealed class DwaCodec : IExrCodec
             (int)words[(int)Word.AcCount],
             plan.Blocks,
             (int)words[(int)Word.RleUnpacked],
-            plan.RleBytes,
-            lines.Length
+            plan.RleBytes
         );
         if (plan.UnknownBytes > 0)
         {
@@ -116,8 +128,8 @@ public sealed class DwaCodec : IExrCodec
 
         if (plan.Blocks > 0)
         {
-            Inflate.Exactly(dc, buffers.Planar[..buffers.Dc.Length]);
-            BytePrediction.Join(buffers.Planar[..buffers.Dc.Length], buffers.Dc);
+            Inflate.Exactly(dc, buffers.DcHalves);
+            BytePrediction.Join(buffers.DcHalves, buffers.Dc);
         }
 
         if (plan.RleBytes > 0)
@@ -126,8 +138,7 @@ public sealed class DwaCodec : IExrCodec
             RleCodec.Expand(buffers.RleUnpacked, buffers.Rle);
         }
 
-        Fill(plan, shape, buffers);
-        PlanarLines.ToLines(buffers.Planar, lines, shape);
+        Fill(plan, shape, buffers, planes);
     }
 
     private static ReadOnlyMemory<byte> Slice(ReadOnlyMemory<byte> packed, ref int at, long length)
@@ -142,7 +153,7 @@ public sealed class DwaCodec : IExrCodec
         return slice;
     }
 
-    private static void Fill(DwaPlan plan, in ExrChunkShape shape, Buffers buffers)
+    private static void Fill(DwaPlan plan, in ExrChunkShape shape, Buffers buffers, Span<byte> planes)
     {
         int[] offsets = PlanarLines.Offsets(shape);
         ReadOnlySpan<ushort> ac = MemoryMarshal.Cast<byte, ushort>(buffers.Ac),
@@ -151,7 +162,7 @@ public sealed class DwaCodec : IExrCodec
             rle = 0;
         foreach (int[] set in plan.Sets)
         {
-            DwaBlocks.Decode(shape, set, buffers.Planar, offsets, ref ac, ref dc);
+            DwaBlocks.Decode(shape, set, planes, offsets, ref ac, ref dc);
         }
 
         for (int c = 0; c < offsets.Length; c++)
@@ -159,7 +170,7 @@ public sealed class DwaCodec : IExrCodec
             int samples = shape.Samples(c) * shape.LinesOf(c),
                 size = shape.Part.Channels[c].Type.Bytes(),
                 bytes = samples * size;
-            Span<byte> plane = buffers.Planar.Slice(offsets[c], bytes);
+            Span<byte> plane = planes.Slice(offsets[c], bytes);
             switch (plan.Schemes[c])
             {
                 case DwaScheme.Raw:
@@ -181,7 +192,7 @@ public sealed class DwaCodec : IExrCodec
                     rle += bytes;
                     break;
                 case DwaScheme.Cosine when !plan.IsInSet(c):
-                    DwaBlocks.Decode(shape, [c], buffers.Planar, offsets, ref ac, ref dc);
+                    DwaBlocks.Decode(shape, [c], planes, offsets, ref ac, ref dc);
                     break;
                 default:
                     break;
@@ -195,9 +206,9 @@ public sealed class DwaCodec : IExrCodec
         private readonly byte[][] _rented;
         private readonly int[] _lengths;
 
-        public Buffers(int unknown, int ac, int dc, int rleUnpacked, int rle, int planar)
+        public Buffers(int unknown, int ac, int dc, int rleUnpacked, int rle)
         {
-            _lengths = [unknown, ac * 2, dc * 2, rleUnpacked, rle, Math.Max(planar, dc * 2)];
+            _lengths = [unknown, ac * 2, dc * 2, rleUnpacked, rle, dc * 2];
             _rented = [.. _lengths.Select(l => ArrayPool<byte>.Shared.Rent(Math.Max(1, l)))];
         }
 
@@ -211,7 +222,7 @@ public sealed class DwaCodec : IExrCodec
 
         public Span<byte> Rle => ScratchOf(4);
 
-        public Span<byte> Planar => ScratchOf(5);
+        public Span<byte> DcHalves => ScratchOf(5);
 
         private Span<byte> ScratchOf(int i) => _rented[i].AsSpan(0, _lengths[i]);
 

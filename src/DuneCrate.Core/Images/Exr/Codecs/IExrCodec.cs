@@ -1,3 +1,5 @@
+using System.Buffers;
+
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>Packs and unpacks the lines of one chunk. Codecs hold no state and may be shared between threads.</summary>
@@ -9,6 +11,28 @@ public interface IExrCodec
     /// </summary>
     /// <exception cref="InvalidDataException">The packed bytes do not make the lines.</exception>
     void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape);
+
+    /// <summary>
+    /// Unpacks a chunk channel after channel, each with all its lines, into <paramref name="planes"/>, and hands every plane to
+    /// <paramref name="sink"/>. Nothing is handed on of a chunk that does not unpack. <paramref name="scratch"/> has the same length.
+    /// </summary>
+    /// <inheritdoc cref="Decode" path="/exception"/>
+    void DecodePlanes(ReadOnlyMemory<byte> packed, Span<byte> planes, Span<byte> scratch, in ExrChunkShape shape, IPlaneSink sink)
+    {
+        byte[] rented = ArrayPool<byte>.Shared.Rent(planes.Length);
+        try
+        {
+            Span<byte> lines = rented.AsSpan(0, planes.Length);
+            Decode(packed, lines, scratch, shape);
+            PlanarLines.FromLines(lines, planes, shape);
+        }
+        finally
+        {
+            ArrayPool<byte>.Shared.Return(rented);
+        }
+
+        PlanarLines.Hand(planes, shape, sink);
+    }
 
     /// <summary>How many times as far as DEFLATE alone a packed byte may go, since what is inflated is unpacked further.</summary>
     int ExpansionFactor => 1;

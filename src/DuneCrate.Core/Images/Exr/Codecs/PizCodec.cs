@@ -19,9 +19,45 @@ public sealed class PizCodec : IExrCodec
     /// <inheritdoc/>
     public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
     {
-        ReadOnlySpan<byte> from = packed.Span;
-        byte[] bitmap = ArrayPool<byte>.Shared.Rent(BitmapBytes);
         ushort[] table = ArrayPool<ushort>.Shared.Rent(Values);
+        try
+        {
+            Unpack(packed.Span, scratch[..lines.Length], table, shape);
+            PlanarLines.ToLines(scratch[..lines.Length], lines, shape, table);
+        }
+        finally
+        {
+            ArrayPool<ushort>.Shared.Return(table);
+        }
+    }
+
+    /// <inheritdoc/>
+    public void DecodePlanes(ReadOnlyMemory<byte> packed, Span<byte> planes, Span<byte> scratch, in ExrChunkShape shape, IPlaneSink sink)
+    {
+        ushort[] table = ArrayPool<ushort>.Shared.Rent(Values);
+        try
+        {
+            Unpack(packed.Span, planes, table, shape);
+            int at = 0;
+            for (int c = 0; c < shape.Part.Channels.Length; c++)
+            {
+                Span<byte> plane = planes.Slice(at, shape.LineBytes(c) * shape.LinesOf(c));
+                Span<ushort> words = MemoryMarshal.Cast<byte, ushort>(plane);
+                PlanarLines.LookUp(words, words, table);
+                sink.Take(c, plane);
+                at += plane.Length;
+            }
+        }
+        finally
+        {
+            ArrayPool<ushort>.Shared.Return(table);
+        }
+    }
+
+    /// <summary>Channel after channel, as indices into <paramref name="table"/>, which is filled.</summary>
+    private static void Unpack(ReadOnlySpan<byte> from, Span<byte> planes, ushort[] table, in ExrChunkShape shape)
+    {
+        byte[] bitmap = ArrayPool<byte>.Shared.Rent(BitmapBytes);
         try
         {
             bitmap.AsSpan(0, BitmapBytes).Clear();
@@ -35,15 +71,13 @@ public sealed class PizCodec : IExrCodec
                 throw new InvalidDataException("a PIZ chunk ends inside its Huffman block");
             }
 
-            Span<ushort> words = MemoryMarshal.Cast<byte, ushort>(scratch[..lines.Length]);
+            Span<ushort> words = MemoryMarshal.Cast<byte, ushort>(planes);
             Huffman16Decoder.Decode(from.Slice(used + 4, BinaryPrimitives.ReadInt32LittleEndian(from[used..])), words);
             Transform(words, shape, largest, forward: false);
-            PlanarLines.ToLines(scratch[..lines.Length], lines, shape, table);
         }
         finally
         {
             ArrayPool<byte>.Shared.Return(bitmap);
-            ArrayPool<ushort>.Shared.Return(table);
         }
     }
 

@@ -74,6 +74,16 @@ internal static class PlanarLines
         }
     }
 
+    /// <summary>Hands all planes on.</summary>
+    public static void Hand(ReadOnlySpan<byte> planes, in ExrChunkShape shape, IPlaneSink sink)
+    {
+        int[] at = Offsets(shape);
+        for (int c = 0; c < at.Length; c++)
+        {
+            sink.Take(c, planes.Slice(at[c], shape.LineBytes(c) * shape.LinesOf(c)));
+        }
+    }
+
     /// <summary>Each word's entry in a table of 65,536. Both spans may be the same.</summary>
     public static void LookUp(ReadOnlySpan<ushort> words, Span<ushort> to, ushort[] table)
     {

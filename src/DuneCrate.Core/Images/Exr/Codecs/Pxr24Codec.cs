@@ -25,7 +25,18 @@ public sealed class Pxr24Codec : IExrCodec
     public int ExpansionFactor => 2;
 
     /// <inheritdoc/>
-    public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
+    public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape) =>
+        Unpack(packed, lines, null, shape);
+
+    /// <inheritdoc/>
+    public void DecodePlanes(ReadOnlyMemory<byte> packed, Span<byte> planes, Span<byte> scratch, in ExrChunkShape shape, IPlaneSink sink)
+    {
+        Unpack(packed, planes, PlanarLines.Offsets(shape), shape);
+        PlanarLines.Hand(planes, shape, sink);
+    }
+
+    /// <summary>Into lines, or with the byte at which each channel begins channel after channel.</summary>
+    private static void Unpack(ReadOnlyMemory<byte> packed, Span<byte> to, int[]? at, in ExrChunkShape shape)
     {
         ExrPart part = shape.Part;
         int total = 0;
@@ -40,7 +51,7 @@ public sealed class Pxr24Codec : IExrCodec
             Span<byte> planes = bytes.AsSpan(0, total);
             Inflate.Exactly(packed, planes);
             int from = 0,
-                to = 0;
+                line = 0;
             for (int y = shape.Box.MinY; y <= shape.Box.MaxY; y++)
             {
                 for (int c = 0; c < part.Channels.Length; c++)
@@ -53,9 +64,10 @@ public sealed class Pxr24Codec : IExrCodec
                     ChannelType type = part.Channels[c].Type;
                     int samples = shape.Samples(c),
                         size = samples * type.Bytes();
-                    Line(planes.Slice(from, samples * Planes(type)), type, samples, lines.Slice(to, size));
+                    ref int place = ref at is null ? ref line : ref at[c];
+                    Line(planes.Slice(from, samples * Planes(type)), type, samples, to.Slice(place, size));
                     from += samples * Planes(type);
-                    to += size;
+                    place += size;
                 }
             }
         }

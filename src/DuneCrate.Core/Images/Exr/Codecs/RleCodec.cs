@@ -16,6 +16,13 @@ public sealed class RleCodec : IExrCodec
         BytePrediction.Join(scratch, lines);
     }
 
+    /// <inheritdoc/>
+    public void DecodePlanes(ReadOnlyMemory<byte> packed, Span<byte> planes, Span<byte> scratch, in ExrChunkShape shape, IPlaneSink sink)
+    {
+        Expand(packed.Span, scratch);
+        PlanarPrediction.Join(scratch, planes, shape, sink);
+    }
+
     /// <summary>Expands run lengths to exactly as many bytes as <paramref name="to"/> holds.</summary>
     /// <exception cref="InvalidDataException">They make fewer or more.</exception>
     internal static void Expand(ReadOnlySpan<byte> from, Span<byte> to)

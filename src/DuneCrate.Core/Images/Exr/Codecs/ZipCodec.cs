@@ -10,13 +10,24 @@ public sealed class ZipCodec : IExrCodec
     /// <inheritdoc/>
     public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape)
     {
-        int read = Inflate.Into(packed, scratch);
-        if (read != lines.Length)
-        {
-            throw new InvalidDataException($"the chunk inflates to {read} bytes where {lines.Length} belong");
-        }
-
+        InflateAll(packed, scratch, lines.Length);
         BytePrediction.Join(scratch, lines);
+    }
+
+    /// <inheritdoc/>
+    public void DecodePlanes(ReadOnlyMemory<byte> packed, Span<byte> planes, Span<byte> scratch, in ExrChunkShape shape, IPlaneSink sink)
+    {
+        InflateAll(packed, scratch, planes.Length);
+        PlanarPrediction.Join(scratch, planes, shape, sink);
+    }
+
+    private static void InflateAll(ReadOnlyMemory<byte> packed, Span<byte> scratch, int length)
+    {
+        int read = Inflate.Into(packed, scratch);
+        if (read != length)
+        {
+            throw new InvalidDataException($"the chunk inflates to {read} bytes where {length} belong");
+        }
     }
 
     /// <inheritdoc/>
