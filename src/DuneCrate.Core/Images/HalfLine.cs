@@ -1,6 +1,7 @@
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
+using System.Runtime.Intrinsics.X86;
 
 namespace DuneCrate.Core.Images;
 
@@ -48,6 +49,27 @@ internal static class HalfLine
             floats[i] = (float)BitConverter.UInt16BitsToHalf(halves[i]);
         }
     }
+
+    /// <summary>Converts eight samples, exactly.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    public static Vector256<float> Eight(Vector128<ushort> some)
+    {
+        if (some == Vector128<ushort>.Zero)
+        {
+            return Vector256<float>.Zero;
+        }
+
+        Vector128<ushort> size = some & Vector128.Create((ushort)0x7fff);
+        return Vector128.LessThanAll(size - Vector128.Create((ushort)LeastNormal), Vector128.Create((ushort)(0x7c00 - LeastNormal)))
+            ? Moved(Signed(some)).AsSingle()
+            : Widened(Signed(some).AsUInt32() & Vector256.Create(0xffffu)).AsSingle();
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static Vector256<int> Signed(Vector128<ushort> some) =>
+        Avx2.IsSupported
+            ? Avx2.ConvertToVector256Int32(some.AsInt16())
+            : Vector256.Create(Vector128.WidenLower(some.AsInt16()), Vector128.WidenUpper(some.AsInt16()));
 
     /// <summary>
     /// Normal halves, each with its sign repeated above it: sign and magnitude to their places, the exponent to its new bias.

@@ -72,6 +72,11 @@ internal sealed class PixelScan : IPlaneSink, IDisposable
             measure.AddBand(band, _statistics);
         }
 
+        if (_rebuild is { IsOfHalves: true })
+        {
+            _rebuild.AddBand(band);
+        }
+
         if (_line is null)
         {
             return;
@@ -80,7 +85,11 @@ internal sealed class PixelScan : IPlaneSink, IDisposable
         for (int row = 0; row < band.Height; row++)
         {
             _line.Set(band, row);
-            _rebuild?.AddLine(_line);
+            if (_rebuild is { IsOfHalves: false })
+            {
+                _rebuild.AddLine(_line);
+            }
+
             foreach ((_, PassMeasure measure) in _measures)
             {
                 measure.AddLine(_line);

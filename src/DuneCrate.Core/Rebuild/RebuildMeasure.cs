@@ -56,30 +56,37 @@ public sealed class RebuildMeasure
         bool anyOff = false;
         for (int colour = 0; colour < beauty.Length; colour++)
         {
-            float largest = Subtract(beauty[colour], terms, colour, out bool isOff);
-            if (largest > _max)
-            {
-                (_max, _worst) = (largest, (x + TensorPrimitives.IndexOfMaxMagnitude<float>(_residual), y));
-            }
-
+            bool isOff = Subtract(new FloatRebuildLines(beauty[colour], terms, colour), x, y);
             for (int t = 0; _sumTerms && t < terms.Length; t++)
             {
                 float sum = TensorPrimitives.Sum<float>(terms[t][colour]);
                 _termSum[t] += float.IsFinite(sum) ? sum : 0;
             }
 
+            anyOff |= isOff;
             if (isOff)
             {
-                anyOff = true;
-                NoteOff(beauty[colour]);
+                AddOff(beauty[colour], terms, colour, factors);
             }
-
-            if (isOff || _fitsAll)
+            else if (_fitsAll)
             {
                 _fit.AddLine(beauty[colour], terms, colour, _residual, factors);
             }
         }
 
+        EndLine(anyOff);
+    }
+
+    /// <summary>Takes a colour of a line in which <see cref="Subtract"/> found a pixel off.</summary>
+    internal void AddOff(float[] beauty, float[][][] terms, int colour, float[][][][]? factors = null)
+    {
+        NoteOff(beauty);
+        _fit.AddLine(beauty, terms, colour, _residual, factors);
+    }
+
+    /// <summary>Ends a line of which some pixel may be off.</summary>
+    internal void EndLine(bool anyOff)
+    {
         _pixels += _off.Length;
         if (anyOff)
         {
@@ -89,15 +96,16 @@ public sealed class RebuildMeasure
     }
 
     /// <summary>
-    /// Residual of a line, 0 where it is no number; adds |beauty| and |residual| to the sums, says whether any pixel is off and returns the
-    /// greatest |residual|.
-    /// All in one go over the line.
+    /// Residual of a line, 0 where it is no number; adds |beauty| and |residual| to the sums, notes the greatest |residual| and says whether
+    /// any pixel is off; <see cref="EndLine"/> follows after the last colour. All in one go over the line.
     /// Benchmark: bench/run pixels.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private float Subtract(float[] beauty, float[][][] terms, int colour, out bool isOff)
+    internal bool Subtract<TLines>(TLines lines, int x, int y)
+        where TLines : IRebuildLines, allows ref struct
     {
         int width = _residual.Length,
+            count = lines.Count,
             i = 0;
         Vector256<float> largest = Vector256<float>.Zero,
             light = Vector256<float>.Zero,
@@ -106,15 +114,14 @@ public sealed class RebuildMeasure
         Vector256<float> off = Vector256<float>.Zero,
             share = Vector256.Create(OffShareOfValue),
             floor = Vector256.Create(OffShareOfValue * OffFloor);
-        ref float b = ref MemoryMarshal.GetArrayDataReference(beauty);
         ref float r = ref MemoryMarshal.GetArrayDataReference(_residual);
         for (; i <= width - Vector256<float>.Count; i += Vector256<float>.Count)
         {
-            Vector256<float> value = Vector256.LoadUnsafe(ref b, (nuint)i);
+            Vector256<float> value = lines.Eight(0, i);
             Vector256<float> residual = value;
-            for (int t = 0; t < terms.Length; t++)
+            for (int t = 1; t < count; t++)
             {
-                residual -= Vector256.LoadUnsafe(ref MemoryMarshal.GetArrayDataReference(terms[t][colour]), (nuint)i);
+                residual -= lines.Eight(t, i);
             }
 
             residual = Vector256.AndNot(residual, Vector256.Equals(residual.AsInt32() & exponent, exponent).AsSingle());
@@ -127,7 +134,7 @@ public sealed class RebuildMeasure
             light += Vector256.Abs(value);
         }
 
-        isOff = off.ExtractMostSignificantBits() != 0;
+        bool isOff = off.ExtractMostSignificantBits() != 0;
         float most = 0;
         for (int k = 0; k < Vector256<float>.Count; k++)
         {
@@ -138,20 +145,26 @@ public sealed class RebuildMeasure
         _beautySum += Vector256.Sum(light);
         for (; i < width; i++)
         {
-            float residual = beauty[i];
-            for (int t = 0; t < terms.Length; t++)
+            float beauty = lines.One(0, i),
+                residual = beauty;
+            for (int t = 1; t < count; t++)
             {
-                residual -= terms[t][colour][i];
+                residual -= lines.One(t, i);
             }
 
             _residual[i] = residual = float.IsFinite(residual) ? residual : 0;
             most = MathF.Max(most, MathF.Abs(residual));
-            isOff |= MathF.Abs(residual) > OffShareOfValue * MathF.Max(beauty[i], OffFloor);
+            isOff |= MathF.Abs(residual) > OffShareOfValue * MathF.Max(beauty, OffFloor);
             _residualSum += MathF.Abs(residual);
-            _beautySum += float.IsFinite(beauty[i]) ? MathF.Abs(beauty[i]) : 0;
+            _beautySum += float.IsFinite(beauty) ? MathF.Abs(beauty) : 0;
         }
 
-        return most;
+        if (most > _max)
+        {
+            (_max, _worst) = (most, (x + TensorPrimitives.IndexOfMaxMagnitude<float>(_residual), y));
+        }
+
+        return isOff;
     }
 
     /// <summary>Notes which pixels are off, as −1.</summary>

@@ -57,11 +57,15 @@ internal abstract class ChannelStatistics
         _hash.Append(samples);
         _pixels += samples.Length / bytesPerSample;
         int bytes = width * bytesPerSample;
-        for (int line = 0; line * bytes < samples.Length; line++)
+        for (int row = 0; row * bytes < samples.Length; row++)
         {
-            Add(samples.Slice(line * bytes, bytes), x, y + line);
+            Add(samples.Slice(row * bytes, bytes), x, y + row);
+            EndRow(row);
         }
     }
+
+    /// <summary>A line of <see cref="AddLines"/> was added; <paramref name="row"/> from 0.</summary>
+    protected virtual void EndRow(int row) { }
 
     /// <summary>Adds samples to the statistics proper.</summary>
     protected abstract void Add(ReadOnlySpan<byte> samples, int x, int y);

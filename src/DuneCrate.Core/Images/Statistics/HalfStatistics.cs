@@ -20,11 +20,28 @@ internal sealed class HalfStatistics : ChannelStatistics
     ];
 
     private readonly int[] _counts = new int[65536];
+    private short[] _greatest = new short[16];
+    private short _greatestOfLine;
 
     public override void Reset()
     {
         base.Reset();
         Array.Clear(_counts);
+    }
+
+    /// <summary>
+    /// The greatest sample of a line of those that were taken together last, as bits in order of size: negative numbers are below 0.
+    /// </summary>
+    public short GreatestOf(int row) => _greatest[row];
+
+    protected override void EndRow(int row)
+    {
+        if (row >= _greatest.Length)
+        {
+            Array.Resize(ref _greatest, 2 * _greatest.Length);
+        }
+
+        _greatest[row] = _greatestOfLine;
     }
 
     protected override void Add(ReadOnlySpan<byte> samples, int x, int y)
@@ -43,7 +60,7 @@ internal sealed class HalfStatistics : ChannelStatistics
     }
 
     /// <summary>
-    /// Counts a line's samples; returns whether any is no number. Flat stretches are passed over a vector at a time, and where samples
+    /// Counts a line's samples and notes the greatest; returns whether any is no number. Flat stretches are passed over a vector at a time, and where samples
     /// differ the same
     /// counter is never waited on for four at once: equal blocks only add to a repeat count.
     /// </summary>
@@ -54,6 +71,7 @@ internal sealed class HalfStatistics : ChannelStatistics
         ref ushort at = ref MemoryMarshal.GetReference(bits);
         Vector256<ushort> exponent = Vector256.Create(Exponent),
             found = Vector256<ushort>.Zero;
+        Vector256<short> greatest = Vector256.Create(short.MinValue);
         int i = 0;
         ulong last = bits.Length >= 4 ? Unsafe.ReadUnaligned<ulong>(ref Unsafe.As<ushort, byte>(ref at)) : 0;
         int repeat = 0;
@@ -61,6 +79,7 @@ internal sealed class HalfStatistics : ChannelStatistics
         {
             var v = Vector256.LoadUnsafe(ref at, (nuint)i);
             found |= Vector256.Equals(v & exponent, exponent);
+            greatest = Vector256.Max(greatest, v.AsInt16());
             if (v.AsUInt64() == Vector256.Create(last))
             {
                 repeat += 4;
@@ -84,12 +103,20 @@ internal sealed class HalfStatistics : ChannelStatistics
 
         Count(ref counts, last, repeat);
         bool any = found != Vector256<ushort>.Zero;
+        short most = short.MinValue;
+        for (int k = 0; k < Vector256<short>.Count; k++)
+        {
+            most = Math.Max(most, greatest[k]);
+        }
+
         for (; i < bits.Length; i++)
         {
+            most = Math.Max(most, (short)bits[i]);
             Unsafe.Add(ref counts, bits[i])++;
             any |= (bits[i] & Exponent) == Exponent;
         }
 
+        _greatestOfLine = most;
         return any;
     }
 

@@ -1,4 +1,3 @@
-using System.Runtime.CompilerServices;
 using DuneCrate.Core.Images.Statistics;
 
 namespace DuneCrate.Core.Intake.Measures;
@@ -8,10 +7,13 @@ namespace DuneCrate.Core.Intake.Measures;
 /// alpha at soft edges,
 /// which premultiplied colour rarely and straight colour usually has.
 /// </summary>
-internal sealed class AlphaMeasure(int[] colour, int alpha, int[][] glow, int width) : PassMeasure
+internal abstract class AlphaMeasure(int[] colour, int alpha, int[][] glow) : PassMeasure
 {
-    private const float Lit = 1e-3f,
-        SoftFrom = 0.02f,
+    /// <summary>Colour above this shines.</summary>
+    protected const float Lit = 1e-3f;
+
+    /// <summary>Between these two an alpha is that of a soft edge.</summary>
+    protected const float SoftFrom = 0.02f,
         SoftTo = 0.98f;
 
     /// <summary>Whether an alpha is that of a soft edge.</summary>
@@ -44,66 +46,46 @@ internal sealed class AlphaMeasure(int[] colour, int alpha, int[][] glow, int wi
         return new AlphaFacts(empty, lit, soft, above, null);
     }
 
-    private readonly float[] _brightest = new float[width];
-    private long _empty,
-        _lit,
-        _soft,
-        _above;
+    private long _lit;
     private int[]? _at;
 
-    public override IEnumerable<int> Needs => [.. colour, alpha, .. glow.SelectMany(g => g)];
+    /// <summary>Red, green and blue.</summary>
+    protected int[] Colour { get; } = colour;
 
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    public override void AddLine(ScanLine line)
+    /// <summary>Alpha.</summary>
+    protected int Alpha { get; } = alpha;
+
+    /// <summary>Red, green and blue of passes that may shine where alpha is 0.</summary>
+    protected int[][] Glow { get; } = glow;
+
+    /// <summary>Pixels whose alpha is 0.</summary>
+    protected long Empty { get; set; }
+
+    /// <summary>Pixels of soft edges.</summary>
+    protected long Soft { get; set; }
+
+    /// <summary>Those of them whose colour is above alpha.</summary>
+    protected long Above { get; set; }
+
+    /// <summary>The greatest of three colours; NaN when one is.</summary>
+    protected static float Brightest(float red, float green, float blue) => MathF.Max(MathF.Max(red, green), blue);
+
+    /// <summary>Counts a pixel without alpha whose colour shines by itself.</summary>
+    /// <param name="own">The greatest of its colours without what may shine there.</param>
+    /// <param name="x">Its place.</param>
+    /// <param name="y">Its line.</param>
+    protected void NoteLit(float own, int x, int y)
     {
-        float[] cover = line[alpha];
-        if (!cover.AsSpan().ContainsAnyInRange(float.NegativeInfinity, SoftTo))
+        if (own > Lit)
         {
-            return;
+            _lit++;
+            _at ??= [x, y];
         }
-
-        System.Numerics.Tensors.TensorPrimitives.Max(line[colour[0]], line[colour[1]], _brightest);
-        System.Numerics.Tensors.TensorPrimitives.Max(_brightest, line[colour[2]], _brightest);
-        for (int x = 0; x < cover.Length; x++)
-        {
-            float a = cover[x];
-            if (a <= 0)
-            {
-                _empty++;
-                if (_brightest[x] > Lit && Own(line, x) > Lit)
-                {
-                    _lit++;
-                    _at ??= [line.Window.MinX + x, line.Y];
-                }
-            }
-            else if (IsSoft(a))
-            {
-                _soft++;
-                _above += _brightest[x] > a + Lit ? 1 : 0;
-            }
-        }
-    }
-
-    private float Own(ScanLine line, int x)
-    {
-        float most = 0;
-        for (int c = 0; c < 3; c++)
-        {
-            float own = line[colour[c]][x];
-            foreach (int[] pass in glow)
-            {
-                own -= line[pass[c]][x];
-            }
-
-            most = MathF.Max(most, own);
-        }
-
-        return most;
     }
 
     public override PassFacts Finish(PassFacts facts, ChannelStatistics[] statistics) =>
         facts with
         {
-            Alpha = new AlphaFacts(_empty, _lit, _soft, _above, _at),
+            Alpha = new AlphaFacts(Empty, _lit, Soft, Above, _at),
         };
 }

@@ -22,6 +22,7 @@ internal sealed class HalfFireflies(int[] colour, int width, long pixels) : Fire
     private readonly ushort[][] _held = [.. Enumerable.Range(0, 2 * colour.Distinct().Count()).Select(_ => new ushort[width])];
     private readonly short[] _bounds = new short[colour.Distinct().Count()];
     private readonly int[] _tested = [.. colour.Distinct().Select(_ => Patience)];
+    private readonly short[] _greatest = new short[colour.Distinct().Count()];
     private int _lines;
     private long _nextY;
 
@@ -39,8 +40,15 @@ internal sealed class HalfFireflies(int[] colour, int width, long pixels) : Fire
                 _tested[c] = 0;
             }
 
+            var counted = (HalfStatistics)statistics[Channels[c]];
             for (int row = 2 - _lines; row < band.Height; row++)
             {
+                // A line that has nothing above the bound has no lone bright pixel: most of them.
+                if ((row == 0 ? _greatest[c] : counted.GreatestOf(row - 1)) <= _bounds[c])
+                {
+                    continue;
+                }
+
                 _tested[c] += Test(
                     c,
                     Line(band, c, row - 2),
@@ -52,6 +60,7 @@ internal sealed class HalfFireflies(int[] colour, int width, long pixels) : Fire
             }
 
             Hold(band, c);
+            _greatest[c] = counted.GreatestOf(band.Height - 1);
         }
 
         (_lines, _nextY) = (_lines + band.Height, (long)band.Box.MaxY + 1);

@@ -60,7 +60,10 @@ internal abstract class PassMeasure
 
         if (pass.Has(PassMeasures.Alpha) && colour.Length > 0 && hasAlpha)
         {
-            yield return new AlphaMeasure(colour, alpha, GlowChannels(all, catalogue), width);
+            int[][] glow = GlowChannels(all, catalogue);
+            yield return glow.SelectMany(g => g).Concat(colour).Append(alpha).All(c => all[c].Type == ChannelType.Half)
+                ? new HalfAlpha(colour, alpha, glow)
+                : new FloatAlpha(colour, alpha, glow, width);
         }
 
         if (pass.Has(PassMeasures.Coverage) && hasAlpha)

@@ -25,6 +25,12 @@ internal readonly ref struct ScanBand(ReadOnlySpan<byte> planes, PixelBox box, R
     public ReadOnlySpan<byte> Samples(int channel, int bytes, int row) =>
         _planes.Slice(_offsets[channel] * Height + row * Width * bytes, Width * bytes);
 
+    /// <summary>All samples as 16-bit words.</summary>
+    public ReadOnlySpan<ushort> Words => MemoryMarshal.Cast<byte, ushort>(_planes);
+
+    /// <summary>The word at which a line of a half channel begins; <paramref name="row"/> from 0.</summary>
+    public int WordOf(int channel, int row) => _offsets[channel] / sizeof(ushort) * Height + row * Width;
+
     /// <summary>A line's samples of a half channel; <paramref name="row"/> from 0.</summary>
     public ReadOnlySpan<ushort> Halves(int channel, int row) => MemoryMarshal.Cast<byte, ushort>(Samples(channel, sizeof(ushort), row));
 }
