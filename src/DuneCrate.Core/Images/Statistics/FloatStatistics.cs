@@ -1,6 +1,6 @@
-using System.Numerics;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
 
 namespace DuneCrate.Core.Images.Statistics;
 
@@ -58,33 +58,32 @@ internal sealed class FloatStatistics : ChannelStatistics
         }
 
         int i = 0;
-        var exponent = new Vector<int>(0x7f800000);
-        Vector<float> min = new(_min),
-            max = new(_max),
-            shift = new(_shift);
-        Vector<double> sum = Vector<double>.Zero,
-            squares = Vector<double>.Zero;
-        for (; i <= values.Length - Vector<float>.Count; i += Vector<float>.Count)
+        Vector256<int> exponent = Vector256.Create(0x7f800000);
+        Vector256<float> min = Vector256.Create(_min),
+            max = Vector256.Create(_max);
+        Vector256<double> sum = Vector256<double>.Zero,
+            squares = Vector256<double>.Zero,
+            shift = Vector256.Create((double)_shift);
+        for (; i <= values.Length - Vector256<float>.Count; i += Vector256<float>.Count)
         {
-            var v = new Vector<float>(values[i..]);
-            if (Vector.EqualsAny(Vector.AsVectorInt32(v) & exponent, exponent))
+            var v = Vector256.Create(values[i..]);
+            if (Vector256.EqualsAny(v.AsInt32() & exponent, exponent))
             {
-                AddOneByOne(values.Slice(i, Vector<float>.Count), x + i, y);
+                AddOneByOne(values.Slice(i, Vector256<float>.Count), x + i, y);
                 continue;
             }
 
-            (min, max) = (Vector.Min(min, v), Vector.Max(max, v));
-            Vector.Widen(v, out Vector<double> low, out Vector<double> high);
-            var shiftWide = new Vector<double>(_shift);
-            (low, high) = (low - shiftWide, high - shiftWide);
+            (min, max) = (Vector256.Min(min, v), Vector256.Max(max, v));
+            (Vector256<double> low, Vector256<double> high) = Vector256.Widen(v);
+            (low, high) = (low - shift, high - shift);
             sum += low + high;
             squares += low * low + high * high;
-            _finite += Vector<float>.Count;
+            _finite += Vector256<float>.Count;
         }
 
-        _sum += Vector.Sum(sum);
-        _squares += Vector.Sum(squares);
-        for (int k = 0; k < Vector<float>.Count; k++)
+        _sum += Vector256.Sum(sum);
+        _squares += Vector256.Sum(squares);
+        for (int k = 0; k < Vector256<float>.Count; k++)
         {
             (_min, _max) = (Math.Min(_min, min[k]), Math.Max(_max, max[k]));
         }

@@ -92,7 +92,11 @@ internal static class BytePrediction
     /// <param name="lines">Gets twice as many bytes.</param>
     public static byte Join(ReadOnlySpan<byte> evens, ReadOnlySpan<byte> odds, byte even, byte odd, Span<byte> lines)
     {
-        for (int i = Avx2.IsSupported ? JoinPairs(evens, odds, lines, ref even, ref odd) : 0; i < evens.Length; i++)
+        int done =
+            Avx2.IsSupported ? JoinPairs(evens, odds, lines, ref even, ref odd)
+            : Vector128.IsHardwareAccelerated ? JoinFewer(evens, odds, lines, ref even, ref odd)
+            : 0;
+        for (int i = done; i < evens.Length; i++)
         {
             even += (byte)(evens[i] ^ Flip);
             odd += (byte)(odds[i] ^ Flip);
@@ -176,4 +180,50 @@ internal static class BytePrediction
     /// <summary>The last byte in every place.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static Vector256<byte> Last(Vector256<byte> v) => Avx2.Shuffle(Avx2.Permute2x128(v, v, 0x11), Vector256.Create((byte)15));
+
+    /// <summary>The same as <see cref="JoinPairs"/> by vectors of 16, for processors without AVX2 such as arm64.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static int JoinFewer(
+        ReadOnlySpan<byte> evenBytes,
+        ReadOnlySpan<byte> oddBytes,
+        Span<byte> lines,
+        ref byte evenSum,
+        ref byte oddSum
+    )
+    {
+        int pairs = evenBytes.Length;
+        ref byte evens = ref MemoryMarshal.GetReference(evenBytes),
+            odds = ref MemoryMarshal.GetReference(oddBytes),
+            to = ref MemoryMarshal.GetReference(lines);
+        Vector128<byte> even = Vector128.Create(evenSum),
+            odd = Vector128.Create(oddSum),
+            flip = Vector128.Create(Flip);
+        int i = 0;
+        for (; i <= pairs - Vector128<byte>.Count; i += Vector128<byte>.Count)
+        {
+            Vector128<byte> e = even + RunningSum(Vector128.LoadUnsafe(ref evens, (nuint)i) ^ flip),
+                o = odd + RunningSum(Vector128.LoadUnsafe(ref odds, (nuint)i) ^ flip);
+            (even, odd) = (Last(e), Last(o));
+            (Vector128.WidenLower(e) | (Vector128.WidenLower(o) << 8)).AsByte().StoreUnsafe(ref to, (nuint)(2 * i));
+            (Vector128.WidenUpper(e) | (Vector128.WidenUpper(o) << 8)).AsByte().StoreUnsafe(ref to, (nuint)(2 * i + Vector128<byte>.Count));
+        }
+
+        (evenSum, oddSum) = (even[0], odd[0]);
+        return i;
+    }
+
+    /// <summary>Running sums inside a vector, by log-step shifts; places that no vector has give 0.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static Vector128<byte> RunningSum(Vector128<byte> v)
+    {
+        const byte No = 255;
+        v += Vector128.Shuffle(v, Vector128.Create(No, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14));
+        v += Vector128.Shuffle(v, Vector128.Create(No, No, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13));
+        v += Vector128.Shuffle(v, Vector128.Create(No, No, No, No, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11));
+        return v + Vector128.Shuffle(v, Vector128.Create(No, No, No, No, No, No, No, No, 0, 1, 2, 3, 4, 5, 6, 7));
+    }
+
+    /// <summary>The last byte in every place.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static Vector128<byte> Last(Vector128<byte> v) => Vector128.Shuffle(v, Vector128.Create((byte)15));
 }
