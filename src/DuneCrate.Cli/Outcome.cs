@@ -1,8 +1,6 @@
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Storage;
-using DuneCrate.Engine;
-using DuneCrate.Store;
 
 namespace DuneCrate.Cli;
 
@@ -25,6 +23,9 @@ internal static class Outcome
         return Failed;
     }
 
+    /// <summary>What parts beside the core say of troubles of their own; null of all others.</summary>
+    public static Func<Exception, string?> Foreseen { get; set; } = _ => null;
+
     /// <summary>Runs a verb; every trouble becomes one line and an exit code.</summary>
     public static int Run(Func<int> verb)
     {
@@ -40,17 +41,20 @@ internal static class Outcome
 
     private static int Run(Exception failure)
     {
-        switch (failure is AggregateException { InnerExceptions: [var only, ..] } ? only : failure)
+        Exception trouble = failure is AggregateException { InnerExceptions: [var only, ..] } ? only : failure;
+        if (Foreseen(trouble) is { } said)
+        {
+            return Fail(said);
+        }
+
+        switch (trouble)
         {
             case CrateRefusedException e:
                 Terminal.Tell($"dune: {e.Message}");
                 return Blocked;
-            case EngineException e:
-                return Fail(e.Message);
             case OperationCanceledException:
                 return Fail("stopped; nothing half done is left.");
-            case StoreException
-            or StorageException
+            case StorageException
             or FileNotFoundException
             or DirectoryNotFoundException
             or FormatException

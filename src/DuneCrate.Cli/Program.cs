@@ -1,7 +1,8 @@
 using System.CommandLine;
-using System.Runtime.InteropServices;
 using DuneCrate.Cli;
 using DuneCrate.Cli.Verbs;
+using DuneCrate.Engine;
+using DuneCrate.Store;
 
 var root = new RootCommand("Dune Crate: plan, check and hand over the passes of a render.")
 {
@@ -25,32 +26,7 @@ var root = new RootCommand("Dune Crate: plan, check and hand over the passes of 
     new Command("test", "Run every test, or those whose name matches; installs what the tests need."),
 };
 
-ParseResult parsed = root.Parse(args);
-if (parsed.Errors.Count > 0)
-{
-    bool isNoVerb = parsed.CommandResult.Command == root && parsed.UnmatchedTokens.Count > 0;
-    string name = parsed.CommandResult.Command == root ? "" : parsed.CommandResult.Command.Name + " ";
-    return Outcome.Fail(
-        isNoVerb
-            ? $"'{parsed.UnmatchedTokens[0]}' is not a verb. See ./dune --help."
-            : $"{parsed.Errors[0].Message} See ./dune {name}--help."
-    );
-}
+Outcome.Foreseen = e => e is EngineException or StoreException ? e.GetBaseException().Message : null;
 
-using var stop = new CancellationTokenSource();
-void Stop(PosixSignalContext signal)
-{
-    signal.Cancel = true;
-    stop.Cancel();
-}
-
-using var interrupted = PosixSignalRegistration.Create(PosixSignal.SIGINT, Stop);
-using var terminated = PosixSignalRegistration.Create(PosixSignal.SIGTERM, Stop);
-var how = new InvocationConfiguration { EnableDefaultExceptionHandler = false };
-if (parsed.CommandResult.Command.Name == WorkerVerb.Name)
-{
-    // A worker ends what it has begun, however long that takes.
-    how.ProcessTerminationTimeout = null;
-}
-
-return await parsed.InvokeAsync(how, stop.Token);
+// A worker ends what it has begun, however long that takes.
+return await CommandLine.RunAsync(root, args, verb => verb == WorkerVerb.Name);

@@ -1,10 +1,6 @@
 using System.CommandLine;
-using System.Globalization;
 using DuneCrate.Cli.Remote;
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
@@ -90,23 +86,14 @@ internal static class CheckVerb
                                     _ => ReportCsv.Rerun(again),
                                 }
                         );
-                        if (!new[] { json, csv, rerun, html }.Any(o => parsed.GetValue(o) == "-"))
-                        {
-                            Say(report);
-                        }
-
-                        if (report.Summary.Files == 0)
-                        {
-                            Terminal.Tell($"dune: nothing was found: {report.Root} holds no pictures (exr, png, tif, jpg, tga).");
-                        }
-
-                        return report.Summary.Blockers > 0 || report.Summary.Files == 0 ? Outcome.Blocked : Outcome.Done;
+                        return CheckHere.Tell(report, !new[] { json, csv, rerun, html }.Any(o => parsed.GetValue(o) == "-"));
                     })
                 )
         );
         return verb;
     }
 
+    /// <summary>The report of a folder that lies here, its pixels read by workers where an engine is named.</summary>
     private static CheckReport Here(
         string folder,
         string[]? roots,
@@ -127,49 +114,11 @@ internal static class CheckVerb
             : PassingSite.ConnectAsync(engine, place, roots ?? [], cancel).GetAwaiter().GetResult();
         try
         {
-            return FolderCheck
-                .Run(
-                    place,
-                    sheet,
-                    depth,
-                    new NoFactsCache(),
-                    Shared.Limits(),
-                    new ProgressLine<IntakeProgress>(Shared.Describe),
-                    false,
-                    cancel,
-                    workers
-                )
-                .Report;
+            return CheckHere.Run(place, sheet, depth, workers, cancel);
         }
         finally
         {
             workers?.DisposeAsync().AsTask().GetAwaiter().GetResult();
-        }
-    }
-
-    private static void Say(CheckReport report)
-    {
-        foreach (Finding finding in report.Findings)
-        {
-            Terminal.Say($"{Words.Choice(finding.Severity), -8} {finding.Rule, -20} {finding.Output}: {finding.Message}");
-            foreach (string line in finding.Follows ?? [])
-            {
-                Terminal.Say($"{"", -30}from it: {line}");
-            }
-        }
-
-        CheckSummary s = report.Summary;
-        Terminal.Say(
-            string.Create(
-                CultureInfo.InvariantCulture,
-                $"{Words.Count(report.Sequences.Length, "sequence")}, {Words.Count(s.Files, "file")}, {ByteSize.Text(s.Bytes)} in "
-                    + $"{s.Seconds:0.0} s: {Words.Count(s.Blockers, "blocker")}, {Words.Count(s.Warnings, "warning")}, "
-                    + $"{Words.Count(s.Notes, "note")}"
-            )
-        );
-        foreach (RerunEntry entry in report.Rerun)
-        {
-            Terminal.Say($"render again: {(entry.Layer.Length > 0 ? $"{entry.Layer} " : "")}{entry.Frames}");
         }
     }
 }

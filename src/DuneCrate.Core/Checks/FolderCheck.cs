@@ -136,7 +136,7 @@ public static class FolderCheck
 
     /// <summary>Rules only read what they are asked about, and are asked side by side.</summary>
     private static Finding[] Ask(IEnumerable<FileRule> rules, CheckContext context) =>
-        [.. rules.AsParallel().AsOrdered().SelectMany(r => r.Check(context).ToArray())];
+        [.. SideBySide.Map([.. rules], (rule, _) => rule.Check(context).ToArray()).SelectMany(found => found)];
 
     private static ImmutableArray<SequenceSummary> Summaries(CheckContext context) =>
         [

@@ -96,8 +96,8 @@ public sealed class RebuildMeasure
     }
 
     /// <summary>
-    /// Residual of a line, 0 where it is no number; adds |beauty| and |residual| to the sums, notes the greatest |residual| and says whether
-    /// any pixel is off; <see cref="EndLine"/> follows after the last colour. All in one go over the line.
+    /// Residual of a line, 0 where it is no number; adds |beauty| and |residual| to the sums, notes the greatest |residual| and says
+    /// whether any pixel is off; <see cref="EndLine"/> follows after the last colour. All in one go over the line.
     /// Benchmark: bench/run pixels.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
@@ -66,11 +67,11 @@ public sealed class CheckContext
 
         Strays =
         [
-            .. SequenceFinder
-                .Find(left)
-                .AsParallel()
-                .AsOrdered()
-                .Select((s, i) => i < MostCompared ? Stray(s, outputs) : new StraySequence(s, null, 0, StrayKind.Unplanned))
+            .. SideBySide
+                .Map(
+                    SequenceFinder.Find(left),
+                    (s, i) => i < MostCompared ? Stray(s, outputs) : new StraySequence(s, null, 0, StrayKind.Unplanned)
+                )
                 .Select(s => s.Kind == StrayKind.Misnamed && FillsNothing(s) ? s with { Kind = StrayKind.Unplanned } : s),
         ];
         // A name that is near by chance: every frame that it could be a slip of is there.

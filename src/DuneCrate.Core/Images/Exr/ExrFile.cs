@@ -1,8 +1,6 @@
 using System.Buffers;
-using System.Buffers.Binary;
 using System.Collections.Immutable;
 using System.Runtime.InteropServices;
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Images.Exr;

@@ -60,9 +60,8 @@ internal sealed class HalfStatistics : ChannelStatistics
     }
 
     /// <summary>
-    /// Counts a line's samples and notes the greatest; returns whether any is no number. Flat stretches are passed over a vector at a time, and where samples
-    /// differ the same
-    /// counter is never waited on for four at once: equal blocks only add to a repeat count.
+    /// Counts a line's samples and notes the greatest; returns whether any is no number. Flat stretches are passed over a vector at a
+    /// time, and where samples differ the same counter is never waited on for four at once: equal blocks only add to a repeat count.
     /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private bool CountAll(ReadOnlySpan<ushort> bits)

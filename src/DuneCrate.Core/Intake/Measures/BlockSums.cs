@@ -1,4 +1,4 @@
-using System.Numerics.Tensors;
+using System.Runtime.Intrinsics;
 
 namespace DuneCrate.Core.Intake.Measures;
 
@@ -30,10 +30,29 @@ internal sealed class BlockSums(int width, int height)
         for (int column = 0; column < Across; column++)
         {
             ReadOnlySpan<float> part = values[FirstX(column)..FirstX(column + 1)];
-            float sum = TensorPrimitives.Sum(part);
+            float sum = Sum(part);
             _sums[row + column] += float.IsFinite(sum) ? sum : 0;
             _counts[row + column] += part.Length;
         }
+    }
+
+    /// <summary>The sum, in one order whatever vectors the processor has: files are read on many machines.</summary>
+    private static float Sum(ReadOnlySpan<float> values)
+    {
+        Vector256<float> sums = Vector256<float>.Zero;
+        int i = 0;
+        for (; i <= values.Length - Vector256<float>.Count; i += Vector256<float>.Count)
+        {
+            sums += Vector256.Create(values[i..]);
+        }
+
+        float sum = Vector256.Sum(sums);
+        for (; i < values.Length; i++)
+        {
+            sum += values[i];
+        }
+
+        return sum;
     }
 
     /// <summary>The mean of a block.</summary>

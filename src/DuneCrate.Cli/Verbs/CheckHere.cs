@@ -1,0 +1,80 @@
+using System.Globalization;
+using DuneCrate.Core.Checks;
+using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
+using DuneCrate.Core.Planning.Model;
+using DuneCrate.Core.Storage;
+
+namespace DuneCrate.Cli.Verbs;
+
+/// <summary>What a check is and says, in the ordinary command line and in the native one.</summary>
+internal static class CheckHere
+{
+    /// <summary>Checks a folder.</summary>
+    /// <param name="place">The folder.</param>
+    /// <param name="sheet">The plan; null for what can be judged without one.</param>
+    /// <param name="depth">How far files are read.</param>
+    /// <param name="gatherer">Who reads them; null for this process.</param>
+    /// <param name="cancel">Stops.</param>
+    public static CheckReport Run(StoragePath place, Plan? sheet, FactsDepth depth, IFactsGatherer? gatherer, CancellationToken cancel) =>
+        FolderCheck
+            .Run(
+                place,
+                sheet,
+                depth,
+                new NoFactsCache(),
+                Shared.Limits(),
+                new ProgressLine<IntakeProgress>(Shared.Describe),
+                false,
+                cancel,
+                gatherer
+            )
+            .Report;
+
+    /// <summary>Says what was found; returns the exit code.</summary>
+    /// <param name="report">The report.</param>
+    /// <param name="inWords">Whether findings are said on standard output, which has no document then.</param>
+    public static int Tell(CheckReport report, bool inWords)
+    {
+        if (inWords)
+        {
+            Say(report);
+        }
+
+        if (report.Summary.Files == 0)
+        {
+            Terminal.Tell($"dune: nothing was found: {report.Root} holds no pictures (exr, png, tif, jpg, tga).");
+        }
+
+        return report.Summary.Blockers > 0 || report.Summary.Files == 0 ? Outcome.Blocked : Outcome.Done;
+    }
+
+    private static void Say(CheckReport report)
+    {
+        foreach (Finding finding in report.Findings)
+        {
+            Terminal.Say($"{Words.Choice(finding.Severity), -8} {finding.Rule, -20} {finding.Output}: {finding.Message}");
+            foreach (string line in finding.Follows ?? [])
+            {
+                Terminal.Say($"{"", -30}from it: {line}");
+            }
+        }
+
+        CheckSummary s = report.Summary;
+        Terminal.Say(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{Words.Count(report.Sequences.Length, "sequence")}, {Words.Count(s.Files, "file")}, {ByteSize.Text(s.Bytes)} in "
+                    + $"{s.Seconds:0.0} s: {Words.Count(s.Blockers, "blocker")}, {Words.Count(s.Warnings, "warning")}, "
+                    + $"{Words.Count(s.Notes, "note")}"
+            )
+        );
+        foreach (RerunEntry entry in report.Rerun)
+        {
+            Terminal.Say($"render again: {(entry.Layer.Length > 0 ? $"{entry.Layer} " : "")}{entry.Frames}");
+        }
+    }
+}
