@@ -53,7 +53,8 @@ internal static class BenchFrames
     /// <param name="folder">Where to.</param>
     /// <param name="source">Where the two frames are rendered.</param>
     /// <param name="times">How many times as wide and high as the rendered frames those that are written are.</param>
-    public static string[] Write(Plan plan, string folder, string? source = null, int times = 1)
+    /// <param name="hasGrain">Whether every light pass gets grain, which the beauty has too.</param>
+    public static string[] Write(Plan plan, string folder, string? source = null, int times = 1, bool hasGrain = false)
     {
         source ??= folder + "-source";
         if (!Directory.Exists(source))
@@ -65,6 +66,11 @@ internal static class BenchFrames
         string layer = Path.Combine(folder, "sub");
         Directory.CreateDirectory(layer);
         ExrImage[] pictures = [.. Directory.GetFiles(Path.Combine(source, "sub")).Order().Select(Read)];
+        if (hasGrain)
+        {
+            Array.ForEach(pictures, AddGrain);
+        }
+
         foreach (int frame in plan.Shot.Frames)
         {
             ExrImage picture = pictures[frame % 2];
@@ -95,6 +101,28 @@ internal static class BenchFrames
     {
         using ExrFile file = Disk.Exr(path);
         return ExrImage.Read(file, file.Parts[0], null, out _, default);
+    }
+
+    /// <summary>Grain like film's: stronger where there is more light.</summary>
+    private static void AddGrain(ExrImage picture)
+    {
+        const float Strength = 0.08f,
+            Floor = 0.01f;
+        var random = new Random(1);
+        foreach (string pass in Light.Split(' '))
+        {
+            foreach (string colour in (string[])["R", "G", "B"])
+            {
+                float[] plane = picture.Planes[$"{pass}.{colour}"],
+                    beauty = picture.Planes[colour];
+                for (int i = 0; i < plane.Length; i++)
+                {
+                    float grain = Strength * (random.NextSingle() + random.NextSingle() - 1) * (plane[i] + Floor);
+                    plane[i] += grain;
+                    beauty[i] += grain;
+                }
+            }
+        }
     }
 
     private static float[] Shifted(float[] plane, int by) => [.. plane[by..], .. plane[..by]];

@@ -35,6 +35,13 @@ if (args is ["trial", ..])
     return;
 }
 
+// bench/run all [--record]: what is held against others and against the last recorded run.
+bool isAll = args.Contains("all");
+if (isAll)
+{
+    args = ["headers", "pixels", "crate", .. args];
+}
+
 string work = Directory.CreateTempSubdirectory("dune-crate-bench-").FullName;
 try
 {
@@ -102,6 +109,11 @@ try
     if (args.Length == 0 || args.Contains("pixels"))
     {
         PixelBench.Run(work);
+    }
+
+    if (isAll)
+    {
+        Ledger.Print(args.Contains("--record"));
     }
 }
 finally

@@ -30,7 +30,7 @@ public sealed record CrateChoices(
     /// <summary>What <see cref="Named"/> says when names begin with the shot.</summary>
     public const string ByShot = "shot";
 
-    private const string UsualLayout = "{group}/{short}/{shot}_{short}.{frame}";
+    private const string UsualLayout = "{layer}/{short}/{shot}_{short}.{frame}";
 
     /// <summary>Nothing.</summary>
     public static readonly CrateChoices None = new(null, null, null, null, null, null, null);
