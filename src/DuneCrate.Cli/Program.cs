@@ -26,7 +26,13 @@ var root = new RootCommand("Dune Crate: plan, check and hand over the passes of 
     new Command("test", "Run every test, or those whose name matches; installs what the tests need."),
 };
 
-Outcome.Foreseen = e => e is EngineException or StoreException ? e.GetBaseException().Message : null;
+Outcome.Foreseen = e =>
+    e switch
+    {
+        EngineException engine => engine.Message,
+        StoreException store => store.GetBaseException().Message,
+        _ => null,
+    };
 
 // A worker ends what it has begun, however long that takes.
 return await CommandLine.RunAsync(root, args, verb => verb == WorkerVerb.Name);
