@@ -3,7 +3,6 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Intake.Measures;
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Core.Tests.Intake;
