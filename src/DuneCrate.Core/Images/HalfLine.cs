@@ -46,9 +46,12 @@ internal static class HalfLine
 
         for (; i < halves.Length; i++)
         {
-            floats[i] = (float)BitConverter.UInt16BitsToHalf(halves[i]);
+            floats[i] = One(halves[i]);
         }
     }
+
+    /// <summary>Converts one sample, exactly.</summary>
+    public static float One(ushort half) => (float)BitConverter.UInt16BitsToHalf(half);
 
     /// <summary>Converts eight samples, exactly.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]

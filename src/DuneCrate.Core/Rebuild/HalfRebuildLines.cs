@@ -33,5 +33,5 @@ internal readonly ref struct HalfRebuildLines : IRebuildLines
         HalfLine.Eight(Vector128.LoadUnsafe(ref MemoryMarshal.GetReference(_halves), (nuint)(_starts[line] + at)));
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    public float One(int line, int at) => (float)BitConverter.UInt16BitsToHalf(_halves[_starts[line] + at]);
+    public float One(int line, int at) => HalfLine.One(_halves[_starts[line] + at]);
 }

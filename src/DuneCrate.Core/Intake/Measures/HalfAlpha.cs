@@ -87,7 +87,7 @@ internal sealed class HalfAlpha(int[] colour, int alpha, int[][] glow) : AlphaMe
 
         for (; x < cover.Length; x++)
         {
-            float value = Float(cover[x]);
+            float value = HalfLine.One(cover[x]);
             if (value <= 0)
             {
                 Empty++;
@@ -96,7 +96,7 @@ internal sealed class HalfAlpha(int[] colour, int alpha, int[][] glow) : AlphaMe
             else if (IsSoft(value))
             {
                 Soft++;
-                Above += Brightest(Float(red[x]), Float(green[x]), Float(blue[x])) > value + Lit ? 1 : 0;
+                Above += Brightest(HalfLine.One(red[x]), HalfLine.One(green[x]), HalfLine.One(blue[x])) > value + Lit ? 1 : 0;
             }
         }
     }
@@ -107,9 +107,9 @@ internal sealed class HalfAlpha(int[] colour, int alpha, int[][] glow) : AlphaMe
     /// <summary>Looks at a pixel whose alpha is 0, for sure.</summary>
     private void TestEmpty(in ScanBand band, int row, int x)
     {
-        float red = Float(band.Halves(Colour[0], row)[x]),
-            green = Float(band.Halves(Colour[1], row)[x]),
-            blue = Float(band.Halves(Colour[2], row)[x]);
+        float red = HalfLine.One(band.Halves(Colour[0], row)[x]),
+            green = HalfLine.One(band.Halves(Colour[1], row)[x]),
+            blue = HalfLine.One(band.Halves(Colour[2], row)[x]);
         if (!(Brightest(red, green, blue) > Lit))
         {
             return;
@@ -117,15 +117,13 @@ internal sealed class HalfAlpha(int[] colour, int alpha, int[][] glow) : AlphaMe
 
         foreach (int[] pass in Glow)
         {
-            red -= Float(band.Halves(pass[0], row)[x]);
-            green -= Float(band.Halves(pass[1], row)[x]);
-            blue -= Float(band.Halves(pass[2], row)[x]);
+            red -= HalfLine.One(band.Halves(pass[0], row)[x]);
+            green -= HalfLine.One(band.Halves(pass[1], row)[x]);
+            blue -= HalfLine.One(band.Halves(pass[2], row)[x]);
         }
 
         NoteLit(MathF.Max(0, MathF.Max(MathF.Max(red, green), blue)), band.Box.MinX + x, band.Box.MinY + row);
     }
-
-    private static float Float(ushort half) => (float)BitConverter.UInt16BitsToHalf(half);
 
     /// <summary>The largest half below a number, or the number itself when it may be.</summary>
     private static short Below(float number, bool isIncluded)

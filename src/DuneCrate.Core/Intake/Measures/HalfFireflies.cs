@@ -2,6 +2,7 @@ using System.Numerics;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
 
 namespace DuneCrate.Core.Intake.Measures;
@@ -147,20 +148,18 @@ internal sealed class HalfFireflies(int[] colour, int width, long pixels) : Fire
     ) =>
         Judge(
             c,
-            Float(middle[x]),
+            HalfLine.One(middle[x]),
             [
-                Float(above[x - 1]),
-                Float(above[x]),
-                Float(above[x + 1]),
-                Float(middle[x - 1]),
-                Float(middle[x + 1]),
-                Float(below[x - 1]),
-                Float(below[x]),
-                Float(below[x + 1]),
+                HalfLine.One(above[x - 1]),
+                HalfLine.One(above[x]),
+                HalfLine.One(above[x + 1]),
+                HalfLine.One(middle[x - 1]),
+                HalfLine.One(middle[x + 1]),
+                HalfLine.One(below[x - 1]),
+                HalfLine.One(below[x]),
+                HalfLine.One(below[x + 1]),
             ],
             minX + x,
             y
         );
-
-    private static float Float(ushort half) => (float)BitConverter.UInt16BitsToHalf(half);
 }
