@@ -1,29 +1,31 @@
 using System.CommandLine;
 using DuneCrate.Cli;
 using DuneCrate.Cli.Verbs;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Intake;
 
 var folder = new Argument<string>("FOLDER") { Description = "The folder to check" };
-Option<FactsDepth> depth = Shared.Depth(FactsDepth.Header);
-var json = new Option<string?>("--json") { Description = "Write the report to a file; - for standard output" };
-Option<string[]> roots = Shared.Roots();
-var check = new Command("check", "Sequences and findings of a folder, without a plan.") { folder, depth, json, roots };
+var options = new CheckOptions();
+var check = new Command("check", "Sequences and findings of a folder.") { folder };
+foreach (Option option in options.All)
+{
+    check.Options.Add(option);
+}
+
 check.SetAction(
     (parsed, cancel) =>
         Task.FromResult(
             Outcome.Run(() =>
-            {
-                CheckReport report = CheckHere.Run(
-                    Shared.Folder(parsed.GetRequiredValue(folder), parsed.GetValue(roots)),
-                    null,
-                    parsed.GetValue(depth),
-                    null,
-                    cancel
-                );
-                Shared.Write(parsed.GetValue(json), report.Write);
-                return CheckHere.Tell(report, parsed.GetValue(json) != "-");
-            })
+                options.Answer(
+                    parsed,
+                    sheet =>
+                        CheckHere.Run(
+                            Shared.Folder(parsed.GetRequiredValue(folder), parsed.GetValue(options.Roots)),
+                            sheet,
+                            parsed.GetValue(options.Depth),
+                            null,
+                            cancel
+                        )
+                )
+            )
         )
 );
 return await CommandLine.RunAsync(

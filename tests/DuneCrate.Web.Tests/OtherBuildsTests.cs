@@ -9,6 +9,25 @@ namespace DuneCrate.Web.Tests;
 /// </summary>
 public sealed partial class OtherBuildsTests : IDisposable
 {
+    /// <summary>A plan with a value of every sort that plans have; its beauty is no sum of the one light, and its frame 1010 is lacking.</summary>
+    private const string PlanText = """
+        { "schema": "dune-crate.plan/1", "later": { "version": 2, "notes": [null, 1.5, "kept"] },
+          "show": { "code": "KELP", "padding": 4, "machines": 3, "aliases": { "glow": "emission" },
+            "passes": [ { "key": "foam", "name": "Foam", "kind": "light", "channels": ["R"], "type": "half", "filtered": true,
+              "operation": "plus", "remark": "" } ],
+            "rules": { "rebuild.residual": { "severity": "warning", "thresholds": { "pixels": 0.02 } } } },
+          "shot": { "code": "KP010", "frames": "1001-1010", "frameRate": "24000/1001", "width": 101, "height": 45, "overscan": 2,
+            "testFrame": { "frame": 1002, "scale": 0.5 } },
+          "scene": { "items": [ { "name": "lamps", "kind": "light" }, { "name": "weed", "kind": "object", "traits": ["glossy", "scattering"] } ] },
+          "layers": [ { "name": "sub", "alpha": "straight", "rebuild": ["diffuse", ["diffuse", "foam"]],
+            "roles": { "weed": "shown" }, "settings": { "samples": "64" }, "changes": [ { "what": "light off", "value": "", "items": ["lamps"], "why": "night" } ],
+            "outputs": [ { "template": "{shot}_{layer}.{frame}.exr", "compression": "zip", "frames": "1001-1009", "passes": [
+              { "pass": "beauty", "channels": { "R": "half", "G": "half", "B": "half", "A": "half" }, "threshold": 0.4 },
+              { "pass": "diffuse", "channels": { "diffuse.R": "half", "diffuse.G": "half", "diffuse.B": "half" } },
+              { "pass": "foam", "channels": { "foam.R": "half" }, "off": true },
+              { "pass": "depth", "channels": { "depth.Z": "float" }, "filtered": false, "near": 0.1, "far": 90 } ] } ] } ] }
+        """;
+
     private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-builds-").FullName;
 
     public OtherBuildsTests()
@@ -46,6 +65,13 @@ public sealed partial class OtherBuildsTests : IDisposable
             "-o",
             At("flat.png"),
         ]);
+        for (int i = 0; i < packed.Length; i++)
+        {
+            File.Copy(At($"sub.{packed[i]}.exr"), At($"KP010_sub.{1001 + i}.exr"));
+        }
+
+        File.WriteAllText(At("plan.json"), PlanText);
+        File.WriteAllText(At("wrong.json"), PlanText.Replace("\"Z\"", "null", StringComparison.Ordinal));
         byte[] cut = File.ReadAllBytes(At("sub.zip.exr"));
         File.WriteAllBytes(At("cut.exr"), cut[..(cut.Length / 2)]);
     }
@@ -75,6 +101,13 @@ public sealed partial class OtherBuildsTests : IDisposable
                     ["facts", At("tiled.exr"), At("flat.png"), "--depth", "pixels"],
                     ["check", _folder, "--depth", "pixels", "--json", "-"],
                     ["check", _folder],
+                    ["check", _folder, "--depth", "pixels", "--plan", At("plan.json"), "--json", "-"],
+                    ["check", _folder, "--depth", "pixels", "--plan", At("plan.json")],
+                    ["check", _folder, "--plan", At("plan.json"), "--csv", "-"],
+                    ["check", _folder, "--plan", At("plan.json"), "--rerun", "-", "--chunk", "2"],
+                    ["check", _folder, "--plan", At("plan.json"), "--html", "-"],
+                    ["check", _folder, "--plan", At("cut.exr")],
+                    ["check", _folder, "--plan", At("wrong.json")],
                     ["check", _folder, "--depth", "sand"],
                     ["check", At("nowhere")],
                     ["facts", At("nowhere")],

@@ -1,6 +1,7 @@
 using System.Collections;
 using System.Collections.Immutable;
 using System.Globalization;
+using System.Reflection;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
@@ -26,12 +27,6 @@ public static class DocumentJson
         TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { AskForParameters } },
     };
 
-    /// <summary>
-    /// A resolver of what was worked out of some types when the code was built; others are asked as usual.
-    /// </summary>
-    public static IJsonTypeInfoResolver Ahead(IJsonTypeInfoResolver built) =>
-        JsonTypeInfoResolver.Combine(built.WithAddedModifier(AskForParameters), Options.TypeInfoResolver);
-
     /// <summary>The same without line breaks, for storage.</summary>
     public static readonly JsonSerializerOptions Compact = new(Options) { WriteIndented = false };
 
@@ -41,17 +36,36 @@ public static class DocumentJson
     public static readonly JsonSerializerOptions InPage = new(Compact) { Encoder = JavaScriptEncoder.Default };
 
     /// <summary>
+    /// Options with what was worked out of some types when the code was built; others are asked as usual.
+    /// </summary>
+    /// <param name="built">What the generator made.</param>
+    /// <param name="from">The options they are made from; null for <see cref="Options"/>.</param>
+    public static JsonSerializerOptions Ahead(IJsonTypeInfoResolver built, JsonSerializerOptions? from = null) =>
+        new(from ?? Options)
+        {
+            TypeInfoResolver = JsonTypeInfoResolver.Combine(
+                built.WithAddedModifier(KeepDefaults).WithAddedModifier(AskForParameters),
+                Options.TypeInfoResolver
+            ),
+        };
+
+    /// <summary>
     /// Reads a document that somebody else may have written: an entry of a list that is null is refused like any other value that does not
     /// fit.
     /// </summary>
     /// <exception cref="JsonException">The text is no such document; the exception says where.</exception>
     public static T Read<T>(string json)
+        where T : class => Read<T>(json, Options);
+
+    /// <summary>The same with options of <see cref="Ahead"/>.</summary>
+    /// <exception cref="JsonException">The text is no such document; the exception says where.</exception>
+    public static T Read<T>(string json, JsonSerializerOptions options)
         where T : class
     {
         try
         {
-            T document = JsonSerializer.Deserialize<T>(json, Options) ?? throw new JsonException("The document is empty.");
-            return HoleIn(document, "$") is { } path
+            T document = JsonSerializer.Deserialize<T>(json, options) ?? throw new JsonException("The document is empty.");
+            return HoleIn(document, "$", options) is { } path
                 ? throw new JsonException("An entry of this list is null; fill it or take it out.", path, null, null)
                 : document;
         }
@@ -88,7 +102,9 @@ public static class DocumentJson
     private static void AskForParameters(JsonTypeInfo type)
     {
         foreach (
-            JsonPropertyInfo property in type.Properties.Where(p => p.AssociatedParameter is { HasDefaultValue: false, IsNullable: false })
+            JsonPropertyInfo property in type.Properties.Where(p =>
+                p.AssociatedParameter is { HasDefaultValue: false, IsNullable: false, IsMemberInitializer: false }
+            )
         )
         {
             property.IsRequired =
@@ -97,10 +113,35 @@ public static class DocumentJson
         }
     }
 
-    /// <summary>The path of the first entry that is null, or null.</summary>
-    private static string? HoleIn(object value, string path)
+    /// <summary>
+    /// Code that is generated gives every <c>init</c> property a value at once, the empty one where a document leaves the property out, and
+    /// takes no surplus fields so. Such a type is made empty instead, so that its own defaults stand, and filled afterwards.
+    /// </summary>
+    private static void KeepDefaults(JsonTypeInfo type)
     {
-        JsonTypeInfo type = Options.GetTypeInfo(value.GetType());
+        if (
+            type.ConstructorAttributeProvider is not ConstructorInfo constructor
+            || constructor.GetParameters().Length > 0
+            || !type.Properties.Any(p => p.AssociatedParameter is { IsMemberInitializer: true })
+        )
+        {
+            return;
+        }
+
+        type.CreateObject = () => constructor.Invoke(null);
+        foreach (JsonPropertyInfo property in type.Properties)
+        {
+            if (property.Set is not null && property.AttributeProvider is PropertyInfo { SetMethod: { } set })
+            {
+                property.Set = (owner, value) => set.Invoke(owner, [value]);
+            }
+        }
+    }
+
+    /// <summary>The path of the first entry that is null, or null.</summary>
+    private static string? HoleIn(object value, string path, JsonSerializerOptions options)
+    {
+        JsonTypeInfo type = options.GetTypeInfo(value.GetType());
         return type.Kind switch
         {
             JsonTypeInfoKind.Object => type
@@ -110,15 +151,15 @@ public static class DocumentJson
                     && (p.PropertyType.IsClass || IsList(p.PropertyType))
                     && p.PropertyType != typeof(string)
                 )
-                .Select(p => p.Get!(value) is { } inner ? HoleIn(inner, $"{path}.{p.Name}") : null)
+                .Select(p => p.Get!(value) is { } inner ? HoleIn(inner, $"{path}.{p.Name}", options) : null)
                 .FirstOrDefault(hole => hole is not null),
             JsonTypeInfoKind.Enumerable => ((IEnumerable)value)
                 .Cast<object?>()
-                .Select((entry, i) => entry is null ? $"{path}[{i}]" : HoleIn(entry, $"{path}[{i}]"))
+                .Select((entry, i) => entry is null ? $"{path}[{i}]" : HoleIn(entry, $"{path}[{i}]", options))
                 .FirstOrDefault(hole => hole is not null),
             JsonTypeInfoKind.Dictionary when value is IDictionary entries => entries
                 .Keys.Cast<object>()
-                .Select(key => entries[key] is { } entry ? HoleIn(entry, $"{path}.{key}") : $"{path}.{key}")
+                .Select(key => entries[key] is { } entry ? HoleIn(entry, $"{path}.{key}", options) : $"{path}.{key}")
                 .FirstOrDefault(hole => hole is not null),
             _ => null,
         };

@@ -28,11 +28,7 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
     public string Write() => JsonSerializer.Serialize(this, Options) + "\n";
 
     private static JsonSerializerOptions MakeOptions(JsonSerializerOptions from) =>
-        new(from)
-        {
-            Converters = { new PixelBoxJsonConverter(), new ChannelFactsJsonConverter() },
-            TypeInfoResolver = DocumentJson.Ahead(FactsJson.Default),
-        };
+        new(DocumentJson.Ahead(FactsJson.Default, from)) { Converters = { new PixelBoxJsonConverter(), new ChannelFactsJsonConverter() } };
 
     /// <summary>Writes a box as [minX, minY, maxX, maxY].</summary>
     private sealed class PixelBoxJsonConverter : JsonConverter<PixelBox>

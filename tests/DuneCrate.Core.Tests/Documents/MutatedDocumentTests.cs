@@ -197,7 +197,7 @@ public sealed class MutatedDocumentTests : IDisposable
     }
 
     /// <summary>A small plan in which everything is said that a plan can say.</summary>
-    private static Plan WholePlan()
+    internal static Plan WholePlan()
     {
         Plan plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1003"), 96, 54);
         plan = plan.Apply(

@@ -15,10 +15,7 @@ public sealed record CheckReport
     /// <summary>The document's schema name.</summary>
     public const string SchemaName = "dune-crate.report/1";
 
-    private static readonly JsonSerializerOptions Options = new(DocumentJson.Options)
-    {
-        TypeInfoResolver = DocumentJson.Ahead(ReportJson.Default),
-    };
+    private static readonly JsonSerializerOptions Options = DocumentJson.Ahead(ReportJson.Default);
 
     /// <summary>Always <see cref="SchemaName"/>.</summary>
     [JsonPropertyOrder(-1)]

@@ -18,6 +18,8 @@ public sealed record RerunList(string? Shot, int Chunk, ImmutableArray<RerunPort
     /// <summary>The document's schema name.</summary>
     public const string SchemaName = "dune-crate.rerun/1";
 
+    private static readonly JsonSerializerOptions Options = DocumentJson.Ahead(ReportJson.Default);
+
     /// <summary>Always <see cref="SchemaName"/>.</summary>
     [JsonPropertyOrder(-1)]
     public string Schema => SchemaName;
@@ -30,7 +32,7 @@ public sealed record RerunList(string? Shot, int Chunk, ImmutableArray<RerunPort
         new(shot, chunk, [.. report.Rerun.SelectMany(r => Cut(r.Frames, chunk).Select(f => new RerunPortion(r.Layer, f, f.LongCount)))]);
 
     /// <summary>The list as a document.</summary>
-    public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, Options) + "\n";
 
     /// <summary>The list as plain text: a line per portion, layer and frames with a space between.</summary>
     public string WriteText() => string.Concat(Portions.Select(p => $"{p.Layer} {p.Frames}\n"));

@@ -12,12 +12,15 @@ public static class PlanDocument
     /// <summary>Bytes that a plan may have.</summary>
     public const int MaxBytes = 16 << 20;
 
+    /// <summary>How a plan's text is read and written.</summary>
+    internal static readonly JsonSerializerOptions Options = DocumentJson.Ahead(PlanJson.Default);
+
     /// <summary>Reads a plan and checks it. Returns the plan with its problems, or null when the text has no plan's form at all.</summary>
     public static (Plan? Plan, ImmutableArray<PlanProblem> Problems) Read(string json)
     {
         try
         {
-            Plan plan = PlanNames.Resolve(DocumentJson.Read<Plan>(json));
+            Plan plan = PlanNames.Resolve(DocumentJson.Read<Plan>(json, Options));
             return plan.Schema == Plan.SchemaName
                 ? (plan, PlanValidation.Check(plan))
                 : (null, [new PlanProblem("schema", $"This is '{plan.Schema}', not {Plan.SchemaName}.")]);
@@ -120,5 +123,5 @@ public static class PlanDocument
     }
 
     /// <summary>The document's text.</summary>
-    public static string Write(Plan plan) => JsonSerializer.Serialize(plan, DocumentJson.Options) + "\n";
+    public static string Write(Plan plan) => JsonSerializer.Serialize(plan, Options) + "\n";
 }
