@@ -103,11 +103,15 @@ internal static class BenchFrames
         return ExrImage.Read(file, file.Parts[0], null, out _, default);
     }
 
-    /// <summary>Grain like film's: stronger where there is more light.</summary>
+    /// <summary>
+    /// Grain like film's in every light pass, wherever the layer covers anything: a share of the light and a little on top, so that none is
+    /// negative; where the layer is empty, it stays so.
+    /// </summary>
     private static void AddGrain(ExrImage picture)
     {
         const float Strength = 0.08f,
             Floor = 0.01f;
+        float[] alpha = picture.Planes["A"];
         var random = new Random(1);
         foreach (string pass in Light.Split(' '))
         {
@@ -117,7 +121,13 @@ internal static class BenchFrames
                     beauty = picture.Planes[colour];
                 for (int i = 0; i < plane.Length; i++)
                 {
-                    float grain = Strength * (random.NextSingle() + random.NextSingle() - 1) * (plane[i] + Floor);
+                    if (alpha[i] == 0)
+                    {
+                        continue;
+                    }
+
+                    float chance = random.NextSingle() + random.NextSingle(),
+                        grain = Strength * ((chance - 1) * plane[i] + chance * Floor);
                     plane[i] += grain;
                     beauty[i] += grain;
                 }

@@ -42,6 +42,16 @@ internal sealed class BenchServer : IDisposable
             await (fill?.Invoke(app.Services, shot) ?? Task.CompletedTask);
         }
 
+        return await ServeAsync(work, hasAccounts);
+    }
+
+    /// <summary>Serves what an earlier start has filled.</summary>
+    /// <param name="work">The folder for data and renders.</param>
+    /// <param name="hasAccounts">Whether people sign in.</param>
+    public static async Task<BenchServer> ServeAsync(string work, bool hasAccounts = false)
+    {
+        string data = Path.Combine(work, "data"),
+            renders = Path.Combine(work, "renders");
         var start = new ProcessStartInfo(PixelBench.Command) { RedirectStandardOutput = true };
         string[] alone = hasAccounts ? [] : ["--without-accounts"];
         foreach (string argument in (string[])["serve", "--data", data, "--root", $"renders={renders}", .. alone])

@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Model;
@@ -8,19 +9,26 @@ using Microsoft.Extensions.DependencyInjection;
 namespace DuneCrate.Bench;
 
 /// <summary>
-/// Every page of a shot of 100 outputs × 500 frames whose 50,000 files lie on the disk: the first answer after a start and the median of
-/// ten more, with its size. Goals: under 200 ms and 300 KB warm.
+/// Every page of a shot of 100 outputs × 500 frames whose 50,000 files lie on the disk, beside a yard of 39 further shots: its first answer
+/// as the very first after a start, and the median of ten more, with its size. Goals: under 100 ms and 300 KB warm, the yard of 40 shots
+/// under 150 ms, under 1.5 s as the first.
 /// </summary>
 internal static class PagesBench
 {
     private const int Layers = 20,
         Frames = 500,
-        Warm = 10;
-    private const string Shot = "KP910";
+        Warm = 10,
+        Others = 39,
+        OtherFrames = 20;
+    private const double Goal = 100,
+        YardGoal = 150,
+        FirstGoal = 1500;
+    private const string Shot = "KP910",
+        Yard = "/";
 
     private static readonly string[] Pages =
     [
-        "/",
+        Yard,
         "/KELP/summary",
         "/KELP/settings",
         "/KELP/archive",
@@ -34,35 +42,83 @@ internal static class PagesBench
 
     public static async Task RunAsync(string work)
     {
-        Plan plan = Large();
-        Write(plan, Path.Combine(work, "renders", Shot));
-        using BenchServer server = await BenchServer.StartAsync(
-            work,
-            plan,
-            (services, shot) => services.GetRequiredService<ShowStore>().SetFolderAsync(shot.Id, "renders", Shot)
-        );
-        using var client = new HttpClient { BaseAddress = new Uri(server.Address), Timeout = TimeSpan.FromMinutes(5) };
-        await CheckAsync(client);
-        Console.WriteLine(
-            $"Pages of a shot of {PlannedOutput.From(plan).Length} outputs × {Frames} frames "
-                + "(goal: under 200 ms and 300 KB; the first answers: each page's first after the check)"
-        );
-        foreach (string page in Pages)
+        Plan plan = Large(Shot, Layers, Frames);
+        Plan[] others = [.. Enumerable.Range(0, Others).Select(i => Large($"KP{100 + 10 * i}", 1, OtherFrames))];
+        foreach (Plan each in (Plan[])[plan, .. others])
         {
-            double first = await TimeAsync(client, page);
-            var times = new List<double>();
-            for (int i = 0; i < Warm; i++)
+            Write(each, Path.Combine(work, "renders", each.Shot.Code));
+        }
+
+        var warm = new Dictionary<string, (double Median, double Worst, int Bytes)>();
+        using (
+            BenchServer server = await BenchServer.StartAsync(
+                work,
+                plan,
+                async (services, shot) =>
+                {
+                    ShowStore store = services.GetRequiredService<ShowStore>();
+                    await store.SetFolderAsync(shot.Id, "renders", Shot);
+                    foreach (Plan other in others)
+                    {
+                        await store.SetFolderAsync((await store.AddShotAsync("KELP", other))!.Id, "renders", other.Shot.Code);
+                    }
+                }
+            )
+        )
+        {
+            using HttpClient client = Client(server);
+            foreach (Plan each in (Plan[])[plan, .. others])
             {
-                times.Add(await TimeAsync(client, page));
+                await CheckAsync(client, each);
             }
 
-            times.Sort();
-            int bytes = (await client.GetByteArrayAsync(page)).Length;
+            foreach (string page in Pages)
+            {
+                await TimeAsync(client, page);
+                var times = new List<double>();
+                for (int i = 0; i < Warm; i++)
+                {
+                    times.Add(await TimeAsync(client, page));
+                }
+
+                times.Sort();
+                warm[page] = (times[Warm / 2], times[^1], (await client.GetByteArrayAsync(page)).Length);
+            }
+        }
+
+        Console.WriteLine(
+            $"Pages of a shot of {PlannedOutput.From(plan).Length} outputs × {Frames} frames in a yard of {Others + 1} shots "
+                + $"(goal: under {Goal} ms and 300 KB, the yard under {YardGoal} ms; as the first after a start under {FirstGoal} ms)"
+        );
+        foreach ((string page, (double median, double worst, int bytes)) in warm)
+        {
+            double first = await FirstAsync(work, page);
+            bool isMissed = median > (page == Yard ? YardGoal : Goal) || bytes > 300_000 || first > FirstGoal;
             Console.WriteLine(
-                $"  {page, -24} first {first, 6:0} ms   median {times[Warm / 2], 5:0} ms   worst {times[^1], 5:0} ms   {bytes / 1000, 5} KB"
-                    + (times[Warm / 2] > 200 || bytes > 300_000 ? "   MISSED" : "")
+                $"  {page, -24} first after a start {first, 6:0} ms   median {median, 5:0} ms   worst {worst, 5:0} ms   {bytes / 1000, 5} KB"
+                    + (isMissed ? "   MISSED" : "")
             );
         }
+
+        Ledger.Note("yard of 40 shots", warm[Yard].Median, "ms", YardGoal, isMoreBetter: false);
+        Ledger.Note(
+            "slowest page of a large shot, warm",
+            warm.Where(p => p.Key != Yard).Max(p => p.Value.Median),
+            "ms",
+            Goal,
+            isMoreBetter: false
+        );
+    }
+
+    private static HttpClient Client(BenchServer server) =>
+        new() { BaseAddress = new Uri(server.Address), Timeout = TimeSpan.FromMinutes(5) };
+
+    /// <summary>How long a page takes that is the first one asked for.</summary>
+    private static async Task<double> FirstAsync(string work, string page)
+    {
+        using BenchServer server = await BenchServer.ServeAsync(work);
+        using HttpClient client = Client(server);
+        return await TimeAsync(client, page);
     }
 
     private static async Task<double> TimeAsync(HttpClient client, string page)
@@ -73,16 +129,18 @@ internal static class PagesBench
     }
 
     /// <summary>Asks for a check as the page's button does, and waits for its end.</summary>
-    private static async Task CheckAsync(HttpClient client)
+    private static async Task CheckAsync(HttpClient client, Plan plan)
     {
-        string page = await client.GetStringAsync($"/KELP/{Shot}/receive");
+        string shot = plan.Shot.Code,
+            page = await client.GetStringAsync($"/KELP/{shot}/receive"),
+            done = Words.Count(PlannedOutput.From(plan).Sum(o => o.Frames.LongCount), "file") + ",";
         string token = page.Split("name=\"__RequestVerificationToken\" type=\"hidden\" value=\"")[1].Split('"')[0];
         using var form = new FormUrlEncodedContent([new("__RequestVerificationToken", token), new("pixels", "false")]);
-        (await client.PostAsync($"/KELP/{Shot}/receive?handler=Check", form)).EnsureSuccessStatusCode();
-        for (int i = 0; i < 600; i++)
+        (await client.PostAsync($"/KELP/{shot}/receive?handler=Check", form)).EnsureSuccessStatusCode();
+        for (int i = 0; i < 3000; i++)
         {
-            await Task.Delay(500);
-            if ((await client.GetStringAsync($"/KELP/{Shot}/check")).Contains("50,000 files,", StringComparison.Ordinal))
+            await Task.Delay(100);
+            if ((await client.GetStringAsync($"/KELP/{shot}/check")).Contains(done, StringComparison.Ordinal))
             {
                 return;
             }
@@ -105,21 +163,21 @@ internal static class PagesBench
         }
     }
 
-    private static Plan Large()
+    private static Plan Large(string shot, int layers, int frames)
     {
         var plan = new Plan
         {
             Show = new ShowPlan { Code = "KELP", Name = "The Kelp Post" },
             Shot = new ShotPlan
             {
-                Code = Shot,
-                Frames = FrameSet.Range(1001, 1000 + Frames),
+                Code = shot,
+                Frames = FrameSet.Range(1001, 1000 + frames),
                 Width = 32,
                 Height = 18,
                 Camera = "cam_main",
             },
         };
-        for (int layer = 1; layer <= Layers; layer++)
+        for (int layer = 1; layer <= layers; layer++)
         {
             string name = $"layer_{layer:00}";
             plan = new WriteCells([

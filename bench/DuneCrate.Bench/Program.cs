@@ -4,7 +4,7 @@ using DuneCrate.Bench;
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (args is ["make", string to, string count, ..])
 {
-    BenchFrames.Write(BenchFrames.Plan(int.Parse(count)), to);
+    BenchFrames.Write(BenchFrames.Plan(int.Parse(count)), to, hasGrain: args.Contains("grain"));
     return;
 }
 
