@@ -92,8 +92,14 @@ internal static class HeaderFacts
     }
 
     /// <summary>The catalogue's answer, remembered: a shot asks the same few names thousands of times.</summary>
-    private static string? PassOf(string channel) =>
-        PassNames.Count < MostNames || PassNames.ContainsKey(channel)
-            ? PassNames.GetOrAdd(channel, static c => PassCatalogue.Shipped.PassOfChannel(c))
-            : PassCatalogue.Shipped.PassOfChannel(channel);
+    private static string? PassOf(string channel)
+    {
+        if (PassNames.TryGetValue(channel, out string? known))
+        {
+            return known;
+        }
+
+        string? pass = PassCatalogue.Shipped.PassOfChannel(channel);
+        return PassNames.Count < MostNames ? PassNames[channel] = pass : pass;
+    }
 }

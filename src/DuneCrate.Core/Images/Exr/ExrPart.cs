@@ -198,7 +198,7 @@ public sealed class ExrPart
     {
         foreach (string name in names)
         {
-            if ((Find(name) ?? Attributes.FirstOrDefault(a => Plain(a.Name) == Plain(name))) is { } found)
+            if ((Find(name) ?? Attributes.FirstOrDefault(a => IsAlike(a.Name, name))) is { } found)
             {
                 return found;
             }
@@ -207,5 +207,26 @@ public sealed class ExrPart
         return null;
     }
 
-    private static string Plain(string name) => string.Concat(name.Where(char.IsAsciiLetterOrDigit)).ToLowerInvariant();
+    /// <summary>Whether two names have the same letters and digits (ASCII), whatever stands between; every file is asked for dozens.</summary>
+    private static bool IsAlike(ReadOnlySpan<char> a, ReadOnlySpan<char> b)
+    {
+        int i = 0,
+            j = 0;
+        while (true)
+        {
+            for (; i < a.Length && !char.IsAsciiLetterOrDigit(a[i]); i++) { }
+
+            for (; j < b.Length && !char.IsAsciiLetterOrDigit(b[j]); j++) { }
+
+            if (i == a.Length || j == b.Length)
+            {
+                return i == a.Length && j == b.Length;
+            }
+
+            if (char.ToLowerInvariant(a[i++]) != char.ToLowerInvariant(b[j++]))
+            {
+                return false;
+            }
+        }
+    }
 }

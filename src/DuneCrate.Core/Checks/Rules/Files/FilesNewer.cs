@@ -84,10 +84,14 @@ public sealed class FilesNewer : FileRule
             int first = byTime.Length - count;
             TimeSpan gap = byTime[first].Facts.Modified - byTime[first - 1].Facts.Modified,
                 took = byTime[first - 1].Facts.Modified - byTime[0].Facts.Modified;
-            FrameSet frames = FrameSet.From(byTime[first..].Select(f => f.Frame));
+            if (gap <= took || gap.TotalSeconds <= least)
+            {
+                continue;
+            }
 
             // The last frames of a range are the last to come: only those with older ones behind them were made again.
-            if (gap > took && gap.TotalSeconds > least && frames.First < output.Frames.Last && !frames.Contains(output.Frames.Last))
+            FrameSet frames = FrameSet.From(byTime[first..].Select(f => f.Frame));
+            if (frames.First < output.Frames.Last && !frames.Contains(output.Frames.Last))
             {
                 return frames;
             }
