@@ -85,6 +85,11 @@ try
         CrateBench.Run(work);
     }
 
+    if (args.Length == 0 || args.Contains("levels"))
+    {
+        LevelsBench.Run(work);
+    }
+
     if (args.Length == 0 || args.Contains("compose"))
     {
         CrateBench.Compose(work);
