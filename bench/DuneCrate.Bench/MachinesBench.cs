@@ -47,7 +47,7 @@ internal static class MachinesBench
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"  whole commands, start and rules included: in process {here.Seconds:0.00} s, over the engine {there.Seconds:0.00} s, "
+                    $"  whole commands with start and rules: in process {here.Seconds:0.00} s, over the engine {there.Seconds:0.00} s, "
                         + $"of it {there.Processor:0.00} s processor time of the command that asks"
                 )
             );
@@ -100,15 +100,15 @@ internal static class MachinesBench
         Console.WriteLine(
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"Machines: pixel facts of {Frames} files of 1920 × 1080 × 32 channels: two threads in process {a:0.00} s, two workers of one "
-                    + $"thread {b:0.00} s: {a / b:0.00} × (goal 0.85)"
+                $"Machines: pixel facts of {Frames} files of 1920 × 1080 × 32 channels: two threads in process {a:0.00} s, two workers "
+                    + $"of one thread {b:0.00} s: {a / b:0.00} × (goal 0.85)"
             )
         );
         Console.WriteLine(
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"  processor time of a run: workers {reading.TotalSeconds / Runs:0.00} s, server {asking.TotalSeconds / Runs:0.00} s, broker "
-                    + $"{brokering.TotalSeconds / Runs:0.00} s: together {share:0.0} % (goal 10)"
+                $"  processor time of a run: workers {reading.TotalSeconds / Runs:0.00} s, server {asking.TotalSeconds / Runs:0.00} s, "
+                    + $"broker {brokering.TotalSeconds / Runs:0.00} s: together {share:0.0} % (goal 10)"
             )
         );
         Ledger.Note("two workers of one thread against two threads in process", a / b, "×", 0.85);

@@ -95,7 +95,7 @@ internal static class PagesBench
             double first = await FirstAsync(work, page);
             bool isMissed = median > (page == Yard ? YardGoal : Goal) || bytes > 300_000 || first > FirstGoal;
             Console.WriteLine(
-                $"  {page, -24} first after a start {first, 6:0} ms   median {median, 5:0} ms   worst {worst, 5:0} ms   {bytes / 1000, 5} KB"
+                $"  {page, -24} first {first, 6:0} ms   median {median, 5:0} ms   worst {worst, 5:0} ms   {bytes / 1000, 5} KB"
                     + (isMissed ? "   MISSED" : "")
             );
         }

@@ -9,18 +9,22 @@ namespace DuneCrate.Web.Tests;
 /// </summary>
 public sealed partial class OtherBuildsTests : IDisposable
 {
-    /// <summary>A plan with a value of every sort that plans have; its beauty is no sum of the one light, and its frame 1010 is lacking.</summary>
+    /// <summary>
+    /// A plan with a value of every sort that plans have; its beauty is no sum of the one light, and its frame 1010 is lacking.
+    /// </summary>
     private const string PlanText = """
         { "schema": "dune-crate.plan/1", "later": { "version": 2, "notes": [null, 1.5, "kept"] },
           "show": { "code": "KELP", "padding": 4, "machines": 3, "aliases": { "glow": "emission" },
             "passes": [ { "key": "foam", "name": "Foam", "kind": "light", "channels": ["R"], "type": "half", "filtered": true,
               "operation": "plus", "remark": "" } ],
             "rules": { "rebuild.residual": { "severity": "warning", "thresholds": { "pixels": 0.02 } } } },
-          "shot": { "code": "KP010", "frames": "1001-1010", "frameRate": "24000/1001", "width": 101, "height": 45, "overscan": 2,
-            "testFrame": { "frame": 1002, "scale": 0.5 } },
-          "scene": { "items": [ { "name": "lamps", "kind": "light" }, { "name": "weed", "kind": "object", "traits": ["glossy", "scattering"] } ] },
+          "shot": { "code": "KP010", "frames": "1001-1010", "frameRate": "24000/1001", "width": 101, "height": 45,
+            "overscan": 2, "testFrame": { "frame": 1002, "scale": 0.5 } },
+          "scene": { "items": [ { "name": "lamps", "kind": "light" },
+            { "name": "weed", "kind": "object", "traits": ["glossy", "scattering"] } ] },
           "layers": [ { "name": "sub", "alpha": "straight", "rebuild": ["diffuse", ["diffuse", "foam"]],
-            "roles": { "weed": "shown" }, "settings": { "samples": "64" }, "changes": [ { "what": "light off", "value": "", "items": ["lamps"], "why": "night" } ],
+            "roles": { "weed": "shown" }, "settings": { "samples": "64" },
+            "changes": [ { "what": "light off", "value": "", "items": ["lamps"], "why": "night" } ],
             "outputs": [ { "template": "{shot}_{layer}.{frame}.exr", "compression": "zip", "frames": "1001-1009", "passes": [
               { "pass": "beauty", "channels": { "R": "half", "G": "half", "B": "half", "A": "half" }, "threshold": 0.4 },
               { "pass": "diffuse", "channels": { "diffuse.R": "half", "diffuse.G": "half", "diffuse.B": "half" } },

@@ -1,4 +1,3 @@
-using System.Buffers;
 using System.Collections.Immutable;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Rasters;
@@ -208,15 +207,15 @@ public sealed class PictureLines : IDisposable
         private readonly ExrPart _part;
         private readonly (int Channel, int Line)[] _wanted;
         private readonly float[] _few;
-        private byte[] _buffer = [];
-        private int _band = -1,
-            _bytes;
+        private readonly ExrBand _band;
+        private int _loaded = -1;
         private ImageException? _lost;
 
         public ExrSource(ExrFile file, ExrPart part, (string Name, int Line)[] wanted)
         {
-            (_file, _part) = (file, part);
+            (_file, _part, _band) = (file, part, new ExrBand(file, part));
             _wanted = [.. wanted.Select(w => (part.Channels.ToList().FindIndex(c => c.Name == w.Name), w.Line))];
+            Array.ForEach(_wanted, w => _band.Want(w.Channel));
             _few = part.IsSubsampled ? new float[part.DataWindow.Width] : [];
         }
 
@@ -244,58 +243,38 @@ public sealed class PictureLines : IDisposable
         private void Copy(int channel, int y, float[] to, CancellationToken cancel)
         {
             Load(_part.Chunks.BandOfLine(y), cancel);
-            var shape = new ExrChunkShape(_part, _part.Chunks.BandBox(_band));
-            ReadOnlySpan<byte> rest = _buffer.AsSpan(0, _bytes);
             ExrChannel of = _part.Channels[channel];
-            if (!_part.IsSubsampled)
+            if (!_band.Has(channel, y))
             {
-                int width = (int)_part.DataWindow.Width;
-                long at = (y - shape.Box.MinY) * (long)width * _part.BytesPerPixel + (long)_part.PixelOffsets[channel] * width;
-                ExrImage.ToFloats(rest.Slice((int)at, width * of.Type.Bytes()), of.Type, to);
+                // Above the first line that has samples.
+                Array.Clear(to);
                 return;
             }
 
-            for (int line = shape.Box.MinY; line <= y; line++)
+            if (of is { XSampling: 1 })
             {
-                for (int c = 0; c < _part.Channels.Length; c++)
-                {
-                    if (shape.Has(c, line))
-                    {
-                        if (line == y && c == channel)
-                        {
-                            int count = shape.Samples(c);
-                            ExrImage.ToFloats(rest[..shape.LineBytes(c)], of.Type, _few.AsSpan(0, count));
-                            for (int x = 0; x < to.Length; x++)
-                            {
-                                to[x] = _few[Math.Min(x / of.XSampling, count - 1)];
-                            }
-
-                            return;
-                        }
-
-                        rest = rest[shape.LineBytes(c)..];
-                    }
-                }
+                ExrImage.ToFloats(_band.Line(channel, y), of.Type, to);
+                return;
             }
 
-            // Above the first line that has samples.
-            Array.Clear(to);
+            ReadOnlySpan<byte> samples = _band.Line(channel, y);
+            int count = samples.Length / of.Type.Bytes();
+            ExrImage.ToFloats(samples, of.Type, _few.AsSpan(0, count));
+            for (int x = 0; x < to.Length; x++)
+            {
+                to[x] = _few[Math.Min(x / of.XSampling, count - 1)];
+            }
         }
 
         private void Load(int band, CancellationToken cancel)
         {
-            if (band != _band)
+            if (band != _loaded)
             {
                 cancel.ThrowIfCancellationRequested();
-                if (_buffer.Length == 0)
-                {
-                    _buffer = ArrayPool<byte>.Shared.Rent(_file.LargestBand(_part));
-                }
-
-                (_band, _lost) = (band, null);
+                (_loaded, _lost) = (band, null);
                 try
                 {
-                    _bytes = _file.ReadBand(_part, band, _buffer).Length;
+                    _band.Read(band);
                 }
                 catch (ImageException e) when (e.Problem == ImageProblem.Truncated)
                 {
@@ -311,8 +290,7 @@ public sealed class PictureLines : IDisposable
 
         public override void Dispose()
         {
-            ArrayPool<byte>.Shared.Return(_buffer);
-            _buffer = [];
+            _band.Dispose();
             _file.Dispose();
         }
     }

@@ -1,4 +1,3 @@
-using System.Buffers;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 
@@ -8,10 +7,8 @@ namespace DuneCrate.Core.Crates.Converting;
 internal sealed class SourcePart : IDisposable
 {
     private readonly ExrFile _file;
-    private readonly byte[] _lines;
+    private readonly ExrBand _band;
     private readonly Dictionary<string, int> _channels;
-    private int _band = -1,
-        _top;
 
     /// <summary>Opens a part.</summary>
     /// <exception cref="CrateRefusedException">It cannot be converted.</exception>
@@ -30,26 +27,35 @@ internal sealed class SourcePart : IDisposable
         }
 
         (_file, Part) = (file, part);
-        _lines = ArrayPool<byte>.Shared.Rent(file.LargestBand(part));
+        _band = new ExrBand(file, part);
         _channels = Enumerable.Range(0, part.Channels.Length).ToDictionary(i => part.Channels[i].Name, i => i);
     }
 
     /// <summary>Its header.</summary>
     public ExrPart Part { get; }
 
-    /// <summary>The number of a channel, or −1.</summary>
-    public int IndexOf(string channel) => _channels.GetValueOrDefault(channel, -1);
+    /// <summary>The number of a channel whose lines are going to be asked for, or −1.</summary>
+    public int IndexOf(string channel)
+    {
+        int index = _channels.GetValueOrDefault(channel, -1);
+        if (index >= 0)
+        {
+            _band.Want(index);
+        }
+
+        return index;
+    }
 
     /// <summary>A channel's samples in a line of the data window, as stored, until another line is asked for.</summary>
     /// <exception cref="CrateRefusedException">The line is lost.</exception>
     public ReadOnlySpan<byte> Line(int channel, int y)
     {
         int band = Part.Chunks.BandOfLine(y);
-        if (band != _band)
+        if (band != _band.Number)
         {
             try
             {
-                _file.ReadBand(Part, band, _lines);
+                _band.Read(band);
             }
             catch (Images.ImageException e)
             {
@@ -57,16 +63,10 @@ internal sealed class SourcePart : IDisposable
                     $"{_file.Path} cannot be converted: line {y} is lost ({e.Reason}). Render it again, or let its files go in as they are."
                 );
             }
-
-            (_band, _top) = (band, Part.Chunks.BandBox(band).MinY);
         }
 
-        int width = (int)Part.DataWindow.Width;
-        return _lines.AsSpan(
-            (int)((y - _top) * Part.BytesPerLine) + Part.PixelOffsets[channel] * width,
-            width * Part.Channels[channel].Type.Bytes()
-        );
+        return _band.Line(channel, y);
     }
 
-    public void Dispose() => ArrayPool<byte>.Shared.Return(_lines);
+    public void Dispose() => _band.Dispose();
 }

@@ -27,6 +27,13 @@ public readonly record struct ExrChunkShape(ExrPart Part, PixelBox Box)
         return step == 1 ? Lines : OnGrid(Box.MinY, Box.MaxY, step);
     }
 
+    /// <summary>Lines above a line of the chunk that a channel has samples in.</summary>
+    public int LinesBefore(int channel, int y)
+    {
+        int step = Part.Channels[channel].YSampling;
+        return step == 1 ? y - Box.MinY : OnGrid(Box.MinY, y - 1, step);
+    }
+
     /// <summary>Whether a channel has samples in a line.</summary>
     public bool Has(int channel, int y) => Part.Channels[channel].YSampling is var step && (step == 1 || y % step == 0);
 

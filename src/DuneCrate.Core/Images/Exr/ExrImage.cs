@@ -43,57 +43,41 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
         var planes = part
             .Channels.Where((_, i) => isWanted[i])
             .ToImmutableDictionary(c => c.Name, _ => new float[checked(width * (int)part.DataWindow.Height)]);
-        byte[] buffer = ArrayPool<byte>.Shared.Rent(file.LargestBand(part));
         float[] few = new float[width];
-        try
+        using var lines = new ExrBand(file, part);
+        int[] wanted = [.. Enumerable.Range(0, isWanted.Length).Where(c => isWanted[c])];
+        Array.ForEach(wanted, lines.Want);
+        for (int band = 0; band < part.Chunks.BandCount; band++)
         {
-            for (int band = 0; band < part.Chunks.BandCount; band++)
+            cancel.ThrowIfCancellationRequested();
+            PixelBox box = part.Chunks.BandBox(band);
+            try
             {
-                cancel.ThrowIfCancellationRequested();
-                var shape = new ExrChunkShape(part, part.Chunks.BandBox(band));
-                try
-                {
-                    ReadOnlySpan<byte> rest = file.ReadBand(part, band, buffer);
-                    for (int y = shape.Box.MinY; y <= shape.Box.MaxY; y++)
-                    {
-                        for (int c = 0; c < part.Channels.Length; c++)
-                        {
-                            if (shape.Has(c, y))
-                            {
-                                int bytes = shape.LineBytes(c);
-                                if (isWanted[c])
-                                {
-                                    Spread(
-                                        rest[..bytes],
-                                        part.Channels[c],
-                                        shape.Samples(c),
-                                        planes[part.Channels[c].Name],
-                                        width,
-                                        y - part.DataWindow.MinY,
-                                        few
-                                    );
-                                }
+                lines.Read(band);
+            }
+            catch (ImageException e) when (e.Problem == ImageProblem.Truncated)
+            {
+                problem ??= $"lines from {box.MinY} are lost: {e.Reason}";
+                continue;
+            }
 
-                                rest = rest[bytes..];
-                            }
-                        }
+            foreach (int c in wanted)
+            {
+                float[] plane = planes[part.Channels[c].Name];
+                for (int y = box.MinY; y <= box.MaxY; y++)
+                {
+                    if (lines.Has(c, y))
+                    {
+                        Spread(lines.Line(c, y), part.Channels[c], plane, width, y - part.DataWindow.MinY, few);
                     }
                 }
-                catch (ImageException e) when (e.Problem == ImageProblem.Truncated)
-                {
-                    problem ??= $"lines from {shape.Box.MinY} are lost: {e.Reason}";
-                }
             }
-        }
-        finally
-        {
-            ArrayPool<byte>.Shared.Return(buffer);
         }
 
         return new ExrImage(part, planes);
     }
 
-    private static void Spread(ReadOnlySpan<byte> samples, ExrChannel channel, int count, float[] plane, int width, int line, float[] few)
+    private static void Spread(ReadOnlySpan<byte> samples, ExrChannel channel, float[] plane, int width, int line, float[] few)
     {
         if (channel.XSampling == 1 && channel.YSampling == 1)
         {
@@ -101,6 +85,7 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
             return;
         }
 
+        int count = samples.Length / channel.Type.Bytes();
         ToFloats(samples, channel.Type, few.AsSpan(0, count));
         for (int y = line; y < line + channel.YSampling && (y + 1) * width <= plane.Length; y++)
         {
@@ -123,34 +108,32 @@ public sealed class ExrImage(ExrPart part, ImmutableDictionary<string, float[]> 
             return values;
         }
 
-        byte[] buffer = ArrayPool<byte>.Shared.Rent(file.LargestBand(part));
-        try
+        using var lines = new ExrBand(file, part);
+        for (int c = 0; c < part.Channels.Length; c++)
         {
-            int band = part.Chunks.BandOfLine(y);
-            var shape = new ExrChunkShape(part, part.Chunks.BandBox(band));
-            ReadOnlySpan<byte> rest = file.ReadBand(part, band, buffer);
-            Span<float> value = stackalloc float[1];
-            for (int line = shape.Box.MinY; line <= y; line++)
-            {
-                for (int c = 0; c < part.Channels.Length; c++)
-                {
-                    if (shape.Has(c, line))
-                    {
-                        int bytes = part.Channels[c].Type.Bytes();
-                        ToFloats(
-                            rest.Slice((x - part.DataWindow.MinX) / part.Channels[c].XSampling * bytes, bytes),
-                            part.Channels[c].Type,
-                            value
-                        );
-                        values[part.Channels[c].Name] = value[0];
-                        rest = rest[shape.LineBytes(c)..];
-                    }
-                }
-            }
+            lines.Want(c);
         }
-        finally
+
+        int band = part.Chunks.BandOfLine(y),
+            top = part.Chunks.BandBox(band).MinY;
+        lines.Read(band);
+        Span<float> value = stackalloc float[1];
+        for (int c = 0; c < part.Channels.Length; c++)
         {
-            ArrayPool<byte>.Shared.Return(buffer);
+            // A subsampled channel has some lines only: the last of them stands for those after it.
+            int line = y;
+            for (; line >= top && !lines.Has(c, line); line--) { }
+
+            if (line >= top)
+            {
+                int bytes = part.Channels[c].Type.Bytes();
+                ToFloats(
+                    lines.Line(c, line).Slice((x - part.DataWindow.MinX) / part.Channels[c].XSampling * bytes, bytes),
+                    part.Channels[c].Type,
+                    value
+                );
+                values[part.Channels[c].Name] = value[0];
+            }
         }
 
         return values;

@@ -207,7 +207,7 @@ public sealed class ExrPart
         return null;
     }
 
-    /// <summary>Whether two names have the same letters and digits (ASCII), whatever stands between; every file is asked for dozens.</summary>
+    /// <summary>Whether two names have the same letters and digits (ASCII), whatever stands between; asked often.</summary>
     private static bool IsAlike(ReadOnlySpan<char> a, ReadOnlySpan<char> b)
     {
         int i = 0,

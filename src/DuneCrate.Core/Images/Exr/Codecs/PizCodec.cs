@@ -22,7 +22,7 @@ public sealed class PizCodec : IExrCodec
         ushort[] table = ArrayPool<ushort>.Shared.Rent(Values);
         try
         {
-            Unpack(packed.Span, scratch[..lines.Length], table, shape);
+            Unpack(packed.Span, scratch[..lines.Length], table, shape, null);
             PlanarLines.ToLines(scratch[..lines.Length], lines, shape, table);
         }
         finally
@@ -37,15 +37,18 @@ public sealed class PizCodec : IExrCodec
         ushort[] table = ArrayPool<ushort>.Shared.Rent(Values);
         try
         {
-            Unpack(packed.Span, planes, table, shape);
+            Unpack(packed.Span, planes, table, shape, sink);
             int at = 0;
             for (int c = 0; c < shape.Part.Channels.Length; c++)
             {
                 Span<byte> plane = planes.Slice(at, shape.LineBytes(c) * shape.LinesOf(c));
-                Span<ushort> words = MemoryMarshal.Cast<byte, ushort>(plane);
-                PlanarLines.LookUp(words, words, table);
-                sink.Take(c, plane);
                 at += plane.Length;
+                if (sink.Wants(c))
+                {
+                    Span<ushort> words = MemoryMarshal.Cast<byte, ushort>(plane);
+                    PlanarLines.LookUp(words, words, table);
+                    sink.Take(c, plane);
+                }
             }
         }
         finally
@@ -55,7 +58,7 @@ public sealed class PizCodec : IExrCodec
     }
 
     /// <summary>Channel after channel, as indices into <paramref name="table"/>, which is filled.</summary>
-    private static void Unpack(ReadOnlySpan<byte> from, Span<byte> planes, ushort[] table, in ExrChunkShape shape)
+    private static void Unpack(ReadOnlySpan<byte> from, Span<byte> planes, ushort[] table, in ExrChunkShape shape, IPlaneSink? sink)
     {
         byte[] bitmap = ArrayPool<byte>.Shared.Rent(BitmapBytes);
         try
@@ -73,7 +76,7 @@ public sealed class PizCodec : IExrCodec
 
             Span<ushort> words = MemoryMarshal.Cast<byte, ushort>(planes);
             Huffman16Decoder.Decode(from.Slice(used + 4, BinaryPrimitives.ReadInt32LittleEndian(from[used..])), words);
-            Transform(words, shape, largest, forward: false);
+            Transform(words, shape, largest, forward: false, sink);
         }
         finally
         {
@@ -121,7 +124,7 @@ public sealed class PizCodec : IExrCodec
         BinaryPrimitives.WriteUInt16LittleEndian(packed, (ushort)first);
         BinaryPrimitives.WriteUInt16LittleEndian(packed[2..], (ushort)last);
         bitmap.AsSpan(Math.Min(first, last + 1), Math.Max(0, last - first + 1)).CopyTo(packed[4..]);
-        Transform(words, shape, largest, forward: true);
+        Transform(words, shape, largest, forward: true, null);
         int length = Huffman16Encoder.Encode(words, packed[(used + 4)..]);
         if (length < 0 || used + 4 + length >= packed.Length)
         {
@@ -178,7 +181,7 @@ public sealed class PizCodec : IExrCodec
         return count - 1;
     }
 
-    private static void Transform(Span<ushort> words, in ExrChunkShape shape, int largest, bool forward)
+    private static void Transform(Span<ushort> words, in ExrChunkShape shape, int largest, bool forward, IPlaneSink? sink)
     {
         int at = 0;
         for (int c = 0; c < shape.Part.Channels.Length; c++)
@@ -186,7 +189,7 @@ public sealed class PizCodec : IExrCodec
             int width = shape.Samples(c),
                 height = shape.LinesOf(c),
                 grids = ChannelTypes.Bytes(shape.Part.Channels[c].Type) / 2;
-            for (int grid = 0; grid < grids; grid++)
+            for (int grid = 0; grid < grids && sink?.Wants(c) != false; grid++)
             {
                 Span<ushort> plane = words.Slice(at, width * height * grids)[Math.Min(grid, width * height * grids)..];
                 if (forward)

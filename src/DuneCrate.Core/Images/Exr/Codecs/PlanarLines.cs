@@ -74,13 +74,16 @@ internal static class PlanarLines
         }
     }
 
-    /// <summary>Hands all planes on.</summary>
+    /// <summary>Hands all planes on that are wanted.</summary>
     public static void Hand(ReadOnlySpan<byte> planes, in ExrChunkShape shape, IPlaneSink sink)
     {
         int[] at = Offsets(shape);
         for (int c = 0; c < at.Length; c++)
         {
-            sink.Take(c, planes.Slice(at[c], shape.LineBytes(c) * shape.LinesOf(c)));
+            if (sink.Wants(c))
+            {
+                sink.Take(c, planes.Slice(at[c], shape.LineBytes(c) * shape.LinesOf(c)));
+            }
         }
     }
 

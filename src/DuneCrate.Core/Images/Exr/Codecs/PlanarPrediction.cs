@@ -30,6 +30,12 @@ internal static class PlanarPrediction
             {
                 int first = to,
                     bytes = shape.LineBytes(c);
+                if (!sink.Wants(c))
+                {
+                    to += bytes * shape.LinesOf(c);
+                    continue;
+                }
+
                 for (int line = 0; line < shape.Lines; line++)
                 {
                     if (shape.Has(c, shape.Box.MinY + line))

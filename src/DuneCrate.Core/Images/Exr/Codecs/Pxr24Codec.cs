@@ -26,17 +26,17 @@ public sealed class Pxr24Codec : IExrCodec
 
     /// <inheritdoc/>
     public void Decode(ReadOnlyMemory<byte> packed, Span<byte> lines, Span<byte> scratch, in ExrChunkShape shape) =>
-        Unpack(packed, lines, null, shape);
+        Unpack(packed, lines, null, shape, null);
 
     /// <inheritdoc/>
     public void DecodePlanes(ReadOnlyMemory<byte> packed, Span<byte> planes, Span<byte> scratch, in ExrChunkShape shape, IPlaneSink sink)
     {
-        Unpack(packed, planes, PlanarLines.Offsets(shape), shape);
+        Unpack(packed, planes, PlanarLines.Offsets(shape), shape, sink);
         PlanarLines.Hand(planes, shape, sink);
     }
 
     /// <summary>Into lines, or with the byte at which each channel begins channel after channel.</summary>
-    private static void Unpack(ReadOnlyMemory<byte> packed, Span<byte> to, int[]? at, in ExrChunkShape shape)
+    private static void Unpack(ReadOnlyMemory<byte> packed, Span<byte> to, int[]? at, in ExrChunkShape shape, IPlaneSink? sink)
     {
         ExrPart part = shape.Part;
         int total = 0;
@@ -65,7 +65,11 @@ public sealed class Pxr24Codec : IExrCodec
                     int samples = shape.Samples(c),
                         size = samples * type.Bytes();
                     ref int place = ref at is null ? ref line : ref at[c];
-                    Line(planes.Slice(from, samples * Planes(type)), type, samples, to.Slice(place, size));
+                    if (sink?.Wants(c) != false)
+                    {
+                        Line(planes.Slice(from, samples * Planes(type)), type, samples, to.Slice(place, size));
+                    }
+
                     from += samples * Planes(type);
                     place += size;
                 }
