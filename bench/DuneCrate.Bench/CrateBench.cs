@@ -17,7 +17,7 @@ internal static class CrateBench
     private const int Frames = 6,
         Runs = 3;
 
-    public static void Run(string work)
+    public static void Run(string work, string only)
     {
         string whole = Path.Combine(work, "crate");
         Plan plan = BenchFrames.Plan(Frames);
@@ -81,6 +81,11 @@ internal static class CrateBench
 
         void Side(string what, string recipe, double goal, Func<Timed> other)
         {
+            if (!what.Contains(only, StringComparison.Ordinal))
+            {
+                return;
+            }
+
             double[] ours = new double[Runs],
                 theirs = new double[Runs];
             for (int i = -1; i < Runs; i++)

@@ -80,9 +80,10 @@ try
         StackBench.Run(work);
     }
 
-    if (args.Length == 0 || args.Contains("crate"))
+    // Or one conversion alone: bench/run crate=zips.
+    if (args.Length == 0 || args.Any(a => a.Split('=')[0] == "crate"))
     {
-        CrateBench.Run(work);
+        CrateBench.Run(work, args.FirstOrDefault(a => a.StartsWith("crate=", StringComparison.Ordinal))?["crate=".Length..] ?? "");
     }
 
     if (args.Length == 0 || args.Contains("levels"))
