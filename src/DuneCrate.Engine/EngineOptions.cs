@@ -1,5 +1,6 @@
 using NATS.Client.Core;
 using NATS.Client.JetStream;
+using NATS.NKeys;
 
 namespace DuneCrate.Engine;
 
@@ -99,7 +100,7 @@ public sealed record EngineOptions(Uri Address)
     private NatsOpts Options(string name)
     {
         string[] user = Address.UserInfo.Length > 0 ? Address.UserInfo.Split(':', 2) : [];
-        bool isSeed = Credentials is not null && IsSeed(Credentials);
+        string? seed = Credentials is null ? null : SeedIn(Credentials);
         bool isTls = Address.Scheme == "tls" || TlsAuthority is not null || TlsCertificate is not null;
         return NatsOpts.Default with
         {
@@ -114,8 +115,9 @@ public sealed record EngineOptions(Uri Address)
             {
                 Username = user.Length > 0 ? Uri.UnescapeDataString(user[0]) : null,
                 Password = user.Length > 1 ? Uri.UnescapeDataString(user[1]) : null,
-                CredsFile = isSeed ? null : Credentials,
-                NKeyFile = isSeed ? Credentials : null,
+                CredsFile = seed is null ? Credentials : null,
+                NKey = seed is null ? null : KeyOf(seed),
+                Seed = seed,
             },
             TlsOpts = NatsTlsOpts.Default with
             {
@@ -127,16 +129,31 @@ public sealed record EngineOptions(Uri Address)
         };
     }
 
-    /// <summary>Whether a file holds a seed alone; credentials hold more.</summary>
-    private static bool IsSeed(string file)
+    /// <summary>The seed in a file that holds nothing else; null for credentials, which hold more.</summary>
+    private static string? SeedIn(string file)
     {
         try
         {
-            return !File.ReadAllText(file).Contains("JWT", StringComparison.Ordinal);
+            string text = File.ReadAllText(file);
+            return text.Contains("JWT", StringComparison.Ordinal) ? null : text.Trim();
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
-            throw new ArgumentException($"The credentials {file} cannot be read; look at the path and its permissions.", e);
+            throw new EngineException($"the credentials {file} cannot be read; look at the path and its permissions.", e);
+        }
+    }
+
+    /// <summary>The key that engines know the owner of a seed by.</summary>
+    private string KeyOf(string seed)
+    {
+        try
+        {
+            using var pair = KeyPair.FromSeed(seed);
+            return pair.GetPublicKey();
+        }
+        catch (Exception e) when (e is NKeysException or ArgumentException or FormatException or IndexOutOfRangeException)
+        {
+            throw new EngineException($"{Credentials} holds neither credentials nor a seed (SU…); ask whoever runs the engine for one.", e);
         }
     }
 }

@@ -227,6 +227,8 @@ public sealed partial class ShowStore
                     .FirstOrDefault(),
                 Waivers = context.Waivers.Count(w => w.ShotId == s.Id),
                 NewestWaiver = context.Waivers.Where(w => w.ShotId == s.Id).Max(w => (int?)w.Id) ?? 0,
+                Notes = context.FindingNotes.Count(n => n.ShotId == s.Id),
+                NewestNote = context.FindingNotes.Where(n => n.ShotId == s.Id).Max(n => (int?)n.Id) ?? 0,
                 Crates = context.Crates.Count(c => c.ShotId == s.Id),
                 OpenRemarks = context.CrateRemarks.Where(r => r.Crate.ShotId == s.Id && r.AnsweredBy == null).Sum(r => r.Id),
                 NewestCrateChange = context.Crates.Where(c => c.ShotId == s.Id).Max(c => c.Verified ?? c.Ended ?? c.Asked),

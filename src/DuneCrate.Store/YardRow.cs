@@ -42,6 +42,12 @@ public sealed record YardRow
     /// <summary>Key of the newest waiver, or 0.</summary>
     public int NewestWaiver { get; init; }
 
+    /// <summary>Findings that were handed to somebody.</summary>
+    public int Notes { get; init; }
+
+    /// <summary>Key of the newest of these, or 0.</summary>
+    public int NewestNote { get; init; }
+
     /// <summary>Sum of the keys of remarks on crates that no crate answers yet: changes whenever those do.</summary>
     public int OpenRemarks { get; init; }
 

@@ -159,6 +159,7 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
     {
         await app.AddShotAsync("CS060", "nonfinite:sub:1002");
         await app.CheckAsync("CS060");
+        Assert.DoesNotContain("/KELP/CS060/check?words=Lighting", await app.GetAsync("/KELP/summary"));
         const string Key = "pixels.nonfinite~sub/CS060_sub.####.exr~beauty~1002";
         (string refused, _) = await app.PostAsync("/KELP/CS060/check", "?handler=Hand", ("key", Key), ("to", " "), ("by", "Ada Reed"));
         Assert.Contains("Say to whom", refused);
@@ -181,6 +182,7 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
         Assert.Contains("/KELP/CS060/check?words=Lighting", summary);
         (string back, _) = await app.PostAsync("/KELP/CS060/check", "?handler=TakeBack", ("key", Key));
         Assert.DoesNotContain("With Lighting", back);
+        Assert.DoesNotContain("/KELP/CS060/check?words=Lighting", await app.GetAsync("/KELP/summary"));
     }
 
     [Fact]

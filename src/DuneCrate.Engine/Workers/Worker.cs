@@ -18,7 +18,6 @@ public sealed class Worker
         SitesPace = TimeSpan.FromSeconds(5),
         Look = TimeSpan.FromSeconds(5),
         ShortWait = TimeSpan.FromSeconds(1),
-        OverTime = TimeSpan.FromSeconds(30),
         Minute = TimeSpan.FromMinutes(1),
         Patience = TimeSpan.FromMinutes(10);
 
@@ -216,7 +215,7 @@ public sealed class Worker
     /// <summary>Gives a sign for as long as the file that is read has not taken too long.</summary>
     private async Task PulseAsync(INatsJSMsg<byte[]> message, Slot slot, TimeSpan pace, CancellationToken end)
     {
-        TimeSpan most = TimeSpan.FromSeconds(_options.Limits.SecondsPerFile) + OverTime;
+        TimeSpan most = TimeSpan.FromSeconds(_options.Limits.SecondsPerFile) + _options.OverTime;
         while (!end.IsCancellationRequested && slot.IsAlive(most))
         {
             await Task.Delay(pace, end);

@@ -282,6 +282,53 @@ public sealed class EngineFailureTests : IDisposable
     }
 
     [Fact]
+    public async Task Read_that_hangs_in_a_dead_mount_is_left_to_another()
+    {
+        await using EngineGatherer server = _shot.Server(_broker, "hanging");
+        using var dead = new ManualResetEventSlim();
+        var options = new WorkerOptions(
+            _broker.Options,
+            new Dictionary<string, string> { ["renders"] = _shot.Root },
+            1,
+            null,
+            ReadLimits.Default with
+            {
+                SecondsPerFile = 1,
+            }
+        )
+        {
+            OverTime = TimeSpan.Zero,
+        };
+        int files = 0;
+        bool isHanging = false;
+        Work(
+            new Worker(
+                options,
+                line =>
+                {
+                    // On the thread that reads, before it opens the file: like a call that the file system never answers.
+                    if (line.StartsWith("reading", StringComparison.Ordinal) && ++files == 5)
+                    {
+                        Volatile.Write(ref isHanging, true);
+                        dead.Wait();
+                    }
+                }
+            )
+        );
+        var facts = new KeptFacts();
+        Task<string> check = Task.Run(() => CheckOver(server, facts));
+        Broker.Until(() => Volatile.Read(ref isHanging) ? "" : null);
+        Work(_shot.WorkerHere(_broker));
+        Assert.Equal(_shot.Here, await check);
+
+        // What comes after all, when the mount is back, is counted by nobody.
+        dead.Set();
+        await _ending.CancelAsync();
+        await Task.WhenAll(_workers);
+        Assert.All(facts.Times, t => Assert.Equal(1, t.Value));
+    }
+
+    [Fact]
     public async Task Nobody_who_reads_means_reading_here()
     {
         EngineOptions soon = _broker.Options with { Lonely = TimeSpan.FromMilliseconds(300) };

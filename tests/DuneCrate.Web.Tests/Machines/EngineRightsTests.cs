@@ -2,6 +2,7 @@ using DuneCrate.Engine;
 using DuneCrate.Engine.Workers;
 using NATS.Client.Core;
 using NATS.Client.JetStream;
+using NATS.NKeys;
 
 namespace DuneCrate.Web.Tests.Machines;
 
@@ -158,6 +159,28 @@ public sealed class EngineRightsTests : IDisposable
         Assert.Contains("refuses to let this program in", await RefusedAsync(As("server", "ebb")), StringComparison.Ordinal);
         Assert.DoesNotContain("ebb", await RefusedAsync(As("server", "ebb")), StringComparison.Ordinal);
         await (await As("server", "tide").ConnectAsync("test", default)).DisposeAsync();
+    }
+
+    [Fact]
+    public async Task Key_lets_in_its_owner_and_nobody_else()
+    {
+        using var own = KeyPair.CreatePair(PrefixByte.User);
+        using var other = KeyPair.CreatePair(PrefixByte.User);
+        File.WriteAllText(At("own.nk"), own.GetSeed());
+        File.WriteAllText(At("other.nk"), other.GetSeed());
+        File.WriteAllText(At("keys.conf"), $$"""authorization { users = [ { nkey: {{own.GetPublicKey()}} } ] }""");
+        using var broker = new Broker("-c", At("keys.conf"));
+        EngineOptions With(string file) => broker.Options with { Credentials = At(file) };
+        await (await With("own.nk").ConnectAsync("test", default)).DisposeAsync();
+        Assert.Contains("refuses to let this program in", await RefusedAsync(With("other.nk")), StringComparison.Ordinal);
+        Assert.Contains("refuses to let this program in", await RefusedAsync(broker.Options), StringComparison.Ordinal);
+        Assert.Contains("neither credentials nor a seed", await RefusedAsync(With("keys.conf")), StringComparison.Ordinal);
+
+        using var shot = new ShotOnDisk(2);
+        using var worker = new WorkerProcess(broker, shot.Root, null, "--credentials", At("own.nk"));
+        await using EngineGatherer server = shot.Server(broker, Site, options: With("own.nk"));
+        Assert.Equal(shot.Here, ShotOnDisk.Text(shot.Check(server)));
+        Assert.Contains(worker.Lines, l => l.Contains("reading renders: KP010/", StringComparison.Ordinal));
     }
 
     [Fact]

@@ -50,6 +50,7 @@ public sealed class ShotViews(
     private readonly SharedCache<(int Shot, int Report, string Over), CheckReport> _shown = new(MostShown, (_, _) => 1);
     private readonly SharedCache<int, IntakeResult> _intakes = new(MostIntakeBytes, (_, i) => i.Facts.Values.Sum(BytesOf));
     private readonly SharedCache<int, Tuple<YardRow, YardShot>> _yard = new(MostShots, (_, _) => 1);
+    private readonly SharedCache<(int Id, string Code, string Name), Tuple<YardRow[], ShowReport>> _summaries = new(MostShown, (_, _) => 1);
     private readonly SharedCache<ShotStamp, ShotView> _pictured = new(MostPictured, (_, _) => 1);
     private readonly ConditionalWeakTable<IntakeResult, CheckContext> _contexts = [];
     private readonly ConditionalWeakTable<IntakeResult, CrateContents> _contents = [];
@@ -293,6 +294,27 @@ public sealed class ShotViews(
         }
 
         return known;
+    }
+
+    /// <summary>Where all shots of a show stand: worked out anew when any of them has changed since the last time.</summary>
+    public async Task<ShowReport> SummaryAsync(ShowRow show, CancellationToken cancel)
+    {
+        YardRow[] rows = [.. (await store.YardAsync(cancel)).Where(r => r.ShowId == show.Id)];
+        var key = (show.Id, show.Code, show.Name);
+        if (!_summaries.TryGet(key, out Tuple<YardRow[], ShowReport>? known) || !known.Item1.SequenceEqual(rows))
+        {
+            var states = (await ViewsAsync(show, cancel)).Select(v => new ShotState(
+                v.Row.Code,
+                v.Lanes,
+                v.Report,
+                v.Reported?.Ended,
+                v.IsStale,
+                v.Crates.FirstOrDefault(c => c.State == JobState.Done)?.Name
+            ));
+            _summaries.Keep(key, known = Tuple.Create(rows, ShowReport.From(show.Code, show.Name, states)));
+        }
+
+        return known.Item2;
     }
 
     /// <summary>Every shot of a show that is worked on, by code.</summary>

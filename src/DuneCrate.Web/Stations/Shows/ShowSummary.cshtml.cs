@@ -1,7 +1,6 @@
 using System.Text;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Store;
-using DuneCrate.Store.Rows;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
@@ -28,18 +27,7 @@ public sealed class ShowSummaryModel(ShowStore store, ShotViews views) : PageMod
             return;
         }
 
-        Report = ShowReport.From(
-            show.Code,
-            show.Name,
-            (await views.ViewsAsync(show, context.HttpContext.RequestAborted)).Select(v => new ShotState(
-                v.Row.Code,
-                v.Lanes,
-                v.Report,
-                v.Reported?.Ended,
-                v.IsStale,
-                v.Crates.FirstOrDefault(c => c.State == JobState.Done)?.Name
-            ))
-        );
+        Report = await views.SummaryAsync(show, context.HttpContext.RequestAborted);
         await next();
     }
 
