@@ -1,13 +1,18 @@
 using System.Text.Json;
+using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Rules;
 using DuneCrate.Core.Tests.Crates.Converting;
 
 namespace DuneCrate.Core.Tests.Documents;
 
-/// <summary>Documents whose types were worked out when the code was built have the bytes that asking the types gives.</summary>
-public class AheadTests
+/// <summary>
+/// Documents whose types were worked out when the code was built. The serializer that asks the types by reflection is the reference: both
+/// write the same bytes, and read every text alike or refuse it with the same words at the same place.
+/// </summary>
+public sealed class AheadTests
 {
     [Fact]
     public void Facts_and_reports_have_the_same_bytes_either_way()
@@ -20,5 +25,83 @@ public class AheadTests
         Assert.NotEmpty(report.Findings);
         Assert.Equal(JsonSerializer.Serialize(report, DocumentJson.Options) + "\n", report.Write());
         Assert.Equal(facts.Write(), JsonSerializer.Deserialize<FactsDocument>(facts.Write(), FactsDocument.Options)!.Write());
+    }
+
+    [Theory]
+    [MemberData(nameof(MutatedDocumentTests.Changes), MemberType = typeof(MutatedDocumentTests))]
+    public void A_changed_plan_is_read_as_by_reflection(string change) =>
+        JsonMutations.AllAreUsed(
+            PlanDocument.Write(MutatedDocumentTests.WholePlan()),
+            change,
+            json => Same<Plan>(json, PlanDocument.Options)
+        );
+
+    [Theory]
+    [InlineData("""{ "show": { "code": "KELP" }, "shot": { "code": "KP010", "frames": "1001-1010" } }""")]
+    [InlineData("""{ "show": { "code": "KELP" }, "shot": { "code": "KP010" } }""")]
+    [InlineData(
+        """
+            { "show": { "code": "KELP", "padding": 5 }, "shot": { "code": "A", "frames": "1" },
+              "layers": [ { "name": "a", "outputs": [ { "template": "{layer}", "passes": [ { "pass": "beauty" } ] } ] } ] }
+            """
+    )]
+    [InlineData("""{ "show": { "code": "KELP" }, "shot": { "code": "A", "frames": "1" }, "layers": null }""")]
+    [InlineData("""{ "show": null, "shot": { "code": "A", "frames": "1" } }""")]
+    [InlineData(
+        """
+            { "note": "kept", "show": { "code": "KELP", "colour": [1, { "a": null }] }, "shot": { "code": "A", "frames": "1" },
+              "layers": [ { "name": "a", "later": 4 } ] }
+            """
+    )]
+    [InlineData("{}")]
+    [InlineData("[]")]
+    [InlineData("null")]
+    [InlineData("")]
+    public void A_plan_is_read_as_by_reflection(string json) => Same<Plan>(json, PlanDocument.Options);
+
+    [Theory]
+    [MemberData(nameof(MutatedDocumentTests.Changes), MemberType = typeof(MutatedDocumentTests))]
+    public void A_changed_report_is_read_as_by_reflection(string change)
+    {
+        var finding = new Finding
+        {
+            Rule = "frames.missing",
+            Severity = Severity.Blocker,
+            Output = "sub/KP010_sub.####.exr",
+            Layer = "sub",
+            Frames = FrameSet.Parse("1001-1004"),
+            Expected = "24 frames",
+            Found = "20 frames",
+            Message = "Frames are missing.",
+            Remedy = "Render them.",
+            At = [3, 4],
+            Follows = ["The sum is not there either."],
+        };
+        var report = new CheckReport
+        {
+            Root = "/renders/KP010",
+            Depth = FactsDepth.Pixels,
+            Sequences = [],
+            Findings = [finding],
+            Rerun = [new RerunEntry("sub", FrameSet.Parse("1001-1004"))],
+            Summary = new CheckSummary(1, 0, 0, 20, 4000, 0.5),
+        };
+        JsonMutations.AllAreUsed(report.Write(), change, json => Same<CheckReport>(json, CheckReport.Options));
+    }
+
+    private static void Same<T>(string json, JsonSerializerOptions ahead)
+        where T : class => Assert.Equal(Read<T>(json, DocumentJson.Options), Read<T>(json, ahead));
+
+    private static (string? Text, string? Refusal) Read<T>(string json, JsonSerializerOptions options)
+        where T : class
+    {
+        try
+        {
+            return (JsonSerializer.Serialize(DocumentJson.Read<T>(json, options), DocumentJson.Options), null);
+        }
+        catch (JsonException e)
+        {
+            return (null, $"{e.Path} {DocumentJson.Problem(e)}");
+        }
     }
 }

@@ -15,7 +15,8 @@ public sealed record CheckReport
     /// <summary>The document's schema name.</summary>
     public const string SchemaName = "dune-crate.report/1";
 
-    private static readonly JsonSerializerOptions Options = DocumentJson.Ahead(ReportJson.Default);
+    /// <summary>How a report's text is read and written.</summary>
+    internal static readonly JsonSerializerOptions Options = DocumentJson.Ahead(ReportJson.Default);
 
     /// <summary>Always <see cref="SchemaName"/>.</summary>
     [JsonPropertyOrder(-1)]
@@ -51,7 +52,7 @@ public sealed record CheckReport
     /// <exception cref="JsonException">The text is no report.</exception>
     public static CheckReport Read(string json)
     {
-        var report = DocumentJson.Read<CheckReport>(json);
+        var report = DocumentJson.Read<CheckReport>(json, Options);
         return report.Findings.All(f => FormerKeys.Today(f.Pass) == f.Pass)
             ? report
             : report with

@@ -86,7 +86,7 @@ public sealed record ShowPlan
         ShowPlan show;
         try
         {
-            show = json is null ? new ShowPlan { Code = code } : PlanNames.Resolve(DocumentJson.Read<ShowPlan>(json));
+            show = json is null ? new ShowPlan { Code = code } : PlanNames.Resolve(DocumentJson.Read<ShowPlan>(json, PlanDocument.Options));
         }
         catch (JsonException)
         {
