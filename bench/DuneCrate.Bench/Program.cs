@@ -39,7 +39,7 @@ if (args is ["trial", ..])
 bool isAll = args.Contains("all");
 if (isAll)
 {
-    args = ["headers", "pixels", "crate", .. args];
+    args = ["headers", "pixels", "crate", "machines", .. args];
 }
 
 string work = Directory.CreateTempSubdirectory("dune-crate-bench-").FullName;

@@ -17,8 +17,8 @@ public sealed record WorkerOptions(
 )
 {
     /// <summary>
-    /// How much longer than <see cref="ReadLimits.SecondsPerFile"/> a read may be silent before it counts as one that hangs in the file system,
-    /// and the work is left to other machines.
+    /// How much longer than <see cref="ReadLimits.SecondsPerFile"/> a read may be silent before it counts as one that hangs in the file
+    /// system, and the work is left to other machines.
     /// </summary>
     public TimeSpan OverTime { get; init; } = TimeSpan.FromSeconds(30);
 }

@@ -1,5 +1,4 @@
 using DuneCrate.Core.Images.Exr;
-using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Crates.Converting;
 
