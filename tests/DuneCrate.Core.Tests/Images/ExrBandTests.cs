@@ -54,7 +54,10 @@ public sealed class ExrBandTests : IDisposable
             _folder["packed.exr"],
         ]);
         Tool.Oiio([_folder["packed.exr"], "--compression", "none", "-o", _folder["plain.exr"]]);
-        ExrImage plain = Read("plain.exr", null);
+
+        // The order in which cosines of DWA are summed is each reader's own, which ExrReadingTests bounds: here all channels together are
+        // the reference for it.
+        ExrImage plain = Read(compression.StartsWith("dwa", StringComparison.Ordinal) ? "packed.exr" : "plain.exr", null);
         Assert.Equal(["A", "B", "G", "R", "depth.Z"], plain.Planes.Keys.Order(StringComparer.Ordinal));
         foreach ((string channel, float[] expected) in plain.Planes)
         {
