@@ -153,7 +153,7 @@ public sealed record EngineOptions(Uri Address)
         }
         catch (Exception e) when (e is NKeysException or ArgumentException or FormatException or IndexOutOfRangeException)
         {
-            throw new EngineException($"{Credentials} holds neither credentials nor a seed (SU…); ask whoever runs the engine for one.", e);
+            throw new EngineException($"{Credentials} holds neither credentials nor a seed; ask whoever runs the engine for one.", e);
         }
     }
 }

@@ -329,6 +329,35 @@ public sealed class EngineFailureTests : IDisposable
     }
 
     [Fact]
+    public async Task File_that_changes_after_it_was_listed_counts_as_it_is_now()
+    {
+        const string Changed = "kelp/KP010_kelp.1006.exr";
+        string path = Path.Combine(_shot.Root, "KP010", Changed),
+            aside = Path.Combine(_shot.Root, "aside");
+        File.Copy(path.Replace("1006", "1005", StringComparison.Ordinal), aside);
+        await using EngineGatherer server = _shot.Server(_broker, "changed");
+        Work(
+            _shot.WorkerHere(
+                _broker,
+                tell: line =>
+                {
+                    if (line.EndsWith(Changed, StringComparison.Ordinal) && File.Exists(aside))
+                    {
+                        File.SetLastWriteTimeUtc(aside, DateTime.UtcNow);
+                        File.Move(aside, path, overwrite: true);
+                    }
+                }
+            )
+        );
+        var facts = new KeptFacts();
+        string report = CheckOver(server, facts);
+        Assert.False(File.Exists(aside));
+        Assert.NotEqual(_shot.Here, report);
+        Assert.Equal(ShotOnDisk.Text(_shot.Check(null)), report);
+        Assert.Empty(facts.Mistaken);
+    }
+
+    [Fact]
     public async Task Nobody_who_reads_means_reading_here()
     {
         EngineOptions soon = _broker.Options with { Lonely = TimeSpan.FromMilliseconds(300) };

@@ -60,7 +60,13 @@ internal sealed class ShotOnDisk : IDisposable
     public System.Collections.Concurrent.ConcurrentQueue<string> Said { get; } = new();
 
     /// <summary>A worker in this process.</summary>
-    public Worker WorkerHere(Broker broker, string? root = null, ReadLimits? limits = null, string? site = null) =>
+    public Worker WorkerHere(
+        Broker broker,
+        string? root = null,
+        ReadLimits? limits = null,
+        string? site = null,
+        Action<string>? tell = null
+    ) =>
         new(
             new WorkerOptions(
                 broker.Options,
@@ -69,7 +75,7 @@ internal sealed class ShotOnDisk : IDisposable
                 site,
                 limits ?? ReadLimits.Default
             ),
-            Said.Enqueue
+            tell ?? Said.Enqueue
         );
 
     /// <summary>A check, over the engine or here.</summary>
