@@ -56,7 +56,8 @@ public class AccessibilityTests(BrowserFixture browser) : IClassFixture<BrowserF
             )
             {
                 browser.Go(page);
-                foreach (string theme in new[] { "light", "dusk" })
+                // A theme changes colours alone, which are the same in every window.
+                foreach (string theme in width == Windows[0].Width ? new[] { "light", "dusk" } : ["light"])
                 {
                     browser.Script<object>("document.documentElement.dataset.theme = arguments[0]; return null;", theme);
                     found.AddRange(Violations($"{page} in {theme}, {width} pixels wide"));

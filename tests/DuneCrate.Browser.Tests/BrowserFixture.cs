@@ -104,8 +104,9 @@ public class BrowserFixture : IAsyncLifetime
     /// <summary>Goes to a station by its stop on the strip.</summary>
     public void Station(string name) => Click(By.CssSelector($".strip a[href*='/{name}?']"));
 
+    /// <summary>Waits for words anywhere on the page: by what the browser itself lays out, many times faster than element by element.</summary>
     public void UntilText(string text) =>
-        Until(d => d.FindElement(By.TagName("body")).Text.Contains(text, StringComparison.Ordinal) ? d : null, text);
+        Until(d => Script<string>("return document.body.innerText").Contains(text, StringComparison.Ordinal) ? d : null, text);
 
     public T Until<T>(Func<IWebDriver, T?> ready, string what)
         where T : class
