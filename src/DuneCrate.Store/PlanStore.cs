@@ -93,7 +93,7 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
     )
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        string json = System.Text.Json.JsonSerializer.Serialize(settings, DocumentJson.Options);
+        string json = settings.Write();
         await context
             .Shows.Where(s => s.Id == showId)
             .ExecuteUpdateAsync(

@@ -102,6 +102,7 @@ public static class DuneCrateApp
         builder.Services.AddSingleton<StandInFarm>().AddSingleton<FileRenamer>();
         builder.Services.AddSingleton<ArrivalWatch>().AddHostedService(s => s.GetRequiredService<ArrivalWatch>());
         builder.Services.AddSingleton<UpkeepService>().AddHostedService(s => s.GetRequiredService<UpkeepService>());
+        builder.Services.AddSingleton<Rehearsal>().AddHostedService(s => s.GetRequiredService<Rehearsal>());
         builder.Services.AddSingleton<DemoCrates>();
         builder.Services.AddSingleton<DemoBuilder>();
         if (options.IsDemo)
@@ -178,6 +179,7 @@ public static class DuneCrateApp
         app.MapStacks();
         BitsPictures.Map(app);
         app.MapPlans();
+        app.Services.GetRequiredService<Rehearsal>().Begin(app);
         return app;
     }
 }

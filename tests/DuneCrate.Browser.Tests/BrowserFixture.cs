@@ -104,7 +104,7 @@ public class BrowserFixture : IAsyncLifetime
     /// <summary>Goes to a station by its stop on the strip.</summary>
     public void Station(string name) => Click(By.CssSelector($".strip a[href*='/{name}?']"));
 
-    /// <summary>Waits for words anywhere on the page: by what the browser itself lays out, many times faster than element by element.</summary>
+    /// <summary>Waits for words anywhere on the page, as the browser lays them out: much faster than element by element.</summary>
     public void UntilText(string text) =>
         Until(d => Script<string>("return document.body.innerText").Contains(text, StringComparison.Ordinal) ? d : null, text);
 

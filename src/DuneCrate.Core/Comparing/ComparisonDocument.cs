@@ -27,5 +27,5 @@ public sealed record ComparisonDocument(
     public string Schema { get; init; } = SchemaName;
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, ComparisonJson.Ahead) + "\n";
 }

@@ -88,7 +88,7 @@ internal sealed class CrateJournal : IDisposable
 
     private void Append(Entry entry)
     {
-        byte[] line = Encoding.UTF8.GetBytes(JsonSerializer.Serialize(entry, DocumentJson.Compact) + "\n");
+        byte[] line = Encoding.UTF8.GetBytes(JsonSerializer.Serialize(entry, CrateJson.InLines) + "\n");
         lock (_writing)
         {
             _file.Write(line);
@@ -108,7 +108,7 @@ internal sealed class CrateJournal : IDisposable
         {
             try
             {
-                if (JsonSerializer.Deserialize<Entry>(line, DocumentJson.Options) is { } entry && StoragePath.Problem(entry.Path) is null)
+                if (JsonSerializer.Deserialize<Entry>(line, CrateJson.Ahead) is { } entry && StoragePath.Problem(entry.Path) is null)
                 {
                     entries.Add(entry);
                 }
@@ -135,5 +135,5 @@ internal sealed class CrateJournal : IDisposable
         return Convert.ToHexStringLower(hash.GetCurrentHash());
     }
 
-    private sealed record Entry(string Path, string Sum, long Bytes, string Key, HalfLoss? Loss);
+    internal sealed record Entry(string Path, string Sum, long Bytes, string Key, HalfLoss? Loss);
 }

@@ -130,7 +130,7 @@ public sealed record CrateManifest
     public ImmutableArray<CrateRebuild> Rebuild { get; init; } = [];
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, CrateJson.Ahead) + "\n";
 
     /// <summary>Reads a manifest.</summary>
     /// <exception cref="FormatException">The text is no manifest of this schema.</exception>
@@ -138,7 +138,7 @@ public sealed record CrateManifest
     {
         try
         {
-            var manifest = DocumentJson.Read<CrateManifest>(json);
+            var manifest = DocumentJson.Read<CrateManifest>(json, CrateJson.Ahead);
             return manifest.Schema == SchemaName ? manifest : throw new FormatException($"crate.json is no {SchemaName} document.");
         }
         catch (JsonException e)

@@ -44,7 +44,7 @@ public static class DocumentJson
         new(from ?? Options)
         {
             TypeInfoResolver = JsonTypeInfoResolver.Combine(
-                built.WithAddedModifier(KeepDefaults).WithAddedModifier(AskForParameters),
+                built.WithAddedModifier(AskForParameters).WithAddedModifier(KeepDefaults),
                 Options.TypeInfoResolver
             ),
         };
@@ -121,14 +121,14 @@ public static class DocumentJson
     {
         if (
             type.ConstructorAttributeProvider is not ConstructorInfo constructor
-            || constructor.GetParameters().Length > 0
             || !type.Properties.Any(p => p.AssociatedParameter is { IsMemberInitializer: true })
         )
         {
             return;
         }
 
-        type.CreateObject = () => constructor.Invoke(null);
+        object?[] values = [.. constructor.GetParameters().Select(p => p.HasDefaultValue ? p.DefaultValue : null)];
+        type.CreateObject = () => constructor.Invoke(values);
         foreach (JsonPropertyInfo property in type.Properties)
         {
             if (property.Set is not null && property.AttributeProvider is PropertyInfo { SetMethod: { } set })

@@ -40,7 +40,7 @@ public sealed record StackRecipe
     public Dictionary<string, JsonElement>? Extra { get; init; }
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, StackJson.Ahead) + "\n";
 
     /// <summary>Reads a recipe.</summary>
     /// <exception cref="FormatException">It is no recipe, or says what cannot be done; the message says what and where.</exception>
@@ -48,7 +48,7 @@ public sealed record StackRecipe
     {
         try
         {
-            var recipe = DocumentJson.Read<StackRecipe>(json);
+            var recipe = DocumentJson.Read<StackRecipe>(json, StackJson.Ahead);
             return recipe.Problem is { } wrong ? throw new FormatException($"The stack cannot be used: {wrong}.") : recipe;
         }
         catch (JsonException e)

@@ -1,10 +1,17 @@
 using System.Text.Json;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Comparing;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Events;
+using DuneCrate.Core.Crates.Handing;
+using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rules;
+using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Tests.Crates.Converting;
+using DuneCrate.Core.Tests.Planning;
 
 namespace DuneCrate.Core.Tests.Documents;
 
@@ -88,6 +95,48 @@ public sealed class AheadTests
         };
         JsonMutations.AllAreUsed(report.Write(), change, json => Same<CheckReport>(json, CheckReport.Options));
     }
+
+    [Fact]
+    public void Every_document_has_the_same_bytes_either_way()
+    {
+        HasSameBytes(WholeDocument.Of<CrateManifest>(), d => d.Write());
+        HasSameBytes(WholeDocument.Of<CrateRecipe>(), d => d.Write());
+        HasSameBytes(WholeDocument.Of<CrateReceipt>(), d => d.Write());
+        HasSameBytes(WholeDocument.Of<ComparisonDocument>(), d => d.Write());
+        HasSameBytes(WholeDocument.Of<StackRecipe>(), d => d.Write());
+        HasSameBytes(WholeDocument.Of<ShowReport>(), d => d.Write());
+        HasSameBytes(WholeDocument.Of<CheckReport>(), d => d.Write());
+        HasSameBytes(WholeDocument.Of<Plan>(), d => JsonSerializer.Serialize(d, PlanDocument.Options) + "\n");
+        CrateEvent line = WholeDocument.Of<CrateEvent>();
+        Assert.Equal(JsonSerializer.Serialize(line, DocumentJson.Compact), line.Line);
+        Assert.All(EditTests.OneOfEach, edit => Assert.Equal(JsonSerializer.Serialize<PlanEdit>(edit, DocumentJson.Compact), edit.Write()));
+    }
+
+    [Theory]
+    [MemberData(nameof(MutatedDocumentTests.Changes), MemberType = typeof(MutatedDocumentTests))]
+    public void Changed_documents_are_read_as_by_reflection(string change)
+    {
+        Hold<CrateManifest>(CrateJson.Ahead, change);
+        Hold<CrateRecipe>(CrateJson.Ahead, change);
+        Hold<CrateEvent>(CrateJson.Ahead, change);
+        Hold<StackRecipe>(StackJson.Ahead, change);
+        Hold<WaiverDocument>(WaiverJson.Ahead, change);
+        foreach (PlanEdit edit in EditTests.OneOfEach.Where(e => e is not ReplacePlan))
+        {
+            JsonMutations.AllAreUsed(edit.Write(), change, json => Same<PlanEdit>(json, EditJson.Ahead));
+        }
+    }
+
+    private static void HasSameBytes<T>(T document, Func<T, string> write) =>
+        Assert.Equal(JsonSerializer.Serialize(document, DocumentJson.Options) + "\n", write(document));
+
+    private static void Hold<T>(JsonSerializerOptions ahead, string change)
+        where T : class =>
+        JsonMutations.AllAreUsed(
+            JsonSerializer.Serialize(WholeDocument.Of<T>(), DocumentJson.Options),
+            change,
+            json => Same<T>(json, ahead)
+        );
 
     private static void Same<T>(string json, JsonSerializerOptions ahead)
         where T : class => Assert.Equal(Read<T>(json, DocumentJson.Options), Read<T>(json, ahead));

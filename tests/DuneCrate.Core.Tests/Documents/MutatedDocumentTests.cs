@@ -80,7 +80,7 @@ public sealed class MutatedDocumentTests : IDisposable
                 {
                     try
                     {
-                        var read = DocumentJson.Read<PlanEdit>(json);
+                        var read = PlanEdit.Read(json);
                         Plan after = read.Apply(EditTests.Demo);
                         Assert.NotNull(read.Description);
                         Assert.NotEmpty(PlanDocument.Write(after));

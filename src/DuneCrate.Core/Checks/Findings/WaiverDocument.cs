@@ -25,7 +25,7 @@ public sealed record WaiverDocument(ImmutableArray<Waiver> Waivers)
     {
         try
         {
-            var document = DocumentJson.Read<WaiverDocument>(path.ReadText(MostBytes));
+            var document = DocumentJson.Read<WaiverDocument>(path.ReadText(MostBytes), WaiverJson.Ahead);
             return document.Schema == SchemaName && document.Waivers.All(w => w.By.Trim().Length > 0 && w.Reason.Trim().Length > 0)
                 ? [.. document.Waivers.Select(w => w with { Pass = FormerKeys.Today(w.Pass) })]
                 : throw new FormatException($"{path} is no {SchemaName} document, or a waiver in it lacks by or reason.");

@@ -96,7 +96,7 @@ public sealed record ShowReport(
     }
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, CheckReport.Options) + "\n";
 
     private static ShotLine Line(ShotState shot)
     {

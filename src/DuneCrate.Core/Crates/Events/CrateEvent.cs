@@ -17,7 +17,7 @@ public sealed record CrateEvent(int Number, DateTime At, string By, string Did, 
 {
     /// <summary>The line, without its end.</summary>
     [JsonIgnore]
-    public string Line => JsonSerializer.Serialize(this, DocumentJson.Compact);
+    public string Line => JsonSerializer.Serialize(this, CrateJson.InLines);
 
     /// <summary>SHA-256 of a line.</summary>
     public static string HashOf(string line) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(line)));

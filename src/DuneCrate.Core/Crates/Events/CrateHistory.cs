@@ -97,7 +97,7 @@ public static class CrateHistory
     {
         try
         {
-            return JsonSerializer.Deserialize<CrateEvent>(line, DocumentJson.Options);
+            return JsonSerializer.Deserialize<CrateEvent>(line, CrateJson.Ahead);
         }
         catch (JsonException)
         {

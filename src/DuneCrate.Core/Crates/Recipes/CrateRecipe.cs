@@ -110,7 +110,7 @@ public sealed record CrateRecipe
     }
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, CrateJson.Ahead) + "\n";
 
     /// <summary>Reads a recipe.</summary>
     /// <exception cref="FormatException">It is no recipe, or asks for what cannot be; the message says what.</exception>
@@ -118,7 +118,7 @@ public sealed record CrateRecipe
     {
         try
         {
-            var recipe = DocumentJson.Read<CrateRecipe>(json);
+            var recipe = DocumentJson.Read<CrateRecipe>(json, CrateJson.Ahead);
             return recipe.Problem is { } wrong ? throw new FormatException($"The recipe cannot be used: {wrong}.") : recipe;
         }
         catch (JsonException e)

@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
+using System.Text.Json;
 using System.Text.Json.Serialization;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Planning.Merging;
 using DuneCrate.Core.Planning.Model;
 
@@ -41,6 +43,13 @@ public abstract record PlanEdit
     /// <summary>What it does, for the list of versions: "depth of sub changed".</summary>
     [JsonIgnore]
     public abstract string Description { get; }
+
+    /// <summary>Reads a change that a page or a script sends.</summary>
+    /// <exception cref="JsonException">The text is no change; the exception says where.</exception>
+    public static PlanEdit Read(string json) => DocumentJson.Read<PlanEdit>(json, EditJson.Ahead);
+
+    /// <summary>The change as text without line breaks.</summary>
+    public string Write() => JsonSerializer.Serialize(this, EditJson.Ahead);
 
     /// <summary>The plan after it. Layers based on another follow.</summary>
     /// <exception cref="PlanEditException">

@@ -19,7 +19,7 @@ internal static class PlanTree
     /// <summary>The tree of a plan.</summary>
     public static JsonObject From(Plan plan)
     {
-        var tree = (JsonObject)JsonSerializer.SerializeToNode(plan, DocumentJson.Options)!;
+        var tree = (JsonObject)JsonSerializer.SerializeToNode(plan, PlanDocument.Options)!;
         foreach (JsonNode? layer in (JsonArray)tree["layers"]!)
         {
             Flatten((JsonObject)layer!);
@@ -31,7 +31,7 @@ internal static class PlanTree
     /// <summary>The tree of a layer.</summary>
     public static JsonObject From(LayerPlan layer)
     {
-        var tree = (JsonObject)JsonSerializer.SerializeToNode(layer, DocumentJson.Options)!;
+        var tree = (JsonObject)JsonSerializer.SerializeToNode(layer, PlanDocument.Options)!;
         Flatten(tree);
         return tree;
     }
@@ -44,14 +44,14 @@ internal static class PlanTree
             Nest((JsonObject)layer!);
         }
 
-        return tree.Deserialize<Plan>(DocumentJson.Options)!;
+        return tree.Deserialize<Plan>(PlanDocument.Options)!;
     }
 
     /// <summary>The layer of a tree, which is used up.</summary>
     public static LayerPlan ReadLayer(JsonObject tree)
     {
         Nest(tree);
-        return tree.Deserialize<LayerPlan>(DocumentJson.Options)!;
+        return tree.Deserialize<LayerPlan>(PlanDocument.Options)!;
     }
 
     /// <summary>Takes the passes out of the outputs and lets each say where it was.</summary>

@@ -77,6 +77,9 @@ public sealed record ShowPlan
                 show => PassCatalogue.Shipped.With((show.Passes ?? []).Select(p => p.ToDefinition()), show.Aliases ?? [])
             );
 
+    /// <summary>The document's text.</summary>
+    public string Write() => JsonSerializer.Serialize(this, PlanDocument.Options);
+
     /// <summary>Settings as they were kept, however they came to be there: what is wrong with them is left out.</summary>
     /// <param name="json">The document, or null when nothing was settled.</param>
     /// <param name="code">Code of the show.</param>

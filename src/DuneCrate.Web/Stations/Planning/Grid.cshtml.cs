@@ -17,8 +17,6 @@ namespace DuneCrate.Web.Stations.Planning;
 /// <summary>The parts of the Plan station that are grids: pass sheet, scene, roles, files, render settings.</summary>
 public sealed class GridPageModel(ShotViews views, StorageRoots roots, PlanEditor plans) : PlanPage(views, roots)
 {
-    private static readonly JsonSerializerOptions InPage = DocumentJson.Ahead(GridJson.Default, DocumentJson.InPage);
-
     /// <summary>Which grid.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Grid { get; set; }
@@ -63,7 +61,7 @@ public sealed class GridPageModel(ShotViews views, StorageRoots roots, PlanEdito
     {
         (string? undo, string? redo) = await plans.StepsAsync(View.Row.Id, EditorCookies.Read(HttpContext));
         GridModel grid = Sheet.Grid(Part) with { Undo = undo, Redo = redo };
-        ModelJson = JsonSerializer.Serialize(grid, InPage);
+        ModelJson = JsonSerializer.Serialize(grid, PlanningJson.InPage);
     }
 
     /// <summary>What stands beside the grid, for the selection.</summary>

@@ -15,12 +15,6 @@ namespace DuneCrate.Web.Stations.Planning;
 /// <summary>What the grids of the Plan station ask and send, and the events of a shot.</summary>
 public static class PlanEndpoints
 {
-    /// <summary>A change that a page sends.</summary>
-    /// <param name="Revision">The revision that its maker saw.</param>
-    /// <param name="View">The grid to answer with.</param>
-    /// <param name="Edit">The change.</param>
-    public sealed record EditRequest(int Revision, string View, PlanEdit Edit);
-
     /// <summary>Adds the routes.</summary>
     public static void MapPlans(this IEndpointRouteBuilder routes)
     {
@@ -81,10 +75,12 @@ public static class PlanEndpoints
         }
 
         EditRequest request;
+        PlanEdit edit;
         try
         {
             using var body = new StreamReader(http.Request.Body);
-            request = DocumentJson.Read<EditRequest>(await body.ReadToEndAsync(http.RequestAborted));
+            request = DocumentJson.Read<EditRequest>(await body.ReadToEndAsync(http.RequestAborted), PlanningJson.Ahead);
+            edit = PlanEdit.Read(request.Edit.ToJsonString());
         }
         catch (JsonException e)
         {
@@ -98,7 +94,7 @@ public static class PlanEndpoints
                 shot,
                 request.View,
                 EditorCookies.Read(http),
-                await of.Plans.EditAsync(row.Id, request.Revision, request.Edit, EditorCookies.Read(http))
+                await of.Plans.EditAsync(row.Id, request.Revision, edit, EditorCookies.Read(http))
             )
             : Results.NotFound();
     }
@@ -127,35 +123,33 @@ public static class PlanEndpoints
     {
         GridModel model = await GridAsync(of, (await of.Shows.ShotAsync(show, shot))!, view, editor);
         return outcome.Problem is { } problem
-                ? Results.Json(
-                    new
+                ? Json(
+                    new EditAnswer
                     {
-                        outcome.Field,
-                        problem,
-                        model,
+                        Field = outcome.Field,
+                        Problem = problem,
+                        Model = model,
                     },
-                    DocumentJson.Options,
-                    statusCode: StatusCodes.Status422UnprocessableEntity
+                    StatusCodes.Status422UnprocessableEntity
                 )
             : !outcome.Conflicts.IsEmpty
-                ? Results.Json(
-                    new
+                ? Json(
+                    new EditAnswer
                     {
-                        problem = $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} after you opened it, so "
+                        Problem =
+                            $"Somebody else changed {string.Join(", ", outcome.Conflicts.Take(4))} after you opened it, so "
                             + "your change was not made. What you see now is theirs; make yours once more if it still holds.",
-                        model,
+                        Model = model,
                     },
-                    DocumentJson.Options,
-                    statusCode: StatusCodes.Status409Conflict
+                    StatusCodes.Status409Conflict
                 )
-            : Results.Json(
-                new
+            : Json(
+                new EditAnswer
                 {
-                    outcome.Revision,
-                    outcome.Said,
-                    model,
-                },
-                DocumentJson.Options
+                    Revision = outcome.Revision,
+                    Said = outcome.Said,
+                    Model = model,
+                }
             );
     }
 
@@ -192,8 +186,9 @@ public static class PlanEndpoints
         return TypedResults.ServerSentEvents(events.ListenAsync(shotId, seesArrivals, ends.Token));
     }
 
-    private static IResult Json<T>(T value) => Results.Json(value, DocumentJson.Options);
+    private static IResult Json<T>(T value, int status = StatusCodes.Status200OK) =>
+        Results.Json(value, PlanningJson.Ahead, statusCode: status);
 
     private static IResult Refused(string field, string problem) =>
-        Results.Json(new { field, problem }, DocumentJson.Options, statusCode: StatusCodes.Status422UnprocessableEntity);
+        Json(new EditAnswer { Field = field, Problem = problem }, StatusCodes.Status422UnprocessableEntity);
 }

@@ -24,7 +24,7 @@ public abstract class PlanFormPage(ShotViews views, StorageRoots roots, PlanEdit
     {
         try
         {
-            return await MakeAsync(DocumentJson.Read<PlanEdit>(edit), revision, cancel);
+            return await MakeAsync(PlanEdit.Read(edit), revision, cancel);
         }
         catch (JsonException)
         {

@@ -22,5 +22,5 @@ public abstract class PlanPage(ShotViews views, StorageRoots roots) : ShotPage(v
     public string PartHref(string part) => View.Href(part == "sheet" ? "plan" : $"plan/{part}");
 
     /// <summary>A change as the page's buttons carry it.</summary>
-    public static string Edit(PlanEdit edit) => JsonSerializer.Serialize(edit, DocumentJson.Compact);
+    public static string Edit(PlanEdit edit) => edit.Write();
 }

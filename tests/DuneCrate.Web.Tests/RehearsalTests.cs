@@ -1,0 +1,49 @@
+using DuneCrate.Core.History;
+using DuneCrate.Store;
+using DuneCrate.Web.Operations;
+
+namespace DuneCrate.Web.Tests;
+
+/// <summary>The pages of the shot that was worked on last are gone through while the application starts.</summary>
+public sealed class RehearsalTests(AppFixture app) : IClassFixture<AppFixture>
+{
+    [Fact]
+    public async Task Pages_are_gone_through_at_a_start_and_nothing_changes()
+    {
+        await app.Service<Rehearsal>().Whole;
+        Assert.Empty(app.Service<Rehearsal>().Played);
+        await app.AddShotAsync("RH010");
+        await app.CheckAsync("RH010");
+        string[] files = Files();
+        HistoryEntry[] history = await HistoryAsync();
+        await app.RestartAsync();
+        await app.Service<Rehearsal>().Whole;
+        Assert.Equal(
+            [
+                "/Yard/Index",
+                "/Planning/Grid",
+                "/Checking/Check",
+                "/Receiving/Receive",
+                "/Crating/Crate",
+                "/Looking/Look",
+                "/Stacking/Stack",
+            ],
+            app.Service<Rehearsal>().Played
+        );
+        Assert.Equal(files, Files());
+        Assert.Equal(history, await HistoryAsync());
+    }
+
+    private async Task<HistoryEntry[]> HistoryAsync()
+    {
+        var entries = new List<HistoryEntry>();
+        await foreach (HistoryEntry entry in app.Service<HistoryStore>().AllAsync(new HistoryQuery()))
+        {
+            entries.Add(entry);
+        }
+
+        return [.. entries];
+    }
+
+    private string[] Files() => [.. Directory.GetFiles(app.Data, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal)];
+}
