@@ -6,8 +6,8 @@ namespace DuneCrate.Bench;
 
 /// <summary>
 /// What <c>bench/run all</c> measured: ratios within the run, beside those of the last run that was recorded in <c>bench/last.json</c>.
-/// What fell by more than a twentieth is marked. With <c>--record</c> the run becomes the recorded one, and the table in
-/// docs/performance.md is written anew.
+/// What fell by more than a twentieth is marked. With <c>--record</c> its figures become the recorded ones, those of measures that were
+/// left out stay, and the table in docs/performance.md is written anew.
 /// </summary>
 internal static class Ledger
 {
@@ -38,7 +38,8 @@ internal static class Ledger
             kept = Path.Combine(root, "bench", "last.json");
         Entry[] last = File.Exists(kept) ? JsonSerializer.Deserialize<Entry[]>(File.ReadAllText(kept), Options)! : [];
         var table = new StringBuilder("| what | now | goal | last recorded | |\n| --- | --- | --- | --- | --- |\n");
-        foreach (Entry now in Noted)
+        Entry[] all = [.. Noted, .. last.Where(l => isRecorded && Noted.All(n => n.What != l.What))];
+        foreach (Entry now in all)
         {
             Entry? before = last.FirstOrDefault(l => l.What == now.What);
             double change =
@@ -58,7 +59,7 @@ internal static class Ledger
         Console.Write(table);
         if (isRecorded)
         {
-            File.WriteAllText(kept, JsonSerializer.Serialize(Noted, Options) + "\n");
+            File.WriteAllText(kept, JsonSerializer.Serialize(all, Options) + "\n");
             string page = Path.Combine(root, "docs", "performance.md"),
                 text = File.ReadAllText(page);
             int from = text.IndexOf(Begin, StringComparison.Ordinal) + Begin.Length,

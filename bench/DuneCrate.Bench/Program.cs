@@ -35,8 +35,9 @@ if (args is ["trial", ..])
     return;
 }
 
-// bench/run all [--record]: what is held against others and against the last recorded run.
-bool isAll = args.Contains("all");
+// bench/run all [--record], or with names of measures: what is held against others and against the last recorded run.
+bool isAll = args.Contains("all"),
+    isRecorded = args.Contains("--record");
 if (isAll)
 {
     args = ["headers", "pixels", "crate", "machines", .. args];
@@ -117,9 +118,9 @@ try
         PixelBench.Run(work);
     }
 
-    if (isAll)
+    if (isAll || isRecorded)
     {
-        Ledger.Print(args.Contains("--record"));
+        Ledger.Print(isRecorded);
     }
 }
 finally
