@@ -1,4 +1,3 @@
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;

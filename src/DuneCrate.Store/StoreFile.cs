@@ -18,7 +18,7 @@ internal static class StoreFile
 
     private const UnixFileMode OwnerOnly = UnixFileMode.UserRead | UnixFileMode.UserWrite;
 
-    /// <summary>Names of this program's migrations, as they say them themselves: asking Entity Framework would take half of a start.</summary>
+    /// <summary>Names of this program's migrations, as they say themselves: to ask Entity Framework takes half of a start.</summary>
     private static readonly FrozenSet<string> Known = typeof(StoreFile)
         .Assembly.GetTypes()
         .Select(t => t.GetCustomAttribute<MigrationAttribute>()?.Id)

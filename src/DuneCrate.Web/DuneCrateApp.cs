@@ -85,6 +85,7 @@ public static class DuneCrateApp
         builder.Services.AddAccess();
         builder.Services.AddTelling(builder.Configuration, options);
         builder.AddOperations(data);
+        builder.Services.AddSingleton<Rehearsal>().AddHostedService(s => s.GetRequiredService<Rehearsal>());
         builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotViews>().AddSingleton<FrameSources>().AddSingleton<PictureService>();
         builder.Services.AddSingleton<ProxyStore>().AddSingleton<ProxyMaker>().AddHostedService(s => s.GetRequiredService<ProxyMaker>());
         builder.Services.AddSingleton<QuietThreads>();
@@ -102,7 +103,6 @@ public static class DuneCrateApp
         builder.Services.AddSingleton<StandInFarm>().AddSingleton<FileRenamer>();
         builder.Services.AddSingleton<ArrivalWatch>().AddHostedService(s => s.GetRequiredService<ArrivalWatch>());
         builder.Services.AddSingleton<UpkeepService>().AddHostedService(s => s.GetRequiredService<UpkeepService>());
-        builder.Services.AddSingleton<Rehearsal>().AddHostedService(s => s.GetRequiredService<Rehearsal>());
         builder.Services.AddSingleton<DemoCrates>();
         builder.Services.AddSingleton<DemoBuilder>();
         if (options.IsDemo)

@@ -16,7 +16,8 @@ internal static class Axe
             ((IJavaScriptExecutor)browser.Driver).ExecuteAsyncScript(
                 "const done = arguments[arguments.length - 1]; axe.run(document, { resultTypes: ['violations'], "
                     + "runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then(r => "
-                    + "done(JSON.stringify(r.violations.map(v => ({ id: v.id, nodes: v.nodes.slice(0, 3).map(n => n.html.slice(0, 160) + ' ' + n.failureSummary.slice(0, 220)) })))));"
+                    + "done(JSON.stringify(r.violations.map(v => ({ id: v.id, nodes: "
+                    + "v.nodes.slice(0, 3).map(n => n.html.slice(0, 160) + ' ' + n.failureSummary.slice(0, 220)) })))));"
             )!;
         foreach (JsonElement violation in JsonDocument.Parse(answer).RootElement.EnumerateArray())
         {

@@ -20,15 +20,15 @@ public sealed class RehearsalTests(AppFixture app) : IClassFixture<AppFixture>
         await app.Service<Rehearsal>().Whole;
         Assert.Equal(
             [
-                "/Yard/Index",
-                "/Planning/Grid",
                 "/Checking/Check",
-                "/Receiving/Receive",
                 "/Crating/Crate",
                 "/Looking/Look",
+                "/Planning/Grid",
+                "/Receiving/Receive",
                 "/Stacking/Stack",
+                "/Yard/Index",
             ],
-            app.Service<Rehearsal>().Played
+            app.Service<Rehearsal>().Played.Order(StringComparer.Ordinal)
         );
         Assert.Equal(files, Files());
         Assert.Equal(history, await HistoryAsync());

@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Core.Comparing;
 

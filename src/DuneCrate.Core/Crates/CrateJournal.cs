@@ -2,7 +2,6 @@ using System.IO.Hashing;
 using System.Text;
 using System.Text.Json;
 using DuneCrate.Core.Crates.Converting;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Crates;

@@ -9,12 +9,14 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Operations;
 
 /// <summary>
-/// Goes through the pages of the shot that was worked on last while the application starts, with nobody to see them: queries, code and
-/// documents that the first visitor would wait for are at hand then. Requests are answered meanwhile, and a page that fails is left to
-/// whoever asks for it.
+/// Goes through the pages of the shot that was worked on last before the application listens, with nobody to see them: queries, code and
+/// documents that the first visitor would wait for are at hand then. What takes long goes on beside requests, and a page that fails is
+/// left to whoever asks for it.
 /// </summary>
 public sealed class Rehearsal(ShowStore store, IServiceScopeFactory scopes, ILogger<Rehearsal> log) : IHostedService, IDisposable
 {
+    private const int AtOnce = 2;
+
     private static readonly string[] Pages =
     [
         "/Yard/Index",
@@ -25,6 +27,9 @@ public sealed class Rehearsal(ShowStore store, IServiceScopeFactory scopes, ILog
         "/Looking/Look",
         "/Stacking/Stack",
     ];
+
+    /// <summary>How long a start waits for it.</summary>
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(2);
 
     private readonly CancellationTokenSource _ending = new();
     private readonly ConcurrentQueue<string> _played = [];
@@ -40,7 +45,7 @@ public sealed class Rehearsal(ShowStore store, IServiceScopeFactory scopes, ILog
         Whole = Task.Run(() => Background.DoAsync(log, "rehearse the first pages", () => PlayAsync(routes, _ending.Token), _ending.Token));
 
     /// <inheritdoc/>
-    public Task StartAsync(CancellationToken cancellationToken) => Task.CompletedTask;
+    public Task StartAsync(CancellationToken cancellationToken) => Task.WhenAny(Whole, Task.Delay(Patience, cancellationToken));
 
     /// <inheritdoc/>
     public async Task StopAsync(CancellationToken cancellationToken)
@@ -60,14 +65,16 @@ public sealed class Rehearsal(ShowStore store, IServiceScopeFactory scopes, ILog
         }
 
         Endpoint[] known = [.. routes.DataSources.SelectMany(s => s.Endpoints)];
-        foreach (string page in Pages)
-        {
-            await PlayAsync(known.First(e => e.Metadata.GetMetadata<PageActionDescriptor>()?.ViewEnginePath == page), shot, stop);
-        }
+        await Parallel.ForEachAsync(
+            Pages,
+            new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = stop },
+            (page, cancel) =>
+                PlayAsync(known.First(e => e.Metadata.GetMetadata<PageActionDescriptor>()?.ViewEnginePath == page), shot, cancel)
+        );
     }
 
     /// <summary>Answers one page into nothing, for somebody of the show who may do everything there.</summary>
-    private async Task PlayAsync(Endpoint page, YardRow shot, CancellationToken stop)
+    private async ValueTask PlayAsync(Endpoint page, YardRow shot, CancellationToken stop)
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         var http = new DefaultHttpContext { RequestServices = scope.ServiceProvider, RequestAborted = stop };

@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Core.Checks.Reports;
 

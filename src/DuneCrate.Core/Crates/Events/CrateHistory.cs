@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Text.Json;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.History;
 using DuneCrate.Core.Storage;
 

@@ -1,5 +1,4 @@
 using System.Text.Json;
-using DuneCrate.Core.Documents;
 
 namespace DuneCrate.Core.Crates.Handing;
 

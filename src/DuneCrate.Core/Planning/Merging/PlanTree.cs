@@ -1,6 +1,5 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Sheet;
 

@@ -1,5 +1,3 @@
-using System.Text.Json;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
