@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Intake;
 using DuneCrate.StandIns.Renderer;
@@ -9,12 +10,16 @@ public sealed class ShotFixture : IDisposable
 {
     public const string AllFrames = "1001-1012";
 
-    private readonly TempFolder _folder = new();
+    private static readonly ConcurrentDictionary<string, WrittenOnce> Renders = new();
+
+    private readonly TempFolder _folder;
 
     public ShotFixture(params string[] faults)
     {
         Plan = StandInPlan.Create("KP010", FrameSet.Parse(AllFrames), 96, 54);
-        Disk.Render(Plan, _folder.Path, null, [.. faults.Select(Parse)]);
+        _folder = Renders
+            .GetOrAdd(string.Join(' ', faults), _ => new WrittenOnce(f => Disk.Render(Plan, f.Path, null, [.. faults.Select(Parse)])))
+            .Copy();
     }
 
     public Plan Plan { get; set; }

@@ -16,25 +16,9 @@ internal sealed class SpoiledShot : IDisposable
 
     public static Plan CleanPlan { get; } = StandInPlan.Create("KP010", FrameSet.Parse("1001-1012"), Width, 54);
 
-    private static readonly Lazy<TempFolder> Clean = new(() =>
-    {
-        var folder = new TempFolder();
-        Disk.Render(CleanPlan, folder.Path, null, []);
-        return folder;
-    });
+    private static readonly WrittenOnce Clean = new(f => Disk.Render(CleanPlan, f.Path, null, []));
 
-    private readonly TempFolder _folder = new();
-
-    public SpoiledShot()
-    {
-        string clean = Clean.Value.Path;
-        foreach (string file in Directory.EnumerateFiles(clean, "*.exr", SearchOption.AllDirectories))
-        {
-            string to = System.IO.Path.Combine(_folder.Path, System.IO.Path.GetRelativePath(clean, file));
-            Directory.CreateDirectory(System.IO.Path.GetDirectoryName(to)!);
-            File.Copy(file, to);
-        }
-    }
+    private readonly TempFolder _folder = Clean.Copy();
 
     public Plan Plan { get; set; } = CleanPlan;
 

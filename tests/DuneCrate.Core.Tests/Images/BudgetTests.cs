@@ -67,7 +67,7 @@ public sealed class BudgetTests : IDisposable
     [InlineData("a.jpg")]
     public void A_picture_that_takes_too_long_is_given_up(string name)
     {
-        Tool.Oiio("--pattern", "noise:type=uniform", "1500x1500", "3", "-d", "uint8", "-o", _folder[name]);
+        Tool.Picture(_folder[name], "--pattern", "noise:type=uniform", "1500x1500", "3", "-d", "uint8");
         FileFacts facts = Disk.Facts(_folder[name], limits: ReadLimits.Default with { SecondsPerFile = 1e-6 });
         Assert.False(facts.Readable);
         Assert.Contains("reading was given up after", facts.Problem);
@@ -81,7 +81,7 @@ public sealed class BudgetTests : IDisposable
     [InlineData("a.jpg")]
     public void Reading_stops_when_the_asker_leaves(string name)
     {
-        Tool.Oiio("--pattern", "noise:type=uniform", "1500x1500", "3", "-d", "uint8", "-o", _folder[name]);
+        Tool.Picture(_folder[name], "--pattern", "noise:type=uniform", "1500x1500", "3", "-d", "uint8");
         using var stop = new CancellationTokenSource();
         stop.Cancel();
         Assert.ThrowsAny<OperationCanceledException>(() => Disk.Facts(_folder[name], cancel: stop.Token));

@@ -13,41 +13,9 @@ public sealed class OutsideShot : IDisposable
 {
     public const string Range = "1001-1012";
 
-    private readonly TempFolder _folder = new();
+    private static readonly WrittenOnce Rendered = new(Render);
 
-    public OutsideShot()
-    {
-        Directory.CreateDirectory(_folder["haze"]);
-        // The commands share labels; renaming the channels of one comes last.
-        string[] masked = ["a", "--ch", "A,A,A", "--mul"],
-            zip = ["--compression", "zip", "-o"];
-        string[] beauty = ["c", .. masked, "a", "--chappend", "--chnames", "R,G,B,A", .. Rate, "-d", "half", .. zip, Name("beauty", "exr")],
-            ao = ["c", .. masked, "--mulc", "-0.5", "--addc", "1", "--clamp:min=0:max=1", "--chnames", "R,G,B", "-d", "uint8"],
-            normal = ["--pattern", "constant:color=0.6,0,0.8", "96x54", "3", .. masked, "--chnames", "R,G,B", .. Rate, "-d", "half"],
-            depth = ["a", "--mulc", "-20", "--addc", "30", .. Distances, "--add", "--chnames", "Y", .. Rate, "-d", "float"],
-            matte = ["a", "--chnames", "Y", "-d", "uint8", .. zip, Name("matte_hull", "tif")];
-        Tool.Oiio([
-            "--frames",
-            Range,
-            .. Matte,
-            "--label",
-            "a",
-            .. Grain(0.4, 0.03),
-            "--label",
-            "c",
-            .. beauty,
-            .. ao,
-            "-o",
-            Name("ao", "png"),
-            .. normal,
-            .. zip,
-            Name("normal", "exr"),
-            .. depth,
-            .. zip,
-            Name("z", "exr"),
-            .. matte,
-        ]);
-    }
+    private readonly TempFolder _folder = Rendered.Copy();
 
     public static Plan Plan { get; } =
         PlanDocument
@@ -85,12 +53,18 @@ public sealed class OutsideShot : IDisposable
         System.IO.File.SetLastWriteTimeUtc(file, written);
     }
 
-    /// <summary>Rewrites several frames.</summary>
+    /// <summary>Rewrites several frames by one command; their times stay.</summary>
     public void RewriteEach(string pass, string frames, params string[] change)
     {
-        foreach (int frame in FrameSet.Parse(frames))
+        (string File, DateTime Written)[] before =
+        [
+            .. FrameSet.Parse(frames).Select(f => File(pass, f)).Select(f => (f, System.IO.File.GetLastWriteTimeUtc(f))),
+        ];
+        string name = _folder[$"haze/{NameOf(pass, Path.GetExtension(before[0].File)[1..])}"];
+        Tool.Oiio(["--frames", frames, name, .. change, "-o", name]);
+        foreach ((string file, DateTime written) in before)
         {
-            Rewrite(pass, frame, change);
+            System.IO.File.SetLastWriteTimeUtc(file, written);
         }
     }
 
@@ -114,6 +88,41 @@ public sealed class OutsideShot : IDisposable
 
     public void Dispose() => _folder.Dispose();
 
+    private static void Render(TempFolder folder)
+    {
+        string Name(string pass, string extension) => folder[$"haze/{NameOf(pass, extension)}"];
+        Directory.CreateDirectory(folder["haze"]);
+        // The commands share labels; renaming the channels of one comes last.
+        string[] masked = ["a", "--ch", "A,A,A", "--mul"],
+            zip = ["--compression", "zip", "-o"];
+        string[] beauty = ["c", .. masked, "a", "--chappend", "--chnames", "R,G,B,A", .. Rate, "-d", "half", .. zip, Name("beauty", "exr")],
+            ao = ["c", .. masked, "--mulc", "-0.5", "--addc", "1", "--clamp:min=0:max=1", "--chnames", "R,G,B", "-d", "uint8"],
+            normal = ["--pattern", "constant:color=0.6,0,0.8", "96x54", "3", .. masked, "--chnames", "R,G,B", .. Rate, "-d", "half"],
+            depth = ["a", "--mulc", "-20", "--addc", "30", .. Distances, "--add", "--chnames", "Y", .. Rate, "-d", "float"],
+            matte = ["a", "--chnames", "Y", "-d", "uint8", .. zip, Name("matte_hull", "tif")];
+        Tool.Oiio([
+            "--frames",
+            Range,
+            .. Matte,
+            "--label",
+            "a",
+            .. Grain(0.4, 0.03),
+            "--label",
+            "c",
+            .. beauty,
+            .. ao,
+            "-o",
+            Name("ao", "png"),
+            .. normal,
+            .. zip,
+            Name("normal", "exr"),
+            .. depth,
+            .. zip,
+            Name("z", "exr"),
+            .. matte,
+        ]);
+    }
+
     private static string[] Matte =>
         ["--create", "96x54", "1", "--box:color=1:fill=1", "{FRAME_NUMBER-990},8,{FRAME_NUMBER-940},40", "--chnames", "A"];
 
@@ -129,5 +138,5 @@ public sealed class OutsideShot : IDisposable
             FormattableString.Invariant($"--noise:type=gaussian:mean={mean}:stddev={deviation}:seed={{FRAME_NUMBER}}"),
         ];
 
-    private string Name(string pass, string extension) => _folder[$"haze/haze_{pass}.%04d.{extension}"];
+    private static string NameOf(string pass, string extension) => $"haze_{pass}.%04d.{extension}";
 }

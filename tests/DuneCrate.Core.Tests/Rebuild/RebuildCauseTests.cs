@@ -29,8 +29,12 @@ public sealed class RebuildCauseTests : IDisposable
         ]
     );
 
-    private string Noise(string name, string range, int seed) =>
-        Oiio(name, "--create", $"{Width}x{Height}", "3", $"--noise:type=uniform:{range}:seed={seed}");
+    private string Noise(string name, string range, int seed)
+    {
+        string file = _folder[name + ".exr"];
+        Tool.Picture(file, "--create", $"{Width}x{Height}", "3", $"--noise:type=uniform:{range}:seed={seed}", "-d", "float");
+        return file;
+    }
 
     private string Oiio(string name, params string[] arguments)
     {

@@ -12,7 +12,7 @@ public sealed class StackAdviceTests : IDisposable
     private (StackStrip Strip, StripPixels Pixels) Soft(string name, AlphaMode mode, bool isStraight, int left = 20)
     {
         string alpha = _folder["alpha.exr"];
-        Tool.Oiio("--create", "64x64", "1", "--fill:color=1", $"24x24+{left}+20", "--blur", "9x9", "-d", "float", "-o", alpha);
+        Tool.Picture(alpha, "--create", "64x64", "1", "--fill:color=1", $"24x24+{left}+20", "--blur", "9x9", "-d", "float");
         Tool.Oiio([
             "--pattern",
             "constant:color=0.9,0.8,0.7",

@@ -31,7 +31,8 @@ public sealed class StackTests : IDisposable
 
     /// <summary>Premultiplied noise with an alpha that is noise too.</summary>
     private void Noise(string name, int seed) =>
-        Tool.Oiio(
+        Tool.Picture(
+            _folder[name],
             "--create",
             "40x30",
             "4",
@@ -40,9 +41,7 @@ public sealed class StackTests : IDisposable
             "R,G,B,A",
             "--premult",
             "-d",
-            "float",
-            "-o",
-            _folder[name]
+            "float"
         );
 
     private float[][] Theirs(params string[] arguments)
@@ -124,17 +123,16 @@ public sealed class StackTests : IDisposable
     }
 
     private void Flat(string name, params double[] colour) =>
-        Tool.Oiio(
-            $"--pattern",
+        Tool.Picture(
+            _folder[name],
+            "--pattern",
             $"constant:color={string.Join(',', colour.Select(c => c.ToString(CultureInfo.InvariantCulture)))}",
             "40x30",
             "4",
             "--chnames",
             "R,G,B,A",
             "-d",
-            "float",
-            "-o",
-            _folder[name]
+            "float"
         );
 
     [Fact]

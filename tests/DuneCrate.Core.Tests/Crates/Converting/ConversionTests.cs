@@ -11,18 +11,20 @@ namespace DuneCrate.Core.Tests.Crates.Converting;
 /// </summary>
 public sealed class ConversionTests(DriftShot shot) : IClassFixture<DriftShot>
 {
-    private static string Same(string made, params string[] wanted)
+    private static string Same(string made, params string[] wanted) => SameEach((made, wanted))[0];
+
+    /// <summary>What idiff says of each file and what oiiotool makes, all of which is made by one start.</summary>
+    private static string[] SameEach(params (string Made, string[] Wanted)[] files)
     {
-        string other = Path.ChangeExtension(Path.GetTempFileName(), "exr");
-        Tool.Oiio([.. wanted, "-o", other]);
-        try
-        {
-            return Tool.RunAny("idiff", "-fail", "0", "-failpercent", "0", "-hardfail", "0", made, other);
-        }
-        finally
-        {
-            File.Delete(other);
-        }
+        using var folder = new TempFolder();
+        string[] others = [.. files.Select((_, i) => folder[$"{i}.exr"])];
+        Tool.Oiio([.. files.Zip(others).SelectMany(f => (string[])[.. f.First.Wanted, "-o", f.Second])]);
+        return
+        [
+            .. files
+                .Zip(others)
+                .Select(f => Tool.RunAny("idiff", "-fail", "0", "-failpercent", "0", "-hardfail", "0", f.First.Made, f.Second)),
+        ];
     }
 
     private static string[] Pick(string file, string channels) => [file, "--ch", channels];
@@ -34,17 +36,23 @@ public sealed class ConversionTests(DriftShot shot) : IClassFixture<DriftShot>
     {
         string crate = shot.Seal("""{ "files": "per-pass", "compression": "zips", "firstFrame": 1001, "padding": 5 }""");
         Assert.Equal("", Tool.RunAny("sh", "-c", $"cd {crate} && sha256sum -c --quiet SHA256SUMS"));
-        foreach (int frame in (int[])[46, 47, 48])
-        {
-            string At(string name) => Path.Combine(crate, $"drift/{name}/{name}.{frame + 955:00000}.exr");
-            Assert.Contains("PASS", Same(At("drift"), Pick(shot.Rendered(frame), "R,G,B,A")));
-            Assert.Contains(
-                "PASS",
-                Same(At("drift_direct_diffuse"), Pick(shot.Rendered(frame), "R=direct_diffuse.R,G=direct_diffuse.G,B=direct_diffuse.B"))
-            );
-            Assert.Contains("PASS", Same(At("drift_depth"), Pick(shot.Rendered(frame, "_data"), "Z")));
-            Assert.Contains("PASS", Same(At("drift_motion"), Pick(shot.Rendered(frame, "_data"), "X=motion.X,Y=motion.Y")));
-        }
+        string At(string name, int frame) => Path.Combine(crate, $"drift/{name}/{name}.{frame + 955:00000}.exr");
+        string[] told = SameEach([
+            .. ((int[])[46, 47, 48]).SelectMany(frame =>
+                ((string, string[])[])
+                    [
+                        (At("drift", frame), Pick(shot.Rendered(frame), "R,G,B,A")),
+                        (
+                            At("drift_direct_diffuse", frame),
+                            Pick(shot.Rendered(frame), "R=direct_diffuse.R,G=direct_diffuse.G,B=direct_diffuse.B")
+                        ),
+                        (At("drift_depth", frame), Pick(shot.Rendered(frame, "_data"), "Z")),
+                        (At("drift_motion", frame), Pick(shot.Rendered(frame, "_data"), "X=motion.X,Y=motion.Y")),
+                    ]
+            ),
+        ]);
+        Assert.Equal(12, told.Length);
+        Assert.All(told, t => Assert.Contains("PASS", t));
 
         string info = Tool.Run("exrinfo", Path.Combine(crate, "drift/drift_motion/drift_motion.01001.exr"));
         Assert.Contains("compression: 'zips'", info);

@@ -13,63 +13,13 @@ namespace DuneCrate.Core.Tests.Crates.Converting;
 /// </summary>
 public sealed class DriftShot : IDisposable
 {
-    private readonly TempFolder _folder = new();
+    private static readonly WrittenOnce Files = new(Render);
+
+    private readonly TempFolder _folder = Files.Copy();
     private int _crates;
 
     public DriftShot()
     {
-        Directory.CreateDirectory(_folder["r/drift"]);
-        Tool.Oiio([
-            "--frames",
-            "46-48",
-            .. Noise(4, 0.35),
-            "--chnames",
-            "R,G,B,A",
-            // Alpha between 0 and 1, and a border without anything; what is dark becomes 0.
-            "--subc",
-            "0.3,0.3,0.3,0.2",
-            "--clamp:min=0,0,0,0:max=9,9,9,1",
-            .. Noise(3, 0.2),
-            "--chnames",
-            "direct_diffuse.R,direct_diffuse.G,direct_diffuse.B",
-            "--chappend",
-            .. Noise(3, 0.1),
-            "--chnames",
-            "specular.R,specular.G,specular.B",
-            "--chappend",
-            .. Framed,
-            "--attrib",
-            "tideTable",
-            "springs",
-            "-d",
-            "float",
-            "--tile",
-            "32",
-            "16",
-            "--compression",
-            "piz",
-            "-o",
-            _folder["r/drift/KP050_drift.#.exr"],
-        ]);
-        Tool.Oiio([
-            "--frames",
-            "46-48",
-            .. Noise(1, 4),
-            "--chnames",
-            "Z",
-            .. Noise(2, 1),
-            "--chnames",
-            "motion.X,motion.Y",
-            "--chappend",
-            .. Framed,
-            "-d",
-            "float",
-            "--compression",
-            "zips",
-            "-o",
-            _folder["r/drift/KP050_drift_data.#.exr"],
-        ]);
-        Tool.Oiio([.. Noise(3, 0.5), "--chnames", "R,G,B", "-d", "uint8", "-o", _folder["r/drift/KP050_drift_clay.png"]]);
         Checked = Disk.Check(Folder, Plan, FactsDepth.Pixels, new NoFactsCache());
     }
 
@@ -130,7 +80,63 @@ public sealed class DriftShot : IDisposable
 
     public void Dispose() => _folder.Dispose();
 
-    private static readonly string[] Framed = ["--origin", "-4-4", "--fullsize", "64x40+0+0"];
+    private static void Render(TempFolder folder)
+    {
+        Directory.CreateDirectory(folder["r/drift"]);
+        Tool.Oiio([
+            "--frames",
+            "46-48",
+            .. Noise(4, 0.35),
+            "--chnames",
+            "R,G,B,A",
+            // Alpha between 0 and 1, and a border without anything; what is dark becomes 0.
+            "--subc",
+            "0.3,0.3,0.3,0.2",
+            "--clamp:min=0,0,0,0:max=9,9,9,1",
+            .. Noise(3, 0.2),
+            "--chnames",
+            "direct_diffuse.R,direct_diffuse.G,direct_diffuse.B",
+            "--chappend",
+            .. Noise(3, 0.1),
+            "--chnames",
+            "specular.R,specular.G,specular.B",
+            "--chappend",
+            .. Framed,
+            "--attrib",
+            "tideTable",
+            "springs",
+            "-d",
+            "float",
+            "--tile",
+            "32",
+            "16",
+            "--compression",
+            "piz",
+            "-o",
+            folder["r/drift/KP050_drift.#.exr"],
+        ]);
+        Tool.Oiio([
+            "--frames",
+            "46-48",
+            .. Noise(1, 4),
+            "--chnames",
+            "Z",
+            .. Noise(2, 1),
+            "--chnames",
+            "motion.X,motion.Y",
+            "--chappend",
+            .. Framed,
+            "-d",
+            "float",
+            "--compression",
+            "zips",
+            "-o",
+            folder["r/drift/KP050_drift_data.#.exr"],
+        ]);
+        Tool.Oiio([.. Noise(3, 0.5), "--chnames", "R,G,B", "-d", "uint8", "-o", folder["r/drift/KP050_drift_clay.png"]]);
+    }
+
+    private static string[] Framed => ["--origin", "-4-4", "--fullsize", "64x40+0+0"];
 
     private static string[] Noise(int channels, double mean) =>
         [
