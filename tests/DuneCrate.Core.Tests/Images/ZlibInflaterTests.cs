@@ -3,7 +3,7 @@ using DuneCrate.Core.Images.Exr.Codecs;
 
 namespace DuneCrate.Core.Tests.Images;
 
-/// <summary>Inflating in one call against the platform's stream, on whole, damaged and cut streams.</summary>
+/// <summary>Inflating in one call, by each library, against the platform's stream, on whole, damaged and cut streams.</summary>
 public class ZlibInflaterTests
 {
     [Theory]
@@ -22,6 +22,13 @@ public class ZlibInflaterTests
         // Whether there is more than fits is told, and room that is not needed does no harm.
         Assert.Equal(length + 1, ZlibInflater.Own.Into(Pack([.. bytes, 7], level), to));
         Assert.Equal(length, ZlibInflater.Own.Into(packed, new byte[length + 100]));
+        // The faster library, which Debian's image libraries bring, says of what it does not take only that it does not.
+        Assert.True(Libdeflate.IsThere);
+        to.AsSpan().Clear();
+        Assert.Equal(length, Libdeflate.Own.Into(packed, to));
+        Assert.Equal(bytes, to);
+        Assert.Equal(-1, Libdeflate.Own.Into(Pack([.. bytes, 7], level), to));
+        Assert.Equal(length, Libdeflate.Own.Into(packed, new byte[length + 100]));
     }
 
     [Fact]
@@ -46,8 +53,12 @@ public class ZlibInflaterTests
                 hurt = hurt[..random.Next(hurt.Length)];
             }
 
-            (string ours, string theirs) = (Told(() => Inflate.Into(hurt, new byte[4000])), Told(() => ByStream(hurt)));
-            Assert.Equal(theirs, ours);
+            byte[] ours = new byte[4000],
+                theirs = new byte[4000];
+            string told = Told(() => ByStream(hurt, theirs));
+            Assert.Equal(told, Told(() => Inflate.Into(hurt, ours)));
+            int made = int.TryParse(told, out int number) ? Math.Min(number, ours.Length) : 0;
+            Assert.Equal(theirs[..made], ours[..made]);
         }
     }
 
@@ -63,10 +74,9 @@ public class ZlibInflaterTests
         }
     }
 
-    private static int ByStream(byte[] packed)
+    private static int ByStream(byte[] packed, byte[] to)
     {
         using var stream = new ZLibStream(new MemoryStream(packed), CompressionMode.Decompress);
-        byte[] to = new byte[4000];
         int made = stream.ReadAtLeast(to, to.Length, throwOnEndOfStream: false);
         return made == to.Length && stream.ReadByte() >= 0 ? made + 1 : made;
     }

@@ -96,12 +96,12 @@ internal sealed unsafe partial class ZlibInflater : IDisposable
         }
     }
 
-    /// <summary>Tries it on a stream that is written here: the letters abc, stored, with their Adler-32.</summary>
+    /// <summary>Tries it on what <see cref="Inflate.Trial"/> holds.</summary>
     private static bool Probe()
     {
         try
         {
-            ReadOnlySpan<byte> packed = [0x78, 0x01, 0x01, 0x03, 0x00, 0xfc, 0xff, 0x61, 0x62, 0x63, 0x02, 0x4d, 0x01, 0x27];
+            ReadOnlySpan<byte> packed = Inflate.Trial;
             Span<byte> to = stackalloc byte[3],
                 less = stackalloc byte[2];
             using var tried = new ZlibInflater();
