@@ -6,6 +6,7 @@ using System.Text.Json;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rebuild;
+using DuneCrate.Core.Storage;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;
@@ -29,6 +30,8 @@ public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> conte
 
     private static readonly MemoryCacheEntryOptions One = new() { Size = 1 };
 
+    private static readonly Dictionary<int, Dictionary<string, FactsRow>> NoRows = [];
+
     private readonly ConcurrentQueue<(IntakeFile File, FactsRequest Request, FileFacts Facts)> _waiting = new();
     private readonly MemoryCache _shapes = new(new MemoryCacheOptions { SizeLimit = MostShapes });
     private readonly MemoryCache _shapeIds = new(new MemoryCacheOptions { SizeLimit = MostShapes });
@@ -47,6 +50,17 @@ public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> conte
         IReadOnlyCollection<IntakeFile> files,
         FactsRequest request,
         Func<IntakeFile, FactsRequest> each
+    ) => FindAll(files, request, each, NoRows);
+
+    /// <inheritdoc/>
+    public IKnownFacts BesideListing(StoragePath folder, FactsDepth depth) =>
+        depth == FactsDepth.Header ? new RowsBesideListing(this, folder.FullPath) : this;
+
+    private Dictionary<string, FileFacts> FindAll(
+        IReadOnlyCollection<IntakeFile> files,
+        FactsRequest request,
+        Func<IntakeFile, FactsRequest> each,
+        IReadOnlyDictionary<int, Dictionary<string, FactsRow>> read
     )
     {
         var found = new Dictionary<string, FileFacts>(files.Count);
@@ -62,7 +76,8 @@ public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> conte
 
             bool wantsPixels = request.Depth == FactsDepth.Pixels;
             IntakeFile[] wanted = [.. folder];
-            Dictionary<string, FactsRow> known = Rows(context, id, wanted.Length == 1 ? NameOf(wanted[0].FullPath) : null, wantsPixels);
+            Dictionary<string, FactsRow> known =
+                read.GetValueOrDefault(id) ?? Rows(context, id, wanted.Length == 1 ? NameOf(wanted[0].FullPath) : null, wantsPixels);
             foreach (IntakeFile file in wanted)
             {
                 if (

@@ -1,4 +1,5 @@
 using DuneCrate.Core.Rebuild;
+using DuneCrate.Core.Storage;
 
 namespace DuneCrate.Core.Intake;
 
@@ -6,16 +7,20 @@ namespace DuneCrate.Core.Intake;
 /// Remembers facts by path, size, time and what was asked, so that an unchanged file is never read twice. Implementations are
 /// safe to call from several threads.
 /// </summary>
-public interface IFactsCache
+public interface IFactsCache : IKnownFacts
 {
     /// <summary>The facts of an unchanged file, or null. Pixel facts answer a header request too.</summary>
     FileFacts? Find(IntakeFile file, FactsRequest request);
 
-    /// <summary>The facts of all unchanged files that are known, by full path.</summary>
-    /// <param name="files">The files.</param>
-    /// <param name="request">The depth that is asked for.</param>
-    /// <param name="each">What is asked of each file.</param>
-    IReadOnlyDictionary<string, FileFacts> FindAll(
+    /// <summary>
+    /// Begins to look up what is known of a folder and those below it, while somebody lists them; what comes back finds the same as this.
+    /// </summary>
+    /// <param name="folder">The folder.</param>
+    /// <param name="depth">The depth that will be asked for.</param>
+    IKnownFacts BesideListing(StoragePath folder, FactsDepth depth) => this;
+
+    /// <inheritdoc/>
+    IReadOnlyDictionary<string, FileFacts> IKnownFacts.FindAll(
         IReadOnlyCollection<IntakeFile> files,
         FactsRequest request,
         Func<IntakeFile, FactsRequest> each

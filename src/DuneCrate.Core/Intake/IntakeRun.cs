@@ -28,6 +28,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     /// <exception cref="OperationCanceledException">The run was stopped.</exception>
     public IntakeResult Run(StoragePath folder, Plan? plan, FactsDepth depth, IProgress<IntakeProgress>? progress, CancellationToken cancel)
     {
+        IKnownFacts before = cache.BesideListing(folder, depth);
         var clutter = new List<string>();
         ImmutableArray<IntakeFile> files = FolderListing.Read(folder, cancel, clutter);
         string[] paths = [.. files.Select(f => f.Path)];
@@ -52,7 +53,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
             files = [.. hashed];
         }
 
-        IReadOnlyDictionary<string, FileFacts> known = cache.FindAll(files, request, Asked);
+        IReadOnlyDictionary<string, FileFacts> known = before.FindAll(files, request, Asked);
         void Got(int place, FileFacts read)
         {
             facts[place] = read;

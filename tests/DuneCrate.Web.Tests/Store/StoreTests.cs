@@ -136,6 +136,34 @@ public sealed class StoreTests : IDisposable
     }
 
     [Fact]
+    public void Facts_that_are_looked_up_beside_a_listing_are_the_same()
+    {
+        FactsStore store = Open().GetRequiredService<FactsStore>();
+        var request = new FactsRequest(FactsDepth.Header);
+        string[] below = ["/renders/KP010/a.0001.exr", "/renders/KP010/sub/b.0001.exr", "/renders/KP010/sub/c/d.0001.exr"],
+            beside = ["/renders/KP0100/a.0001.exr", "/renders/KP010.old/a.0001.exr", "/renders/a.0001.exr"];
+        IntakeFile[] files = [.. below.Concat(beside).Append("/renders/KP010/new.0002.exr").Select(f => File(f))];
+        foreach (IntakeFile file in files.SkipLast(1))
+        {
+            store.Keep(file, request, Facts(file, 0));
+        }
+
+        store.Flush();
+        IKnownFacts known = store.BesideListing(Disk.Place("/renders/KP010"), FactsDepth.Header);
+        Assert.Equal(
+            store.FindAll(files, request, _ => request).Keys.Order(StringComparer.Ordinal),
+            known.FindAll(files, request, _ => request).Keys.Order(StringComparer.Ordinal)
+        );
+        using DuneCrateContext context = Context(_open[0]);
+        context.Facts.ExecuteDelete();
+        Assert.Equal(below, known.FindAll(files, request, _ => request).Keys.Order(StringComparer.Ordinal));
+        // A file that has changed since is none of them, and what holds samples is looked up when it is asked for.
+        IntakeFile[] grown = [.. files.Select(f => f with { Bytes = f.Bytes + 1 })];
+        Assert.Empty(known.FindAll(grown, request, _ => request));
+        Assert.Same(store, store.BesideListing(Disk.Place("/renders/KP010"), FactsDepth.Pixels));
+    }
+
+    [Fact]
     public void Facts_kept_twice_are_the_last_ones()
     {
         FactsStore store = Open().GetRequiredService<FactsStore>();
