@@ -1,6 +1,3 @@
-using System.Collections.Immutable;
-using System.Text.Json;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -42,7 +39,7 @@ public sealed partial class ShowStore
             Words = note.Words,
             By = note.By,
             At = note.At,
-            AnswersJson = Answers(note.Answers),
+            AnswersJson = NoteAnswer.Write(note.Answers),
             SettledBy = note.SettledBy,
             SettledAt = note.SettledAt,
         };
@@ -54,7 +51,7 @@ public sealed partial class ShowStore
     /// <summary>Adds an answer to a note.</summary>
     /// <returns>False when there is no such note.</returns>
     public Task<bool> AnswerPictureNoteAsync(int shotId, int id, NoteAnswer answer, CancellationToken cancel = default) =>
-        ChangeAsync(shotId, id, row => row.AnswersJson = Answers(ToNote(row).Answers.Add(answer)), cancel);
+        ChangeAsync(shotId, id, row => row.AnswersJson = NoteAnswer.Write(ToNote(row).Answers.Add(answer)), cancel);
 
     /// <summary>Settles a note, or opens it again.</summary>
     /// <param name="shotId">The shot.</param>
@@ -82,12 +79,10 @@ public sealed partial class ShowStore
         return true;
     }
 
-    private static string Answers(ImmutableArray<NoteAnswer> answers) => JsonSerializer.Serialize(answers, DocumentJson.Options);
-
     private static PictureNote ToNote(PictureNoteRow row) =>
         new(row.Layer, row.Pass, row.Frame, row.Shape, row.X, row.Y, row.EndX, row.EndY, row.Words, row.By, row.At)
         {
-            Answers = [.. DocumentJson.Read<NoteAnswer[]>(row.AnswersJson)],
+            Answers = NoteAnswer.Read(row.AnswersJson),
             SettledBy = row.SettledBy,
             SettledAt = row.SettledAt,
         };

@@ -1,3 +1,4 @@
+using DuneCrate.Web.Api;
 using DuneCrate.Web.Operations;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -81,11 +82,7 @@ public static class AccessGuard
     }
 
     /// <summary>Says to a script why it is refused.</summary>
-    private static Task SayAsync(HttpContext http, int status, string problem)
-    {
-        http.Response.StatusCode = status;
-        return http.Response.WriteAsJsonAsync(new { problem }, http.RequestAborted);
-    }
+    private static Task SayAsync(HttpContext http, int status, string problem) => ApiEndpoints.Problem(status, problem).ExecuteAsync(http);
 
     /// <summary>Where somebody goes on once they have signed in: what they asked for, or the page that they posted from.</summary>
     private static string Back(HttpContext http, bool isRead) => isRead ? http.Request.Path + http.Request.QueryString : http.Request.Path;

@@ -4,6 +4,7 @@ using DuneCrate.Core.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
+using DuneCrate.Web.Api.Answers;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Receiving;
@@ -25,7 +26,8 @@ internal static class ApiEndpoints
     }
 
     /// <summary>Says what is wrong, and what to do.</summary>
-    public static IResult Problem(int status, string problem) => Results.Json(new { problem }, DocumentJson.Compact, statusCode: status);
+    public static IResult Problem(int status, string problem) =>
+        Results.Json(new ProblemAnswer(problem), ApiJson.Ahead, statusCode: status);
 
     /// <summary>There is no such shot.</summary>
     public static IResult NoShot(string shot) => Problem(StatusCodes.Status404NotFound, $"This show has no shot {shot}.");
@@ -36,14 +38,15 @@ internal static class ApiEndpoints
 
     private static async Task<IResult> ShotsAsync(string show, ShowStore store, CancellationToken cancel) =>
         Results.Json(
-            new
-            {
+            new ShotsAnswer(
                 show,
-                shots = (await store.ShowNamesAsync(cancel))
-                    .Where(s => s.Code == show)
-                    .SelectMany(s => s.Shots.Where(x => x.ArchivedAt is null).Select(x => x.Code)),
-            },
-            DocumentJson.Compact
+                [
+                    .. (await store.ShowNamesAsync(cancel))
+                        .Where(s => s.Code == show)
+                        .SelectMany(s => s.Shots.Where(x => x.ArchivedAt is null).Select(x => x.Code)),
+                ]
+            ),
+            ApiJson.Ahead
         );
 
     /// <summary>Frames have come: the folder is listed now.</summary>
@@ -98,7 +101,7 @@ internal static class ApiEndpoints
 
         int id = await checks.AskAsync(row.Id, depth == "pixels");
         await http.DidAsync(HistoryKinds.Checked, $"a check of {shot}", null, $"asked for by token, {depth}");
-        return Results.Json(new { check = id }, DocumentJson.Compact, statusCode: StatusCodes.Status202Accepted);
+        return Results.Json(new CheckBegun(id), ApiJson.Ahead, statusCode: StatusCodes.Status202Accepted);
     }
 
     /// <summary>How far a check is.</summary>
@@ -117,14 +120,8 @@ internal static class ApiEndpoints
         }
 
         return Results.Json(
-            new
-            {
-                check = id,
-                state = Words.Choice(check.State),
-                doing = checks.Live.GetValueOrDefault(id)?.Doing,
-                problem = check.Problem,
-            },
-            DocumentJson.Compact
+            new CheckState(id, Words.Choice(check.State), checks.Live.GetValueOrDefault(id)?.Doing, check.Problem),
+            ApiJson.Ahead
         );
     }
 

@@ -4,6 +4,7 @@ using DuneCrate.Core.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
+using DuneCrate.Web.Api.Answers;
 using DuneCrate.Web.Stations.Crating;
 
 namespace DuneCrate.Web.Api;
@@ -24,8 +25,8 @@ internal static class CrateApi
     private static async Task<IResult> ListAsync(string show, string shot, ShowStore store, CrateQueue crates, CancellationToken cancel) =>
         await store.ShotAsync(show, shot, cancel) is { } row
             ? Results.Json(
-                new { crates = (await store.CratesAsync(row.Id, cancel)).Select(c => Described(c, crates)) },
-                DocumentJson.Compact
+                new CratesAnswer([.. (await store.CratesAsync(row.Id, cancel)).Select(c => Described(c, crates))]),
+                ApiJson.Ahead
             )
             : ApiEndpoints.NoShot(shot);
 
@@ -60,7 +61,7 @@ internal static class CrateApi
 
         int id = await crates.SealAsync(row.Id, layout, Deeds.WhoOf(http));
         await http.DidAsync(HistoryKinds.Sealed, $"a crate of {shot}", null, "asked for by token");
-        return Results.Json(new { crate = id }, DocumentJson.Compact, statusCode: StatusCodes.Status202Accepted);
+        return Results.Json(new CrateBegun(id), ApiJson.Ahead, statusCode: StatusCodes.Status202Accepted);
     }
 
     /// <summary>How far a crate is, and what the last reading found.</summary>
@@ -73,7 +74,7 @@ internal static class CrateApi
         CancellationToken cancel
     ) =>
         await FindAsync(store, show, shot, id, cancel) is { } crate
-            ? Results.Json(Described(crate, crates), DocumentJson.Compact)
+            ? Results.Json(Described(crate, crates), ApiJson.Ahead)
             : NoCrate(shot, id);
 
     /// <summary>Asks for a crate to be read back.</summary>
@@ -94,7 +95,7 @@ internal static class CrateApi
 
         await http.DidAsync(HistoryKinds.Verified, crate.Name ?? "", null, "asked for by token");
         await crates.VerifyAsync(crate);
-        return Results.Json(new { crate = id }, DocumentJson.Compact, statusCode: StatusCodes.Status202Accepted);
+        return Results.Json(new CrateBegun(id), ApiJson.Ahead, statusCode: StatusCodes.Status202Accepted);
     }
 
     private static async Task<CrateRow?> FindAsync(ShowStore store, string show, string shot, int id, CancellationToken cancel) =>
@@ -103,18 +104,17 @@ internal static class CrateApi
     private static IResult NoCrate(string shot, int id) =>
         ApiEndpoints.Problem(StatusCodes.Status404NotFound, $"{shot} has no sealed crate {id}.");
 
-    private static object Described(CrateRow crate, CrateQueue crates) =>
-        new
-        {
-            crate = crate.Id,
-            name = crate.Name,
-            state = Words.Choice(crate.State),
-            doing = crates.Live.GetValueOrDefault(crate.Id)?.Doing,
-            problem = crate.Problem,
-            files = crate.Files,
-            bytes = crate.Bytes,
-            by = crate.By,
-            verified = crate.Verified,
-            problems = crate.VerifyProblems.Split('\n', StringSplitOptions.RemoveEmptyEntries),
-        };
+    private static CrateState Described(CrateRow crate, CrateQueue crates) =>
+        new(
+            crate.Id,
+            crate.Name,
+            Words.Choice(crate.State),
+            crates.Live.GetValueOrDefault(crate.Id)?.Doing,
+            crate.Problem,
+            crate.Files,
+            crate.Bytes,
+            crate.By,
+            crate.Verified,
+            crate.VerifyProblems.Split('\n', StringSplitOptions.RemoveEmptyEntries)
+        );
 }

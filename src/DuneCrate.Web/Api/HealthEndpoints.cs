@@ -1,6 +1,6 @@
-using DuneCrate.Core.Documents;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
+using DuneCrate.Web.Api.Answers;
 using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Web.Api;
@@ -34,13 +34,8 @@ internal static class HealthEndpoints
 
         bool isReady = database == "good" && room == "good";
         return Results.Json(
-            new
-            {
-                ready = isReady,
-                database,
-                room,
-            },
-            DocumentJson.Compact,
+            new Readiness(isReady, database, room),
+            ApiJson.Ahead,
             statusCode: isReady ? StatusCodes.Status200OK : StatusCodes.Status503ServiceUnavailable
         );
     }

@@ -50,5 +50,9 @@ public sealed record EventDocument
         };
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, EventJson.Ahead) + "\n";
+
+    /// <summary>The event of such a text.</summary>
+    /// <exception cref="JsonException">It is none.</exception>
+    public static EventDocument Read(string json) => DocumentJson.Read<EventDocument>(json, EventJson.Ahead);
 }

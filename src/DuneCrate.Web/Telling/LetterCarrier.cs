@@ -1,7 +1,5 @@
 using System.Diagnostics;
 using System.Text;
-using System.Text.Json;
-using DuneCrate.Core.Documents;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
@@ -148,7 +146,7 @@ public sealed class LetterCarrier(
 
     private static MimeMessage Message(LetterRow letter, TellingOptions now)
     {
-        EventDocument happened = JsonSerializer.Deserialize<EventDocument>(letter.Document, DocumentJson.Options)!;
+        EventDocument happened = EventDocument.Read(letter.Document);
         var message = new MimeMessage { Subject = letter.Subject, Date = letter.At };
         message.From.Add(MailboxAddress.Parse(now.From));
         message.To.Add(MailboxAddress.Parse(letter.To));

@@ -8,6 +8,7 @@ using DuneCrate.Core.Crates.Handing;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Pictures.Notes;
 using DuneCrate.Core.Rules;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Tests.Crates.Converting;
@@ -107,6 +108,8 @@ public sealed class AheadTests
         HasSameBytes(WholeDocument.Of<ShowReport>(), d => d.Write());
         HasSameBytes(WholeDocument.Of<CheckReport>(), d => d.Write());
         HasSameBytes(WholeDocument.Of<Plan>(), d => JsonSerializer.Serialize(d, PlanDocument.Options) + "\n");
+        NoteAnswer[] answers = [WholeDocument.Of<NoteAnswer>()];
+        Assert.Equal(JsonSerializer.Serialize(answers, DocumentJson.Options), NoteAnswer.Write([.. answers]));
         CrateEvent line = WholeDocument.Of<CrateEvent>();
         Assert.Equal(JsonSerializer.Serialize(line, DocumentJson.Compact), line.Line);
         Assert.All(EditTests.OneOfEach, edit => Assert.Equal(JsonSerializer.Serialize<PlanEdit>(edit, DocumentJson.Compact), edit.Write()));
@@ -121,6 +124,7 @@ public sealed class AheadTests
         Hold<CrateEvent>(CrateJson.Ahead, change);
         Hold<StackRecipe>(StackJson.Ahead, change);
         Hold<WaiverDocument>(WaiverJson.Ahead, change);
+        Hold<NoteAnswer[]>(NoteJson.Ahead, change);
         foreach (PlanEdit edit in EditTests.OneOfEach.Where(e => e is not ReplacePlan))
         {
             JsonMutations.AllAreUsed(edit.Write(), change, json => Same<PlanEdit>(json, EditJson.Ahead));

@@ -37,7 +37,7 @@ public sealed class FileRenamer(
     {
         try
         {
-            return JsonSerializer.Deserialize<RenameStep>(File.ReadAllText(PathOf(shotId)), DocumentJson.Options);
+            return JsonSerializer.Deserialize<RenameStep>(File.ReadAllText(PathOf(shotId)), RenameJson.Ahead);
         }
         catch (Exception e) when (e is IOException or JsonException)
         {
@@ -168,7 +168,7 @@ public sealed class FileRenamer(
         Directory.CreateDirectory(Path.GetDirectoryName(path)!);
         using (var stream = new FileStream(partial, FileMode.Create, FileAccess.Write))
         {
-            JsonSerializer.Serialize(stream, step, DocumentJson.Options);
+            JsonSerializer.Serialize(stream, step, RenameJson.Ahead);
             stream.Flush(flushToDisk: true);
         }
 

@@ -3,8 +3,9 @@ using System.Collections.Immutable;
 using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using DuneCrate.Core.Frames;
 
-namespace DuneCrate.Core.Tests.Documents;
+namespace DuneCrate.Tests;
 
 /// <summary>Documents in which everything is said that their types can say, made by asking the types.</summary>
 internal static class WholeDocument

@@ -1,0 +1,47 @@
+using System.Text.Json;
+using DuneCrate.Core.Documents;
+using DuneCrate.Web.Api.Answers;
+using DuneCrate.Web.Stations.Checking;
+using DuneCrate.Web.Telling;
+
+namespace DuneCrate.Web.Tests;
+
+/// <summary>
+/// What the application writes by code that was made when it was built has the bytes that the serializer writes when it asks the types.
+/// </summary>
+public sealed class AheadTests
+{
+    [Fact]
+    public void Events_have_the_same_bytes_either_way_and_are_read_as_they_were()
+    {
+        EventDocument whole = WholeDocument.Of<EventDocument>(),
+            bare = whole with { By = null, Address = null, Counts = null };
+        foreach (EventDocument document in (EventDocument[])[whole, bare])
+        {
+            Assert.Equal(JsonSerializer.Serialize(document, DocumentJson.Options) + "\n", document.Write());
+            Assert.Equal(document.Write(), EventDocument.Read(document.Write()).Write());
+        }
+    }
+
+    [Fact]
+    public void Renames_and_answers_to_scripts_have_the_same_bytes_either_way()
+    {
+        Same<RenameStep>(DocumentJson.Options, RenameJson.Ahead);
+        Same<ProblemAnswer>(DocumentJson.Compact, ApiJson.Ahead);
+        Same<ShotsAnswer>(DocumentJson.Compact, ApiJson.Ahead);
+        Same<CheckBegun>(DocumentJson.Compact, ApiJson.Ahead);
+        Same<CheckState>(DocumentJson.Compact, ApiJson.Ahead);
+        Same<CrateBegun>(DocumentJson.Compact, ApiJson.Ahead);
+        Same<CrateState>(DocumentJson.Compact, ApiJson.Ahead);
+        Same<CratesAnswer>(DocumentJson.Compact, ApiJson.Ahead);
+        Same<Readiness>(DocumentJson.Compact, ApiJson.Ahead);
+        var nothingYet = new CrateState(1, null, "queued", null, null, 0, 0, "", null, []);
+        Assert.Equal(JsonSerializer.Serialize(nothingYet, DocumentJson.Compact), JsonSerializer.Serialize(nothingYet, ApiJson.Ahead));
+    }
+
+    private static void Same<T>(JsonSerializerOptions asked, JsonSerializerOptions ahead)
+    {
+        T document = WholeDocument.Of<T>();
+        Assert.Equal(JsonSerializer.Serialize(document, asked), JsonSerializer.Serialize(document, ahead));
+    }
+}
