@@ -3,9 +3,10 @@ using System.Runtime.InteropServices;
 namespace DuneCrate.Core.Images.Exr.Codecs;
 
 /// <summary>
-/// libdeflate where the machine has it (Debian's libdeflate0, which its image libraries bring): inflates a whole block a tenth faster than
-/// the runtime's zlib. It is tried at start. Whatever it does not take is left to zlib, which says what is wrong with it. It is a little
-/// more lenient: what has the right checksum passes though its code words leave room for others. Source: RFC 1950; libdeflate.h.
+/// libdeflate where the machine has it (Debian's libdeflate0, which its image libraries bring), which takes 3 % off a whole check against
+/// the runtime's zlib (docs/performance.md). It is tried at start. Whatever it does not take is left to zlib, which says what is wrong with
+/// it. From memory: the two may differ in whether they take tables of code words that leave room for others, which no writer makes.
+/// Source: RFC 1950; libdeflate.h.
 /// </summary>
 internal sealed unsafe partial class Libdeflate
 {
