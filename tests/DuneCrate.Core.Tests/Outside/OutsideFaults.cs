@@ -1,5 +1,3 @@
-using System.Text;
-
 namespace DuneCrate.Core.Tests.Outside;
 
 /// <summary>The faults that are planted into the files of <see cref="OutsideShot"/>, each by oiiotool or as a disk does it.</summary>
@@ -82,19 +80,16 @@ public static class OutsideFaults
             FrameSet.Parse(OutsideShot.Range).ToList().ForEach(f => File.Copy(s.File("z", f), s[$"haze/haze_uv.{f}.exr"])),
     };
 
-    private static void Write(string file, string text) => Spoil(file, Encoding.UTF8.GetBytes(text));
+    private static void Write(string file, string text)
+    {
+        DateTime written = File.GetLastWriteTimeUtc(file);
+        File.WriteAllText(file, text);
+        File.SetLastWriteTimeUtc(file, written.AddMinutes(-10));
+    }
 
     private static void Cut(string file, double share)
     {
         byte[] bytes = File.ReadAllBytes(file);
-        Spoil(file, bytes[..(int)(bytes.Length * share)]);
-    }
-
-    /// <summary>Some time ago, so that nobody waits for the rest of it.</summary>
-    private static void Spoil(string file, byte[] bytes)
-    {
-        DateTime written = File.GetLastWriteTimeUtc(file);
-        File.WriteAllBytes(file, bytes);
-        File.SetLastWriteTimeUtc(file, written.AddMinutes(-10));
+        File.WriteAllBytes(file, bytes[..(int)(bytes.Length * share)]);
     }
 }

@@ -2,7 +2,10 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Intake.Gathering;
+using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Rules;
 
 namespace DuneCrate.Core.Tests.Outside;
@@ -87,6 +90,48 @@ public sealed class OutsideFaultsTests : IDisposable
             ["1001-1004,1006-1012 matte_hull.A as uint8", "1005 matte_hull.A as uint16"],
             report.Findings.Where(f => f.Rule == "channels.type").Select(f => $"{f.Frames} {f.Found}")
         );
+    }
+
+    /// <summary>The rest of a file comes after it was read and before it is judged.</summary>
+    [Theory]
+    [InlineData("beauty")]
+    [InlineData("matte_hull")]
+    [InlineData("ao")]
+    public void A_file_that_was_still_being_written_is_judged_as_it_is_then(string pass)
+    {
+        string file = _shot.File(pass, 1006);
+        byte[] whole = File.ReadAllBytes(file);
+        File.WriteAllBytes(file, whole[..(whole.Length / 2)]);
+        var later = new RestComesLater(() => File.WriteAllBytes(file, whole));
+        var run = new IntakeRun(new NoFactsCache(), ReadLimits.Default) { Gatherer = later };
+        IntakeResult intake = run.Run(Disk.Folder(_shot.Folder), OutsideShot.Plan, FactsDepth.Pixels, null, default);
+        Assert.Equal(1, later.Troubled);
+        Assert.All(intake.Facts.Values, f => Assert.Null(f.Problem));
+    }
+
+    private sealed class RestComesLater(Action write) : IFactsGatherer
+    {
+        private int _troubled;
+
+        /// <summary>Files that had a problem when they were read first.</summary>
+        public int Troubled => _troubled;
+
+        public void Gather(FactsOrder order, Action<int, FileFacts> got, CancellationToken cancel)
+        {
+            GatheringHere.Shared.Gather(
+                order,
+                (place, facts) =>
+                {
+                    Interlocked.Add(ref _troubled, facts.Problem is null ? 0 : 1);
+                    got(place, facts);
+                },
+                cancel
+            );
+            write();
+        }
+
+        public void Measure(SumsOrder order, Action<int, RebuildFacts?> got, CancellationToken cancel) =>
+            GatheringHere.Shared.Measure(order, got, cancel);
     }
 
     [Fact]
