@@ -143,8 +143,10 @@ public static class DuneCrateApp
         app.UseForwardedHeaders();
         app.UseHostFiltering();
         app.UseAccessLog();
-        app.UseExceptionHandler("/problem");
-        app.UseStatusCodePagesWithReExecute("/problem", "?code={0}");
+        app.Use((HttpContext context, RequestDelegate next) => RequestForm.Canonical(context, next));
+        app.UseExceptionHandler(ProblemPage.OfFailures);
+        app.UseStatusCodePagesWithReExecute(ProblemPage.Address, "?code={0}");
+        app.Use((HttpContext context, RequestDelegate next) => ProblemPage.AsRead(context, next));
         app.Use(
             (context, next) =>
             {
@@ -164,9 +166,21 @@ public static class DuneCrateApp
         app.Use((HttpContext context, RequestDelegate next) => EditorCookies.Remember(context, next));
         app.UseRouting();
         app.UseAuthentication();
-        app.Use((HttpContext context, RequestDelegate next) => AccessGuard.Guard(context, next));
+        app.Use((HttpContext context, RequestDelegate next) => Visiting.Read(context, next));
+        app.UseAuthorization();
         app.UseRateLimiter();
-        app.MapRazorPages();
+        app.Use((HttpContext context, RequestDelegate next) => RequestForm.OnePlace(context, next));
+        MapEndpoints(app);
+        app.Services.GetRequiredService<Rehearsal>().Begin(app);
+        return app;
+    }
+
+    /// <summary>Every address, with what it asks of whoever calls it.</summary>
+    private static void MapEndpoints(WebApplication root)
+    {
+        root.MapRazorPages().Add(AccessTable.Apply);
+        RouteGroupBuilder app = root.MapGroup("");
+        ((IEndpointConventionBuilder)app).Finally(AccessTable.Apply);
         app.MapApi();
         app.MapCrateApi();
         app.MapHealth();
@@ -179,7 +193,5 @@ public static class DuneCrateApp
         app.MapStacks();
         BitsPictures.Map(app);
         app.MapPlans();
-        app.Services.GetRequiredService<Rehearsal>().Begin(app);
-        return app;
     }
 }

@@ -29,5 +29,5 @@ public sealed class StorageException(string path, string reason) : IOException($
         : "a disk does not answer as it should";
 
     /// <summary>Whether a disk has no room left, or a person no more of it. The framework hands the system's number on.</summary>
-    private static bool IsFull(IOException e) => e.HResult is Posix.NoSpace or Posix.QuotaExceeded;
+    public static bool IsFull(IOException e) => e.HResult is Posix.NoSpace or Posix.QuotaExceeded;
 }

@@ -3,6 +3,7 @@ using System.Threading.RateLimiting;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Stations.People;
+using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Identity;
 
 namespace DuneCrate.Web.Access;
@@ -20,10 +21,17 @@ internal static class AccessRegistration
     private static readonly TimeSpan Idle = TimeSpan.FromHours(12),
         LinkLife = TimeSpan.FromDays(1);
 
-    /// <summary>Adds what <see cref="AccessGuard"/> and the pages of people need.</summary>
+    /// <summary>Adds what <see cref="AccessHandler"/> and the pages of people need.</summary>
     public static void AddAccess(this IServiceCollection services)
     {
         services.AddSingleton<People>().AddSingleton<ScriptTokens>().AddSingleton<FirstCode>().AddScoped<PeopleDesk>();
+        services
+            .AddSingleton<RunningHandler>()
+            .AddSingleton<AccessHandler>()
+            .AddSingleton<IAuthorizationHandler>(s => s.GetRequiredService<AccessHandler>())
+            .AddSingleton<IAuthorizationMiddlewareResultHandler, AccessRefusals>()
+            .AddAuthorizationBuilder()
+            .SetFallbackPolicy(AccessHandler.Fallback);
         services
             .AddAuthentication(IdentityConstants.ApplicationScheme)
             .AddIdentityCookies(c =>

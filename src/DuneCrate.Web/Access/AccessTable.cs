@@ -1,4 +1,6 @@
 using System.Collections.Frozen;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Access;
 
@@ -6,13 +8,13 @@ namespace DuneCrate.Web.Access;
 /// What every address asks of whoever calls it, in one place. What does not stand here is refused, and a test says so. Source: OWASP
 /// Application Security Verification Standard 5.0, V8.2 and V8.3 (rules of access are documented, and enforced on the server).
 /// </summary>
-public static class AccessTable
+internal static class AccessTable
 {
     /// <summary>A page's needs: of all that is asked of it with GET, and of what is posted, by handler ("" for the plain one).</summary>
     private static readonly (string Page, Need Get, (string Handlers, Need Need)[] Posts)[] Pages =
     [
         ("/Yard/Index", Need.Account, []),
-        ("/Shared/Problem", Need.Nothing, [("", Need.Nothing)]),
+        ("/Shared/Problem", Need.Nothing, []),
         ("/Shared/Rules", Need.Account, []),
         ("/Upkeep/Upkeep", Need.Keep, [("Save Tidy Backup", Need.Keep), ("Key", Need.KeepConfirmed)]),
         ("/Machines/Machines", Need.Account, [("Again", Need.Keep)]),
@@ -21,7 +23,7 @@ public static class AccessTable
         ("/Shows/ShowSettings", Need.Wrangle, [(" Forget", Need.Wrangle)]),
         ("/Shows/ShowSummary", Need.Look, []),
         ("/Shows/Archive", Need.Wrangle, [("Archive Delete", Need.Wrangle)]),
-        ("/Planning/Grid", Need.Look, [("Items Import Edit", Need.Plan)]),
+        ("/Planning/Grid", Need.Look, [("Items Import", Need.Plan)]),
         ("/Planning/Print", Need.Look, []),
         ("/Planning/Ids", Need.Look, [("Edit", Need.Plan)]),
         ("/Planning/Estimate", Need.Look, [("Choose Take Time Edit", Need.Plan)]),
@@ -56,6 +58,26 @@ public static class AccessTable
         ("GET /events", Need.Account),
         ("GET /{show}/{shot}/events", Need.Look),
         ("GET /{show}/{shot}/scene-marks", Need.Look),
+        ("GET /{show}/{shot}/seen", Need.Look),
+        ("GET /{show}/{shot}/tile.png", Need.Look),
+        ("GET /{show}/{shot}/samples", Need.Look),
+        ("GET /{show}/{shot}/sources", Need.Look),
+        ("GET /{show}/{shot}/apart", Need.Look),
+        ("GET /{show}/{shot}/ranked", Need.Look),
+        ("GET /{show}/{shot}/picture.png", Need.Look),
+        ("GET /{show}/{shot}/evidence.png", Need.Look),
+        ("GET /{show}/{shot}/probe", Need.Look),
+        ("GET /{show}/{shot}/box", Need.Look),
+        ("GET /{show}/{shot}/terms", Need.Look),
+        ("GET /{show}/{shot}/mattes", Need.Look),
+        ("GET /{show}/{shot}/curve", Need.Look),
+        ("GET /{show}/{shot}/rebuild.png", Need.Look),
+        ("GET /{show}/{shot}/stack/picture.png", Need.Look),
+        ("GET /{show}/{shot}/stack/stratum.png", Need.Look),
+        ("GET /{show}/{shot}/stack/frame.ora", Need.Look),
+        ("GET /{show}/{shot}/stack/recipe.json", Need.Look),
+        ("GET /{show}/{shot}/stack/written.zip", Need.Look),
+        ("GET /{show}/{shot}/stack/bits.png", Need.Look),
         ("GET /{show}/{shot}/plan/model", Need.Look),
         ("POST /{show}/{shot}/plan/edit", Need.Plan),
         ("POST /{show}/{shot}/plan/undo", Need.Plan),
@@ -74,27 +96,42 @@ public static class AccessTable
         ("POST /api/{show}/{shot}/crates/{id:int}/verify", Need.Token),
     ];
 
-    private static readonly FrozenDictionary<string, Need> Table = Pages
-        .SelectMany(p =>
-            p.Posts.SelectMany(x => x.Handlers.Split(' ').Select(h => (Key: $"POST {p.Page} {h}", x.Need)))
-                .Prepend(($"GET {p.Page}", p.Get))
-        )
-        .Concat(Routes)
-        .ToFrozenDictionary(e => e.Item1, e => e.Item2, StringComparer.Ordinal);
+    private static readonly FrozenDictionary<string, AccessRequirement> OfPages = Pages.ToFrozenDictionary(
+        p => p.Page,
+        p => new AccessRequirement(
+            p.Get,
+            p.Posts.SelectMany(x => x.Handlers.Split(' ').Select(h => (Handler: h, x.Need))).ToFrozenDictionary(h => h.Handler, h => h.Need)
+        ),
+        StringComparer.Ordinal
+    );
 
-    /// <summary>What a page asks for; null when nobody said.</summary>
-    /// <param name="method">GET or POST.</param>
-    /// <param name="page">Name of the page, such as /Yard/Index.</param>
-    /// <param name="handler">Name of the handler that is posted to.</param>
-    public static Need? OfPage(string method, string page, string handler) =>
-        Table.TryGetValue(method == "POST" ? $"POST {page} {handler}" : $"GET {page}", out Need need) ? need : null;
+    private static readonly FrozenDictionary<string, AccessRequirement> OfRoutes = Routes.ToFrozenDictionary(
+        r => r.Route,
+        r => new AccessRequirement(r.Need, FrozenDictionary<string, Need>.Empty),
+        StringComparer.Ordinal
+    );
 
-    /// <summary>What an address that is no page asks for; null when nobody said. Every picture of a shot asks for a role in the
-    /// show.</summary>
-    /// <param name="method">GET or POST.</param>
-    /// <param name="pattern">The address as it was mapped.</param>
-    public static Need? OfRoute(string method, string pattern) =>
-        Table.TryGetValue($"{method} {pattern}", out Need need) ? need
-        : method == "GET" && pattern.StartsWith("/{show}/{shot}/", StringComparison.Ordinal) ? Need.Look
-        : null;
+    /// <summary>Gives an endpoint what it asks for, as its own metadata. One that does not stand in the table gets nothing, and the fallback
+    /// policy refuses it.</summary>
+    public static void Apply(EndpointBuilder endpoint)
+    {
+        if (Find(endpoint) is { } requirement)
+        {
+            endpoint.Metadata.Add(new AuthorizationPolicy([requirement], []));
+        }
+    }
+
+    private static AccessRequirement? Find(EndpointBuilder endpoint)
+    {
+        if (endpoint.Metadata.OfType<PageActionDescriptor>().LastOrDefault() is { } page)
+        {
+            return OfPages.GetValueOrDefault(page.ViewEnginePath);
+        }
+
+        return
+            endpoint is RouteEndpointBuilder route
+            && route.Metadata.OfType<IHttpMethodMetadata>().LastOrDefault() is { HttpMethods: [var only] }
+            ? OfRoutes.GetValueOrDefault($"{only} {route.RoutePattern.RawText}")
+            : null;
+    }
 }

@@ -2,6 +2,7 @@ using System.Data.Common;
 using DuneCrate.Core.Crates;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Storage;
+using Microsoft.Data.Sqlite;
 
 namespace DuneCrate.Web.Jobs;
 
@@ -23,6 +24,20 @@ public static class Failures
             IOException disk => $"{what}: {StorageException.DiskWords(disk)}.",
             _ => Unforeseen(what),
         };
+
+    /// <summary>Whether a disk, of files or of the database, has no room left.</summary>
+    public static bool IsFullDisk(Exception? e) =>
+        e switch
+        {
+            null => false,
+            SqliteException sqlite => sqlite.SqliteErrorCode == SQLitePCL.raw.SQLITE_FULL,
+            IOException disk when StorageException.IsFull(disk) => true,
+            _ => IsFullDisk(e.InnerException),
+        };
+
+    /// <summary>The status that tells a failure: 507 for a full disk (RFC 4918, 11.5), else 500.</summary>
+    public static int StatusOf(Exception e) =>
+        IsFullDisk(e) ? StatusCodes.Status507InsufficientStorage : StatusCodes.Status500InternalServerError;
 
     /// <summary>Whether the database's disk refused.</summary>
     public static bool IsDisk(Exception e) => e is DbException || e.InnerException is DbException;

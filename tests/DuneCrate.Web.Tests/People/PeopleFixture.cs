@@ -102,6 +102,47 @@ public sealed partial class PeopleFixture : IAsyncLifetime
         return browser;
     }
 
+    /// <summary>A client that acts as somebody of <c>access-matrix.txt</c>.</summary>
+    public async Task<HttpClient> AsAsync(string who)
+    {
+        HttpClient client = who switch
+        {
+            "nobody" or "token" => Browser(),
+            "compositor" => await SignInAsync("cosima"),
+            "lighter" => await SignInAsync("lior"),
+            "wrangler" => await SignInAsync("mara"),
+            "keeper" or "confirmed" => await SignInAsync("keeper"),
+            _ => await SignInAsync(who),
+        };
+        if (who == "confirmed")
+        {
+            (await PostAsync(client, "/confirm", "/confirm", ("password", Password))).Dispose();
+        }
+        else if (who == "token")
+        {
+            string token = await Services.GetRequiredService<Access.ScriptTokens>().MakeAsync("KELP", "farm", "Mara Quill", default);
+            client.DefaultRequestHeaders.Authorization = new("Bearer", token);
+        }
+
+        return client;
+    }
+
+    /// <summary>What a client sends of itself, as header lines.</summary>
+    public static string HeadersOf(HttpClient client)
+    {
+        var handler = (HttpClientHandler)
+            typeof(HttpMessageInvoker)
+                .GetField("_handler", System.Reflection.BindingFlags.Instance | System.Reflection.BindingFlags.NonPublic)!
+                .GetValue(client)!;
+        string cookies = handler.CookieContainer.GetCookieHeader(client.BaseAddress!);
+        return (cookies.Length > 0 ? $"Cookie: {cookies}\r\n" : "")
+            + (client.DefaultRequestHeaders.Authorization is { } bearer ? $"Authorization: {bearer}\r\n" : "");
+    }
+
+    /// <summary>The form token of a page.</summary>
+    public static async Task<string> TokenAsync(HttpClient browser, string page) =>
+        Token().Match(await browser.GetStringAsync(page)).Groups[1].Value;
+
     /// <summary>Posts a form with the token of a page.</summary>
     public static async Task<HttpResponseMessage> PostAsync(
         HttpClient browser,
@@ -110,7 +151,7 @@ public sealed partial class PeopleFixture : IAsyncLifetime
         params (string Name, string Value)[] fields
     )
     {
-        string token = Token().Match(await browser.GetStringAsync(page)).Groups[1].Value;
+        string token = await TokenAsync(browser, page);
         using var form = new FormUrlEncodedContent(
             fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))
         );

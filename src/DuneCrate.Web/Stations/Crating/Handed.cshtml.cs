@@ -26,8 +26,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
     public override string Station => "Crate";
 
     /// <summary>Key of the crate in the address.</summary>
-    [BindProperty(SupportsGet = true)]
-    public int Id { get; set; }
+    public int Id => int.Parse(Addressed("id") ?? "0", CultureInfo.InvariantCulture);
 
     /// <summary>The crate.</summary>
     public CrateRow Crate { get; private set; } = null!;

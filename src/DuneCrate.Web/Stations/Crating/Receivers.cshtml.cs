@@ -4,20 +4,16 @@ using DuneCrate.Core.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
+using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>Who gets crates of a show, and what they want.</summary>
-public sealed class ReceiversModel(ShowStore store) : PageModel
+public sealed class ReceiversModel(ShowStore store) : AddressedPage
 {
     private const int MostReceivers = 100;
-
-    /// <summary>Code of the show in the address.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string Show { get; set; } = "";
 
     /// <summary>The show.</summary>
     public ShowRow Row { get; private set; } = null!;

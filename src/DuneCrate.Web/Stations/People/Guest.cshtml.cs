@@ -1,16 +1,16 @@
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Stations.Crating;
+using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Stations.People;
 
 /// <summary>One crate for somebody without an account, by a link that ends, can be taken back and is counted.</summary>
-public sealed class GuestModel(GuestLinks links, CrateHanding handing) : PageModel
+public sealed class GuestModel(GuestLinks links, CrateHanding handing) : AddressedPage
 {
     /// <summary>The word in the link.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string Word { get; set; } = "";
+    public string Word => Addressed("word") ?? "";
 
     /// <summary>The link.</summary>
     public GuestLinkRow Link { get; private set; } = null!;

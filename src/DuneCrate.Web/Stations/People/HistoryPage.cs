@@ -3,18 +3,15 @@ using System.Text.Json;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.History;
 using DuneCrate.Store;
+using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Stations.People;
 
 /// <summary>Who did what: of one show, or of the whole installation.</summary>
-public abstract class HistoryPage(HistoryStore history) : PageModel
+public abstract class HistoryPage(HistoryStore history) : AddressedPage
 {
     private const int PageSize = 100;
-
-    /// <summary>Code of the show in the address, or null for all.</summary>
-    public string? Show => RouteData.Values["show"] as string;
 
     /// <summary>Code of a shot.</summary>
     [BindProperty(SupportsGet = true)]
@@ -46,11 +43,11 @@ public abstract class HistoryPage(HistoryStore history) : PageModel
     public bool HasMore => Entries.Count == PageSize;
 
     /// <summary>Address of the page itself.</summary>
-    public string Address => Show is null ? "/history" : $"/{Show}/history";
+    public string Address => Show.Length == 0 ? "/history" : $"/{Show}/history";
 
     private HistoryQuery Query =>
         new(
-            Show,
+            Given(Show),
             Given(Of),
             Given(Who),
             Given(Kind),
@@ -71,7 +68,7 @@ public abstract class HistoryPage(HistoryStore history) : PageModel
     public async Task<IActionResult> OnGetLinesAsync(CancellationToken cancel)
     {
         Response.ContentType = "application/x-ndjson";
-        Response.Headers.ContentDisposition = $"attachment; filename=\"history{(Show is null ? "" : "-" + Show)}.jsonl\"";
+        Response.Headers.ContentDisposition = $"attachment; filename=\"history{(Show.Length == 0 ? "" : "-" + Show)}.jsonl\"";
         await foreach (HistoryEntry entry in history.AllAsync(Query).WithCancellation(cancel))
         {
             await Response.WriteAsync(JsonSerializer.Serialize(entry, DocumentJson.Compact) + "\n", cancel);

@@ -3,19 +3,15 @@ using DuneCrate.Core.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
+using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Stations.People;
 
 /// <summary>The tokens by which scripts act in a show.</summary>
-public sealed class TokensModel(ScriptTokens tokens, ShowStore store) : PageModel
+public sealed class TokensModel(ScriptTokens tokens, ShowStore store) : AddressedPage
 {
     private const int MostTokens = 100;
-
-    /// <summary>Code of the show in the address.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string Show { get; set; } = "";
 
     /// <summary>The show.</summary>
     public ShowRow Row { get; private set; } = null!;

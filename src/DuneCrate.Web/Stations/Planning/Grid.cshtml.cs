@@ -18,8 +18,7 @@ namespace DuneCrate.Web.Stations.Planning;
 public sealed class GridPageModel(ShotViews views, StorageRoots roots, PlanEditor plans) : PlanPage(views, roots)
 {
     /// <summary>Which grid.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string? Grid { get; set; }
+    public string? Grid => Addressed("grid");
 
     /// <inheritdoc/>
     public override string Part => PlanView.Grids.Contains(Grid ?? "") ? Grid! : "sheet";

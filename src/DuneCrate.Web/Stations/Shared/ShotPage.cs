@@ -2,20 +2,14 @@ using DuneCrate.Web.Access;
 using DuneCrate.Web.Stations.Checking;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Stations.Shared;
 
 /// <summary>What the page models of the six stations share: the shot of the address and the selection.</summary>
-public abstract class ShotPage(ShotViews views) : PageModel
+public abstract class ShotPage(ShotViews views) : AddressedPage
 {
-    /// <summary>Show code in the address.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string Show { get; set; } = "";
-
     /// <summary>Shot code in the address.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string Shot { get; set; } = "";
+    public string Shot => Addressed("shot") ?? "";
 
     /// <summary>Selected layer.</summary>
     [BindProperty(SupportsGet = true)]

@@ -5,23 +5,18 @@ using DuneCrate.Web.Access;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Crating;
+using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Stations.Shows;
 
 /// <summary>Puts a shot or a whole show into the archive, takes it out again, or deletes what is known of it.</summary>
 public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningCrates crates, ShotEvents events, Access.People people)
-    : PageModel
+    : AddressedPage
 {
-    /// <summary>Code of the show.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string Show { get; set; } = "";
-
     /// <summary>Code of the shot; null for the whole show.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string? Shot { get; set; }
+    public string? Shot => Addressed("shot");
 
     /// <summary>The show.</summary>
     public ShowRow Row { get; private set; } = null!;

@@ -9,18 +9,13 @@ using DuneCrate.Web.Access;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Stations.Shows;
 
 /// <summary>Makes a shot, from a few fields or from a plan that somebody wrote.</summary>
-public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews views) : PageModel
+public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews views) : AddressedPage
 {
     private readonly Dictionary<string, string> _problems = [];
-
-    /// <summary>Code of the show.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string Show { get; set; } = "";
 
     /// <summary>Name of the show.</summary>
     public string ShowName { get; private set; } = "";

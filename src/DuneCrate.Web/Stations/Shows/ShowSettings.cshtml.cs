@@ -10,19 +10,14 @@ using DuneCrate.Web.Access;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Stations.Shows;
 
 /// <summary>
 /// What holds for all shots of a show: rate, size, naming, catalogue, aliases, rules, render settings, preflight list, templates.
 /// </summary>
-public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotViews views) : PageModel
+public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotViews views) : AddressedPage
 {
-    /// <summary>Code of the show.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string Show { get; set; } = "";
-
     /// <summary>The show.</summary>
     public ShowRow Row { get; private set; } = null!;
 

@@ -4,17 +4,12 @@ using DuneCrate.Store;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Stations.Shows;
 
 /// <summary>Where all shots of a show stand, and what is wrong across them.</summary>
-public sealed class ShowSummaryModel(ShowStore store, ShotViews views) : PageModel
+public sealed class ShowSummaryModel(ShowStore store, ShotViews views) : AddressedPage
 {
-    /// <summary>Show code in the address.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string Show { get; set; } = "";
-
     /// <summary>The summary.</summary>
     public ShowReport Report { get; private set; } = null!;
 

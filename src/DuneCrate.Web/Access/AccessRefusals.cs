@@ -1,48 +1,37 @@
 using DuneCrate.Web.Api;
 using DuneCrate.Web.Operations;
-using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Authorization.Policy;
 
 namespace DuneCrate.Web.Access;
 
-/// <summary>Lets a request through, or refuses it, by what <see cref="AccessTable"/> says of its address.</summary>
-public static class AccessGuard
+/// <summary>Answers what is refused: people are led to sign in or told so, scripts are told why.</summary>
+internal sealed class AccessRefusals(AccessHandler handler) : IAuthorizationMiddlewareResultHandler
 {
-    /// <summary>Says who may do what they ask for; runs after the address is known and before anything answers.</summary>
-    public static async Task Guard(HttpContext http, RequestDelegate next)
+    /// <inheritdoc/>
+    public Task HandleAsync(
+        RequestDelegate next,
+        HttpContext context,
+        AuthorizationPolicy policy,
+        PolicyAuthorizationResult authorizeResult
+    )
     {
-        Visitor visitor = await VisitorReader.ReadAsync(http);
-        http.Features.Set(visitor);
-        if (http.GetEndpoint() is not RouteEndpoint endpoint)
+        if (authorizeResult.Succeeded)
         {
-            await next(http);
-            return;
-        }
-
-        string? show = http.GetRouteValue("show") as string;
-        Need? need = NeedOf(http, endpoint);
-        if (need is { } asked && visitor.May(asked, show))
-        {
-            await next(http);
-            return;
+            return next(context);
         }
 
         Measures.RefusedRequest();
-        await RefuseAsync(http, visitor, need, show);
+        AccessRequirement? asked = policy.Requirements.OfType<AccessRequirement>().FirstOrDefault();
+        return RefuseAsync(context, asked is null ? null : handler.NeedOf(context, asked));
     }
 
-    /// <summary>What a request asks for; null when nobody said, which nobody may.</summary>
-    private static Need? NeedOf(HttpContext http, RouteEndpoint endpoint)
+    private static Task RefuseAsync(HttpContext http, Need? need)
     {
-        string method = HttpMethods.IsHead(http.Request.Method) ? "GET" : http.Request.Method;
-        return endpoint.Metadata.GetMetadata<PageActionDescriptor>() is { } page
-            ? AccessTable.OfPage(method, page.ViewEnginePath, http.Request.Query["handler"].ToString())
-            : AccessTable.OfRoute(method, endpoint.RoutePattern.RawText ?? "");
-    }
-
-    private static Task RefuseAsync(HttpContext http, Visitor visitor, Need? need, string? show)
-    {
+        Visitor visitor = http.Visitor();
+        string? show = http.GetRouteValue("show") as string;
         bool isRead = HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method),
-            isPage = http.GetEndpoint()?.Metadata.GetMetadata<PageActionDescriptor>() is not null;
+            isPage = AccessHandler.IsPage(http);
         if (need == Need.Token)
         {
             http.Response.Headers.WWWAuthenticate = "Bearer";
@@ -100,7 +89,4 @@ public static class AccessGuard
             http.Response.Redirect(to);
         }
     }
-
-    /// <summary>Who makes a request.</summary>
-    public static Visitor Visitor(this HttpContext http) => http.Features.Get<Visitor>() ?? Access.Visitor.Nobody;
 }

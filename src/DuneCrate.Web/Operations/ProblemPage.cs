@@ -1,0 +1,35 @@
+using DuneCrate.Web.Jobs;
+using Microsoft.AspNetCore.Diagnostics;
+
+namespace DuneCrate.Web.Operations;
+
+/// <summary>The page that says what could not be done: what was asked and failed, or was refused, is not asked of it again.</summary>
+internal static class ProblemPage
+{
+    /// <summary>Where it is.</summary>
+    public const string Address = "/problem";
+
+    /// <summary>How failures become that page.</summary>
+    public static readonly ExceptionHandlerOptions OfFailures = new()
+    {
+        ExceptionHandlingPath = Address,
+        StatusCodeSelector = Failures.StatusOf,
+    };
+
+    /// <summary>
+    /// Makes a read of the problem page out of the request that failed: neither its method nor its handler nor its fields are meant for that
+    /// page, whose rights would be asked for them.
+    /// </summary>
+    public static Task AsRead(HttpContext http, RequestDelegate next)
+    {
+        bool hasFailed = http.Features.Get<IExceptionHandlerFeature>() is not null;
+        if (http.Request.Path == Address && (hasFailed || http.Features.Get<IStatusCodeReExecuteFeature>() is not null))
+        {
+            http.Request.Method = HttpMethods.IsHead(http.Request.Method) ? http.Request.Method : HttpMethods.Get;
+            http.Request.ContentType = null;
+            http.Request.QueryString = hasFailed ? QueryString.Create("code", $"{http.Response.StatusCode}") : http.Request.QueryString;
+        }
+
+        return next(http);
+    }
+}
