@@ -11,6 +11,7 @@ using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;
 using Microsoft.Extensions.Caching.Memory;
+using Microsoft.Extensions.Logging;
 
 namespace DuneCrate.Store;
 
@@ -19,10 +20,10 @@ namespace DuneCrate.Store;
 /// that are kept
 /// are written in batches; <see cref="Flush"/> writes the rest. Safe to call from several threads.
 /// </summary>
-public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> contexts) : IFactsCache, IDisposable
+public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> contexts, ILogger<FactsStore> log) : IFactsCache, IDisposable
 {
     /// <summary>Raised when the form or the meaning of facts changes, so that old ones are not believed.</summary>
-    private const string Form = "7";
+    private const string Form = "8";
 
     private const int Batch = 512,
         MostWaiting = 16 * Batch,
@@ -237,7 +238,7 @@ public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> conte
         {
             Flush();
         }
-        catch (DbException)
+        catch (Exception e) when (StoreFile.IsDisk(e))
         {
             while (_waiting.Count > MostWaiting && _waiting.TryDequeue(out _)) { }
 
@@ -245,7 +246,10 @@ public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> conte
         }
     }
 
-    /// <summary>Writes everything that waits. What could not be written, such as on a full disk, waits for the next time.</summary>
+    /// <summary>
+    /// Writes everything that waits. What could not be written because the disk refused waits for the next time; what cannot be kept at all is
+    /// set aside, named in the log and read anew whenever it is asked for, and holds up nothing else.
+    /// </summary>
     public void Flush()
     {
         lock (_writing)
@@ -275,19 +279,9 @@ public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> conte
 
             try
             {
-                using DuneCrateContext context = contexts.CreateDbContext();
-                FactsRow[] rows =
-                [
-                    .. waiting
-                        .Values.GroupBy(w => FolderOf(w.File.FullPath))
-                        .SelectMany(folder =>
-                        {
-                            int id = FolderId(context, folder.Key, make: true)!.Value;
-                            return folder.Select(w => Row(context, id, w.File, w.Request, w.Facts));
-                        }),
-                ];
-                Write(context, rows);
-                Write(context, rebuilds, seen);
+                InBatch([.. waiting.Values], Write, w => w.File.FullPath);
+                InBatch(rebuilds, Write, r => $"the sum at {r.Key.Lead.FullPath}");
+                WriteSeen(seen);
             }
             catch
             {
@@ -307,8 +301,47 @@ public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> conte
         }
     }
 
-    private void Write(DuneCrateContext context, List<(RebuildKey Key, RebuildFacts Facts)> rebuilds, HashSet<int> seen)
+    /// <summary>Writes a batch in one go or, where something in it cannot be kept, each of it by itself.</summary>
+    private void InBatch<T>(IReadOnlyList<T> batch, Action<IReadOnlyList<T>> write, Func<T, string> nameOf)
     {
+        try
+        {
+            write(batch);
+        }
+        catch (Exception e) when (batch.Count > 1 && !StoreFile.IsDisk(e))
+        {
+            foreach (T one in batch)
+            {
+                InBatch([one], write, nameOf);
+            }
+        }
+        catch (Exception e) when (!StoreFile.IsDisk(e))
+        {
+            log.LogError(e, "What was found of {File} cannot be kept; it is read anew whenever it is asked for", nameOf(batch[0]));
+        }
+    }
+
+    private void Write(IReadOnlyList<(IntakeFile File, FactsRequest Request, FileFacts Facts)> files)
+    {
+        using DuneCrateContext context = contexts.CreateDbContext();
+        Write(
+            context,
+            [
+                .. files
+                    .GroupBy(w => FolderOf(w.File.FullPath))
+                    .SelectMany(folder =>
+                    {
+                        int id = FolderId(context, folder.Key, make: true)!.Value;
+                        return folder.Select(w => Row(context, id, w.File, w.Request, w.Facts));
+                    }),
+            ]
+        );
+    }
+
+    private void Write(IReadOnlyList<(RebuildKey Key, RebuildFacts Facts)> rebuilds)
+    {
+        using DuneCrateContext context = contexts.CreateDbContext();
+
         // Before the transaction: a folder that is new is written by itself.
         var folders = rebuilds
             .Select(r => FolderOf(r.Key.Lead.FullPath))
@@ -324,9 +357,17 @@ public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> conte
             );
         }
 
-        int today = Today;
-        context.FactFolders.Where(f => seen.Contains(f.Id)).ExecuteUpdate(f => f.SetProperty(x => x.Seen, today));
         transaction.Commit();
+    }
+
+    private void WriteSeen(HashSet<int> seen)
+    {
+        if (seen.Count > 0)
+        {
+            using DuneCrateContext context = contexts.CreateDbContext();
+            int today = Today;
+            context.FactFolders.Where(f => seen.Contains(f.Id)).ExecuteUpdate(f => f.SetProperty(x => x.Seen, today));
+        }
     }
 
     /// <summary>

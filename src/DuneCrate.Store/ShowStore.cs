@@ -324,6 +324,19 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
         await context.SaveChangesAsync(cancel);
     }
 
+    /// <summary>Notes that a check failed, unless its end was noted already.</summary>
+    public async Task FailCheckAsync(int id, string problem, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        DateTime now = DateTime.UtcNow;
+        await context
+            .Checks.Where(c => c.Id == id && (c.State == JobState.Queued || c.State == JobState.Running))
+            .ExecuteUpdateAsync(
+                c => c.SetProperty(x => x.State, JobState.Failed).SetProperty(x => x.Problem, problem).SetProperty(x => x.Ended, now),
+                cancel
+            );
+    }
+
     /// <summary>Checks that were waiting or running when the application last ended, oldest first.</summary>
     public async Task<List<CheckRow>> UnfinishedChecksAsync(CancellationToken cancel = default)
     {

@@ -12,7 +12,7 @@ namespace DuneCrate.Store;
 /// and takes its place at once, so that a kill at
 /// any moment leaves either the old or the new one. Readable by its owner only.
 /// </summary>
-internal static class StoreFile
+public static class StoreFile
 {
     private const long MostExamined = 1L << 30;
 
@@ -66,6 +66,27 @@ internal static class StoreFile
             SqliteConnection.ClearAllPools();
         }
     }
+
+    /// <summary>
+    /// Whether the database could not be written for the moment, because of its disk or another program, and not because of what was to be
+    /// written. Source: SQLite, result codes.
+    /// </summary>
+    public static bool IsDisk(Exception? e) =>
+        e switch
+        {
+            null => false,
+            SqliteException sqlite => sqlite.SqliteErrorCode
+                is SQLitePCL.raw.SQLITE_FULL
+                    or SQLitePCL.raw.SQLITE_IOERR
+                    or SQLitePCL.raw.SQLITE_BUSY
+                    or SQLitePCL.raw.SQLITE_LOCKED
+                    or SQLitePCL.raw.SQLITE_READONLY
+                    or SQLitePCL.raw.SQLITE_CANTOPEN
+                    or SQLitePCL.raw.SQLITE_CORRUPT
+                    or SQLitePCL.raw.SQLITE_NOMEM,
+            IOException => true,
+            _ => IsDisk(e.InnerException),
+        };
 
     /// <summary>What SQLite says of a file, in words that say what to do.</summary>
     internal static StoreException Foreseen(string file, SqliteException e) =>

@@ -12,6 +12,9 @@ public enum ImageProblem
     /// <summary>Bytes or chunks are missing or damaged.</summary>
     Truncated,
 
+    /// <summary>A header with a number that is none.</summary>
+    Header,
+
     /// <summary>A legal file that uses something this product does not read.</summary>
     Unsupported,
 

@@ -24,8 +24,39 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
     [JsonPropertyOrder(-1)]
     public string Schema => SchemaName;
 
-    /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, Options) + "\n";
+    /// <summary>The document's text. A file whose facts cannot be written has a problem that says so, and holds up no other.</summary>
+    public string Write()
+    {
+        try
+        {
+            return JsonSerializer.Serialize(this, Options) + "\n";
+        }
+        catch (ArgumentException)
+        {
+            return JsonSerializer.Serialize(this with { Files = [.. Files.Select(Writable)] }, Options) + "\n";
+        }
+    }
+
+    private static FileFacts Writable(FileFacts facts)
+    {
+        try
+        {
+            JsonSerializer.SerializeToUtf8Bytes(facts, Compact);
+            return facts;
+        }
+        catch (ArgumentException)
+        {
+            return new FileFacts
+            {
+                Path = facts.Path,
+                Format = facts.Format,
+                Bytes = facts.Bytes,
+                Modified = facts.Modified,
+                Problem = "what was measured of it holds a number that no document can write",
+                Trouble = ImageProblem.Header,
+            };
+        }
+    }
 
     private static JsonSerializerOptions MakeOptions(JsonSerializerOptions from) =>
         new(DocumentJson.Ahead(FactsJson.Default, from)) { Converters = { new PixelBoxJsonConverter(), new ChannelFactsJsonConverter() } };

@@ -176,7 +176,10 @@ public static class FactsReader
         try
         {
             facts = facts with { Readable = true, Parts = [.. exr.Parts.Select(HeaderFacts.From)], MendedChunks = exr.MendedChunks };
-            return ReadPixels(exr, facts, request, limits, cancel);
+            facts = ReadPixels(exr, facts, request, limits, cancel);
+            return facts.Trouble == ImageProblem.None && HeaderProblem(exr) is { } problem
+                ? facts with { Problem = problem, Trouble = ImageProblem.Header }
+                : facts;
         }
         catch (ImageException e)
         {
@@ -188,6 +191,15 @@ public static class FactsReader
             exr.GiveBuffersBack();
         }
     }
+
+    /// <summary>The first number of a header that is none, or null.</summary>
+    private static string? HeaderProblem(ExrFile exr) =>
+        exr.Parts.Select(p =>
+                p.NumberProblem is not { } problem ? null
+                : exr.Parts.Length > 1 ? $"{problem} (part {p.Index})"
+                : problem
+            )
+            .FirstOrDefault(p => p is not null);
 
     private static FileFacts ReadPixels(ExrFile exr, FileFacts facts, FactsRequest request, ReadLimits limits, CancellationToken cancel)
     {

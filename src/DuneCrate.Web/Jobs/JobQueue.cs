@@ -1,7 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using System.Data.Common;
 using System.Threading.Channels;
+using DuneCrate.Store;
 
 namespace DuneCrate.Web.Jobs;
 
@@ -95,14 +95,22 @@ public abstract class JobQueue(RunningJobs live, ILogger log, int atOnce = 1) : 
     /// <summary>Takes up what was waiting or running when the application last ended.</summary>
     protected abstract Task TakeUpAsync(CancellationToken ending);
 
-    /// <summary>Notes the end of work. When that fails it is tried again until it is done or the application ends.</summary>
+    /// <summary>Notes that work failed, in words, unless its end was noted already.</summary>
+    /// <param name="id">Key of what was worked on.</param>
+    /// <param name="cancel">Stops.</param>
+    protected abstract Task FailAsync(int id, CancellationToken cancel);
+
+    /// <summary>
+    /// Notes the end of work. When the disk refuses it is tried again until it is done or the application ends; anything else that keeps it
+    /// from being noted is thrown, and ends the work as a failed one.
+    /// </summary>
     protected async Task NoteAsync(string what, Func<CancellationToken, Task> note)
     {
         try
         {
             await note(CancellationToken.None);
         }
-        catch (Exception e) when (e is DbException or IOException or InvalidOperationException || e.InnerException is DbException)
+        catch (Exception e) when (StoreFile.IsDisk(e))
         {
             log.LogError(e, "Could not {What}; it is tried again", what);
             _unnoted.Enqueue((what, note));
@@ -129,10 +137,24 @@ public abstract class JobQueue(RunningJobs live, ILogger log, int atOnce = 1) : 
             // In this order: a page that finds nothing running takes what is stored for the result, and asks no more.
             using (piece.Live)
             {
-                await Background.DoAsync(log, piece.What, () => piece.Run(piece.Progress, stop.Token), ending);
+                await Background.DoAsync(log, piece.What, () => RunAsync(piece, stop.Token, ending), ending);
             }
 
             piece.Progress.Changed?.Invoke();
+        }
+    }
+
+    /// <summary>Does a piece; one that comes to an end that nobody foresaw is noted as failed, so that nobody waits for it.</summary>
+    private async Task RunAsync(Piece piece, CancellationToken stop, CancellationToken ending)
+    {
+        try
+        {
+            await piece.Run(piece.Progress, stop);
+        }
+        catch (Exception) when (!ending.IsCancellationRequested)
+        {
+            await NoteAsync($"note that {piece.What} failed", cancel => FailAsync(piece.Id, cancel));
+            throw;
         }
     }
 
@@ -143,7 +165,7 @@ public abstract class JobQueue(RunningJobs live, ILogger log, int atOnce = 1) : 
         {
             for (int i = _unnoted.Count; i > 0 && _unnoted.TryDequeue(out var late); i--)
             {
-                await NoteAsync(late.What, late.Note);
+                await Background.DoAsync(log, late.What, () => NoteAsync(late.What, late.Note), ending);
             }
         }
     }

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
+using System.Text.Json;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
@@ -51,6 +52,7 @@ public sealed class MutatedFilesTests : IDisposable
                     FileFacts facts = Disk.Facts(path, new FactsRequest(FactsDepth.Pixels), new ReadLimits { SecondsPerFile = 20 });
                     Interlocked.Add(ref unread, facts.Readable ? 0 : 1);
                     Interlocked.Add(ref damaged, facts is { Readable: true, Problem: not null } ? 1 : 0);
+                    JsonSerializer.SerializeToUtf8Bytes(facts, FactsDocument.Compact);
                     if (!facts.Readable && facts.Problem is null)
                     {
                         broken.Add($"{i} of {name}: neither facts nor a problem");

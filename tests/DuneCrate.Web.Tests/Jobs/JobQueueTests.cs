@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using DuneCrate.Web.Jobs;
 using Microsoft.Extensions.Logging.Abstractions;
 
@@ -133,11 +134,41 @@ public sealed class JobQueueTests : IAsyncLifetime
         Assert.Equal([last], left);
     }
 
+    /// <summary>Nobody waits for work that came to an end which nobody foresaw, be it while its end was noted.</summary>
+    [Fact]
+    public async Task Work_that_throws_is_noted_as_failed()
+    {
+        await _queue.AskAsync(71, "a", _ => throw new ArgumentException("unforeseen"));
+        await _queue.AskAsync(72, "b", _ => _queue.NoteAsync(_ => throw new InvalidOperationException("cannot be written")));
+        var after = new TaskCompletionSource();
+        await _queue.AskAsync(
+            73,
+            "c",
+            _ =>
+            {
+                after.SetResult();
+                return Task.CompletedTask;
+            }
+        );
+        await after.Task.WaitAsync(TimeSpan.FromSeconds(30));
+        Assert.Equal([71, 72], _queue.Failed);
+    }
+
     private sealed class TestQueue(RunningJobs live) : JobQueue(live, NullLogger.Instance)
     {
         public Task<int> AskAsync(int id, string same, Func<CancellationToken, Task> run) =>
             AskAsync(same, () => Task.FromResult(id), same, (_, _, stop) => run(stop));
 
+        public ConcurrentQueue<int> Failed { get; } = [];
+
+        public Task NoteAsync(Func<CancellationToken, Task> note) => NoteAsync("note it", note);
+
         protected override Task TakeUpAsync(CancellationToken ending) => Task.CompletedTask;
+
+        protected override Task FailAsync(int id, CancellationToken cancel)
+        {
+            Failed.Enqueue(id);
+            return Task.CompletedTask;
+        }
     }
 }

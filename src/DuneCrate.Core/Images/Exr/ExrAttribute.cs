@@ -45,8 +45,8 @@ public sealed record ExrAttribute(string Name, string Type, ReadOnlyMemory<byte>
     /// <summary>The number of an <c>int</c> attribute, or null.</summary>
     public int? AsInt() => Type == "int" && Value.Length == 4 ? BinaryPrimitives.ReadInt32LittleEndian(Value.Span) : null;
 
-    /// <summary>The number of a <c>float</c> attribute, or null.</summary>
-    public float? AsFloat() => Type == "float" && Value.Length == 4 ? BinaryPrimitives.ReadSingleLittleEndian(Value.Span) : null;
+    /// <summary>The number of a <c>float</c> attribute, or null when it is none that <see cref="ExrNumbers"/> accepts.</summary>
+    public float? AsFloat() => Type == "float" && ExrNumbers.Accepted(this) is [var number] ? (float)number : null;
 
     /// <summary>The rate of a <c>rational</c> attribute or of one written as text, or null when it is none or not positive.</summary>
     public FrameRate? AsRate()
@@ -101,7 +101,7 @@ public sealed record ExrAttribute(string Name, string Type, ReadOnlyMemory<byte>
 
     /// <summary>The eight numbers of a <c>chromaticities</c> attribute, x and y of red, green, blue and white; or null.</summary>
     public ImmutableArray<float>? AsChromaticities() =>
-        Type == "chromaticities" && Value.Length == 32 ? [.. MemoryMarshal.Cast<byte, float>(Value.Span)] : null;
+        Type == "chromaticities" && ExrNumbers.Accepted(this) is { } numbers ? [.. numbers.Select(n => (float)n)] : null;
 
     private static byte[] Ints(params ReadOnlySpan<int> values)
     {

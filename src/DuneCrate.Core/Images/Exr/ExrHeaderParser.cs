@@ -135,7 +135,7 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
             Tiling = type is "tiledimage" or "deeptile" ? Tiling(Required(attributes, "tiles")) : null,
             Name = attributes.FirstOrDefault(a => a.Name == "name")?.AsText(),
             Type = type,
-            PixelAspectRatio = attributes.FirstOrDefault(a => a.Name == "pixelAspectRatio")?.AsFloat() ?? 1,
+            PixelAspectRatio = attributes.FirstOrDefault(a => a.Name == ExrNumbers.AspectName)?.AsFloat() ?? 1,
         };
         if (
             part.IsSubsampled
@@ -261,7 +261,7 @@ internal ref struct ExrHeaderParser(string path, ReadOnlySpan<byte> bytes, bool 
         : _bytes.Length >= limits.MaxHeaderBytes ? Problem($"the header is longer than {limits.MaxHeaderBytes} bytes")
         : new NeedsMoreException();
 
-    private static string Printable(string text) => string.Concat(text.Take(40).Select(c => char.IsControl(c) ? '?' : c));
+    internal static string Printable(string text) => string.Concat(text.Take(40).Select(c => char.IsControl(c) ? '?' : c));
 
     private readonly ImageException Problem(string reason, ImageProblem problem = ImageProblem.Unreadable) =>
         new(path, _at, reason, problem);

@@ -33,7 +33,7 @@ public sealed class ExrPart
             ExrAttribute.Box("dataWindow", dataWindow),
             ExrAttribute.Box("displayWindow", displayWindow),
             ExrAttribute.Byte("lineOrder", "lineOrder", (byte)lineOrder),
-            ExrAttribute.Float("pixelAspectRatio", pixelAspectRatio),
+            ExrAttribute.Float(ExrNumbers.AspectName, pixelAspectRatio),
             ExrAttribute.Vector("screenWindowCenter", 0, 0),
             ExrAttribute.Float("screenWindowWidth", 1),
             .. attributes,
@@ -150,6 +150,9 @@ public sealed class ExrPart
 
     /// <summary>Every attribute, in file order, the required ones included.</summary>
     public ImmutableArray<ExrAttribute> Attributes { get; }
+
+    /// <summary>The first field of the header whose numbers cannot be used, as the end of a sentence; null when all can.</summary>
+    public string? NumberProblem => Attributes.Select(ExrNumbers.Problem).FirstOrDefault(p => p is not null);
 
     /// <summary>Bytes of one pixel over all channels.</summary>
     public int BytesPerPixel { get; }

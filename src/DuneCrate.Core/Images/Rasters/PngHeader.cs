@@ -74,7 +74,7 @@ internal static class PngHeader
             {
                 stream.ReadExactly(physical);
                 (uint across, uint down) = (RasterFile.BigEndian(physical), RasterFile.BigEndian(physical[4..]));
-                aspect = across > 0 && down > 0 ? (double)down / across : 1;
+                aspect = across > 0 && down > 0 && PixelAspect.Is((double)down / across) ? (double)down / across : 1;
             }
 
             if (next > stream.Length)

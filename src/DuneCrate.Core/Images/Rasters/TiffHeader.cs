@@ -122,7 +122,7 @@ internal sealed class TiffHeader
                 : extras[alpha] == 1 ? "premultiplied"
                 : "straight",
             AssociatedAt = alpha >= 0 && extras[alpha] == 1 ? _extrasAt + 2 * alpha + (_isLittle ? 0 : 1) : null,
-            PixelAspectRatio = across > 0 && down > 0 ? down / across : 1,
+            PixelAspectRatio = across > 0 && down > 0 && PixelAspect.Is(down / across) ? down / across : 1,
             FurtherPictures = further,
             Unsupported =
                 type is null ? $"TIFF samples of {bits} bits in format {format}"

@@ -73,6 +73,10 @@ public sealed class CheckQueue(
         }
     }
 
+    /// <inheritdoc/>
+    protected override Task FailAsync(int id, CancellationToken cancel) =>
+        store.FailCheckAsync(id, Failures.Unforeseen("The check could not be done"), cancel);
+
     private async Task RunAsync(int id, JobProgress progress, CancellationToken stop)
     {
         CheckReport? report = null;
@@ -180,7 +184,7 @@ public sealed class CheckQueue(
         {
             facts.Flush();
         }
-        catch (Exception e) when (e is System.Data.Common.DbException or IOException || e.InnerException is System.Data.Common.DbException)
+        catch (Exception e) when (StoreFile.IsDisk(e))
         {
             _log.LogError(e, "Could not remember what was read");
         }

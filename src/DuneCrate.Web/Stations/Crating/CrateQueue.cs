@@ -153,6 +153,20 @@ public sealed partial class CrateQueue(
         (row.Files, row.Bytes, row.SumsDigest) = (crate.Files, crate.Bytes, crate.SumsDigest);
     }
 
+    /// <inheritdoc/>
+    protected override Task FailAsync(int id, CancellationToken cancel) =>
+        store.ChangeCrateAsync(
+            id,
+            c =>
+            {
+                if (c.State is JobState.Queued or JobState.Running)
+                {
+                    (c.State, c.Ended, c.Problem) = (JobState.Failed, DateTime.UtcNow, Failures.Unforeseen("The crate could not be sealed"));
+                }
+            },
+            cancel
+        );
+
     private async Task SealGuardedAsync(int id, JobProgress progress, CancellationToken stop)
     {
         Action<CrateRow> end;

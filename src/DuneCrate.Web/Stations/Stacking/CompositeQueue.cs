@@ -111,6 +111,13 @@ public sealed class CompositeQueue : JobQueue
         return Task.CompletedTask;
     }
 
+    /// <inheritdoc/>
+    protected override Task FailAsync(int id, CancellationToken cancel)
+    {
+        _failures.TryAdd(id, "not written. Why is in the server's log");
+        return Task.CompletedTask;
+    }
+
     private StoragePath FolderOf(ShotView view) => _composites.Top.At($"{view.Row.Show.Code}/{view.Row.Code}");
 
     private void Write(ShotView view, KeptStack stack, bool isPng, JobProgress progress, CancellationToken stop)

@@ -6,7 +6,8 @@ using DuneCrate.Core.Rules;
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
-/// Not the format that the name says, a header that contradicts itself, a format that is not read, or a file of a few bytes that
+/// Not the format that the name says, a header that contradicts itself or holds a number that is none (see <see cref="Images.Exr.ExrNumbers"/>),
+/// a format that is not read, or a file of a few bytes that
 /// has held still for longer than <see cref="GivenUpAfter"/>.
 /// </summary>
 public sealed class FilesUnreadable : FileRule
@@ -32,7 +33,7 @@ public sealed class FilesUnreadable : FileRule
             f =>
                 f.Facts.Trouble switch
                 {
-                    ImageProblem.Unreadable or ImageProblem.Unsupported or ImageProblem.NotRead => f.Facts.Problem,
+                    ImageProblem.Unreadable or ImageProblem.Header or ImageProblem.Unsupported or ImageProblem.NotRead => f.Facts.Problem,
                     ImageProblem.Tiny when context.Now - f.Facts.Modified > GivenUpAfter => f.Facts.Problem,
                     _ => null,
                 }
@@ -43,7 +44,9 @@ public sealed class FilesUnreadable : FileRule
             bad.Frames,
             "a readable OpenEXR file",
             bad.Verdict,
-            $"{bad.First.Facts.Path} cannot be {(bad.First.Facts.Readable ? "checked" : "read")}: {bad.Verdict}.",
+            bad.First.Facts.Trouble == ImageProblem.Header
+                ? $"{bad.First.Facts.Path} is damaged: {bad.Verdict}."
+                : $"{bad.First.Facts.Path} cannot be {(bad.First.Facts.Readable ? "checked" : "read")}: {bad.Verdict}.",
             !unsupported ? Rerender(output, bad.Frames)
                 : bad.First.Facts.Trouble == ImageProblem.NotRead ? "Make the file readable where it lies, then check again."
                 : "Write it in a form that is read, or waive it: its pixels are not proved.",
