@@ -1,5 +1,7 @@
 using System.Net;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
+using DuneCrate.Core.Images.Rasters;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Access;
@@ -116,12 +118,16 @@ public static class DuneCrateApp
             a.Cookie.Name = "dune-form";
             a.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
         });
-        builder.Services.AddRazorPages(pages =>
-        {
-            pages.RootDirectory = "/Stations";
-            pages.Conventions.AddPageRoute("/Shows/Archive", "/{show}/{shot}/archive");
-            pages.Conventions.ConfigureFilter(new SignedNames());
-        });
+        builder.Services.AddSingleton(VisibleEncoding.Html);
+        builder.Services.ConfigureHttpJsonOptions(o => o.SerializerOptions.Encoder = VisibleEncoding.Script);
+        builder
+            .Services.AddRazorPages(pages =>
+            {
+                pages.RootDirectory = "/Stations";
+                pages.Conventions.AddPageRoute("/Shows/Archive", "/{show}/{shot}/archive");
+                pages.Conventions.ConfigureFilter(new SignedNames());
+            })
+            .AddJsonOptions(o => o.JsonSerializerOptions.Encoder = VisibleEncoding.Script);
         builder.Services.Configure<HostFilteringOptions>(h =>
         {
             // A request that names no host is refused; on this machine alone, one that names another host too, unless it is configured.
@@ -140,6 +146,7 @@ public static class DuneCrateApp
         app.Services.GetRequiredService<DataFolder>();
         app.Services.GetRequiredService<StorageRoots>();
         app.Services.GetRequiredService<InstallationKeys>();
+        VipsWarnings.Told = warning => app.Logger.LogWarning("The image library says of a file: {Warning}", VisibleText.Clean(warning));
         app.UseForwardedHeaders();
         app.UseHostFiltering();
         app.UseAccessLog();

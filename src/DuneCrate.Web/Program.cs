@@ -111,6 +111,6 @@ static async Task<int> Run(Func<ServeOptions> options, bool isAlone, Cancellatio
 
 static int Fail(string message)
 {
-    Console.Error.WriteLine($"dune: {TerminalText.Clean(message.ReplaceLineEndings(" "))}");
+    Console.Error.WriteLine($"dune: {VisibleText.Clean(message.ReplaceLineEndings(" "))}");
     return 2;
 }

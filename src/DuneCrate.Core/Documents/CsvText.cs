@@ -6,13 +6,13 @@ namespace DuneCrate.Core.Documents;
 
 /// <summary>
 /// Comma-separated values (RFC 4180) for spreadsheets. A cell that a spreadsheet would take for a formula gets an apostrophe before it,
-/// which spreadsheets do not show; a number stays one. Source: OWASP,
+/// which spreadsheets do not show; a number stays one. Control characters are shown and not written. Source: OWASP,
 /// <em>CSV Injection</em>.
 /// </summary>
 public static class CsvText
 {
     private const char Apostrophe = '\'';
-    private static readonly char[] Formulas = ['=', '+', '-', '@', '\t', '\r', Apostrophe];
+    private static readonly char[] Formulas = ['=', '+', '-', '@', '\t', '\r', '\n', Apostrophe];
 
     /// <summary>A table with a line of heads.</summary>
     public static string Write(IEnumerable<string> heads, IEnumerable<IEnumerable<string?>> rows)
@@ -24,7 +24,7 @@ public static class CsvText
             {
                 foreach (string? field in row)
                 {
-                    csv.WriteField(Escaped(field));
+                    csv.WriteField(Escaped(field is null ? null : VisibleText.Clean(field, keepsLines: true)));
                 }
 
                 csv.NextRecord();

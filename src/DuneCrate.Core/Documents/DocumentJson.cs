@@ -33,7 +33,7 @@ public static class DocumentJson
     /// <summary>
     /// The same for text that stands in a page: <c>&lt;</c> is written as <c>\u003c</c>, so that nothing in it can end the element.
     /// </summary>
-    public static readonly JsonSerializerOptions InPage = new(Compact) { Encoder = JavaScriptEncoder.Default };
+    public static readonly JsonSerializerOptions InPage = new(Compact) { Encoder = VisibleEncoding.Script };
 
     /// <summary>
     /// Options with what was worked out of some types when the code was built; others are asked as usual.

@@ -59,7 +59,7 @@ public sealed class HtmlDocument
             string? words = value is IFormattable formattable
                 ? formattable.ToString(format, CultureInfo.InvariantCulture)
                 : value?.ToString();
-            _text.Append(WebUtility.HtmlEncode(words));
+            _text.Append(words is null ? null : WebUtility.HtmlEncode(VisibleText.Clean(words, keepsLines: true)));
         }
     }
 }

@@ -60,6 +60,7 @@ public sealed record ReadLimits
             {
                 MaxPixels = Large(nameof(ExrLimits.MaxPixels), Rasters.MaxPixels),
                 MaxWidth = Whole(nameof(RasterLimits.MaxWidth), Rasters.MaxWidth),
+                MaxExpansion = Whole(nameof(RasterLimits.MaxExpansion), Rasters.MaxExpansion),
                 MaxHeldBytes = Large(nameof(ExrLimits.MaxChunkBytes), Rasters.MaxHeldBytes),
             },
         };

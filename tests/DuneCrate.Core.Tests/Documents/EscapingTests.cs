@@ -84,13 +84,38 @@ public class EscapingTests
         }
     }
 
+    /// <summary>A name of a file may hold anything; on a page it can be read, and does nothing.</summary>
+    [Fact]
+    public void Control_characters_are_shown_in_pages_and_their_JSON() =>
+        Gen.Int[0, 0x10ffff]
+            .Where(System.Text.Rune.IsValid)
+            .Array[1, 12]
+            .Sample(scalars =>
+            {
+                string text = string.Concat(scalars.Select(s => new System.Text.Rune(s).ToString())),
+                    shown = VisibleText.Clean(text, keepsLines: true),
+                    markup = VisibleEncoding.Html.Encode(text);
+                Assert.Equal(shown, System.Net.WebUtility.HtmlDecode(markup));
+                Assert.Equal(shown, JsonSerializer.Deserialize<string>(JsonSerializer.Serialize(text, DocumentJson.InPage)));
+                Assert.DoesNotContain(markup, c => c is '<' or '>' || VisibleText.IsHarmful(c, keepsLines: false));
+            });
+
+    [Theory]
+    [InlineData("a\u001bb")]
+    [InlineData("a\u202eb\u0085")]
+    public void The_usual_ones_are_among_them(string text)
+    {
+        Assert.Contains("\\u", VisibleEncoding.Html.Encode(text));
+        Assert.Contains("\\u", new HtmlDocument().Add($"<b>{text}</b>").ToString());
+    }
+
     [Fact]
     public void JSON_in_a_page_cannot_end_its_script()
     {
         string json = JsonSerializer.Serialize(new { text = Nasty + "<!--\u2028" }, DocumentJson.InPage);
         Assert.DoesNotContain("<", json);
         Assert.Contains("\\u003C", json, StringComparison.OrdinalIgnoreCase);
-        Assert.Equal(Nasty + "<!--\u2028", JsonDocument.Parse(json).RootElement.GetProperty("text").GetString());
+        Assert.Equal(Nasty + "<!--\\u2028", JsonDocument.Parse(json).RootElement.GetProperty("text").GetString());
     }
 
     [Theory]
@@ -100,6 +125,7 @@ public class EscapingTests
     [InlineData("@SUM(1)")]
     [InlineData("\t=1+2")]
     [InlineData("\r=1+2")]
+    [InlineData("\n=1+2")]
     public void A_cell_is_never_a_formula(string text)
     {
         string line = CsvText
@@ -110,7 +136,7 @@ public class EscapingTests
                 ]
             )
             .Split('\n', 2)[1]
-            .TrimEnd('\n', '\r');
+[..^1];
         string cell = line.StartsWith('"') ? line[1..^1].Replace("\"\"", "\"", StringComparison.Ordinal) : line;
         Assert.StartsWith("'", cell);
         Assert.Equal(text, CsvText.Plain(cell));
@@ -135,6 +161,14 @@ public class EscapingTests
                 .TrimEnd('\n', '\r')
         );
 
+    /// <summary>What would move a cursor or turn the reading direction is shown and not written.</summary>
+    [Theory]
+    [InlineData("a\u001b[31mb", "a\\u001b[31mb")]
+    [InlineData("a\u0000b", "a\\u0000b")]
+    [InlineData("exr.\u202egnp", "exr.\\u202egnp")]
+    public void No_control_character_reaches_a_table(string cell, string shown) =>
+        Assert.Equal($"a\n{shown}\n", CsvText.Write(["a"], [new[] { cell }]));
+
     [Fact]
     public void A_table_is_read_back_as_it_was() =>
         Gen.String[0, 12]
@@ -142,17 +176,17 @@ public class EscapingTests
             .Sample(cells =>
             {
                 string table = CsvText.Write(cells.Select((_, i) => $"c{i}"), [cells]);
-                Assert.Equal(cells, Rfc4180(table[(table.IndexOf('\n', StringComparison.Ordinal) + 1)..]).Select(CsvText.Plain));
+                Assert.Equal(cells.Select(c => VisibleText.Clean(c, keepsLines: true)), Rfc4180(table[(table.IndexOf('\n', StringComparison.Ordinal) + 1)..]).Select(CsvText.Plain));
             });
 
     [Fact]
     public void The_terminal_is_told_nothing()
     {
-        string shown = TerminalText.Clean("KP\u001b[2J\u001b]0;owned\u0007\u009b31m\u202egnp.exe\r\n\u0000x");
+        string shown = VisibleText.Clean("KP\u001b[2J\u001b]0;owned\u0007\u009b31m\u202egnp.exe\r\n\u0000x");
         Assert.DoesNotContain(shown, c => char.IsControl(c) || c is '\u202e' or '\u2066');
         Assert.Contains("\\u001b", shown);
-        Assert.Equal("Übung 海.exr", TerminalText.Clean("Übung 海.exr"));
-        Assert.Equal("a\nb", TerminalText.Clean("a\nb", keepsLines: true));
+        Assert.Equal("Übung 海.exr", VisibleText.Clean("Übung 海.exr"));
+        Assert.Equal("a\nb", VisibleText.Clean("a\nb", keepsLines: true));
     }
 
     [Fact]

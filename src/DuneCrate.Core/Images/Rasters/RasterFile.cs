@@ -11,7 +11,8 @@ namespace DuneCrate.Core.Images.Rasters;
 /// </summary>
 public static class RasterFile
 {
-    private const int SignatureBytes = 8;
+    private const int SignatureBytes = 8,
+        LineCost = 4096;
 
     /// <summary>The format by the first bytes of a file: exr, png, tiff, jpeg, or null when they are none of these.</summary>
     public static string? FormatOf(ReadOnlySpan<byte> start) =>
@@ -77,6 +78,18 @@ public static class RasterFile
         if ((long)header.Width * header.Height > limits.MaxPixels || header.Width > limits.MaxWidth)
         {
             throw new ImageException(path, 0, $"the header claims {header.Width} × {header.Height} pixels, more than is allowed");
+        }
+
+        // Each line costs something by itself, however short it is.
+        long cost = Math.Max((long)header.Width * header.PixelBytes, LineCost) * header.Height;
+        if (cost > limits.FreeBytes && cost / limits.MaxExpansion > stream.Length)
+        {
+            throw new ImageException(
+                path,
+                0,
+                $"the header claims {header.Width} × {header.Height} pixels of {header.PixelBytes} bytes in a file of {stream.Length} bytes, "
+                    + "far more than it can hold"
+            );
         }
 
         return header.HeldBytes > limits.MaxHeldBytes

@@ -12,6 +12,15 @@ public sealed record RasterLimits
     /// <summary>Pixels across.</summary>
     public int MaxWidth { get; init; } = 1 << 18;
 
+    /// <summary>
+    /// Bytes that one byte of a file may become, beyond <see cref="FreeBytes"/>. An empty 4K frame is well below; what is far above was made
+    /// to cost time.
+    /// </summary>
+    public int MaxExpansion { get; init; } = 4096;
+
+    /// <summary>Unpacked bytes that any file may have, however small it is.</summary>
+    public long FreeBytes { get; init; } = 64L << 20;
+
     /// <summary>Bytes that a decoder may have to hold at once: files that must be unpacked as a whole are not read beyond it.</summary>
     public long MaxHeldBytes { get; init; } = 256L << 20;
 }

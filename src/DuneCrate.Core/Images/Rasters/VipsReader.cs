@@ -17,7 +17,11 @@ internal sealed class VipsReader : RasterReader
     private Image? _image;
     private Region? _region;
 
-    static VipsReader() => Cache.Max = 0;
+    static VipsReader()
+    {
+        Cache.Max = 0;
+        VipsWarnings.Listen();
+    }
 
     /// <summary>Opens the pixels of a picture whose header was read.</summary>
     public VipsReader(StorageFile file, RasterHeader header)
