@@ -285,7 +285,7 @@ internal static class MachinesBench
     private static async Task SimulateAsync(BenchBroker broker, string name, FileFacts one, CancellationToken ending)
     {
         var names = new EngineNames("scale");
-        await using NatsConnection connection = await broker.Options.ConnectAsync(name, ending);
+        await using NatsConnection connection = await broker.Options.ConnectAsync(name, "scale", ending);
         var engine = new NatsJSContext(connection);
         byte[] news = MessagePacking.Pack(new WorkerNews(name, name, ["renders"], 1, [], 0, 0, false));
         byte[] content = new byte[16];
@@ -306,13 +306,15 @@ internal static class MachinesBench
                 WorkMessage work = MessagePacking.Unpack<WorkMessage>(message.Data);
                 await Task.Delay(Latency * work.Files.Length, CancellationToken.None);
                 FactsMessage found = new(
-                    work,
+                    work.Run,
+                    work.Piece,
+                    work.Token,
                     name,
                     null,
                     [.. work.Files.Select(f => new FileFound(one with { Path = f.Path }, content))],
                     []
                 );
-                await engine.PublishAsync(names.FactsOf(work.Run, work.Piece), MessagePacking.Pack(found));
+                await engine.PublishAsync(names.FactsOf(work.Run, work.Piece, work.Token), MessagePacking.Pack(found));
                 await message.AckAsync(new AckOpts { DoubleAck = true });
             }
 

@@ -14,7 +14,10 @@ namespace DuneCrate.Engine;
 /// <content>What comes from the engine: results, advice about work that was given up, news of workers.</content>
 public sealed partial class EngineGatherer
 {
-    private const int MostAtOnce = 15;
+    private const int MostAtOnce = 15,
+        MostNews = 1 << 16,
+        MostWorkers = 1_000,
+        MostName = 100;
     private static readonly TimeSpan Silence = TimeSpan.FromSeconds(10),
         Forgotten = TimeSpan.FromMinutes(10);
 
@@ -31,7 +34,7 @@ public sealed partial class EngineGatherer
         string? problem = _problem;
         try
         {
-            if (_engine is not null && _connection?.ConnectionState != NatsConnectionState.Open)
+            if (_engine is not null && !IsOpen)
             {
                 problem = Away;
             }
@@ -129,8 +132,12 @@ public sealed partial class EngineGatherer
                 {
                     try
                     {
-                        WorkerNews news = MessagePacking.Unpack<WorkerNews>(message.Data);
-                        _workers[news.Worker] = (news, DateTime.UtcNow);
+                        WorkerNews news = MessagePacking.Unpack<WorkerNews>(message.Data, MostNews);
+                        if (news.IsPossible && (_workers.Count < MostWorkers || _workers.ContainsKey(news.Worker)))
+                        {
+                            _workers[news.Worker] = (news, DateTime.UtcNow);
+                        }
+
                         foreach (
                             (string name, (WorkerNews _, DateTime heard)) in _workers.Where(w =>
                                 DateTime.UtcNow - w.Value.Heard > Forgotten
@@ -189,14 +196,18 @@ public sealed partial class EngineGatherer
                 if (e is not (NatsException or OperationCanceledException or TimeoutException))
                 {
                     // A full disk under the cache, for one: the message is not acknowledged and comes again.
-                    _tell($"results are put off: {e.Message}");
+                    _tell("results are put off: the database cannot be written, or its disk is full");
                 }
 
                 await PauseAsync();
                 if (!_ending.IsCancellationRequested)
                 {
                     // The stream may be gone with the engine's folder.
-                    await Quietly.DoAsync(() => EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, _ending.Token));
+                    await Quietly.DoAsync(
+                        () => EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, _ending.Token),
+                        _options.Publish,
+                        _ending.Token
+                    );
                 }
             }
         }
@@ -206,86 +217,54 @@ public sealed partial class EngineGatherer
 
     private Task TakeFactsAsync(NatsJSContext engine, IReadOnlyList<byte[]> messages)
     {
-        foreach (FactsMessage? found in messages.AsParallel().AsOrdered().Select(Unpacked).ToArray())
-        {
-            if (found is not null)
-            {
-                Take(found);
-            }
-        }
-
+        Parallel.ForEach(messages, Take);
         _cache.Flush();
         return Task.CompletedTask;
     }
 
-    private FactsMessage? Unpacked(byte[] data)
+    /// <summary>
+    /// Takes one result: by the run that waits for it, once, or by nobody. Whatever is wrong with it, it is done with and does not come
+    /// again.
+    /// </summary>
+    private void Take(byte[] data)
     {
         try
         {
-            return MessagePacking.Unpack<FactsMessage>(data);
+            FactsMessage found = MessagePacking.Unpack<FactsMessage>(data);
+            EngineRun[] runs;
+            lock (_lock)
+            {
+                runs = [.. _runs.Where(r => r.Id == found.Run)];
+            }
+
+            string?[] problems = [.. runs.Select(r => r.Deliver(found))];
+            if (Array.Find(problems, p => p is not null) is { } problem)
+            {
+                Drop($"of {found.Worker[..Math.Min(found.Worker.Length, MostName)]}: {problem}");
+            }
+            else if (runs.Length == 0)
+            {
+                Interlocked.Increment(ref _dropped);
+            }
         }
         catch (FormatException e)
         {
-            _tell($"a result was passed over: {e.Message}");
-            return null;
+            Drop($": {e.Message}");
+        }
+        catch (Exception e) when (e is not (OutOfMemoryException or IOException or System.Data.Common.DbException))
+        {
+            Drop($": it made the server fail ({e.GetType().Name})");
         }
     }
 
-    private void Take(FactsMessage found)
+    private void Drop(string why)
     {
-        EngineRun[] runs;
-        lock (_lock)
-        {
-            runs = [.. _runs.Where(r => r.Id == found.Work.Run)];
-        }
-
-        try
-        {
-            foreach (EngineRun run in runs)
-            {
-                run.Deliver(found);
-            }
-
-            if (runs.Length == 0)
-            {
-                Keep(found);
-            }
-        }
-        catch (Exception e) when (e is FormatException or StorageException or ArgumentException)
-        {
-            _tell($"a result was passed over: {e.Message}");
-        }
+        Interlocked.Increment(ref _dropped);
+        _tell($"a result was dropped{(why[0] == ':' ? "" : " ")}{why}");
     }
 
-    /// <summary>Facts that no run waits for stand for themselves: they are kept for the next one.</summary>
-    private void Keep(FactsMessage found)
-    {
-        WorkMessage work = found.Work;
-        if (found.Refused is not null || !_roots.TryGetValue(work.Root, out string? top))
-        {
-            return;
-        }
-
-        StoragePath folder = StorageRoot.At(top).Top.At(work.Folder);
-        PassCatalogue catalogue = work.Catalogue is { } passes ? new PassCatalogue(passes) : PassCatalogue.Shipped;
-        for (int i = 0; i < Math.Min(work.Files.Length, found.Files.Length); i++)
-        {
-            FileFacts facts = found.Files[i].Whole;
-            if (!facts.IsTransient && folder.TryAt(work.Files[i].Path, out StoragePath? place, out _) && facts.Path == work.Files[i].Path)
-            {
-                var file = new IntakeFile(place, facts.Path, facts.Bytes, facts.Modified);
-                _cache.Keep(file, work.Requests[work.Files[i].Request].In(work.Depth, catalogue), facts);
-            }
-        }
-
-        for (int i = 0; i < Math.Min(work.Sums.Length, found.Sums.Length); i++)
-        {
-            if (found.Sums[i] is { } sum)
-            {
-                _cache.KeepRebuild(work.Sums[i].In(folder, catalogue).Key, sum);
-            }
-        }
-    }
+    /// <summary>Results that were acknowledged and taken by nobody.</summary>
+    public long Dropped => Interlocked.Read(ref _dropped);
 
     private async Task TakeAdviceAsync(NatsJSContext engine, IReadOnlyList<byte[]> messages)
     {
@@ -309,7 +288,7 @@ public sealed partial class EngineGatherer
             steps = stored.Message.Subject.Split('.');
             await stream.DeleteMessageAsync(new StreamMsgDeleteRequest { Seq = sequence }, _ending.Token);
         }
-        catch (Exception e) when (e is NatsJSApiException or JsonException or KeyNotFoundException or InvalidOperationException)
+        catch (Exception e) when (e is NatsJSApiException or JsonException or KeyNotFoundException or InvalidOperationException or FormatException)
         {
             return; // It was done at the last moment, or taken out with its run.
         }

@@ -38,12 +38,14 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     private volatile NatsJSContext? _engine;
     private volatile string? _problem = "the engine has not answered yet";
     private Task _work = Task.CompletedTask;
+    private DateTime? _lost;
+    private long _dropped;
 
     /// <summary>A gatherer that is not connected yet; <see cref="Start"/> or <see cref="ConnectAsync"/> does.</summary>
     /// <param name="options">The engine.</param>
     /// <param name="names">The site.</param>
     /// <param name="roots">Roots by name, as full paths with links followed.</param>
-    /// <param name="cache">Remembers results that no run waits for.</param>
+    /// <param name="cache">Written out after results were taken.</param>
     /// <param name="tell">Told what people should know.</param>
     public EngineGatherer(
         EngineOptions options,
@@ -60,7 +62,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     /// <exception cref="EngineException">The engine cannot be used.</exception>
     public async Task ConnectAsync(CancellationToken cancel)
     {
-        NatsConnection connection = await _options.ConnectAsync($"dune-crate {Names.Site}", cancel);
+        NatsConnection connection = await _options.ConnectAsync($"dune-crate {Names.Site}", Names.Site, cancel);
         try
         {
             var engine = new NatsJSContext(connection);
@@ -70,6 +72,8 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
             }
 
             await EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, cancel);
+            connection.ConnectionDisconnected += (_, _) => LostAsync();
+            connection.ConnectionOpened += (_, _) => BackAsync();
             (_connection, _engine, _problem) = (connection, engine, null);
             _work = Task.WhenAll(
                 Task.Run(() => ListenAsync(connection), CancellationToken.None),
@@ -80,7 +84,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
         catch (Exception e) when (e is NatsException or EngineException)
         {
             await Quietly.DisposeAsync(connection);
-            throw e as EngineException ?? new EngineException($"the engine at {_options.Shown} refuses: {e.Message}", e);
+            throw e as EngineException ?? new EngineException($"the engine at {_options.Shown} refuses to make this site's queues.", e);
         }
     }
 
@@ -159,6 +163,8 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     {
         lock (_lock)
         {
+            // Two runs of the same order share pieces, and so their tokens.
+            run.Key = _runs.Find(r => r.Id == run.Id)?.Key ?? run.Key;
             _runs.Add(run);
         }
 
@@ -170,7 +176,6 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
         var asking = new Asking();
         try
         {
-            Task.Run(() => CallAsync(EngineNames.NewRun), CancellationToken.None).GetAwaiter().GetResult();
             while (run.Open > 0)
             {
                 cancel.ThrowIfCancellationRequested();
@@ -191,7 +196,8 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
         }
         catch (OperationCanceledException)
         {
-            Task.Run(() => StopAsync(run), CancellationToken.None).GetAwaiter().GetResult();
+            // Nobody who stops a run waits for the engine.
+            _ = Task.Run(() => StopAsync(run), CancellationToken.None);
             throw;
         }
         finally
@@ -206,44 +212,120 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     /// <summary>Gives out what may be given out, looks after what is out, and waits for news.</summary>
     private async Task StepAsync(EngineRun run, Asking asking, CancellationToken cancel)
     {
-        await GiveOutAsync(run, cancel);
+        if (!asking.IsBegun)
+        {
+            asking.IsBegun = true;
+            await BeginAsync(run, cancel);
+        }
+
+        await GiveOutAsync(run, asking, cancel);
+        if (IsAway(asking))
+        {
+            ReadRestHere(run, asking, $"the engine at {_options.Shown} does not answer");
+            return;
+        }
+
         if (HasReader(run.Root))
         {
             asking.Heard = DateTime.UtcNow;
         }
         else if (!asking.IsHere && DateTime.UtcNow - asking.Heard > _options.Lonely)
         {
-            asking.IsHere = true;
-            _tell($"no machine reads for {run.Root}; what is left of {run.Folder} is read here.");
-            run.ReadRestHere();
-            await StopAsync(run);
+            ReadRestHere(run, asking, $"no machine reads for {run.Root}");
             return;
         }
 
         if (DateTime.UtcNow - asking.Asked > _options.Reconcile)
         {
             asking.Asked = DateTime.UtcNow;
-            await AskAgainAsync(run, cancel);
+            await AskAgainAsync(run, asking, cancel);
         }
 
         await run.News.WaitAsync(Tick, cancel);
     }
 
+    /// <summary>Everything that is left of a run is read in this process; what the engine still returns of it is dropped.</summary>
+    private void ReadRestHere(EngineRun run, Asking asking, string why)
+    {
+        asking.IsHere = true;
+        _tell($"{why}; what is left of {run.Folder} is read here.");
+        run.ReadRestHere();
+        _ = Task.Run(() => StopAsync(run), CancellationToken.None);
+    }
+
+    /// <summary>
+    /// Takes out what an earlier life of this run left at the engine: its tokens hold no more. Not where the same is on its way already.
+    /// </summary>
+    private async Task BeginAsync(EngineRun run, CancellationToken cancel)
+    {
+        bool isAlone;
+        lock (_lock)
+        {
+            isAlone = _runs.TrueForAll(r => r == run || r.Id != run.Id);
+        }
+
+        if (isAlone && IsOpen)
+        {
+            await PurgeAsync(run, cancel);
+        }
+
+        await CallAsync(EngineNames.NewRun, cancel);
+    }
+
+    private bool IsOpen => _connection?.ConnectionState == NatsConnectionState.Open;
+
+    private bool IsAway(Asking asking)
+    {
+        DateTime? since;
+        lock (_lock)
+        {
+            since = IsOpen ? null : _lost ?? DateTime.UtcNow;
+        }
+
+        return new[] { since, asking.Silent }.Any(s => s is { } at && DateTime.UtcNow - at >= _options.Away);
+    }
+
+    private ValueTask LostAsync()
+    {
+        lock (_lock)
+        {
+            _lost ??= DateTime.UtcNow;
+        }
+
+        return default;
+    }
+
+    private ValueTask BackAsync()
+    {
+        lock (_lock)
+        {
+            _lost = null;
+        }
+
+        return default;
+    }
+
     /// <summary>What is remembered of a run between two steps.</summary>
     private sealed class Asking
     {
+        /// <summary>Whether the engine knows of it.</summary>
+        public bool IsBegun { get; set; }
+
         /// <summary>When a machine that has the root was last heard of; at first, when the run began.</summary>
         public DateTime Heard { get; set; } = DateTime.UtcNow;
 
         /// <summary>When everything that is out was last asked for.</summary>
         public DateTime Asked { get; set; } = DateTime.UtcNow;
 
+        /// <summary>Since when the engine answers nothing that it is given; null while it answers.</summary>
+        public DateTime? Silent { get; set; }
+
         /// <summary>Whether the rest is read here.</summary>
         public bool IsHere { get; set; }
     }
 
     /// <summary>Gives out as much as readers can use, so that runs that go on at once share them.</summary>
-    private async Task GiveOutAsync(EngineRun run, CancellationToken cancel)
+    private async Task GiveOutAsync(EngineRun run, Asking asking, CancellationToken cancel)
     {
         int readers = _workers.Values.Where(w => Reads(w, run.Root)).Sum(w => w.News.Threads),
             window = Math.Max(LeastWindow, WindowPerReader * readers);
@@ -254,7 +336,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
             {
                 GiveUp(run, piece.Id);
             }
-            else if (!await PublishAsync(run, piece, cancel))
+            else if (!await PublishAsync(run, piece, asking, cancel))
             {
                 run.PutBack(piece);
                 break;
@@ -267,43 +349,57 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
 
         if (isOut)
         {
-            await CallAsync(EngineNames.NewWork);
+            await CallAsync(EngineNames.NewWork, cancel);
         }
     }
 
     /// <summary>
     /// Gives out again what is out: the engine refuses what it still has, and what it lost is there again. Its streams too.
     /// </summary>
-    private async Task AskAgainAsync(EngineRun run, CancellationToken cancel)
+    private async Task AskAgainAsync(EngineRun run, Asking asking, CancellationToken cancel)
     {
-        if (_engine is { } engine)
+        if (_engine is { } engine && IsOpen)
         {
-            await Quietly.DoAsync(() => EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, cancel));
+            await Quietly.DoAsync(
+                () => EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, cancel),
+                _options.Publish,
+                cancel
+            );
         }
 
         foreach (Piece piece in run.OutNow())
         {
-            await PublishAsync(run, piece, cancel);
+            if (!await PublishAsync(run, piece, asking, cancel))
+            {
+                break;
+            }
         }
 
-        await CallAsync(EngineNames.NewRun);
+        await CallAsync(EngineNames.NewRun, cancel);
     }
 
     /// <returns>Whether the engine has it now.</returns>
-    private async Task<bool> PublishAsync(EngineRun run, Piece piece, CancellationToken cancel)
+    private async Task<bool> PublishAsync(EngineRun run, Piece piece, Asking asking, CancellationToken cancel)
     {
+        DateTime begun = DateTime.UtcNow;
+        if (!IsOpen)
+        {
+            return false;
+        }
+
         try
         {
             byte[] message = MessagePacking.Pack(run.Message(piece));
-            PubAckResponse answer = await _engine!.PublishAsync(
-                Names.WorkOf(piece.Kind, run.Root, run.Id, piece.Id),
-                message,
-                cancellationToken: cancel
-            );
+            PubAckResponse answer = await _engine!
+                .PublishAsync(Names.WorkOf(piece.Kind, run.Root, run.Id, piece.Id), message, cancellationToken: cancel)
+                .AsTask()
+                .WaitAsync(_options.Publish, cancel);
+            asking.Silent = null;
             return answer.Error is null || IsTaken(answer.Error);
         }
         catch (Exception e) when (e is NatsException or TimeoutException or IOException or ObjectDisposedException)
         {
+            asking.Silent ??= begun;
             return false;
         }
     }
@@ -312,19 +408,23 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     internal static bool IsTaken(ApiError error) => error.Description?.Contains("per subject", StringComparison.OrdinalIgnoreCase) == true;
 
     /// <summary>Tells workers that a run has stopped, or that there is news of work.</summary>
-    private Task CallAsync(string run) =>
-        _connection is { } connection
-            ? Quietly.DoAsync(() => connection.PublishAsync(Names.Stop, Encoding.UTF8.GetBytes(run)).AsTask())
+    private Task CallAsync(string run, CancellationToken cancel = default) =>
+        _connection is { } connection && IsOpen
+            ? Quietly.DoAsync(() => connection.PublishAsync(Names.Stop, Encoding.UTF8.GetBytes(run)).AsTask(), _options.Call, cancel)
             : Task.CompletedTask;
 
     private async Task StopAsync(EngineRun run)
     {
         await CallAsync(run.Id);
-        if (_engine is { } engine)
-        {
-            var purge = new StreamPurgeRequest { Filter = Names.WorkOf(run.Id) };
-            await Quietly.DoAsync(() => engine.PurgeStreamAsync(Names.Work, purge).AsTask());
-        }
+        await PurgeAsync(run, default);
+    }
+
+    private Task PurgeAsync(EngineRun run, CancellationToken cancel)
+    {
+        var purge = new StreamPurgeRequest { Filter = Names.WorkOf(run.Id) };
+        return _engine is { } engine && IsOpen
+            ? Quietly.DoAsync(() => engine.PurgeStreamAsync(Names.Work, purge, cancel).AsTask(), _options.Call, cancel)
+            : Task.CompletedTask;
     }
 
     private void Say(string line)
@@ -339,12 +439,12 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     public async ValueTask DisposeAsync()
     {
         await _ending.CancelAsync();
-        await Quietly.DoAsync(() => _work);
+        await Quietly.DoAsync(() => _work, _options.Publish);
         if (_connection is { } connection)
         {
             if (EngineNames.IsPassing(Names.Site) && _engine is { } engine)
             {
-                await EngineStreams.DeleteAsync(engine, Names, CancellationToken.None);
+                await Quietly.DoAsync(() => EngineStreams.DeleteAsync(engine, Names, CancellationToken.None), _options.Publish);
             }
 
             await Quietly.DisposeAsync(connection);

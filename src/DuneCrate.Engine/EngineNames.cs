@@ -61,8 +61,12 @@ public sealed record EngineNames(string Site)
     /// <summary>All work of a run.</summary>
     public string WorkOf(string run) => $"dune.{Site}.work.*.*.{run}.>";
 
-    /// <summary>The result of a piece of work.</summary>
-    public string FactsOf(string run, string piece) => $"dune.{Site}.facts.{run}.{piece}";
+    /// <summary>The result of a piece of work. One of an earlier time, whose token holds no more, does not stand in the way of it.</summary>
+    public string FactsOf(string run, string piece, string token) => $"dune.{Site}.facts.{run}.{piece}.{Hash(token)}";
+
+    /// <summary>What a program's own answers begin with: nobody else may hear them.</summary>
+    /// <param name="user">Whom the engine knows it as.</param>
+    public static string Inbox(string? site, string user) => $"_INBOX.{site ?? "any"}.{Token(user)}";
 
     /// <summary>The consumer of a kind of work on a root.</summary>
     public static string Consumer(WorkKind kind, string root) => $"{Word(kind)}-{Token(root)}";

@@ -37,6 +37,15 @@ public sealed record EngineOptions(Uri Address)
     /// <summary>How long one waits for a machine that has the storage before reading oneself.</summary>
     public TimeSpan Lonely { get; init; } = TimeSpan.FromSeconds(5);
 
+    /// <summary>How long the engine may be away before one reads oneself.</summary>
+    public TimeSpan Away { get; init; } = TimeSpan.FromSeconds(5);
+
+    /// <summary>How long one call to the engine may take.</summary>
+    public TimeSpan Call { get; init; } = TimeSpan.FromSeconds(2);
+
+    /// <summary>How long it may take to give the engine a message.</summary>
+    public TimeSpan Publish { get; init; } = TimeSpan.FromSeconds(5);
+
     /// <summary>How long one waits for the engine to answer.</summary>
     public TimeSpan Answer { get; init; } = TimeSpan.FromSeconds(5);
 
@@ -57,11 +66,12 @@ public sealed record EngineOptions(Uri Address)
 
     /// <summary>Connects, and sees that JetStream is there.</summary>
     /// <param name="name">Who connects, for the engine's own lists.</param>
+    /// <param name="site">The site that its answers are for; null for a worker of all.</param>
     /// <param name="cancel">Gives up.</param>
     /// <exception cref="EngineException">There is none, it refuses, or it has no JetStream.</exception>
-    public async Task<NatsConnection> ConnectAsync(string name, CancellationToken cancel)
+    public async Task<NatsConnection> ConnectAsync(string name, string? site, CancellationToken cancel)
     {
-        NatsOpts options = Options(name);
+        NatsOpts options = Options(name, site);
         var connection = new NatsConnection(options);
         try
         {
@@ -85,7 +95,7 @@ public sealed record EngineOptions(Uri Address)
                 ? $"the engine at {Shown} refuses to let this program in; look at name and password in its address, or at --credentials."
             : Says("tls") || Says("certificate") || Says("ssl") || Says("authentication")
                 ? $"the engine at {Shown} and this program do not agree on TLS; look at --tls-ca, --tls-cert and --tls-key."
-            : failure is NatsJSException ? $"the engine at {Shown} answers, but has no JetStream; start nats-server with -js."
+            : failure is NatsJSException ? $"the engine at {Shown} answers, but gives this program no JetStream; start nats-server with -js, or look at the rights of its user."
             : $"no engine answers at {Shown}; start it (nats-server -js), or look at the address and the firewall.";
     }
 
@@ -97,7 +107,7 @@ public sealed record EngineOptions(Uri Address)
         }
     }
 
-    private NatsOpts Options(string name)
+    private NatsOpts Options(string name, string? site)
     {
         string[] user = Address.UserInfo.Length > 0 ? Address.UserInfo.Split(':', 2) : [];
         string? seed = Credentials is null ? null : SeedIn(Credentials);
@@ -105,6 +115,7 @@ public sealed record EngineOptions(Uri Address)
         return NatsOpts.Default with
         {
             Name = name,
+            InboxPrefix = EngineNames.Inbox(site, user is [var known, ..] ? Uri.UnescapeDataString(known) : "worker"),
             Url = $"nats://{Address.Host}:{Port}",
             ConnectTimeout = Answer,
             RequestTimeout = Answer,

@@ -35,6 +35,9 @@ public sealed record SumMessage(string Layer, int Frame, RebuildRecipe Recipe, I
             Frame,
             Recipe,
             [.. Files.Select(f => (f.Path, f.Channels, f.Held?.In(catalogue)))],
-            new RebuildKey(folder.At(Files[0].Path), UInt128.Parse(Key, NumberStyles.HexNumber, CultureInfo.InvariantCulture))
+            new RebuildKey(
+                folder.At(Files is [var lead, ..] ? lead.Path : throw new FormatException("a sum has no file")),
+                UInt128.Parse(Key, NumberStyles.HexNumber, CultureInfo.InvariantCulture)
+            )
         );
 }

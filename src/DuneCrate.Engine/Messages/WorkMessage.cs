@@ -8,6 +8,7 @@ namespace DuneCrate.Engine.Messages;
 /// that is named; nothing absolute is sent.</summary>
 /// <param name="Run">The run that it belongs to.</param>
 /// <param name="Piece">Its name in the run.</param>
+/// <param name="Token">128 random bits that the result must carry: nobody else can answer for the piece.</param>
 /// <param name="Kind">The queue that it waits in.</param>
 /// <param name="Root">Name of the root.</param>
 /// <param name="Folder">The folder below it.</param>
@@ -19,6 +20,7 @@ namespace DuneCrate.Engine.Messages;
 public sealed record WorkMessage(
     string Run,
     string Piece,
+    string Token,
     WorkKind Kind,
     string Root,
     string Folder,

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 
 namespace DuneCrate.Engine.Messages;
 
@@ -20,4 +21,21 @@ public sealed record WorkerNews(
     long Files,
     int FilesPerMinute,
     bool IsLeaving
-);
+)
+{
+    private const int MostName = 200,
+        MostRoots = 1_000,
+        MostThreads = 4_096;
+
+    /// <summary>Whether a worker can say so of itself.</summary>
+    [JsonIgnore]
+    public bool IsPossible =>
+        Worker.Length is > 0 and <= MostName
+        && Machine.Length <= MostName
+        && Threads is > 0 and <= MostThreads
+        && Files >= 0
+        && FilesPerMinute >= 0
+        && Roots.Length <= MostRoots
+        && Roots.All(r => r.Length <= MostName)
+        && Reading.Length <= MostThreads;
+}

@@ -1,3 +1,5 @@
+using System.Security.Cryptography;
+using System.Text;
 using DuneCrate.Engine.Messages;
 
 namespace DuneCrate.Engine.Runs;
@@ -8,6 +10,9 @@ namespace DuneCrate.Engine.Runs;
 /// </summary>
 internal abstract class EngineRun
 {
+    private const int KeyBytes = 32,
+        TokenBytes = 16;
+
     private readonly Lock _lock = new();
     private readonly HashSet<int> _open;
     private readonly Queue<Piece> _waiting;
@@ -31,6 +36,9 @@ internal abstract class EngineRun
 
     /// <summary>The folder below it.</summary>
     public string Folder { get; }
+
+    /// <summary>What the tokens of its pieces are made of; random, known to this process alone.</summary>
+    public byte[] Key { get; set; } = RandomNumberGenerator.GetBytes(KeyBytes);
 
     /// <summary>Files or sums in all.</summary>
     public int Total { get; }
@@ -128,20 +136,35 @@ internal abstract class EngineRun
         }
     }
 
-    /// <summary>What has come back; nothing of it is believed that was not asked for.</summary>
-    public void Deliver(FactsMessage found)
+    /// <summary>The token of a piece: 128 bits that only whoever was given the piece can know.</summary>
+    public string TokenOf(Piece piece) => Convert.ToHexStringLower(HMACSHA256.HashData(Key, Encoding.UTF8.GetBytes(piece.Id))[..TokenBytes]);
+
+    /// <summary>What is wrong with a result as a whole, or null.</summary>
+    protected abstract string? Problem(FactsMessage found, Piece piece);
+
+    /// <summary>What has come back; nothing of it is believed that was not asked for, and nothing is taken twice.</summary>
+    /// <returns>Why it was dropped, as the end of a sentence; null when it was taken or came too late.</returns>
+    public string? Deliver(FactsMessage found)
     {
         Piece? piece;
+        string? problem;
         lock (_lock)
         {
-            if (!_out.Remove(found.Work.Piece, out piece))
+            if (!_out.TryGetValue(found.Piece, out piece))
             {
-                return; // Done already, by somebody who was slower or quicker.
+                return null; // Done already, by somebody who was slower or quicker.
             }
 
+            if (found.Token != TokenOf(piece))
+            {
+                return "it does not carry the token that was given out with its piece";
+            }
+
+            _out.Remove(found.Piece);
             _workers.Add(found.Worker);
         }
 
+        problem = found.Refused is null ? Problem(found, piece) : null;
         int at = 0;
         try
         {
@@ -153,7 +176,7 @@ internal abstract class EngineRun
                     continue;
                 }
 
-                if (found.Refused is null && Take(found, at, place))
+                if (found.Refused is null && problem is null && Take(found, at, place))
                 {
                     Done(place);
                 }
@@ -173,6 +196,8 @@ internal abstract class EngineRun
 
             News.Release();
         }
+
+        return problem;
     }
 
     /// <summary>A piece was given out as often as it may be and nobody answered: it is split, or a single place set aside.</summary>

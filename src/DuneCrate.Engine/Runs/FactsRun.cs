@@ -90,6 +90,7 @@ internal sealed class FactsRun : EngineRun
         return new WorkMessage(
             Id,
             piece.Id,
+            TokenOf(piece),
             piece.Kind,
             Root,
             Folder,
@@ -110,6 +111,31 @@ internal sealed class FactsRun : EngineRun
     /// <inheritdoc/>
     public override string NameOf(int place) => _order.Files[place].Place.Display;
 
+    /// <inheritdoc/>
+    protected override string? Problem(FactsMessage found, Piece piece)
+    {
+        if (found.Files.Length != piece.Places.Length || !found.Sums.IsEmpty)
+        {
+            return $"it tells of {found.Files.Length} files and {found.Sums.Length} sums, and {piece.Places.Length} files were asked for";
+        }
+
+        for (int i = 0; i < found.Files.Length; i++)
+        {
+            IntakeFile file = _order.Files[piece.Places[i]];
+            if (found.Files[i].Facts.Path != file.Path)
+            {
+                return $"it tells of another file than {file.Path}";
+            }
+
+            if (FactsPlausibility.Problem(found.Files[i].Whole, _order.Depth) is { } problem)
+            {
+                return $"what it tells of {file.Path} cannot be: {problem}";
+            }
+        }
+
+        return null;
+    }
+
     /// <remarks>
     /// A worker's word that a file is not there, cannot be read or is changing is no fact: its storage may be mounted elsewhere or lag
     /// behind. Neither are facts of a file of another size or time than the one that was listed here.
@@ -118,11 +144,8 @@ internal sealed class FactsRun : EngineRun
     protected override bool Take(FactsMessage found, int index, int place)
     {
         IntakeFile file = _order.Files[place];
-        if (index >= found.Files.Length || found.Files[index] is not { Facts: { } facts } whole || facts.Path != file.Path)
-        {
-            return false;
-        }
-
+        FileFound whole = found.Files[index];
+        FileFacts facts = whole.Facts;
         if (
             facts.Trouble is ImageProblem.NotRead or ImageProblem.Changing or ImageProblem.Tiny
             || facts.Bytes != file.Bytes

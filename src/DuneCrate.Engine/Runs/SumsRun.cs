@@ -39,6 +39,7 @@ internal sealed class SumsRun : EngineRun
         new(
             Id,
             piece.Id,
+            TokenOf(piece),
             piece.Kind,
             Root,
             Folder,
@@ -60,9 +61,15 @@ internal sealed class SumsRun : EngineRun
     public override string NameOf(int place) => $"the sum of {_order.Sums[place].Layer} at {_order.Sums[place].Frame}";
 
     /// <inheritdoc/>
+    protected override string? Problem(FactsMessage found, Piece piece) =>
+        found.Sums.Length != piece.Places.Length || !found.Files.IsEmpty
+            ? $"it tells of {found.Files.Length} files and {found.Sums.Length} sums, and {piece.Places.Length} sums were asked for"
+            : found.Sums.Select(s => s.Facts is null ? null : FactsPlausibility.Problem(s.Facts)).FirstOrDefault(p => p is not null);
+
+    /// <inheritdoc/>
     protected override bool Take(FactsMessage found, int index, int place)
     {
-        if (index >= found.Sums.Length || found.Sums[index] is not { } sum)
+        if (found.Sums[index].Facts is not { } sum)
         {
             return false;
         }

@@ -33,7 +33,7 @@ internal sealed class WorkReader
     /// <exception cref="OperationCanceledException">It was stopped.</exception>
     public FactsMessage Read(WorkMessage work, string worker, Action<string> reading, CancellationToken cancel)
     {
-        FactsMessage Refused(string why) => new(work, worker, why, [], []);
+        FactsMessage Refused(string why) => FactsMessage.Refusing(work, worker, why);
         if (!_roots.TryGetValue(work.Root, out StorageRoot? root))
         {
             return Refused($"there is no root {work.Root} here");
@@ -53,6 +53,11 @@ internal sealed class WorkReader
             }
 
             PassCatalogue catalogue = work.Catalogue is { } passes ? new PassCatalogue(passes) : PassCatalogue.Shipped;
+            if (work.Files.Any(f => f.Request < 0 || f.Request >= work.Requests.Length))
+            {
+                return Refused("a file asks for what the message does not say");
+            }
+
             FactsRequest[] requests = [.. work.Requests.Select(r => r.In(work.Depth, catalogue))];
             var files = ImmutableArray.CreateBuilder<FileFound>();
             foreach (WorkFile file in work.Files)
@@ -62,18 +67,22 @@ internal sealed class WorkReader
                 files.Add(FileFound.Of(Facts(folder, file, requests[file.Request], cancel)));
             }
 
-            var sums = ImmutableArray.CreateBuilder<RebuildFacts?>();
+            var sums = ImmutableArray.CreateBuilder<SumFound>();
             foreach (SumMessage sum in work.Sums)
             {
                 reading($"{work.Root}: {work.Folder}, sum of {sum.Layer} at {sum.Frame}");
-                sums.Add(sum.In(folder, catalogue).Measure(folder, _limits, cancel));
+                sums.Add(new SumFound(sum.In(folder, catalogue).Measure(folder, _limits, cancel)));
             }
 
-            return new FactsMessage(work, worker, null, files.ToImmutable(), sums.ToImmutable());
+            return new FactsMessage(work.Run, work.Piece, work.Token, worker, null, files.ToImmutable(), sums.ToImmutable());
         }
-        catch (Exception e) when (e is StorageException or FormatException or ArgumentException or IndexOutOfRangeException)
+        catch (StorageException e)
         {
             return Refused(e.Message);
+        }
+        catch (Exception e) when (e is FormatException or ArgumentException or OverflowException)
+        {
+            return Refused("the message asks for something that cannot be");
         }
     }
 

@@ -50,7 +50,7 @@ public sealed class Worker
     /// <exception cref="EngineException">The engine cannot be used at the start.</exception>
     public async Task RunAsync(CancellationToken ending)
     {
-        await using NatsConnection connection = await _options.Engine.ConnectAsync($"dune-crate worker {Name}", ending);
+        await using NatsConnection connection = await _options.Engine.ConnectAsync($"dune-crate worker {Name}", _options.Site, ending);
         var engine = new NatsJSContext(connection);
         string roots = string.Join(", ", _reader.Roots);
         _tell($"worker {Name} reads {roots} with {_options.Threads} threads for {_options.Engine.Shown}");
@@ -146,7 +146,7 @@ public sealed class Worker
                 _tell($"refused: {found.Refused}");
             }
 
-            if (await HandInAsync(engine, new EngineNames(source.Site), found))
+            if (await HandInAsync(engine, new EngineNames(source.Site), work, found))
             {
                 await message.AckAsync(new AckOpts { DoubleAck = true });
             }
@@ -168,17 +168,24 @@ public sealed class Worker
     /// Gives what was found to the engine, however long it has no room. What is larger than a message may be is left to the server.
     /// </summary>
     /// <returns>Whether the engine has it; if not, the work is given out again.</returns>
-    private async Task<bool> HandInAsync(NatsJSContext engine, EngineNames names, FactsMessage found)
+    private async Task<bool> HandInAsync(NatsJSContext engine, EngineNames names, WorkMessage work, FactsMessage found)
     {
-        byte[] data = MessagePacking.Pack(found);
-        if (engine.Connection.ServerInfo is { MaxPayload: > 0 and var most } && data.Length > most)
+        byte[] data;
+        try
         {
-            data = MessagePacking.Pack(
-                new FactsMessage(found.Work, Name, $"the result has {data.Length} bytes, the engine takes {most}", [], [])
-            );
+            data = MessagePacking.Pack(found);
+        }
+        catch (InsufficientMemoryException e)
+        {
+            data = MessagePacking.Pack(FactsMessage.Refusing(work, Name, e.Message));
         }
 
-        string subject = names.FactsOf(found.Work.Run, found.Work.Piece);
+        if (engine.Connection.ServerInfo is { MaxPayload: > 0 and var most } && data.Length > most)
+        {
+            data = MessagePacking.Pack(FactsMessage.Refusing(work, Name, $"the result has {data.Length} bytes, the engine takes {most}"));
+        }
+
+        string subject = names.FactsOf(work.Run, work.Piece, work.Token);
         bool isTold = false;
         for (DateTime begun = DateTime.UtcNow; DateTime.UtcNow - begun < Patience; )
         {

@@ -86,6 +86,9 @@ internal sealed class Broker : IDisposable
         _process.WaitForExit();
     }
 
+    /// <summary>Sends it a signal, such as STOP.</summary>
+    public void Signal(string name) => Tool.Run("kill", $"-{name}", _process!.Id.ToString(CultureInfo.InvariantCulture));
+
     /// <summary>Deletes everything that it kept.</summary>
     public void Forget() => Directory.Delete(Path.Combine(_folder, "js"), recursive: true);
 

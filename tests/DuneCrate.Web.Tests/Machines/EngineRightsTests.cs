@@ -105,7 +105,12 @@ public sealed class EngineRightsTests : IDisposable
                     publish: [ "dune.{{Site}}.facts.>", "dune.{{Site}}.progress.>", "$JS.API.INFO",
                                "$JS.API.CONSUMER.INFO.DUNE_{{Site}}_WORK.*",
                                "$JS.API.CONSUMER.MSG.NEXT.DUNE_{{Site}}_WORK.*", "$JS.ACK.DUNE_{{Site}}_WORK.>" ]
-                    subscribe: [ "dune.{{Site}}.stop", "_INBOX.>" ] } }
+                    subscribe: [ "dune.{{Site}}.stop", "_INBOX.{{Site}}.worker.>" ] } }
+                { user: other, password: spray, permissions: {
+                    publish: [ "dune.reef.facts.>", "dune.reef.progress.>", "$JS.API.INFO",
+                               "$JS.API.CONSUMER.INFO.DUNE_reef_WORK.*",
+                               "$JS.API.CONSUMER.MSG.NEXT.DUNE_reef_WORK.*", "$JS.ACK.DUNE_reef_WORK.>" ]
+                    subscribe: [ "dune.reef.stop", "_INBOX.reef.other.>" ] } }
               ]
             }
             """;
@@ -122,7 +127,7 @@ public sealed class EngineRightsTests : IDisposable
     [Fact]
     public async Task What_killed_commands_left_at_the_engine_is_swept_up()
     {
-        await using NatsConnection connection = await As("server", "tide").ConnectAsync("test", default);
+        await using NatsConnection connection = await As("server", "tide").ConnectAsync("test", null, default);
         var engine = new NatsJSContext(connection);
         EngineNames command = EngineNames.OfRun(),
             server = new("kept");
@@ -149,7 +154,7 @@ public sealed class EngineRightsTests : IDisposable
     }
 
     private static async Task<string> RefusedAsync(EngineOptions options) =>
-        (await Assert.ThrowsAsync<EngineException>(() => options.ConnectAsync("test", default))).Message;
+        (await Assert.ThrowsAsync<EngineException>(() => options.ConnectAsync("test", null, default))).Message;
 
     [Fact]
     public async Task Plain_connections_and_those_without_certificate_or_password_are_refused()
@@ -158,7 +163,7 @@ public sealed class EngineRightsTests : IDisposable
         Assert.NotEmpty(await RefusedAsync(As("server", "tide", hasCertificate: false)));
         Assert.Contains("refuses to let this program in", await RefusedAsync(As("server", "ebb")), StringComparison.Ordinal);
         Assert.DoesNotContain("ebb", await RefusedAsync(As("server", "ebb")), StringComparison.Ordinal);
-        await (await As("server", "tide").ConnectAsync("test", default)).DisposeAsync();
+        await (await As("server", "tide").ConnectAsync("test", null, default)).DisposeAsync();
     }
 
     [Fact]
@@ -171,7 +176,7 @@ public sealed class EngineRightsTests : IDisposable
         File.WriteAllText(At("keys.conf"), $$"""authorization { users = [ { nkey: {{own.GetPublicKey()}} } ] }""");
         using var broker = new Broker("-c", At("keys.conf"));
         EngineOptions With(string file) => broker.Options with { Credentials = At(file) };
-        await (await With("own.nk").ConnectAsync("test", default)).DisposeAsync();
+        await (await With("own.nk").ConnectAsync("test", null, default)).DisposeAsync();
         Assert.Contains("refuses to let this program in", await RefusedAsync(With("other.nk")), StringComparison.Ordinal);
         Assert.Contains("refuses to let this program in", await RefusedAsync(broker.Options), StringComparison.Ordinal);
         Assert.Contains("neither credentials nor a seed", await RefusedAsync(With("keys.conf")), StringComparison.Ordinal);
@@ -202,7 +207,7 @@ public sealed class EngineRightsTests : IDisposable
         Assert.DoesNotContain(shot.Said, l => l.Contains("no machine reads", StringComparison.Ordinal));
 
         // Work that a worker gives out is no work.
-        await using NatsConnection mine = await As("worker", "foam").ConnectAsync("test", default);
+        await using NatsConnection mine = await As("worker", "foam").ConnectAsync("test", Site, default);
         var engine = new NatsJSContext(mine);
         var names = new EngineNames(Site);
         await Assert.ThrowsAnyAsync<Exception>(() =>
@@ -211,5 +216,74 @@ public sealed class EngineRightsTests : IDisposable
         Assert.Equal(0, (await server.ViewAsync(default)).Queues.Sum(q => q.Waiting + q.Taken));
         await ending.CancelAsync();
         await work;
+    }
+
+    /// <summary>
+    /// Not work, not answers, not calls: with the rights that the manual gives, a worker of another site hears nothing of this one. (OWASP
+    /// ASVS 5.0, V8.4.1: tenants are kept apart.)
+    /// </summary>
+    [Fact]
+    public async Task Worker_of_another_site_receives_nothing()
+    {
+        using var shot = new ShotOnDisk(2);
+        await using EngineGatherer server = shot.Server(_broker, Site, options: As("server", "tide"));
+        var heard = new System.Collections.Concurrent.ConcurrentQueue<string>();
+        using var ending = new CancellationTokenSource();
+
+        // One that plays by the rules, for its own site and then for this one, and one that listens wherever it can.
+        await using NatsConnection spy = await As("other", "spray").ConnectAsync("spy", "reef", default);
+        List<Task> tasks =
+        [
+            .. new[] { ">", "_INBOX.>", $"_INBOX.{Site}.>", $"_INBOX.{Site}.worker.>", $"dune.{Site}.>", $"dune.{Site}.stop", "$JS.ACK.>" }.Select(
+                subject =>
+                    Task.Run(async () =>
+                    {
+                        try
+                        {
+                            await foreach (NatsMsg<byte[]> message in spy.SubscribeAsync<byte[]>(subject, cancellationToken: ending.Token))
+                            {
+                                heard.Enqueue($"{subject}: {message.Subject}");
+                            }
+                        }
+                        catch (Exception e) when (e is NatsException or OperationCanceledException) { }
+                    })
+            ),
+            .. new[] { "reef", Site }.Select(async site =>
+            {
+                var worker = new Worker(
+                    new WorkerOptions(
+                        As("other", "spray"),
+                        new Dictionary<string, string> { ["renders"] = shot.Root },
+                        1,
+                        site,
+                        DuneCrate.Core.Images.ReadLimits.Default
+                    ),
+                    line => heard.Enqueue(line)
+                );
+                try
+                {
+                    await worker.RunAsync(ending.Token);
+                }
+                catch (Exception e) when (e is EngineException or OperationCanceledException)
+                {
+                    // Answers to the other site's inbox are refused to it: it is told that there is nothing for it.
+                }
+            }),
+            new Worker(
+                new WorkerOptions(
+                    As("worker", "foam"),
+                    new Dictionary<string, string> { ["renders"] = shot.Root },
+                    1,
+                    Site,
+                    DuneCrate.Core.Images.ReadLimits.Default
+                ),
+                shot.Said.Enqueue
+            ).RunAsync(ending.Token),
+        ];
+        Assert.Equal(shot.Here, ShotOnDisk.Text(shot.Check(server)));
+        Assert.Contains(shot.Said, l => l.Contains("reading renders: KP010/", StringComparison.Ordinal));
+        await ending.CancelAsync();
+        await Task.WhenAll(tasks);
+        Assert.DoesNotContain(heard, l => l.Contains("reading", StringComparison.Ordinal) || l.Contains(": dune.", StringComparison.Ordinal) || l.Contains(": _INBOX", StringComparison.Ordinal));
     }
 }

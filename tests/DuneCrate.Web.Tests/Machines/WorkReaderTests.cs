@@ -28,6 +28,7 @@ public sealed class WorkReaderTests : IDisposable
         new(
             "run",
             "piece",
+            "token",
             WorkKind.Bulk,
             root,
             folder,
@@ -57,6 +58,14 @@ public sealed class WorkReaderTests : IDisposable
     [Fact]
     public void Request_that_is_not_in_the_message_is_refused() =>
         Assert.NotNull(_reader.Read(Work("renders", "KP010", "a.0001.exr") with { Requests = [] }, "w", _ => { }, default).Refused);
+
+    [Theory]
+    [InlineData(-1)]
+    [InlineData(99)]
+    public void Index_out_of_the_message_is_refused(int request) =>
+        Assert.NotNull(
+            _reader.Read(Work("renders", "KP010", "a") with { Files = [new WorkFile("a.0001.exr", request)] }, "w", _ => { }, default).Refused
+        );
 
     [Fact]
     public void Link_out_of_the_roots_is_not_followed()

@@ -31,6 +31,12 @@ internal sealed class PictureMeasure(int[] colour, int width, int height) : Pass
 
     public override IEnumerable<int> Needs => colour;
 
+    /// <summary>Whether a picture has the sizes that this measure makes.</summary>
+    public static bool IsPossible(PictureFacts picture) =>
+        picture.Blocks.Length == 2 * BlockSums.Across * BlockSums.Down
+        && picture.Noise.Length == BlockSums.Across * BlockSums.Down * NoisePerBlock
+        && picture.Smooth.Length == picture.Noise.Length;
+
     public override void AddLine(ScanLine line)
     {
         _red.Add(line[colour[0]], line.Row);
