@@ -95,25 +95,36 @@ public sealed class EngineRightsTests : IDisposable
         );
     }
 
-    private string Configuration() =>
-        $$"""
+    /// <summary>The configuration that docs/machines.md gives, as a shell would write it, with certificates and a second site beside it.</summary>
+    private string Configuration()
+    {
+        string manual = File.ReadAllText(Path.Combine(Repository.Root, "docs", "machines.md")),
+            written = manual.Split("<<EOF\n")[1].Split("EOF\n")[0],
+            users = string.Concat(
+                written
+                    .Split('\n')
+                    .SkipWhile(l => !l.Contains("users = [", StringComparison.Ordinal))
+                    .Skip(1)
+                    .TakeWhile(l => l.Trim() != "]")
+                    .Select(l => l.Replace("\\$", "$", StringComparison.Ordinal) + "\n")
+            );
+        string Of(string site, string worker, string password) =>
+            users
+                .Replace("${site}", site, StringComparison.Ordinal)
+                .Replace("$site", site, StringComparison.Ordinal)
+                .Replace("$server", "tide", StringComparison.Ordinal)
+                .Replace("$worker", password, StringComparison.Ordinal)
+                .Replace("user: worker", $"user: {worker}", StringComparison.Ordinal)
+                .Replace(".worker.>", $".{worker}.>", StringComparison.Ordinal);
+        string second = string.Join('\n', Of("reef", "other", "spray").Split('\n').Where(l => !l.Contains("user: server", StringComparison.Ordinal)));
+        return $$"""
             tls { cert_file: "{{At("server.pem")}}", key_file: "{{At("server.key")}}", ca_file: "{{At("ca.pem")}}", verify: true }
-            authorization {
-              users = [
-                { user: server, password: tide }
-                { user: worker, password: foam, permissions: {
-                    publish: [ "dune.{{Site}}.facts.>", "dune.{{Site}}.progress.>", "$JS.API.INFO",
-                               "$JS.API.CONSUMER.INFO.DUNE_{{Site}}_WORK.*",
-                               "$JS.API.CONSUMER.MSG.NEXT.DUNE_{{Site}}_WORK.*", "$JS.ACK.DUNE_{{Site}}_WORK.>" ]
-                    subscribe: [ "dune.{{Site}}.stop", "_INBOX.{{Site}}.worker.>" ] } }
-                { user: other, password: spray, permissions: {
-                    publish: [ "dune.reef.facts.>", "dune.reef.progress.>", "$JS.API.INFO",
-                               "$JS.API.CONSUMER.INFO.DUNE_reef_WORK.*",
-                               "$JS.API.CONSUMER.MSG.NEXT.DUNE_reef_WORK.*", "$JS.ACK.DUNE_reef_WORK.>" ]
-                    subscribe: [ "dune.reef.stop", "_INBOX.reef.other.>" ] } }
-              ]
-            }
+            authorization { users = [
+            {{Of(Site, "worker", "foam")}}
+            {{second}}
+            ] }
             """;
+    }
 
     private EngineOptions As(string user, string password, bool hasCertificate = true) =>
         _broker.Options with

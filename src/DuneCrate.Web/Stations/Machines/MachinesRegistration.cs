@@ -1,3 +1,4 @@
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Engine;
 using DuneCrate.Store;
@@ -27,7 +28,7 @@ public static class MachinesRegistration
             new EngineNames(Site(services.GetRequiredService<DataFolder>())),
             services.GetRequiredService<StorageRoots>().Places,
             services.GetRequiredService<FactsStore>(),
-            line => log.LogWarning("{Engine}", line)
+            line => log.LogWarning("{Engine}", VisibleText.Clean(line.ReplaceLineEndings(" ")))
         );
         gatherer.Start();
         return gatherer;
