@@ -78,6 +78,15 @@ public sealed class DuneCrateContext(DbContextOptions<DuneCrateContext> options)
     /// <summary>Who did what.</summary>
     public DbSet<HistoryRow> History => Set<HistoryRow>();
 
+    /// <summary>Sessions that were signed out of.</summary>
+    public DbSet<EndedSessionRow> EndedSessions => Set<EndedSessionRow>();
+
+    /// <summary>Folders that belong to shows.</summary>
+    public DbSet<ShowFolderRow> ShowFolders => Set<ShowFolderRow>();
+
+    /// <summary>The process that works with the database.</summary>
+    public DbSet<HolderRow> Holders => Set<HolderRow>();
+
     /// <summary>What is told to others.</summary>
     public DbSet<LetterRow> Letters => Set<LetterRow>();
 

@@ -78,6 +78,7 @@ public static class DuneCrateApp
             .AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         builder.WebHost.ConfigureKestrel(k => k.Listen(options.Bind, options.Port));
         builder.Services.AddSingleton(options);
+        builder.Services.AddSingleton(options.Clock);
         builder.Services.AddSingleton(_ => data);
         builder.Services.AddSingleton(ReadLimits.Default.With(name => builder.Configuration[$"Limits:{name}"]));
         builder.Configuration.AddJsonFile(data.At(ConfigurationFile), optional: true, reloadOnChange: false);
@@ -115,7 +116,7 @@ public static class DuneCrateApp
         builder.Services.AddAntiforgery(a =>
         {
             a.HeaderName = "X-Form-Token";
-            a.Cookie.Name = "dune-form";
+            a.Cookie.Name = AccessRegistration.FormCookie;
             a.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
         });
         builder.Services.AddSingleton(VisibleEncoding.Html);
@@ -170,12 +171,14 @@ public static class DuneCrateApp
                 OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = "public, max-age=600",
             }
         );
+        app.Use((HttpContext context, RequestDelegate next) => AnswerHeaders.KeepPrivate(context, next));
         app.Use((HttpContext context, RequestDelegate next) => EditorCookies.Remember(context, next));
         app.UseRouting();
         app.UseAuthentication();
         app.Use((HttpContext context, RequestDelegate next) => Visiting.Read(context, next));
         app.UseAuthorization();
         app.UseRateLimiter();
+        app.Use((HttpContext context, RequestDelegate next) => Visiting.Watch(context, next));
         app.Use((HttpContext context, RequestDelegate next) => RequestForm.OnePlace(context, next));
         MapEndpoints(app);
         app.Services.GetRequiredService<Rehearsal>().Begin(app);

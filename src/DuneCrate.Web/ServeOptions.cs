@@ -29,6 +29,9 @@ public sealed record ServeOptions(
     /// </summary>
     public bool HasFarm { get; init; } = IsDemo;
 
+    /// <summary>The clock that sessions, limits and links go by.</summary>
+    public TimeProvider Clock { get; init; } = TimeProvider.System;
+
     /// <summary>Checks that go on at once where other machines read for them.</summary>
     public const int ChecksWithEngine = 4;
 

@@ -7,1321 +7,1398 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 
 #nullable disable
 
-namespace DuneCrate.Store.Migrations;
-
-[DbContext(typeof(DuneCrateContext))]
-partial class DuneCrateContextModelSnapshot : ModelSnapshot
+namespace DuneCrate.Store.Migrations
 {
-    protected override void BuildModel(ModelBuilder modelBuilder)
+    [DbContext(typeof(DuneCrateContext))]
+    partial class DuneCrateContextModelSnapshot : ModelSnapshot
     {
+        protected override void BuildModel(ModelBuilder modelBuilder)
+        {
 #pragma warning disable 612, 618
-        modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
+            modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.CheckRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+            modelBuilder.Entity("DuneCrate.Store.Rows.CheckRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<DateTime>("Asked")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("Asked")
+                        .HasColumnType("TEXT");
 
-                b.Property<bool>("ByContent")
-                    .HasColumnType("INTEGER");
+                    b.Property<bool>("ByContent")
+                        .HasColumnType("INTEGER");
 
-                b.Property<DateTime?>("Ended")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime?>("Ended")
+                        .HasColumnType("TEXT");
 
-                b.Property<bool>("Pixels")
-                    .HasColumnType("INTEGER");
+                    b.Property<bool>("Pixels")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Problem")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Problem")
+                        .HasColumnType("TEXT");
 
-                b.Property<byte[]>("Report")
-                    .HasColumnType("BLOB");
+                    b.Property<byte[]>("Report")
+                        .HasColumnType("BLOB");
 
-                b.Property<int>("Revision")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("Revision")
+                        .HasColumnType("INTEGER");
 
-                b.Property<int>("ShotId")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("State")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Id");
+                    b.HasKey("Id");
 
-                b.HasIndex("ShotId", "State");
+                    b.HasIndex("ShotId", "State");
 
-                b.ToTable("checks", (string)null);
-            });
+                    b.ToTable("checks", (string)null);
+                });
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.CrateRemarkRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+            modelBuilder.Entity("DuneCrate.Store.Rows.CrateRemarkRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("AnsweredBy")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("AnsweredBy")
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("By")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("CrateId")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("CrateId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Frames")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Frames")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Layer")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Layer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Pass")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Pass")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Words")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Id");
+                    b.HasKey("Id");
 
-                b.HasIndex("CrateId");
+                    b.HasIndex("CrateId");
 
-                b.ToTable("crate_remarks", (string)null);
-            });
+                    b.ToTable("crate_remarks", (string)null);
+                });
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.CrateRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+            modelBuilder.Entity("DuneCrate.Store.Rows.CrateRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<int>("Answer")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("Answer")
+                        .HasColumnType("INTEGER");
 
-                b.Property<DateTime?>("Answered")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime?>("Answered")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("AnsweredBy")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("AnsweredBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime>("Asked")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("Asked")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("By")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<long>("Bytes")
-                    .HasColumnType("INTEGER");
+                    b.Property<long>("Bytes")
+                        .HasColumnType("INTEGER");
 
-                b.Property<DateTime?>("Ended")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime?>("Ended")
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("Files")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("Files")
+                        .HasColumnType("INTEGER");
 
-                b.Property<DateTime?>("Gone")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime?>("Gone")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Layout")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Layout")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Name")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
 
-                b.Property<int?>("OntoId")
-                    .HasColumnType("INTEGER");
+                    b.Property<int?>("OntoId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Path")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Path")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Problem")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Problem")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Receiver")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Receiver")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Recipe")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Recipe")
+                        .HasColumnType("TEXT");
 
-                b.Property<Guid>("SealId")
-                    .HasColumnType("TEXT");
+                    b.Property<Guid>("SealId")
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("ShotId")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("State")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("SumsDigest")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("SumsDigest")
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime?>("Verified")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime?>("Verified")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("VerifyProblems")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("VerifyProblems")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Id");
+                    b.HasKey("Id");
 
-                b.HasIndex("ShotId");
+                    b.HasIndex("ShotId");
 
-                b.ToTable("crates", (string)null);
-            });
+                    b.ToTable("crates", (string)null);
+                });
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.FactFolderRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+            modelBuilder.Entity("DuneCrate.Store.Rows.EndedSessionRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Path")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("EndedAt")
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("Seen")
-                    .HasColumnType("INTEGER");
+                    b.HasKey("Id");
 
-                b.HasKey("Id");
+                    b.ToTable("ended_sessions", (string)null);
+                });
 
-                b.HasIndex("Path")
-                    .IsUnique();
+            modelBuilder.Entity("DuneCrate.Store.Rows.FactFolderRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.ToTable("fact_folders", (string)null);
-            });
+                    b.Property<string>("Path")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.FactShapeRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("Seen")
+                        .HasColumnType("INTEGER");
 
-                b.Property<byte[]>("Facts")
-                    .IsRequired()
-                    .HasColumnType("BLOB");
+                    b.HasKey("Id");
 
-                b.Property<long>("Hash")
-                    .HasColumnType("INTEGER");
+                    b.HasIndex("Path")
+                        .IsUnique();
 
-                b.HasKey("Id");
+                    b.ToTable("fact_folders", (string)null);
+                });
 
-                b.HasIndex("Hash");
+            modelBuilder.Entity("DuneCrate.Store.Rows.FactShapeRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.ToTable("fact_shapes", (string)null);
-            });
+                    b.Property<byte[]>("Facts")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.FactsRow", b =>
-            {
-                b.Property<int>("FolderId")
-                    .HasColumnType("INTEGER");
+                    b.Property<long>("Hash")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Name")
-                    .HasColumnType("TEXT");
+                    b.HasKey("Id");
 
-                b.Property<long>("Bytes")
-                    .HasColumnType("INTEGER");
+                    b.HasIndex("Hash");
 
-                b.Property<byte[]>("Content")
-                    .HasColumnType("BLOB");
+                    b.ToTable("fact_shapes", (string)null);
+                });
 
-                b.Property<long>("Modified")
-                    .HasColumnType("INTEGER");
+            modelBuilder.Entity("DuneCrate.Store.Rows.FactsRow", b =>
+                {
+                    b.Property<int>("FolderId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<byte[]>("Pixels")
-                    .HasColumnType("BLOB");
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
 
-                b.Property<double?>("RenderSeconds")
-                    .HasColumnType("REAL");
+                    b.Property<long>("Bytes")
+                        .HasColumnType("INTEGER");
 
-                b.Property<long?>("Request")
-                    .HasColumnType("INTEGER");
+                    b.Property<byte[]>("Content")
+                        .HasColumnType("BLOB");
 
-                b.Property<int>("ShapeId")
-                    .HasColumnType("INTEGER");
+                    b.Property<long>("Modified")
+                        .HasColumnType("INTEGER");
 
-                b.HasKey("FolderId", "Name");
+                    b.Property<byte[]>("Pixels")
+                        .HasColumnType("BLOB");
 
-                b.ToTable("file_facts", (string)null);
-            });
+                    b.Property<double?>("RenderSeconds")
+                        .HasColumnType("REAL");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.FindingNoteRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.Property<long?>("Request")
+                        .HasColumnType("INTEGER");
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+                    b.Property<int>("ShapeId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("By")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.HasKey("FolderId", "Name");
 
-                b.Property<string>("Note")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.ToTable("file_facts", (string)null);
+                });
 
-                b.Property<string>("Output")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.FindingNoteRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Pass")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Rule")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("ShotId")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("To")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Output")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Id");
+                    b.Property<string>("Pass")
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("ShotId");
+                    b.Property<string>("Rule")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.ToTable("finding_notes", (string)null);
-            });
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.GuestLinkRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("To")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+                    b.HasKey("Id");
 
-                b.Property<string>("By")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.HasIndex("ShotId");
 
-                b.Property<int>("CrateId")
-                    .HasColumnType("INTEGER");
+                    b.ToTable("finding_notes", (string)null);
+                });
 
-                b.Property<DateTime>("Ends")
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.GuestLinkRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("For")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Hash")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime?>("TakenBackAt")
-                    .HasColumnType("TEXT");
+                    b.Property<int>("CrateId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<DateTime?>("UsedAt")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("Ends")
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("Uses")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("For")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Id");
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("CrateId");
+                    b.Property<DateTime?>("TakenBackAt")
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("Hash")
-                    .IsUnique();
+                    b.Property<DateTime?>("UsedAt")
+                        .HasColumnType("TEXT");
 
-                b.ToTable("guest_links", (string)null);
-            });
+                    b.Property<int>("Uses")
+                        .HasColumnType("INTEGER");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.HistoryRow", b =>
-            {
-                b.Property<long>("Number")
-                    .HasColumnType("INTEGER");
+                    b.HasKey("Id");
 
-                b.Property<string>("After")
-                    .HasColumnType("TEXT");
+                    b.HasIndex("CrateId");
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+                    b.HasIndex("Hash")
+                        .IsUnique();
 
-                b.Property<string>("Before")
-                    .HasColumnType("TEXT");
+                    b.ToTable("guest_links", (string)null);
+                });
 
-                b.Property<string>("Hash")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.HistoryRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Kind")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("After")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Previous")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Shot")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Before")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Show")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Subject")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Who")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Previous")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Number");
+                    b.Property<string>("Shot")
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("At");
+                    b.Property<string>("Show")
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("Show", "Shot");
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.ToTable("history", (string)null);
-            });
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.LetterRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.HasKey("Number");
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+                    b.HasIndex("At");
 
-                b.Property<string>("Document")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.HasIndex("Show", "Shot");
 
-                b.Property<string>("Kind")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.ToTable("history", (string)null);
+                });
 
-                b.Property<DateTime?>("NextAt")
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.HolderRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Problem")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Hold")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime?>("SentAt")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Machine")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Subject")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<int>("Process")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("To")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("Seen")
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("Tries")
-                    .HasColumnType("INTEGER");
+                    b.Property<long>("Started")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Way")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.HasKey("Id");
 
-                b.HasKey("Id");
+                    b.ToTable("holder", (string)null);
+                });
 
-                b.HasIndex("NextAt");
+            modelBuilder.Entity("DuneCrate.Store.Rows.LetterRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.ToTable("letters", (string)null);
-            });
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.MembershipRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Document")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("PersonId")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("Role")
-                    .HasColumnType("INTEGER");
+                    b.Property<DateTime?>("NextAt")
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("ShowId")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Problem")
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Id");
+                    b.Property<DateTime?>("SentAt")
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("ShowId");
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("PersonId", "ShowId")
-                    .IsUnique();
+                    b.Property<string>("To")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.ToTable("memberships", (string)null);
-            });
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.PersonRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Way")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("AccessFailedCount")
-                    .HasColumnType("INTEGER");
+                    b.HasKey("Id");
 
-                b.Property<DateTime?>("ClosedAt")
-                    .HasColumnType("TEXT");
+                    b.HasIndex("NextAt");
 
-                b.Property<string>("ConcurrencyStamp")
-                    .IsConcurrencyToken()
-                    .HasColumnType("TEXT");
+                    b.ToTable("letters", (string)null);
+                });
 
-                b.Property<string>("Email")
-                    .HasMaxLength(256)
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.MembershipRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<bool>("EmailConfirmed")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("PersonId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<bool>("IsKeeper")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("Role")
+                        .HasColumnType("INTEGER");
 
-                b.Property<DateTime>("JoinedAt")
-                    .HasColumnType("TEXT");
+                    b.Property<int>("ShowId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Letters")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.HasKey("Id");
 
-                b.Property<bool>("LockoutEnabled")
-                    .HasColumnType("INTEGER");
+                    b.HasIndex("ShowId");
 
-                b.Property<DateTimeOffset?>("LockoutEnd")
-                    .HasColumnType("TEXT");
+                    b.HasIndex("PersonId", "ShowId")
+                        .IsUnique();
 
-                b.Property<string>("Name")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.ToTable("memberships", (string)null);
+                });
 
-                b.Property<string>("NormalizedEmail")
-                    .HasMaxLength(256)
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.PersonRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("NormalizedUserName")
-                    .HasMaxLength(256)
-                    .HasColumnType("TEXT");
+                    b.Property<int>("AccessFailedCount")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("PasswordHash")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime?>("ClosedAt")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("PhoneNumber")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("ConcurrencyStamp")
+                        .IsConcurrencyToken()
+                        .HasColumnType("TEXT");
 
-                b.Property<bool>("PhoneNumberConfirmed")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Email")
+                        .HasMaxLength(256)
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("SecurityStamp")
-                    .HasColumnType("TEXT");
+                    b.Property<bool>("EmailConfirmed")
+                        .HasColumnType("INTEGER");
 
-                b.Property<DateTime?>("SeenAt")
-                    .HasColumnType("TEXT");
+                    b.Property<bool>("IsKeeper")
+                        .HasColumnType("INTEGER");
 
-                b.Property<bool>("TwoFactorEnabled")
-                    .HasColumnType("INTEGER");
+                    b.Property<DateTime>("JoinedAt")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("UserName")
-                    .HasMaxLength(256)
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Letters")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Id");
+                    b.Property<bool>("LockoutEnabled")
+                        .HasColumnType("INTEGER");
 
-                b.HasIndex("NormalizedEmail")
-                    .HasDatabaseName("EmailIndex");
+                    b.Property<DateTimeOffset?>("LockoutEnd")
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("NormalizedUserName")
-                    .IsUnique()
-                    .HasDatabaseName("UserNameIndex");
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.ToTable("people", (string)null);
-            });
+                    b.Property<string>("NormalizedEmail")
+                        .HasMaxLength(256)
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.PictureNoteRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("NormalizedUserName")
+                        .HasMaxLength(256)
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("AnswersJson")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("PasswordHash")
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("PhoneNumber")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("By")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<bool>("PhoneNumberConfirmed")
+                        .HasColumnType("INTEGER");
 
-                b.Property<int>("EndX")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("SecurityStamp")
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("EndY")
-                    .HasColumnType("INTEGER");
+                    b.Property<DateTime?>("SeenAt")
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("Frame")
-                    .HasColumnType("INTEGER");
+                    b.Property<bool>("TwoFactorEnabled")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Layer")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("UserName")
+                        .HasMaxLength(256)
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Pass")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.HasKey("Id");
 
-                b.Property<DateTime?>("SettledAt")
-                    .HasColumnType("TEXT");
+                    b.HasIndex("NormalizedEmail")
+                        .HasDatabaseName("EmailIndex");
 
-                b.Property<string>("SettledBy")
-                    .HasColumnType("TEXT");
+                    b.HasIndex("NormalizedUserName")
+                        .IsUnique()
+                        .HasDatabaseName("UserNameIndex");
 
-                b.Property<string>("Shape")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.ToTable("people", (string)null);
+                });
 
-                b.Property<int>("ShotId")
-                    .HasColumnType("INTEGER");
+            modelBuilder.Entity("DuneCrate.Store.Rows.PictureNoteRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Words")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("AnswersJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("X")
-                    .HasColumnType("INTEGER");
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("Y")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Id");
+                    b.Property<int>("EndX")
+                        .HasColumnType("INTEGER");
 
-                b.HasIndex("ShotId");
+                    b.Property<int>("EndY")
+                        .HasColumnType("INTEGER");
 
-                b.ToTable("picture_notes", (string)null);
-            });
+                    b.Property<int>("Frame")
+                        .HasColumnType("INTEGER");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.PlanRevisionRow", b =>
-            {
-                b.Property<int>("ShotId")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Layer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("Revision")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Pass")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime?>("SettledAt")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("By")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("SettledBy")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Kind")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Shape")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<byte[]>("Plan")
-                    .IsRequired()
-                    .HasColumnType("BLOB");
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Session")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("What")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<int>("X")
+                        .HasColumnType("INTEGER");
 
-                b.HasKey("ShotId", "Revision");
+                    b.Property<int>("Y")
+                        .HasColumnType("INTEGER");
 
-                b.ToTable("plan_revisions", (string)null);
-            });
+                    b.HasKey("Id");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.PlanTemplateRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.HasIndex("ShotId");
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+                    b.ToTable("picture_notes", (string)null);
+                });
 
-                b.Property<string>("Name")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.PlanRevisionRow", b =>
+                {
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("PlanJson")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<int>("Revision")
+                        .HasColumnType("INTEGER");
 
-                b.Property<int>("ShowId")
-                    .HasColumnType("INTEGER");
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Id");
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("ShowId", "Name")
-                    .IsUnique();
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.ToTable("plan_templates", (string)null);
-            });
+                    b.Property<byte[]>("Plan")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.PreflightTickRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Session")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("What")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("By")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.HasKey("ShotId", "Revision");
 
-                b.Property<string>("Item")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.ToTable("plan_revisions", (string)null);
+                });
 
-                b.Property<int>("ShotId")
-                    .HasColumnType("INTEGER");
+            modelBuilder.Entity("DuneCrate.Store.Rows.PlanTemplateRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.HasKey("Id");
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("ShotId", "Item")
-                    .IsUnique();
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.ToTable("preflight_ticks", (string)null);
-            });
+                    b.Property<string>("PlanJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.RebuildRow", b =>
-            {
-                b.Property<byte[]>("Hash")
-                    .HasColumnType("BLOB");
+                    b.Property<int>("ShowId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Facts")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.HasKey("Id");
 
-                b.Property<int>("FolderId")
-                    .HasColumnType("INTEGER");
+                    b.HasIndex("ShowId", "Name")
+                        .IsUnique();
 
-                b.HasKey("Hash");
+                    b.ToTable("plan_templates", (string)null);
+                });
 
-                b.HasIndex("FolderId");
+            modelBuilder.Entity("DuneCrate.Store.Rows.PreflightTickRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.ToTable("rebuild_facts", (string)null);
-            });
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.ReceiverRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Contact")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Item")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Name")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Note")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.HasKey("Id");
 
-                b.Property<string>("Recipe")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.HasIndex("ShotId", "Item")
+                        .IsUnique();
 
-                b.Property<int>("ShowId")
-                    .HasColumnType("INTEGER");
+                    b.ToTable("preflight_ticks", (string)null);
+                });
 
-                b.HasKey("Id");
+            modelBuilder.Entity("DuneCrate.Store.Rows.RebuildRow", b =>
+                {
+                    b.Property<byte[]>("Hash")
+                        .HasColumnType("BLOB");
 
-                b.HasIndex("ShowId", "Name")
-                    .IsUnique();
+                    b.Property<string>("Facts")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.ToTable("receivers", (string)null);
-            });
+                    b.Property<int>("FolderId")
+                        .HasColumnType("INTEGER");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.SceneHelpersRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.HasKey("Hash");
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+                    b.HasIndex("FolderId");
 
-                b.Property<string>("By")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.ToTable("rebuild_facts", (string)null);
+                });
 
-                b.Property<string>("Chosen")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.ReceiverRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Offsets")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Contact")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("ShotId")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Source")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Table")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Recipe")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Told")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<int>("ShowId")
+                        .HasColumnType("INTEGER");
 
-                b.HasKey("Id");
+                    b.HasKey("Id");
 
-                b.HasIndex("ShotId")
-                    .IsUnique();
+                    b.HasIndex("ShowId", "Name")
+                        .IsUnique();
 
-                b.ToTable("scene_helpers", (string)null);
-            });
+                    b.ToTable("receivers", (string)null);
+                });
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.ShotRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+            modelBuilder.Entity("DuneCrate.Store.Rows.SceneHelpersRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<DateTime?>("ArchivedAt")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Code")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Folder")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Chosen")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("LastEvent")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Offsets")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime>("LastEventAt")
-                    .HasColumnType("TEXT");
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("PlanJson")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("Revision")
-                    .IsConcurrencyToken()
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Table")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Root")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Told")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("ShowId")
-                    .HasColumnType("INTEGER");
+                    b.HasKey("Id");
 
-                b.HasKey("Id");
+                    b.HasIndex("ShotId")
+                        .IsUnique();
 
-                b.HasIndex("ShowId", "Code")
-                    .IsUnique();
+                    b.ToTable("scene_helpers", (string)null);
+                });
 
-                b.ToTable("shots", (string)null);
-            });
+            modelBuilder.Entity("DuneCrate.Store.Rows.ShotRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.ShowRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.Property<DateTime?>("ArchivedAt")
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime?>("ArchivedAt")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Code")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Folder")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("FrameRate")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("LastEvent")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("Height")
-                    .HasColumnType("INTEGER");
+                    b.Property<DateTime>("LastEventAt")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Name")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("PlanJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("SettingsJson")
-                    .HasColumnType("TEXT");
+                    b.Property<int>("Revision")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
 
-                b.Property<int>("Width")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Root")
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Id");
+                    b.Property<int>("ShowId")
+                        .HasColumnType("INTEGER");
 
-                b.HasIndex("Code")
-                    .IsUnique();
+                    b.HasKey("Id");
 
-                b.ToTable("shows", (string)null);
-            });
+                    b.HasIndex("ShowId", "Code")
+                        .IsUnique();
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.StackRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.ToTable("shots", (string)null);
+                });
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.ShowFolderRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Document")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Folder")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("FutureJson")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Root")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Name")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<int>("ShowId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("PastJson")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.HasKey("Id");
 
-                b.Property<int>("Revision")
-                    .IsConcurrencyToken()
-                    .HasColumnType("INTEGER");
+                    b.HasIndex("ShowId", "Root", "Folder")
+                        .IsUnique();
 
-                b.Property<int>("ShotId")
-                    .HasColumnType("INTEGER");
+                    b.ToTable("show_folders", (string)null);
+                });
 
-                b.HasKey("Id");
+            modelBuilder.Entity("DuneCrate.Store.Rows.ShowRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.HasIndex("ShotId", "Name")
-                    .IsUnique();
+                    b.Property<DateTime?>("ArchivedAt")
+                        .HasColumnType("TEXT");
 
-                b.ToTable("stacks", (string)null);
-            });
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.TokenRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("FrameRate")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+                    b.Property<int>("Height")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("By")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Hash")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("SettingsJson")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Name")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<int>("Width")
+                        .HasColumnType("INTEGER");
 
-                b.Property<int>("ShowId")
-                    .HasColumnType("INTEGER");
+                    b.HasKey("Id");
 
-                b.Property<DateTime?>("TakenBackAt")
-                    .HasColumnType("TEXT");
+                    b.HasIndex("Code")
+                        .IsUnique();
 
-                b.Property<DateTime?>("UsedAt")
-                    .HasColumnType("TEXT");
+                    b.ToTable("shows", (string)null);
+                });
 
-                b.HasKey("Id");
+            modelBuilder.Entity("DuneCrate.Store.Rows.StackRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.HasIndex("Hash")
-                    .IsUnique();
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("ShowId");
+                    b.Property<string>("Document")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.ToTable("tokens", (string)null);
-            });
+                    b.Property<string>("FutureJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.UpkeepRow", b =>
-            {
-                b.Property<int>("Id")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("ChecksKept")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("PastJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("FactsDays")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("Revision")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
 
-                b.Property<int>("SupersededDays")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
 
-                b.HasKey("Id");
+                    b.HasKey("Id");
 
-                b.ToTable("upkeep", (string)null);
-            });
+                    b.HasIndex("ShotId", "Name")
+                        .IsUnique();
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.WaiverRow", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.ToTable("stacks", (string)null);
+                });
 
-                b.Property<DateTime>("At")
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.TokenRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("By")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Frames")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Output")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Pass")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Reason")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<int>("ShowId")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("Rule")
-                    .IsRequired()
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime?>("TakenBackAt")
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("ShotId")
-                    .HasColumnType("INTEGER");
+                    b.Property<DateTime?>("UsedAt")
+                        .HasColumnType("TEXT");
 
-                b.HasKey("Id");
+                    b.HasKey("Id");
 
-                b.HasIndex("ShotId");
+                    b.HasIndex("Hash")
+                        .IsUnique();
 
-                b.ToTable("waivers", (string)null);
-            });
+                    b.HasIndex("ShowId");
 
-        modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<int>", b =>
-            {
-                b.Property<int>("Id")
-                    .ValueGeneratedOnAdd()
-                    .HasColumnType("INTEGER");
+                    b.ToTable("tokens", (string)null);
+                });
 
-                b.Property<string>("ClaimType")
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.UpkeepRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("ClaimValue")
-                    .HasColumnType("TEXT");
+                    b.Property<int>("ChecksKept")
+                        .HasColumnType("INTEGER");
 
-                b.Property<int>("UserId")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("FactsDays")
+                        .HasColumnType("INTEGER");
 
-                b.HasKey("Id");
+                    b.Property<int>("SupersededDays")
+                        .HasColumnType("INTEGER");
 
-                b.HasIndex("UserId");
+                    b.HasKey("Id");
 
-                b.ToTable("person_claims", (string)null);
-            });
+                    b.ToTable("upkeep", (string)null);
+                });
 
-        modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserLogin<int>", b =>
-            {
-                b.Property<string>("LoginProvider")
-                    .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.WaiverRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("ProviderKey")
-                    .HasColumnType("TEXT");
+                    b.Property<DateTime>("At")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("ProviderDisplayName")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("UserId")
-                    .HasColumnType("INTEGER");
+                    b.Property<string>("Frames")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasKey("LoginProvider", "ProviderKey");
+                    b.Property<string>("Output")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.HasIndex("UserId");
+                    b.Property<string>("Pass")
+                        .HasColumnType("TEXT");
 
-                b.ToTable("person_logins", (string)null);
-            });
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserPasskey<int>", b =>
-            {
-                b.Property<byte[]>("CredentialId")
-                    .HasMaxLength(1024)
-                    .HasColumnType("BLOB");
+                    b.Property<string>("Rule")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                b.Property<int>("UserId")
-                    .HasColumnType("INTEGER");
+                    b.Property<int>("ShotId")
+                        .HasColumnType("INTEGER");
 
-                b.HasKey("CredentialId");
+                    b.HasKey("Id");
 
-                b.HasIndex("UserId");
+                    b.HasIndex("ShotId");
 
-                b.ToTable("passkeys", (string)null);
-            });
+                    b.ToTable("waivers", (string)null);
+                });
 
-        modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserToken<int>", b =>
-            {
-                b.Property<int>("UserId")
-                    .HasColumnType("INTEGER");
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<int>", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
 
-                b.Property<string>("LoginProvider")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("ClaimType")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Name")
-                    .HasColumnType("TEXT");
+                    b.Property<string>("ClaimValue")
+                        .HasColumnType("TEXT");
 
-                b.Property<string>("Value")
-                    .HasColumnType("TEXT");
+                    b.Property<int>("UserId")
+                        .HasColumnType("INTEGER");
 
-                b.HasKey("UserId", "LoginProvider", "Name");
+                    b.HasKey("Id");
 
-                b.ToTable("person_tokens", (string)null);
-            });
+                    b.HasIndex("UserId");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.CheckRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
-                    .WithMany()
-                    .HasForeignKey("ShotId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
-            });
+                    b.ToTable("person_claims", (string)null);
+                });
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.CrateRemarkRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.CrateRow", "Crate")
-                    .WithMany()
-                    .HasForeignKey("CrateId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserLogin<int>", b =>
+                {
+                    b.Property<string>("LoginProvider")
+                        .HasColumnType("TEXT");
 
-                b.Navigation("Crate");
-            });
+                    b.Property<string>("ProviderKey")
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.CrateRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
-                    .WithMany()
-                    .HasForeignKey("ShotId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
-            });
+                    b.Property<string>("ProviderDisplayName")
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.GuestLinkRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.CrateRow", "Crate")
-                    .WithMany()
-                    .HasForeignKey("CrateId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
+                    b.Property<int>("UserId")
+                        .HasColumnType("INTEGER");
 
-                b.Navigation("Crate");
-            });
+                    b.HasKey("LoginProvider", "ProviderKey");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.MembershipRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.PersonRow", "Person")
-                    .WithMany("Memberships")
-                    .HasForeignKey("PersonId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
+                    b.HasIndex("UserId");
 
-                b.HasOne("DuneCrate.Store.Rows.ShowRow", "Show")
-                    .WithMany()
-                    .HasForeignKey("ShowId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
+                    b.ToTable("person_logins", (string)null);
+                });
 
-                b.Navigation("Person");
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserPasskey<int>", b =>
+                {
+                    b.Property<byte[]>("CredentialId")
+                        .HasMaxLength(1024)
+                        .HasColumnType("BLOB");
 
-                b.Navigation("Show");
-            });
+                    b.Property<int>("UserId")
+                        .HasColumnType("INTEGER");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.PlanRevisionRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
-                    .WithMany()
-                    .HasForeignKey("ShotId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
-            });
+                    b.HasKey("CredentialId");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.PlanTemplateRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.ShowRow", null)
-                    .WithMany()
-                    .HasForeignKey("ShowId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
-            });
+                    b.HasIndex("UserId");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.PreflightTickRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
-                    .WithMany()
-                    .HasForeignKey("ShotId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
-            });
+                    b.ToTable("passkeys", (string)null);
+                });
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.ReceiverRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.ShowRow", null)
-                    .WithMany()
-                    .HasForeignKey("ShowId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
-            });
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserToken<int>", b =>
+                {
+                    b.Property<int>("UserId")
+                        .HasColumnType("INTEGER");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.ShotRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.ShowRow", "Show")
-                    .WithMany("Shots")
-                    .HasForeignKey("ShowId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
+                    b.Property<string>("LoginProvider")
+                        .HasColumnType("TEXT");
 
-                b.Navigation("Show");
-            });
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.TokenRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.ShowRow", "Show")
-                    .WithMany()
-                    .HasForeignKey("ShowId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
+                    b.Property<string>("Value")
+                        .HasColumnType("TEXT");
 
-                b.Navigation("Show");
-            });
+                    b.HasKey("UserId", "LoginProvider", "Name");
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.WaiverRow", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
-                    .WithMany()
-                    .HasForeignKey("ShotId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
-            });
+                    b.ToTable("person_tokens", (string)null);
+                });
 
-        modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<int>", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.PersonRow", null)
-                    .WithMany()
-                    .HasForeignKey("UserId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
-            });
+            modelBuilder.Entity("DuneCrate.Store.Rows.CheckRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShotId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
 
-        modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserLogin<int>", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.PersonRow", null)
-                    .WithMany()
-                    .HasForeignKey("UserId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
-            });
+            modelBuilder.Entity("DuneCrate.Store.Rows.CrateRemarkRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.CrateRow", "Crate")
+                        .WithMany()
+                        .HasForeignKey("CrateId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
 
-        modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserPasskey<int>", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.PersonRow", null)
-                    .WithMany()
-                    .HasForeignKey("UserId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
+                    b.Navigation("Crate");
+                });
 
-                b.OwnsOne("Microsoft.AspNetCore.Identity.IdentityPasskeyData", "Data", b1 =>
-                    {
-                        b1.Property<byte[]>("IdentityUserPasskeyCredentialId");
+            modelBuilder.Entity("DuneCrate.Store.Rows.CrateRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShotId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
 
-                        b1.Property<byte[]>("AttestationObject")
-                            .IsRequired();
+            modelBuilder.Entity("DuneCrate.Store.Rows.GuestLinkRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.CrateRow", "Crate")
+                        .WithMany()
+                        .HasForeignKey("CrateId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
 
-                        b1.Property<byte[]>("ClientDataJson")
-                            .IsRequired();
+                    b.Navigation("Crate");
+                });
 
-                        b1.Property<DateTimeOffset>("CreatedAt");
+            modelBuilder.Entity("DuneCrate.Store.Rows.MembershipRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.PersonRow", "Person")
+                        .WithMany("Memberships")
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
 
-                        b1.Property<bool>("IsBackedUp");
+                    b.HasOne("DuneCrate.Store.Rows.ShowRow", "Show")
+                        .WithMany()
+                        .HasForeignKey("ShowId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
 
-                        b1.Property<bool>("IsBackupEligible");
+                    b.Navigation("Person");
 
-                        b1.Property<bool>("IsUserVerified");
+                    b.Navigation("Show");
+                });
 
-                        b1.Property<string>("Name");
+            modelBuilder.Entity("DuneCrate.Store.Rows.PlanRevisionRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShotId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
 
-                        b1.Property<byte[]>("PublicKey")
-                            .IsRequired();
+            modelBuilder.Entity("DuneCrate.Store.Rows.PlanTemplateRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShowRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShowId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
 
-                        b1.Property<uint>("SignCount");
+            modelBuilder.Entity("DuneCrate.Store.Rows.PreflightTickRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShotId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
 
-                        b1.PrimitiveCollection<string>("Transports");
+            modelBuilder.Entity("DuneCrate.Store.Rows.ReceiverRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShowRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShowId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
 
-                        b1.HasKey("IdentityUserPasskeyCredentialId");
+            modelBuilder.Entity("DuneCrate.Store.Rows.ShotRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShowRow", "Show")
+                        .WithMany("Shots")
+                        .HasForeignKey("ShowId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
 
-                        b1.ToTable("passkeys");
+                    b.Navigation("Show");
+                });
 
-                        b1
-                            .ToJson("Data")
-                            .HasColumnType("TEXT");
+            modelBuilder.Entity("DuneCrate.Store.Rows.ShowFolderRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShowRow", "Show")
+                        .WithMany()
+                        .HasForeignKey("ShowId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
 
-                        b1.WithOwner()
-                            .HasForeignKey("IdentityUserPasskeyCredentialId");
-                    });
+                    b.Navigation("Show");
+                });
 
-                b.Navigation("Data")
-                    .IsRequired();
-            });
+            modelBuilder.Entity("DuneCrate.Store.Rows.TokenRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShowRow", "Show")
+                        .WithMany()
+                        .HasForeignKey("ShowId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
 
-        modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserToken<int>", b =>
-            {
-                b.HasOne("DuneCrate.Store.Rows.PersonRow", null)
-                    .WithMany()
-                    .HasForeignKey("UserId")
-                    .OnDelete(DeleteBehavior.Cascade)
-                    .IsRequired();
-            });
+                    b.Navigation("Show");
+                });
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.PersonRow", b =>
-            {
-                b.Navigation("Memberships");
-            });
+            modelBuilder.Entity("DuneCrate.Store.Rows.WaiverRow", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.ShotRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShotId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
 
-        modelBuilder.Entity("DuneCrate.Store.Rows.ShowRow", b =>
-            {
-                b.Navigation("Shots");
-            });
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<int>", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.PersonRow", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserLogin<int>", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.PersonRow", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserPasskey<int>", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.PersonRow", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.OwnsOne("Microsoft.AspNetCore.Identity.IdentityPasskeyData", "Data", b1 =>
+                        {
+                            b1.Property<byte[]>("IdentityUserPasskeyCredentialId");
+
+                            b1.Property<byte[]>("AttestationObject")
+                                .IsRequired();
+
+                            b1.Property<byte[]>("ClientDataJson")
+                                .IsRequired();
+
+                            b1.Property<DateTimeOffset>("CreatedAt");
+
+                            b1.Property<bool>("IsBackedUp");
+
+                            b1.Property<bool>("IsBackupEligible");
+
+                            b1.Property<bool>("IsUserVerified");
+
+                            b1.Property<string>("Name");
+
+                            b1.Property<byte[]>("PublicKey")
+                                .IsRequired();
+
+                            b1.Property<uint>("SignCount");
+
+                            b1.PrimitiveCollection<string>("Transports");
+
+                            b1.HasKey("IdentityUserPasskeyCredentialId");
+
+                            b1.ToTable("passkeys");
+
+                            b1
+                                .ToJson("Data")
+                                .HasColumnType("TEXT");
+
+                            b1.WithOwner()
+                                .HasForeignKey("IdentityUserPasskeyCredentialId");
+                        });
+
+                    b.Navigation("Data")
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserToken<int>", b =>
+                {
+                    b.HasOne("DuneCrate.Store.Rows.PersonRow", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("DuneCrate.Store.Rows.PersonRow", b =>
+                {
+                    b.Navigation("Memberships");
+                });
+
+            modelBuilder.Entity("DuneCrate.Store.Rows.ShowRow", b =>
+                {
+                    b.Navigation("Shots");
+                });
 #pragma warning restore 612, 618
+        }
     }
 }

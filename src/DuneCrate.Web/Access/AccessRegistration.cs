@@ -12,19 +12,23 @@ namespace DuneCrate.Web.Access;
 internal static class AccessRegistration
 {
     /// <summary>Rounds of PBKDF2 with HMAC-SHA-512. Source: OWASP Password Storage Cheat Sheet.</summary>
-    private const int HashRounds = 210_000;
+    public const int HashRounds = 210_000;
+
+    /// <summary>Cookie that goes with the token of forms.</summary>
+    public const string FormCookie = "dune-form";
 
     private const int SignInsAMinute = 100,
         Burst = 4_000,
         PerSecond = 800;
 
-    private static readonly TimeSpan Idle = TimeSpan.FromHours(12),
-        LinkLife = TimeSpan.FromDays(1);
+    private static readonly TimeSpan LinkLife = TimeSpan.FromDays(1);
 
     /// <summary>Adds what <see cref="AccessHandler"/> and the pages of people need.</summary>
     public static void AddAccess(this IServiceCollection services)
     {
         services.AddSingleton<People>().AddSingleton<ScriptTokens>().AddSingleton<FirstCode>().AddScoped<PeopleDesk>();
+        services.AddSingleton<Sessions>().AddSingleton<VisitorReader>();
+        services.AddSingleton<GuessPatience>().AddSingleton<KnownDevices>().AddSingleton<PasswordTurns>();
         services
             .AddSingleton<RunningHandler>()
             .AddSingleton<AccessHandler>()
@@ -41,7 +45,7 @@ internal static class AccessRegistration
                     o.Cookie.HttpOnly = true;
                     o.Cookie.SameSite = SameSiteMode.Strict;
                     o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
-                    o.ExpireTimeSpan = Idle;
+                    o.ExpireTimeSpan = Sessions.Idle;
                     o.SlidingExpiration = true;
 
                     // Every request holds the stamp against what is known of the person: see VisitorReader.
@@ -57,9 +61,6 @@ internal static class AccessRegistration
                 o.Password.RequireUppercase = false;
                 o.Password.RequireNonAlphanumeric = false;
                 o.Password.RequiredUniqueChars = 1;
-                o.Lockout.MaxFailedAccessAttempts = PeopleDesk.MostWrong;
-                o.Lockout.DefaultLockoutTimeSpan = PeopleDesk.LockedFor;
-                o.Lockout.AllowedForNewUsers = true;
             })
             .AddEntityFrameworkStores<DuneCrateContext>()
             .AddSignInManager()
@@ -82,16 +83,21 @@ internal static class AccessRegistration
         });
     }
 
-    /// <summary>Passwords, codes and links can be tried so often from one address.</summary>
+    /// <summary>
+    /// Secrets can be tried so often from one browser at one address, whatever the handler is called by; tries of one browser do not count
+    /// against its neighbours.
+    /// </summary>
     private static RateLimitPartition<string> SignIns(HttpContext http) =>
-        HttpMethods.IsPost(http.Request.Method)
-        && http.Request.Path.Value is "/sign-in" or "/first" or "/welcome" or "/confirm"
-        && !http.Request.Query.ContainsKey("handler")
+        http.RequestServices.GetRequiredService<RunningHandler>().Of(http)?.MethodInfo.IsDefined(typeof(TriesSecretAttribute), false) == true
             ? RateLimitPartition.GetFixedWindowLimiter(
-                $"sign-in {http.Connection.RemoteIpAddress}",
+                $"sign-in {http.Connection.RemoteIpAddress} {BrowserOf(http)}",
                 _ => new FixedWindowRateLimiterOptions { PermitLimit = SignInsAMinute, Window = TimeSpan.FromMinutes(1) }
             )
             : RateLimitPartition.GetNoLimiter("");
+
+    /// <summary>What tells a browser from another: a hash of the cookie without which its forms are refused.</summary>
+    private static string BrowserOf(HttpContext http) =>
+        http.Request.Cookies[FormCookie] is { Length: > 0 } cookie ? ScriptTokens.HashOf(cookie) : "";
 
     /// <summary>Everything else, for each person, token or address.</summary>
     private static RateLimitPartition<string> Everything(HttpContext http) =>

@@ -16,6 +16,9 @@ public sealed class PasswordRules : IPasswordValidator<PersonRow>
     /// <summary>Most characters: hashing longer ones would cost time.</summary>
     public const int Most = 256;
 
+    /// <summary>The code of its own sentences among those of the framework.</summary>
+    internal const string ErrorCode = "DuneCratePassword";
+
     private const int FewestDifferent = 5,
         ShortWord = 4;
 
@@ -23,7 +26,7 @@ public sealed class PasswordRules : IPasswordValidator<PersonRow>
     public Task<IdentityResult> ValidateAsync(UserManager<PersonRow> manager, PersonRow user, string? password) =>
         Task.FromResult(
             Problem(password, user.Name, user.UserName) is { } problem
-                ? IdentityResult.Failed(new IdentityError { Code = "Password", Description = problem })
+                ? IdentityResult.Failed(new IdentityError { Code = ErrorCode, Description = problem })
                 : IdentityResult.Success
         );
 

@@ -5,8 +5,8 @@ using Microsoft.AspNetCore.Identity;
 
 namespace DuneCrate.Web.Access;
 
-/// <summary>Reads who makes a request from its cookie or token.</summary>
-internal static class VisitorReader
+/// <summary>Reads who makes a request from its cookie or token, once at its beginning and again while its answer lasts.</summary>
+internal sealed class VisitorReader(ScriptTokens tokens, People people, Sessions sessions, ServeOptions options, TimeProvider time)
 {
     /// <summary>Claim that says when the password was given again.</summary>
     public const string ConfirmedClaim = "dune-confirmed";
@@ -16,35 +16,50 @@ internal static class VisitorReader
 
     private const string Bearer = "Bearer ";
 
-    /// <summary>Who makes a request; <see cref="Visitor.Nobody"/> when cookie or token do not hold any more.</summary>
-    public static async Task<Visitor> ReadAsync(HttpContext http)
+    /// <summary>What a request shows of whoever makes it.</summary>
+    /// <param name="Token">The token of a script, or null.</param>
+    /// <param name="Signed">Whom its cookie speaks of, or null.</param>
+    public sealed record Shown(string? Token, ClaimsPrincipal? Signed);
+
+    /// <summary>What a request shows.</summary>
+    public async Task<Shown> ShownAsync(HttpContext http) =>
+        http.Request.Headers.Authorization.ToString() is var given && given.StartsWith(Bearer, StringComparison.Ordinal)
+            ? new Shown(given[Bearer.Length..], null)
+        : options.HasAccounts ? new Shown(null, (await http.AuthenticateAsync(IdentityConstants.ApplicationScheme)).Principal)
+        : new Shown(null, null);
+
+    /// <summary>Who that is now; <see cref="Visitor.Nobody"/> when cookie or token do not hold any more.</summary>
+    public async Task<Visitor> ReadAsync(Shown shown, CancellationToken cancel)
     {
-        IServiceProvider services = http.RequestServices;
-        if (http.Request.Headers.Authorization.ToString() is var given && given.StartsWith(Bearer, StringComparison.Ordinal))
+        if (shown.Token is { } token)
         {
-            return await services.GetRequiredService<ScriptTokens>().VisitorAsync(given[Bearer.Length..], http.RequestAborted);
+            return await tokens.VisitorAsync(token, cancel);
         }
 
-        if (!services.GetRequiredService<ServeOptions>().HasAccounts)
+        if (!options.HasAccounts)
         {
             return Visitor.Alone;
         }
 
-        AuthenticateResult signed = await http.AuthenticateAsync(IdentityConstants.ApplicationScheme);
-        if (signed.Principal is not { } principal || Number(principal, ClaimTypes.NameIdentifier) is not { } id)
+        if (
+            shown.Signed is not { } principal
+            || Number(principal, ClaimTypes.NameIdentifier) is not { } id
+            || !await sessions.HoldsAsync(principal, cancel)
+        )
         {
             return Visitor.Nobody;
         }
 
-        People people = services.GetRequiredService<People>();
         return
-            await people.FindAsync((int)id, http.RequestAborted) is { IsOpen: true } person
+            await people.FindAsync((int)id, cancel) is { IsOpen: true } person
             && principal.FindFirstValue(people.StampClaim) == person.Stamp
             ? person.Visitor with
             {
                 IsConfirmed =
                     Number(principal, ConfirmedClaim) is { } at
-                    && DateTimeOffset.UtcNow - DateTimeOffset.FromUnixTimeSeconds(at) < ConfirmedFor,
+                    && time.GetUtcNow() - DateTimeOffset.FromUnixTimeSeconds(at) is var since
+                    && since < ConfirmedFor
+                    && since > -ConfirmedFor,
             }
             : Visitor.Nobody;
     }

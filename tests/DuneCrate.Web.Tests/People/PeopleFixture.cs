@@ -52,6 +52,30 @@ public sealed partial class PeopleFixture : IAsyncLifetime
         await _app.StartAsync();
     }
 
+    /// <summary>The same installation's people once more, in an application of its own that goes by another clock.</summary>
+    public async Task<WebApplication> AlsoAsync(TimeProvider clock)
+    {
+        string data = Directory.CreateDirectory(Path.Combine(_folder, "also-" + Guid.NewGuid().ToString("N")[..6])).FullName;
+        Services.GetRequiredService<FactsStore>().Flush();
+        await using (AsyncServiceScope scope = Services.CreateAsyncScope())
+        {
+            var context = scope.ServiceProvider.GetRequiredService<DuneCrateContext>();
+            await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlAsync(
+                context.Database,
+                $"VACUUM INTO {Path.Combine(data, "dune-crate.db")}"
+            );
+        }
+
+        WebApplication also = DuneCrateApp.Build(
+            ServeOptions.ForServe(data, 0, "127.0.0.1", [$"renders={Renders}"]) with
+            {
+                Clock = clock,
+            }
+        );
+        await also.StartAsync();
+        return also;
+    }
+
     /// <summary>Makes an account, with a role in the first show.</summary>
     public async Task AddAsync(string account, string name, bool isKeeper, ShowRole? role)
     {

@@ -9,6 +9,7 @@ using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.Net.Http.Headers;
 
 namespace DuneCrate.Web.Stations.Crating;
 
@@ -125,7 +126,7 @@ public sealed class CrateHanding(StorageRoots roots, ILogger<CrateHanding> log)
             {
                 FileDownloadName = at.Name,
                 EnableRangeProcessing = true,
-                LastModified = file.Stamp.Modified,
+                EntityTag = new EntityTagHeaderValue($"\"{file.Stamp.Length:x}-{file.Stamp.Modified.Ticks:x}\""),
             };
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)

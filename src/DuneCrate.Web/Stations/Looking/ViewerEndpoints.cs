@@ -56,7 +56,6 @@ public static class ViewerEndpoints
         SeenFile? other = minus.Length > 0 ? await CompareEndpoints.FindOtherAsync(look, minus) : null;
         string tag = Tag(look, other);
         look.Http.Response.Headers.ETag = tag;
-        look.Http.Response.Headers.CacheControl = "private, no-cache";
         if (request.Headers.IfNoneMatch == tag)
         {
             return Results.StatusCode(StatusCodes.Status304NotModified);

@@ -52,12 +52,13 @@ public sealed class AccountModel(PeopleDesk desk, UserManager<PersonRow> users, 
     public void OnGet() { }
 
     /// <summary>Changes the password.</summary>
+    [TriesSecret]
     public async Task<IActionResult> OnPostPasswordAsync(string? now, string? password)
     {
         Wrong = await desk.ChangePasswordAsync(Person, now ?? "", password ?? "");
         if (Wrong is null)
         {
-            await signing.SignInAsync(Person, isPersistent: false);
+            await desk.StartAsync(Person);
             Said = "Your password is changed. Every other browser that you were signed in with is signed out.";
         }
 
@@ -68,7 +69,7 @@ public sealed class AccountModel(PeopleDesk desk, UserManager<PersonRow> users, 
     public async Task<IActionResult> OnPostEverywhereAsync()
     {
         await desk.SignOutEverywhereAsync(Person, Person.Name);
-        await signing.SignOutAsync();
+        await desk.OutAsync();
         return Redirect("/sign-in");
     }
 

@@ -11,6 +11,9 @@ public sealed class ConfirmModel(PeopleDesk desk) : PageModel
     [BindProperty(SupportsGet = true)]
     public string? To { get; set; }
 
+    /// <summary>What lets whoever has to wait try then, or null.</summary>
+    public string? Ticket { get; private set; }
+
     /// <summary>What went wrong, or null.</summary>
     public string? Said { get; private set; }
 
@@ -18,20 +21,23 @@ public sealed class ConfirmModel(PeopleDesk desk) : PageModel
     public void OnGet() { }
 
     /// <summary>Takes the password.</summary>
-    public async Task<IActionResult> OnPostAsync(string? password)
+    [TriesSecret]
+    public async Task<IActionResult> OnPostAsync(string? password, string? ticket)
     {
-        if (
-            HttpContext.Visitor().PersonId is not { } id
-            || await desk.FindAsync(id) is not { } person
-            || !await desk.HasPasswordAsync(person, password)
-        )
+        if (HttpContext.Visitor().PersonId is not { } id || await desk.FindAsync(id) is not { } person)
         {
-            Said = "That is not your password.";
-            Response.StatusCode = StatusCodes.Status403Forbidden;
-            return Page();
+            return LocalRedirect("/");
         }
 
-        await desk.ConfirmAsync(person);
-        return LocalRedirect(Url.IsLocalUrl(To) ? To! : "/people");
+        SignedAs tried = await desk.ConfirmAsync(person, password, ticket);
+        if (tried.Person is not null)
+        {
+            return LocalRedirect(Url.IsLocalUrl(To) ? To! : "/people");
+        }
+
+        Ticket = tried.Ticket;
+        Said = tried.Wait is { } wait ? SignedAs.WaitWords("passwords", wait) : "That is not your password.";
+        Response.StatusCode = StatusCodes.Status403Forbidden;
+        return Page();
     }
 }

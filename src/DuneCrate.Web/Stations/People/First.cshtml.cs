@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Stations.People;
 
 /// <summary>Makes the first account, by the code that stands on the terminal; gone once there is one.</summary>
-public sealed class FirstModel(Access.People people, PeopleDesk desk, FirstCode code, ServeOptions options) : PageModel
+public sealed class FirstModel(Access.People people, PeopleDesk desk, FirstCode code, GuessPatience patience, ServeOptions options) : PageModel
 {
     private static readonly SemaphoreSlim Turn = new(1, 1);
 
@@ -18,6 +18,9 @@ public sealed class FirstModel(Access.People people, PeopleDesk desk, FirstCode 
     [BindProperty]
     public string? Name { get; set; }
 
+    /// <summary>What lets whoever has to wait try then, or null.</summary>
+    public string? Ticket { get; private set; }
+
     /// <summary>What went wrong, or null.</summary>
     public string? Said { get; private set; }
 
@@ -26,7 +29,8 @@ public sealed class FirstModel(Access.People people, PeopleDesk desk, FirstCode 
         options.HasAccounts && await people.IsEmptyAsync(cancel) ? Page() : Redirect("/");
 
     /// <summary>Makes the account and signs its person in.</summary>
-    public async Task<IActionResult> OnPostAsync(string? given, string? password, CancellationToken cancel)
+    [TriesSecret]
+    public async Task<IActionResult> OnPostAsync(string? given, string? password, string? ticket, CancellationToken cancel)
     {
         await Turn.WaitAsync(cancel);
         try
@@ -36,17 +40,20 @@ public sealed class FirstModel(Access.People people, PeopleDesk desk, FirstCode 
                 return Redirect("/");
             }
 
-            if (!code.Is(given, out bool isNew))
+            // A stranger's wrong codes slow the stranger; the printed one stays as good as it was.
+            var guess = new Guess("first code", $"{HttpContext.Connection.RemoteIpAddress}", null, ticket);
+            if (patience.Ask(guess) is var (wait, next))
             {
+                (Said, Ticket) = (SignedAs.WaitWords("codes", wait), next);
+                return Page();
+            }
+
+            if (!code.Is(given))
+            {
+                patience.Failed(guess);
                 Said =
                     "That is not the code on the terminal. It stands where the application was started, in the line that begins with "
                     + "“No account yet”.";
-                if (isNew)
-                {
-                    Startup.SayCode(code);
-                    Said = "Too many wrong codes: there is a new one on the terminal.";
-                }
-
                 return Page();
             }
 

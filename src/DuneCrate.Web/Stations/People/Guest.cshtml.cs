@@ -1,4 +1,5 @@
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
 using DuneCrate.Web.Stations.Crating;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
@@ -21,7 +22,6 @@ public sealed class GuestModel(GuestLinks links, CrateHanding handing) : Address
     /// <summary>Shows the crate.</summary>
     public async Task<IActionResult> OnGetAsync(CancellationToken cancel)
     {
-        Response.Headers.CacheControl = "no-store";
         Response.Headers["Referrer-Policy"] = "no-referrer";
         if (await links.FindAsync(Word, cancel) is not { } found)
         {
@@ -47,6 +47,8 @@ public sealed class GuestModel(GuestLinks links, CrateHanding handing) : Address
             return NotFound();
         }
 
+        // A large download goes on for long: it ends with the link.
+        HttpContext.HoldsWhile(async c => await links.FindAsync(Word, c) is not null);
         await links.UsedAsync(Link, Shot, what, cancel);
         return await fetch(Link.Crate);
     }

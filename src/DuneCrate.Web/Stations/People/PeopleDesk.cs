@@ -16,14 +16,27 @@ public sealed class PeopleDesk(
     SignInManager<PersonRow> signing,
     Access.People people,
     DuneCrateContext context,
-    HistoryStore history
+    HistoryStore history,
+    GuessPatience patience,
+    KnownDevices devices,
+    PasswordTurns turns,
+    Sessions sessions,
+    TimeProvider time
 )
 {
-    /// <summary>How many wrong passwords lock an account …</summary>
-    public const int MostWrong = 10;
+    /// <summary>A password that nobody has: what is given for an account that is not there is held against it, for as long as it
+    /// takes.</summary>
+    private static readonly Lazy<string> NoPassword = new(() =>
+        new PasswordHasher<PersonRow>(
+            Microsoft.Extensions.Options.Options.Create(new PasswordHasherOptions { IterationCount = AccessRegistration.HashRounds })
+        ).HashPassword(new PersonRow { Name = "" }, Sessions.NewName())
+    );
 
-    /// <summary>… and for how long. Source: OWASP ASVS 5.0, V6.3.1 (guessing is slowed down).</summary>
-    public static readonly TimeSpan LockedFor = TimeSpan.FromMinutes(10);
+    private HttpContext Http => signing.Context;
+
+    private CancellationToken Cancel => Http.RequestAborted;
+
+    private string Address => $"{Http.Connection.RemoteIpAddress}";
 
     /// <summary>Everybody, by name.</summary>
     public Task<List<PersonRow>> EverybodyAsync(CancellationToken cancel) =>
@@ -32,57 +45,96 @@ public sealed class PeopleDesk(
     /// <summary>A person, or null.</summary>
     public Task<PersonRow?> FindAsync(int id) => users.FindByIdAsync(id.ToString(CultureInfo.InvariantCulture));
 
-    /// <summary>Tries a password.</summary>
-    public async Task<SignedAs> SignInAsync(string? account, string? password)
+    /// <summary>Tries a password. Real and invented accounts take the same time and the same words.</summary>
+    /// <param name="account">The account as it was written.</param>
+    /// <param name="password">The password.</param>
+    /// <param name="ticket">What an earlier answer gave to whoever waits, or null.</param>
+    public async Task<SignedAs> SignInAsync(string? account, string? password, string? ticket)
     {
-        PersonRow? person =
-            account is { Length: > 0 and <= TextLimits.WordsLength } && password is { Length: > 0 and <= PasswordRules.Most }
-                ? await users.FindByNameAsync(account.Trim())
-                : null;
-        if (person?.ClosedAt is not null || person?.PasswordHash is null)
+        string subject = Guess.AccountSubject(account);
+        var guess = new Guess(subject, Address, devices.Find(Http, subject), ticket);
+        if (patience.Ask(guess) is var (wait, given))
         {
-            // As long as it takes for an account that is there, so that time does not tell either.
-            users.PasswordHasher.HashPassword(new PersonRow { Name = "" }, password is { Length: <= PasswordRules.Most } ? password : "");
-            return new SignedAs(null, false);
+            return new SignedAs(null, wait, given);
         }
 
-        SignInResult result = await signing.CheckPasswordSignInAsync(person, password!, lockoutOnFailure: true);
-        return new SignedAs(result.Succeeded ? person : null, result.IsLockedOut);
+        bool isSane = account is { Length: > 0 and <= TextLimits.WordsLength } && password is { Length: > 0 and <= PasswordRules.Most };
+        PersonRow? person = isSane ? await users.FindByNameAsync(account!.Trim()) : null;
+        bool isRight = await IsRightAsync(person, isSane ? password! : "");
+        if (isRight && person!.ClosedAt is null)
+        {
+            patience.Succeeded(guess);
+            return new SignedAs(person, null, null);
+        }
+
+        patience.Failed(guess);
+        return new SignedAs(null, null, null);
     }
 
-    /// <summary>Signs a person in who has proved who they are.</summary>
+    /// <summary>Whether a password is the one that a person has; for nobody, no.</summary>
+    private async Task<bool> IsRightAsync(PersonRow? person, string password)
+    {
+        using IDisposable turn = await turns.TakeAsync(Address, Cancel);
+        return person?.PasswordHash is null
+            ? users.PasswordHasher.VerifyHashedPassword(new PersonRow { Name = "" }, NoPassword.Value, password)
+                == PasswordVerificationResult.Success
+                && person is not null
+            : await users.CheckPasswordAsync(person, password);
+    }
+
+    /// <summary>Signs a person in who has proved who they are, in a session of its own.</summary>
     public async Task InAsync(PersonRow person, string how)
     {
-        person.SeenAt = DateTime.UtcNow;
+        person.SeenAt = time.GetUtcNow().UtcDateTime;
         await users.UpdateAsync(person);
         people.Forget();
-        await signing.SignInAsync(person, isPersistent: false);
+        await StartAsync(person);
+        devices.Remember(Http, Guess.AccountSubject(person.UserName));
         await history.AddAsync(new Deed(person.Name, HistoryKinds.SignedIn, $"signed in {how}"));
     }
 
+    /// <summary>Signs a person in with a new session, in place of the one that they have.</summary>
+    public async Task StartAsync(PersonRow person)
+    {
+        await sessions.EndAsync(Http.User, Cancel);
+        await signing.SignInWithClaimsAsync(person, isPersistent: false, [new Claim(Sessions.Claim, Sessions.NewName())]);
+    }
+
+    /// <summary>Signs whoever makes the request out: the session ends on the server, too.</summary>
+    public async Task OutAsync()
+    {
+        await sessions.EndAsync(Http.User, Cancel);
+        await signing.SignOutAsync();
+    }
+
     /// <summary>Writes down that somebody could not sign in.</summary>
-    public Task FailedAsync(string? account, bool isLocked) =>
+    public Task FailedAsync(string? account, bool mustWait) =>
         history.AddAsync(
             new Deed(
                 "somebody",
                 HistoryKinds.SignedIn,
                 $"could not sign in as {(TextLimits.Problem("", account) is null ? account?.Trim() : "…")}"
-                    + (isLocked ? "; the account is locked" : "")
+                    + (mustWait ? "; has to wait after too many wrong passwords" : "")
             )
         );
 
-    /// <summary>Signs a person in once more with the time at which they gave their password again.</summary>
-    public Task ConfirmAsync(PersonRow person) =>
-        signing.SignInWithClaimsAsync(
-            person,
-            isPersistent: false,
-            [new Claim(VisitorReader.ConfirmedClaim, DateTimeOffset.UtcNow.ToUnixTimeSeconds().ToString(CultureInfo.InvariantCulture))]
-        );
+    /// <summary>Tries a person's password again; when it is right, their session says so from then on.</summary>
+    public async Task<SignedAs> ConfirmAsync(PersonRow person, string? password, string? ticket)
+    {
+        SignedAs tried = await SignInAsync(person.UserName, password, ticket);
+        if (tried.Person is not null)
+        {
+            string now = time.GetUtcNow().ToUnixTimeSeconds().ToString(CultureInfo.InvariantCulture);
+            await sessions.EndAsync(Http.User, Cancel);
+            await signing.SignInWithClaimsAsync(
+                person,
+                isPersistent: false,
+                [new Claim(Sessions.Claim, Sessions.NewName()), new Claim(VisitorReader.ConfirmedClaim, now)]
+            );
+        }
 
-    /// <summary>Whether a password is a person's; wrong ones count towards the lock.</summary>
-    public async Task<bool> HasPasswordAsync(PersonRow person, string? password) =>
-        password is { Length: > 0 and <= PasswordRules.Most }
-        && (await signing.CheckPasswordSignInAsync(person, password, lockoutOnFailure: true)).Succeeded;
+        return tried;
+    }
 
     /// <summary>Makes an account; without a password it waits for its link.</summary>
     /// <returns>The person, or what is wrong.</returns>
@@ -111,9 +163,10 @@ public sealed class PeopleDesk(
             UserName = account!.Trim(),
             Name = name!.Trim(),
             IsKeeper = isKeeper,
-            JoinedAt = DateTime.UtcNow,
+            JoinedAt = time.GetUtcNow().UtcDateTime,
             Email = account.Contains('@', StringComparison.Ordinal) ? account.Trim() : null,
         };
+        using IDisposable? turn = password is null ? null : await turns.TakeAsync(Address, Cancel);
         IdentityResult result = password is null ? await users.CreateAsync(person) : await users.CreateAsync(person, password);
         if (!result.Succeeded)
         {
@@ -132,10 +185,10 @@ public sealed class PeopleDesk(
     /// <returns>What is wrong, or null.</returns>
     public async Task<string?> SetPasswordAsync(PersonRow person, string code, string password)
     {
+        using IDisposable turn = await turns.TakeAsync(Address, Cancel);
         IdentityResult result = await users.ResetPasswordAsync(person, code, password);
         if (result.Succeeded)
         {
-            await users.SetLockoutEndDateAsync(person, null);
             people.Forget();
             await DidAsync(person.Name, $"password of {person.Name}", null, "set by link");
             return null;
@@ -149,6 +202,7 @@ public sealed class PeopleDesk(
     /// <summary>Changes a person's own password; everybody who is signed in with the old one is signed out.</summary>
     public async Task<string?> ChangePasswordAsync(PersonRow person, string now, string next)
     {
+        using IDisposable turn = await turns.TakeAsync(Address, Cancel);
         IdentityResult result = await users.ChangePasswordAsync(person, now, next);
         if (!result.Succeeded)
         {
@@ -213,7 +267,7 @@ public sealed class PeopleDesk(
     public Task<string?> CloseAsync(PersonRow person, bool isClosed, string by) =>
         ChangeAsync(
             person,
-            p => p.ClosedAt = isClosed ? DateTime.UtcNow : null,
+            p => p.ClosedAt = isClosed ? time.GetUtcNow().UtcDateTime : null,
             $"account of {person.Name}",
             person.ClosedAt is null ? "open" : "closed",
             isClosed ? "closed" : "open",
@@ -271,12 +325,13 @@ public sealed class PeopleDesk(
     private Task DidAsync(string by, string subject, string? before, string? after) =>
         history.AddAsync(new Deed(by, HistoryKinds.People, subject, Before: before, After: after));
 
+    /// <summary>What was wrong, in our own words: those of <see cref="PasswordRules"/>, or for a code of the framework.</summary>
     private static string Words(IdentityResult result) =>
-        result.Errors.FirstOrDefault() switch
+        result.Errors.FirstOrDefault(e => e.Code == PasswordRules.ErrorCode)?.Description
+        ?? result.Errors.FirstOrDefault()?.Code switch
         {
-            { Code: "DuplicateUserName" } => "There is an account with that name already.",
-            { Code: "InvalidUserName" } => "An account is called by letters, digits and - . _ @ +.",
-            { } error => error.Description,
-            null => "That could not be done.",
+            "DuplicateUserName" => "There is an account with that name already.",
+            "InvalidUserName" => "An account is called by letters, digits and - . _ @ +.",
+            _ => "That could not be done.",
         };
 }

@@ -18,6 +18,9 @@ public sealed class SignInModel(Access.People people, PeopleDesk desk, SignInMan
     [BindProperty(SupportsGet = true)]
     public string? To { get; set; }
 
+    /// <summary>What lets whoever has to wait try then, or null.</summary>
+    public string? Ticket { get; private set; }
+
     /// <summary>Why they could not sign in, or null.</summary>
     public string? Said { get; private set; }
 
@@ -28,18 +31,20 @@ public sealed class SignInModel(Access.People people, PeopleDesk desk, SignInMan
         : Page();
 
     /// <summary>Signs in by password. The answer does not tell whether there is such an account.</summary>
-    public async Task<IActionResult> OnPostAsync(string? password)
+    [TriesSecret]
+    public async Task<IActionResult> OnPostAsync(string? password, string? ticket)
     {
-        SignedAs outcome = await desk.SignInAsync(Account, password);
+        SignedAs outcome = await desk.SignInAsync(Account, password, ticket);
         if (outcome.Person is { } person)
         {
             return await InAsync(person, "by password");
         }
 
-        await desk.FailedAsync(Account, outcome.IsLocked);
+        await desk.FailedAsync(Account, outcome.Wait is not null);
         Response.StatusCode = StatusCodes.Status403Forbidden;
-        Said = outcome.IsLocked
-            ? $"Too many wrong passwords: this account waits {PeopleDesk.LockedFor.TotalMinutes:0} minutes. Then try once more."
+        Ticket = outcome.Ticket;
+        Said = outcome.Wait is { } wait
+            ? SignedAs.WaitWords("passwords", wait)
             : "Account or password are not right. Whoever looks after the installation can give you a new link.";
         return Page();
     }
@@ -49,6 +54,7 @@ public sealed class SignInModel(Access.People people, PeopleDesk desk, SignInMan
         Content(await signing.MakePasskeyRequestOptionsAsync(null), "application/json");
 
     /// <summary>Signs in by passkey.</summary>
+    [TriesSecret]
     public async Task<IActionResult> OnPostPasskeyAsync(string? credential)
     {
         PersonRow? person = null;
@@ -80,7 +86,7 @@ public sealed class SignInModel(Access.People people, PeopleDesk desk, SignInMan
     public async Task<IActionResult> OnPostOutAsync()
     {
         await this.DidAsync(HistoryKinds.SignedIn, "signed out");
-        await signing.SignOutAsync();
+        await desk.OutAsync();
         return Redirect("/sign-in");
     }
 

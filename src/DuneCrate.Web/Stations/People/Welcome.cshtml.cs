@@ -1,4 +1,5 @@
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -22,6 +23,7 @@ public sealed class WelcomeModel(PeopleDesk desk) : PageModel
     public void OnGet() { }
 
     /// <summary>Sets the password and signs the person in.</summary>
+    [TriesSecret]
     public async Task<IActionResult> OnPostAsync(string? password)
     {
         PersonRow? person = await desk.FindAsync(Person);

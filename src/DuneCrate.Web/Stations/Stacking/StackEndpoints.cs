@@ -108,7 +108,6 @@ public static class StackEndpoints
 
     private static async Task<IResult> PngAsync(Asked asked, long pixels, Func<Picture> make)
     {
-        asked.Http.Response.Headers.CacheControl = "private, no-cache";
         byte[] png = await asked.Get<PictureService>().PngAsync(pixels, make, 0, asked.Cancel, isPacked: false);
         return Results.Bytes(png, "image/png");
     }
