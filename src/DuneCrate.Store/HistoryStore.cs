@@ -7,6 +7,9 @@ namespace DuneCrate.Store;
 /// <summary>The history of who did what: added to, read, verified. Safe to call from several threads.</summary>
 public sealed class HistoryStore(IDbContextFactory<DuneCrateContext> contexts)
 {
+    /// <summary>Raised when an entry was written.</summary>
+    public event Action<HistoryEntry>? Added;
+
     /// <summary>Writes down what somebody did.</summary>
     /// <returns>The entry with its place and hash.</returns>
     public async Task<HistoryEntry> AddAsync(Deed deed, CancellationToken cancel = default)
@@ -35,6 +38,7 @@ public sealed class HistoryStore(IDbContextFactory<DuneCrateContext> contexts)
         );
         await context.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
+        Added?.Invoke(entry);
         return entry;
     }
 

@@ -14,6 +14,9 @@ namespace DuneCrate.Store;
 /// </summary>
 public static class StoreFile
 {
+    /// <summary>Behind the name of a database that is being brought back.</summary>
+    internal const string Restoring = ".restoring";
+
     private const long MostExamined = 1L << 30;
 
     private const UnixFileMode OwnerOnly = UnixFileMode.UserRead | UnixFileMode.UserWrite;
@@ -29,6 +32,14 @@ public static class StoreFile
     /// <exception cref="StoreException">It is damaged, no database, or newer than this program.</exception>
     public static void Prepare(string file)
     {
+        if (File.Exists(file + Restoring))
+        {
+            throw new StoreException(
+                $"{Path.GetDirectoryName(file)} was being brought back from a backup, and that was never finished. Empty the folder and restore "
+                    + "once more: ./dune restore FILE --data DIR."
+            );
+        }
+
         string copy = file + ".migrating";
         Remove(copy);
         try

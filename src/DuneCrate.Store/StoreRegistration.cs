@@ -15,6 +15,7 @@ public static class StoreRegistration
         StoreFile.Prepare(databaseFile);
         string connection = new SqliteConnectionStringBuilder { DataSource = databaseFile, DefaultTimeout = 30 }.ToString();
         services.AddDbContextFactory<DuneCrateContext>(o => o.UseSqlite(connection));
+        services.AddLogging();
         services.AddSingleton<ShowStore>();
         services.AddSingleton<PlanStore>();
         services.AddSingleton<HistoryStore>();

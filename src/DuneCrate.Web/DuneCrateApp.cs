@@ -83,8 +83,11 @@ public static class DuneCrateApp
         builder.Services.AddSingleton(ReadLimits.Default.With(name => builder.Configuration[$"Limits:{name}"]));
         builder.Configuration.AddJsonFile(data.At(ConfigurationFile), optional: true, reloadOnChange: false);
         builder.Services.AddDuneCrateStore(data.At(DataFolder.Database));
+        var hold = StoreHold.Take(data.At(DataFolder.Database), options.Clock);
+        builder.Services.AddSingleton(_ => hold);
         builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(data.Private(DataFolder.Keys));
         builder.Services.AddSingleton(_ => InstallationKeys.Take(data));
+        builder.Services.AddSingleton<HistoryHead>();
         builder.Services.AddAccess();
         builder.Services.AddTelling(builder.Configuration, options);
         builder.AddOperations(data);
@@ -145,8 +148,10 @@ public static class DuneCrateApp
 
         WebApplication app = builder.Build();
         app.Services.GetRequiredService<DataFolder>();
+        app.Services.GetRequiredService<StoreHold>();
         app.Services.GetRequiredService<StorageRoots>();
         app.Services.GetRequiredService<InstallationKeys>();
+        app.Services.GetRequiredService<HistoryHead>().Begin();
         VipsWarnings.Told = warning => app.Logger.LogWarning("The image library says of a file: {Warning}", VisibleText.Clean(warning));
         app.UseForwardedHeaders();
         app.UseHostFiltering();

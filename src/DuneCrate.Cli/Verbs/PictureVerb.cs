@@ -117,7 +117,8 @@ internal static class PictureVerb
         PixelBox shown = Box(box, header.DisplayWindow);
         PassPixels pixels = choice.Read(file, catalogue, limits, cancel).On(shown);
         Picture picture = PictureMaker.Render(pixels, settings with { Primaries = Primaries.From(header.Chromaticities) });
-        File.WriteAllBytes(to, picture.ToPng());
+        byte[] png = picture.ToPng();
+        Shared.Whole(to, work => File.WriteAllBytes(work, png));
         if (pixels.Problem is { } lost)
         {
             Terminal.Tell($"dune: {path} is damaged: {lost}; what is lost is hatched.");

@@ -82,7 +82,30 @@ internal static class Shared
         }
         else if (path is not null)
         {
-            System.IO.File.WriteAllText(path, text());
+            Whole(path, work => System.IO.File.WriteAllText(work, text()));
+        }
+    }
+
+    /// <summary>Writes a file beside its place and puts it there when it is whole: a full disk leaves what was there, or nothing. What is no
+    /// regular file, such as a pipe, is written into.</summary>
+    public static void Whole(string path, Action<string> write)
+    {
+        bool isThere = Path.Exists(path) || new FileInfo(path).LinkTarget is not null;
+        if (isThere && (new FileInfo(path).LinkTarget is not null || StorageRoot.File(path).Look()?.Kind != FileKind.Regular))
+        {
+            write(path);
+            return;
+        }
+
+        string work = $"{path}.{Environment.ProcessId}.partial";
+        try
+        {
+            write(work);
+            System.IO.File.Move(work, path, overwrite: true);
+        }
+        finally
+        {
+            System.IO.File.Delete(work);
         }
     }
 }

@@ -254,6 +254,11 @@ public static class CrateVerifier
             {
                 present[path] = stamp;
             }
+
+            foreach (string folder in crate.EmptyFolders())
+            {
+                problems.Add($"{folder} is an empty folder that was added");
+            }
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

@@ -1,3 +1,8 @@
+using System.Security.Cryptography;
+using System.Text;
+using DuneCrate.Core.Crates.Signing;
+using DuneCrate.Core.Documents;
+using DuneCrate.Core.Storage;
 using Microsoft.Data.Sqlite;
 
 namespace DuneCrate.Store.Keeping;
@@ -44,12 +49,17 @@ public static class Backup
         }
 
         Directory.CreateDirectory(Path.GetDirectoryName(file)!);
+        Sweep(file);
         string work = $"{file}.{Environment.ProcessId}.partial";
         try
         {
             StoreFile.Create(work);
             int files;
-            List<string> leftOut = hasCrates ? [] : [.. Heavy.Where(h => Directory.Exists(Path.Combine(data, h)))];
+            List<string> leftOut =
+            [
+                .. Heavy.Where(h => !hasCrates && Directory.Exists(Path.Combine(data, h))),
+                .. Directory.EnumerateFileSystemEntries(data).Select(e => Path.GetFileName(e)).Where(IsForeign).Select(n => $"{n}, which is none of Dune Crate's"),
+            ];
             using (
                 SqliteConnection from = StoreFile.Open(database, SqliteOpenMode.ReadOnly),
                     to = StoreFile.Open(work)
@@ -57,8 +67,10 @@ public static class Backup
             {
                 StoreFile.CopyAll(from, to);
                 StoreFile.Text(to, "PRAGMA journal_mode=DELETE");
+                StoreHold.Forget(to);
                 StoreFile.Text(to, MakeArchive);
                 files = Pack(to, data, hasCrates, leftOut, cancel);
+                Anchor(to, data);
                 if (StoreFile.Text(to, "PRAGMA integrity_check(1)") is var found and not "ok")
                 {
                     throw new StoreException($"The backup does not hold ({found}); nothing was kept. Run doctor on {data}.");
@@ -73,14 +85,65 @@ public static class Backup
             File.Move(work, file, overwrite: false);
             return new BackupContents(file, new FileInfo(file).Length, files, leftOut);
         }
+        catch (Exception e) when (IsFull(e))
+        {
+            throw new StoreException($"There is no room on the disk for the backup {file}. Make room, or name another disk with --to; nothing was kept.", e);
+        }
         catch (SqliteException e)
         {
             throw StoreFile.Foreseen(database, e);
         }
         finally
         {
+            SqliteConnection.ClearAllPools();
             StoreFile.Remove(work);
         }
+    }
+
+    /// <summary>Whether something in a data folder is neither the application's nor made anew.</summary>
+    private static bool IsForeign(string name) =>
+        !name.StartsWith(DataFolder.Database, StringComparison.Ordinal)
+        && !DataFolder.IsMark(name)
+        && !MadeAnew.Contains(name)
+        && !DataFolder.Knows(name)
+        && !name.EndsWith(".partial", StringComparison.Ordinal);
+
+    private static bool IsFull(Exception e) =>
+        e is SqliteException { SqliteErrorCode: SQLitePCL.raw.SQLITE_FULL } || (e is IOException disk && StorageException.IsFull(disk));
+
+    /// <summary>Deletes what backups to the same place left that were killed: their process is gone.</summary>
+    private static void Sweep(string file)
+    {
+        foreach (string left in Directory.EnumerateFiles(Path.GetDirectoryName(file)!, Path.GetFileName(file) + ".*.partial"))
+        {
+            string process = left[(file.Length + 1)..^".partial".Length];
+            if (process.All(char.IsAsciiDigit) && !Directory.Exists($"/proc/{process}"))
+            {
+                StoreFile.Remove(left);
+            }
+        }
+    }
+
+    /// <summary>Signs the history as the backup has it.</summary>
+    private static void Anchor(SqliteConnection to, string data)
+    {
+        string file = Path.Combine(data, DataFolder.Keys, InstallationKeys.PrivateFile);
+        if (!File.Exists(file) || StoreFile.Text(to, "SELECT name FROM sqlite_master WHERE name = 'history'") is null)
+        {
+            return;
+        }
+
+        using ECDsa key = CrateSignature.Read(File.ReadAllText(file));
+        using DuneCrateContext context = StoreFile.Context(to);
+        byte[] anchor = Encoding.UTF8.GetBytes(HistoryAnchor.Sign(context, key, DateTime.UtcNow).Write());
+        using SqliteCommand insert = to.CreateCommand();
+        insert.CommandText = "INSERT OR REPLACE INTO sqlar(name, mode, mtime, sz, data) VALUES($name, $mode, $mtime, $size, $data)";
+        insert.Parameters.AddWithValue("$name", HistoryAnchor.FileName);
+        insert.Parameters.AddWithValue("$mode", 0x8000 | (int)OwnerOnly);
+        insert.Parameters.AddWithValue("$mtime", DateTimeOffset.UtcNow.ToUnixTimeSeconds());
+        insert.Parameters.AddWithValue("$size", anchor.Length);
+        insert.Parameters.AddWithValue("$data", anchor);
+        insert.ExecuteNonQuery();
     }
 
     /// <summary>Brings an installation back.</summary>
@@ -107,7 +170,7 @@ public static class Backup
         using DataFolder held = DataFolder.Take(data);
         try
         {
-            string work = Path.Combine(data, DataFolder.Database + ".restoring");
+            string work = Path.Combine(data, DataFolder.Database + StoreFile.Restoring);
             File.Copy(file, work);
             File.SetUnixFileMode(work, OwnerOnly);
             int files;
@@ -226,6 +289,7 @@ public static class Backup
                 || entry.Name.StartsWith(DataFolder.Database, StringComparison.Ordinal)
                 || DataFolder.IsMark(entry.Name)
                 || MadeAnew.Contains(entry.Name)
+                || !DataFolder.Knows(entry.Name)
                 || !hasCrates && Heavy.Contains(entry.Name);
             if (!isOut && entry is FileInfo file)
             {
@@ -261,7 +325,14 @@ public static class Backup
                 path = Path.GetFullPath(Path.Combine(data, name));
             if (Path.IsPathRooted(name) || !path.StartsWith(data + Path.DirectorySeparatorChar, StringComparison.Ordinal))
             {
-                throw new StoreException($"The backup names a file outside the data folder: {name}. It was not made by Dune Crate.");
+                throw new StoreException(
+                    $"The backup names a file outside the data folder: {VisibleText.Clean(name)}. It was not made by Dune Crate."
+                );
+            }
+
+            if (!DataFolder.Knows(Path.GetRelativePath(data, path)))
+            {
+                throw new StoreException($"The backup names a file that no data folder has: {VisibleText.Clean(name)}. It was not made by Dune Crate.");
             }
 
             Directory.CreateDirectory(Path.GetDirectoryName(path)!, OwnerFolder);

@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using System.Globalization;
 
 namespace DuneCrate.Store.Keeping;
@@ -19,6 +20,22 @@ public sealed class DataFolder : IDisposable
 
     /// <summary>Folder of proxies, which can be made anew.</summary>
     public const string Proxies = "proxies";
+
+    /// <summary>What the application and its people put there, beside the database: files, and folders with all that is in them.</summary>
+    private static readonly FrozenSet<string> Names = FrozenSet.Create(
+        StringComparer.Ordinal,
+        Keys,
+        Site,
+        HistoryAnchor.FileName,
+        "dune-crate.json",
+        ".dune-crate-demo",
+        "logs",
+        "crates",
+        "composites",
+        "renames",
+        "drop-box",
+        "trials"
+    );
 
     private const string LockFile = "dune-crate.lock",
         HolderFile = "dune-crate.holder";
@@ -88,6 +105,9 @@ public sealed class DataFolder : IDisposable
             return File.Exists(holder) ? File.ReadAllText(holder).Trim() : "another process";
         }
     }
+
+    /// <summary>Whether something in the folder, by its path below it, is the application's.</summary>
+    internal static bool Knows(string relative) => Names.Contains(relative.Split(System.IO.Path.DirectorySeparatorChar)[0]);
 
     /// <summary>Whether a name in the folder only says who has it.</summary>
     internal static bool IsMark(string name) => name is LockFile or HolderFile;

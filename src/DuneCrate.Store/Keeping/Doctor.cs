@@ -145,6 +145,7 @@ public sealed class Doctor(string data, IReadOnlyDictionary<string, string> root
                 $"whole; {Words.Count(shows, "show")}, {Words.Count(shots, "shot")}, {ByteSize.Text(new FileInfo(file).Length)}"
             );
             (string? problem, long entries) = HistoryStore.Verify(context);
+            problem ??= Anchored(context);
             if (problem is null)
             {
                 Good("history", $"{Words.Number(entries)} entries, each follows from the one before");
@@ -178,6 +179,35 @@ public sealed class Doctor(string data, IReadOnlyDictionary<string, string> root
         }
 
         return [];
+    }
+
+    /// <summary>What is wrong with the end of the history, in words, or null.</summary>
+    private string? Anchored(DuneCrateContext context)
+    {
+        if (!File.Exists(At(HistoryAnchor.FileName)))
+        {
+            Note("end of history", "it is not signed yet; the next start signs it");
+            return null;
+        }
+
+        string folder = At(DataFolder.Keys),
+            former = Path.Combine(folder, "former"),
+            own = Path.Combine(folder, InstallationKeys.PrivateFile);
+        string[] files = [.. Directory.Exists(former) ? Directory.EnumerateFiles(former, "*.pem") : [], .. File.Exists(own) ? [own] : (string[])[]];
+        List<ECDsa> known = [];
+        try
+        {
+            known.AddRange(files.Select(f => CrateSignature.Read(File.ReadAllText(f))));
+            return HistoryAnchor.Problem(context, At(HistoryAnchor.FileName), known);
+        }
+        catch (FormatException)
+        {
+            return null; // The line about keys says so.
+        }
+        finally
+        {
+            known.ForEach(k => k.Dispose());
+        }
     }
 
     private void Keys()

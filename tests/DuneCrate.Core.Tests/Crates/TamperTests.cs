@@ -74,6 +74,16 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
         Assert.Equal(["SHA256SUMS is not the list that was noted when the crate was sealed"], Problems(crate, crate.SumsDigest));
     }
 
+    [Theory]
+    [InlineData("extra")]
+    [InlineData("sub/deep/er")]
+    public void An_empty_folder_that_was_added_is_told(string folder)
+    {
+        SealedCrate crate = Seal();
+        Directory.CreateDirectory(Path.Combine(crate.Folder.FullPath, folder));
+        Assert.Equal([$"{folder} is an empty folder that was added"], Problems(crate, crate.SumsDigest));
+    }
+
     [Fact]
     public void An_untouched_crate_has_the_digest_that_was_noted()
     {

@@ -62,7 +62,7 @@ public sealed class BackupTests : IDisposable
             Tool.Run("sh", "-c", $"cd {At("out")} && sha256sum crates/KELP/KP010/a.exr keys/*")
         );
 
-        Assert.Equal(2, Backup.Restore(made.File, At("back")));
+        Assert.Equal(3, Backup.Restore(made.File, At("back"))); // The signed end of the history comes with it.
         await using ServiceProvider back = Open(At("back"));
         Assert.Equal("KELP", Assert.Single(await back.GetRequiredService<ShowStore>().ShowsAsync()).Code);
         Assert.Equal(3, (await back.GetRequiredService<HistoryStore>().ListAsync(new HistoryQuery(), 0, 10)).Count);
@@ -179,6 +179,116 @@ public sealed class BackupTests : IDisposable
             Assert.Throws<StoreException>(() => Backup.Restore(At("evil.backup"), At("new"))).Message
         );
         Assert.False(File.Exists(At("out")));
+    }
+
+    /// <summary>What a backup names is what a data folder has, and nothing else: not the database's own journal, nor a file to be run.</summary>
+    [Theory]
+    [InlineData("dune-crate.db-wal")]
+    [InlineData("dune-crate.db")]
+    [InlineData("dune-crate.lock")]
+    [InlineData(".bashrc")]
+    [InlineData("keysx/a")]
+    [InlineData("keys/../extra")]
+    public async Task A_name_that_no_data_folder_has_is_refused(string name)
+    {
+        await using ServiceProvider running = await InstallAsync();
+        BackupContents made = Backup.Make(At("data"), At("kept.backup"));
+        Tool.Run("sqlite3", made.File, $"INSERT INTO sqlar VALUES('{name}', 33188, 0, 1, 'x')");
+        Assert.Contains("It was not made by Dune Crate", Assert.Throws<StoreException>(() => Backup.Restore(made.File, At("back"))).Message);
+        Assert.Equal(["dune-crate.lock"], Directory.GetFileSystemEntries(At("back")).Select(e => Path.GetFileName(e)!));
+    }
+
+    [Fact]
+    public async Task What_is_none_of_the_application_s_stays_out_and_is_told()
+    {
+        await using ServiceProvider running = await InstallAsync();
+        File.WriteAllText(At("data/notes.txt"), "mine");
+        Assert.Equal(["notes.txt, which is none of Dune Crate's"], Backup.Make(At("data"), At("kept.backup")).LeftOut);
+        Assert.DoesNotContain("notes.txt", Tool.Run("sqlite3", At("kept.backup"), ".archive --list"));
+    }
+
+    /// <summary>A kill leaves work beside its place; the next backup there takes it away.</summary>
+    [Fact]
+    public async Task What_a_killed_backup_left_goes_with_the_next()
+    {
+        await using ServiceProvider running = await InstallAsync();
+        File.WriteAllText(At("kept.backup.4194305.partial"), "half");
+        File.WriteAllText(At("kept.backup.4194305.partial-journal"), "half");
+        Backup.Make(At("data"), At("kept.backup"));
+        Assert.Equal(["data", "kept.backup"], Directory.GetFileSystemEntries(_folder).Select(e => Path.GetFileName(e)!).Order(StringComparer.Ordinal));
+    }
+
+    [Fact]
+    public async Task A_folder_that_was_half_brought_back_is_not_served()
+    {
+        await using (await InstallAsync()) { }
+
+        SqliteConnection.ClearAllPools();
+        File.Move(At($"data/{DataFolder.Database}"), At($"data/{DataFolder.Database}.restoring"));
+        IOException refused = Assert.ThrowsAny<IOException>(() => DuneCrateApp.Build(ServeOptions.ForServe(At("data"), 0, "127.0.0.1", [])));
+        Assert.Contains("that was never finished", refused.Message);
+        Assert.False(File.Exists(At($"data/{DataFolder.Database}")));
+    }
+
+    /// <summary>Whoever cuts the end of the history off would have to forge a signature over it.</summary>
+    [Theory]
+    [InlineData("cut", "it ended with entry 3")]
+    [InlineData("cut and gone on", "entry 3 is another than it was")]
+    [InlineData("forged", "is not signed by this installation")]
+    [InlineData("garbled", "cannot be read")]
+    [InlineData("nothing", null)]
+    public async Task The_end_of_the_history_cannot_be_cut_off(string how, string? told)
+    {
+        await using (ServiceProvider running = await InstallAsync())
+        {
+            using DataFolder held = DataFolder.Take(At("data"));
+            var head = new HistoryHead(
+                running.GetRequiredService<Microsoft.EntityFrameworkCore.IDbContextFactory<DuneCrateContext>>(),
+                running.GetRequiredService<HistoryStore>(),
+                held,
+                InstallationKeys.Take(held),
+                TimeProvider.System,
+                Microsoft.Extensions.Logging.Abstractions.NullLogger<HistoryHead>.Instance
+            );
+            head.Begin();
+            if (how == "cut and gone on")
+            {
+                Cut();
+                await running.GetRequiredService<HistoryStore>().AddAsync(new Deed("Mara Quill", HistoryKinds.Checked, "instead", "KELP"));
+            }
+
+            InstallationKeys.Take(held).Change(); // What was signed with the former key holds.
+        }
+
+        SqliteConnection.ClearAllPools();
+        string anchor = At($"data/{HistoryAnchor.FileName}");
+        if (how == "cut")
+        {
+            Cut();
+        }
+        else if (how == "forged")
+        {
+            File.WriteAllText(anchor, File.ReadAllText(anchor).Replace("\"number\": 3", "\"number\": 2", StringComparison.Ordinal));
+        }
+        else if (how == "garbled")
+        {
+            File.WriteAllText(anchor, "{}");
+        }
+
+        DoctorLine line = new Doctor(At("data"), new Dictionary<string, string>()).Examine().Single(l => l.What == "history");
+        Assert.Equal(told is null ? DoctorState.Good : DoctorState.Wrong, line.State);
+        Assert.Contains(told ?? "3 entries, each follows from the one before", line.Words);
+    }
+
+    private void Cut()
+    {
+        string database = At($"data/{DataFolder.Database}");
+        foreach (string trigger in Tool.Run("sqlite3", database, "SELECT name FROM sqlite_master WHERE type = 'trigger'").Split('\n', StringSplitOptions.RemoveEmptyEntries))
+        {
+            Tool.Run("sqlite3", database, $"DROP TRIGGER {trigger}");
+        }
+
+        Tool.Run("sqlite3", database, "DELETE FROM history WHERE Number = 3");
     }
 
     [Fact]

@@ -10,8 +10,14 @@ namespace DuneCrate.Web.Stations.Upkeep;
 /// Forgets what can be made anew and is older than people want it kept: old checks, and facts of files that nobody asks for. Once a day,
 /// and when a person asks.
 /// </summary>
-public sealed class UpkeepService(ShowStore store, FactsStore facts, DataFolder data, CrateQueue crates, ILogger<UpkeepService> log)
-    : BackgroundService
+public sealed class UpkeepService(
+    ShowStore store,
+    FactsStore facts,
+    DataFolder data,
+    HistoryHead head,
+    CrateQueue crates,
+    ILogger<UpkeepService> log
+) : BackgroundService
 {
     private static readonly TimeSpan Pace = TimeSpan.FromDays(1),
         AfterStart = TimeSpan.FromMinutes(10);
@@ -54,6 +60,7 @@ public sealed class UpkeepService(ShowStore store, FactsStore facts, DataFolder 
         Task.Run(
             () =>
             {
+                head.Sign();
                 string folder = data.Private(DataFolder.Backups).FullName;
                 BackupContents made = Backup.Make(
                     data.Path,
