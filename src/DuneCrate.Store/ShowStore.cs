@@ -6,7 +6,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Store;
 
 /// <summary>Shows, shots, checks, waivers and crates: one method per question or change. Safe to call from several threads.</summary>
-public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contexts)
+public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contexts, ShowFolderStore folders)
 {
     /// <summary>Every show with its shots, by code.</summary>
     public async Task<List<ShowRow>> ShowsAsync(CancellationToken cancel = default)
@@ -143,13 +143,18 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
         return shot;
     }
 
-    /// <summary>Description where a shot's files are.</summary>
+    /// <summary>Says where a shot's files are; that folder belongs to its show from then on.</summary>
     public async Task SetFolderAsync(int shotId, string root, string folder, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         await context
             .Shots.Where(s => s.Id == shotId)
             .ExecuteUpdateAsync(s => s.SetProperty(x => x.Root, root).SetProperty(x => x.Folder, folder), cancel);
+        int show = await context.Shots.Where(s => s.Id == shotId).Select(s => s.ShowId).FirstOrDefaultAsync(cancel);
+        if (show != 0)
+        {
+            await folders.GrantAsync(show, root, folder, cancel);
+        }
     }
 
     /// <summary>Notes what happened to a shot.</summary>

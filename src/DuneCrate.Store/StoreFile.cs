@@ -29,9 +29,11 @@ public static class StoreFile
         .ToFrozenSet();
 
     /// <summary>Makes the file ready.</summary>
+    /// <returns>What people should know when it was brought up to date, in words; else null.</returns>
     /// <exception cref="StoreException">It is damaged, no database, or newer than this program.</exception>
-    public static void Prepare(string file)
+    public static string? Prepare(string file)
     {
+        string? note = null;
         if (File.Exists(file + Restoring))
         {
             throw new StoreException(
@@ -54,7 +56,9 @@ public static class StoreFile
             {
                 KeepBefore(file);
                 Copy(file, copy);
+                bool hadFolders = HasFolders(copy);
                 Migrate(copy);
+                note = hadFolders ? null : FolderNote(copy);
                 Replace(file, copy);
             }
 
@@ -67,6 +71,7 @@ public static class StoreFile
             }
 
             Text(connection, "PRAGMA journal_mode=WAL");
+            return note;
         }
         catch (SqliteException e)
         {
@@ -76,6 +81,32 @@ public static class StoreFile
         {
             SqliteConnection.ClearAllPools();
         }
+    }
+
+    private static bool HasFolders(string file)
+    {
+        using SqliteConnection connection = Open(file);
+        return Text(connection, "SELECT name FROM sqlite_master WHERE name = 'show_folders'") is not null;
+    }
+
+    private static string? FolderNote(string file)
+    {
+        using SqliteConnection connection = Open(file);
+        return Text(
+            connection,
+            """
+            SELECT 'Folders belong to shows from now on. Each keeps those that it uses: '
+                || group_concat(shows.Code || ' has ' || folders, '; ')
+                || '. Whoever looks after the installation adds others on the settings page of a show.'
+            FROM (
+                SELECT ShowId, group_concat(Root || '/' || Folder, ', ') AS folders
+                FROM (SELECT * FROM show_folders ORDER BY Root, Folder)
+                GROUP BY ShowId
+            )
+            JOIN shows ON shows.Id = ShowId
+            HAVING count(*) > 0
+            """
+        );
     }
 
     /// <summary>

@@ -12,12 +12,13 @@ public static class StoreRegistration
     /// <exception cref="StoreException">The file is damaged, no database, or newer than this program.</exception>
     public static IServiceCollection AddDuneCrateStore(this IServiceCollection services, string databaseFile)
     {
-        StoreFile.Prepare(databaseFile);
+        services.AddSingleton(new UpgradeNote(StoreFile.Prepare(databaseFile)));
         string connection = new SqliteConnectionStringBuilder { DataSource = databaseFile, DefaultTimeout = 30 }.ToString();
         services.AddDbContextFactory<DuneCrateContext>(o => o.UseSqlite(connection));
         services.AddLogging();
         services.AddSingleton<ShowStore>();
         services.AddSingleton<PlanStore>();
+        services.AddSingleton<ShowFolderStore>();
         services.AddSingleton<HistoryStore>();
         services.AddSingleton<FactsStore>();
         services.AddSingleton<IFactsCache>(s => s.GetRequiredService<FactsStore>());

@@ -92,7 +92,7 @@ public static class DuneCrateApp
         builder.Services.AddTelling(builder.Configuration, options);
         builder.AddOperations(data);
         builder.Services.AddSingleton<Rehearsal>().AddHostedService(s => s.GetRequiredService<Rehearsal>());
-        builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShotViews>().AddSingleton<FrameSources>().AddSingleton<PictureService>();
+        builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShowGrounds>().AddSingleton<ShotViews>().AddSingleton<FrameSources>().AddSingleton<PictureService>();
         builder.Services.AddSingleton<ProxyStore>().AddSingleton<ProxyMaker>().AddHostedService(s => s.GetRequiredService<ProxyMaker>());
         builder.Services.AddSingleton<QuietThreads>();
         builder.Services.AddMachines();
@@ -152,6 +152,11 @@ public static class DuneCrateApp
         app.Services.GetRequiredService<StorageRoots>();
         app.Services.GetRequiredService<InstallationKeys>();
         app.Services.GetRequiredService<HistoryHead>().Begin();
+        if (app.Services.GetRequiredService<UpgradeNote>().Words is { } note)
+        {
+            app.Logger.LogWarning("{Note}", note);
+        }
+
         VipsWarnings.Told = warning => app.Logger.LogWarning("The image library says of a file: {Warning}", VisibleText.Clean(warning));
         app.UseForwardedHeaders();
         app.UseHostFiltering();

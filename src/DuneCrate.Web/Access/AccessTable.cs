@@ -20,7 +20,7 @@ internal static class AccessTable
         ("/Machines/Machines", Need.Account, [("Again", Need.Keep)]),
         ("/Shows/NewShow", Need.Keep, [("", Need.Keep)]),
         ("/Shows/NewShot", Need.Plan, [("Plan Copy Import", Need.Plan)]),
-        ("/Shows/ShowSettings", Need.Wrangle, [(" Forget", Need.Wrangle)]),
+        ("/Shows/ShowSettings", Need.Wrangle, [(" Forget", Need.Wrangle), ("Grant TakeBack", Need.Keep)]),
         ("/Shows/ShowSummary", Need.Look, []),
         ("/Shows/Archive", Need.Wrangle, [("Archive Delete", Need.Wrangle)]),
         ("/Planning/Grid", Need.Look, [("Items Import", Need.Plan)]),

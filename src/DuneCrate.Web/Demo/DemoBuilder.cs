@@ -23,6 +23,7 @@ public sealed class DemoBuilder(
     StorageRoots roots,
     ShowStore store,
     PlanStore plans,
+    ShowFolderStore folders,
     PlanEditor editor,
     CheckQueue checks,
     DemoCrates crates,
@@ -73,6 +74,7 @@ public sealed class DemoBuilder(
                 await plans.SaveShowAsync(show.Id, DemoShow.Shots[0].Plan.Show, show.FrameRate, show.Width, show.Height);
             }
 
+            await folders.GrantAsync(show.Id, "renders", "", stoppingToken);
             foreach (DemoShot demo in DemoShow.Shots)
             {
                 if (await store.AddShotAsync("KELP", demo.Plan) is { } added)

@@ -167,12 +167,36 @@ public sealed class StoreFileTests : IDisposable
         Assert.Equal("refraction,indirect_light,depth", Ask("SELECT group_concat(Pass) FROM (SELECT Pass FROM waivers ORDER BY Id)"));
     }
 
-    private async Task OldAsync()
+    /// <summary>Shows keep the folders that they use, of shots and of plates in stacks, and that is said.</summary>
+    [Fact]
+    public async Task Folders_that_shows_use_stay_theirs()
+    {
+        await OldAsync("20261127150401_SceneHelpers");
+        using (var old = new SqliteConnection($"Data Source={File};Pooling=False;Foreign Keys=False"))
+        {
+            old.Open();
+            string plates = """{"schema":"dune-crate.stack/1","strips":[{"name":"a","root":"plates","source":"sky/dusk/p.####.exr"},{"name":"b","source":"c.exr"}]}""";
+            Run(old, "INSERT INTO shots (Id, ShowId, Code, PlanJson, Revision, Root, Folder, LastEvent, LastEventAt) VALUES (1, 1, 'KP010', '{}', 0, 'renders', 'KP010', '', '2026-11-01')");
+            Run(old, "INSERT INTO shots (Id, ShowId, Code, PlanJson, Revision, Root, Folder, LastEvent, LastEventAt) VALUES (2, 1, 'KP020', '{}', 0, NULL, '', '', '2026-11-01')");
+            Run(old, $"INSERT INTO stacks (ShotId, Name, Document, Revision, PastJson, FutureJson, At) VALUES (1, 'test', '{plates}', 0, '[]', '[]', '2026-11-01')");
+            Run(old, "INSERT INTO stacks (ShotId, Name, Document, Revision, PastJson, FutureJson, At) VALUES (1, 'broken', '{', 0, '[]', '[]', '2026-11-01')");
+        }
+
+        string? note = StoreFile.Prepare(File);
+        Assert.Equal(
+            "1 plates/sky/dusk,1 renders/KP010",
+            Ask("SELECT group_concat(x) FROM (SELECT ShowId || ' ' || Root || '/' || Folder AS x FROM show_folders ORDER BY x)")
+        );
+        Assert.Contains("KELP has plates/sky/dusk, renders/KP010", note);
+        Assert.Null(StoreFile.Prepare(File));
+    }
+
+    private async Task OldAsync(string version = SecondVersion)
     {
         await using DuneCrateContext context = new(
             new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite($"Data Source={File};Pooling=False").Options
         );
-        await context.GetService<IMigrator>().MigrateAsync(SecondVersion);
+        await context.GetService<IMigrator>().MigrateAsync(version);
         await context.Database.ExecuteSqlRawAsync(
             "INSERT INTO shows (Id, Code, Name, FrameRate, Width, Height) VALUES (1, 'KELP', 'The Kelp Post', '24/1', 640, 360)"
         );

@@ -27,7 +27,7 @@ namespace DuneCrate.Web.Stations.Checking;
 public sealed class CheckQueue(
     ShowStore store,
     FactsStore facts,
-    StorageRoots roots,
+    ShowGrounds grounds,
     ReadLimits limits,
     ShotViews views,
     ShotEvents events,
@@ -91,7 +91,8 @@ public sealed class CheckQueue(
             progress.Changed = () => events.Tell(shot.Id, "progress", new { check = id });
             progress.Doing = "listing the folder";
             await store.SetCheckAsync(id, JobState.Running, shot.Revision, cancel: stop);
-            report = await quiet.DoAsync(() => Check(check, shot, plan, progress, stop));
+            ShowGround ground = await grounds.OfAsync(shot.Show, stop);
+            report = await quiet.DoAsync(() => Check(check, shot, plan, ground, progress, stop));
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {
@@ -154,9 +155,16 @@ public sealed class CheckQueue(
         }
     }
 
-    private CheckReport Check(CheckRow check, ShotRow shot, Plan plan, JobProgress progress, CancellationToken stop)
+    private CheckReport Check(
+        CheckRow check,
+        ShotRow shot,
+        Plan plan,
+        ShowGround ground,
+        JobProgress progress,
+        CancellationToken stop
+    )
     {
-        (StoragePath? folder, string? refused) = roots.Resolve(shot.Root, shot.Folder);
+        (StoragePath? folder, string? refused) = ground.Resolve(shot.Root, shot.Folder);
         if (folder is null)
         {
             throw new DirectoryNotFoundException(refused);

@@ -252,9 +252,10 @@ public sealed partial class CrateQueue(
         }
 
         Waiver[] waivers = [.. (await store.WaiversAsync(shot.Id, stop)).Select(ShowStore.ToWaiver)];
+        ShowGround ground = await views.GroundOfAsync(shot.Show, stop);
         (IntakeResult intake, CheckReport report) = await quiet.DoAsync(() =>
         {
-            (StoragePath? folder, string? refused) = roots.Resolve(shot.Root, shot.Folder);
+            (StoragePath? folder, string? refused) = ground.Resolve(shot.Root, shot.Folder);
             if (folder is null)
             {
                 throw new CrateRefusedException(refused!);

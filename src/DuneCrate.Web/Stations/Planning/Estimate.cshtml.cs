@@ -24,13 +24,11 @@ public sealed class EstimateModel(
     ReadLimits limits
 ) : PlanFormPage(views, roots, plans)
 {
-    private readonly StorageRoots _roots = roots;
-
     /// <inheritdoc/>
     public override string Part => "estimate";
 
     /// <summary>Names of the storage roots.</summary>
-    public IReadOnlyCollection<string> Roots => _roots.Names;
+    public IReadOnlyCollection<string> Roots => View.Ground.Names(Visitor.IsKeeper);
 
     /// <summary>What was found in the test frame's files; null when they were not just taken in.</summary>
     public CheckReport? Report { get; private set; }
@@ -64,7 +62,7 @@ public sealed class EstimateModel(
     /// <summary>Takes the test frame's files in: checks them and notes what they came to.</summary>
     public async Task<IActionResult> OnPostTakeAsync(string? root, string? folder, int revision, CancellationToken cancel)
     {
-        (StoragePath? path, string? problem) = await Task.Run(() => _roots.Resolve(root, folder), cancel);
+        (StoragePath? path, string? problem) = await Task.Run(() => View.Ground.Resolve(root, folder, Visitor.IsKeeper), cancel);
         Folder = folder ?? "";
         if (path is null || View.Plan.Shot.TestFrame is null)
         {

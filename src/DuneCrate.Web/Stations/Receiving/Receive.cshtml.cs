@@ -25,7 +25,6 @@ public sealed class ReceiveModel(
     ShotViews views,
     ShowStore store,
     PlanStore plans,
-    StorageRoots roots,
     CheckQueue work,
     PlanEditor planning,
     IFactsCache facts,
@@ -38,7 +37,7 @@ public sealed class ReceiveModel(
     public override string Station => "Receive";
 
     /// <summary>Names of the storage roots.</summary>
-    public IReadOnlyCollection<string> Roots => roots.Names;
+    public IReadOnlyCollection<string> Roots => View.Ground.Names(Visitor.IsKeeper);
 
     /// <summary>The root in the form.</summary>
     public string? Root { get; private set; }
@@ -47,7 +46,7 @@ public sealed class ReceiveModel(
     public string Folder { get; private set; } = "";
 
     /// <summary>Folders that may be meant.</summary>
-    public IReadOnlyList<string> Children => Root is null ? [] : roots.Children(Root);
+    public IReadOnlyList<string> Children => Root is null ? [] : View.Ground.In(Root, Visitor.IsKeeper);
 
     /// <summary>Whether to ask if the whole root is meant.</summary>
     public bool AsksForWhole { get; private set; }
@@ -64,8 +63,8 @@ public sealed class ReceiveModel(
     public async Task<IActionResult> OnGetFoldersAsync(string? root, string? at)
     {
         (Root, At) = (root, (at ?? "").Trim('/'));
-        (StoragePath? path, Said) = await Task.Run(() => roots.Resolve(root, At));
-        (At, Below) = path is null ? ("", []) : (At, await Task.Run(() => StorageRoots.FoldersIn(path)));
+        (Below, Said) = await Task.Run(() => View.Ground.Browse(root, At, Visitor.IsKeeper));
+        At = Said is null ? At : "";
         return Partial("_Folders", this);
     }
 
@@ -220,7 +219,7 @@ public sealed class ReceiveModel(
             return Page();
         }
 
-        (StoragePath? path, Said) = await Task.Run(() => roots.Resolve(root, folder));
+        (StoragePath? path, Said) = await Task.Run(() => View.Ground.Resolve(root, folder, Visitor.IsKeeper));
         if (path is null)
         {
             await FillAsync(root, folder ?? "");

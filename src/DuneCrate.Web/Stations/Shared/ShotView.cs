@@ -11,6 +11,7 @@ using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
 using DuneCrate.Core.Storage;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Roots;
 
 namespace DuneCrate.Web.Stations.Shared;
 
@@ -54,6 +55,9 @@ public sealed class ShotView
 
     /// <summary>The folder with the files, or null when none was named. It may be gone.</summary>
     public required StoragePath? Folder { get; init; }
+
+    /// <summary>The folders that the show may be worked on in.</summary>
+    public required ShowGround Ground { get; init; }
 
     /// <summary>What those who get crates of the show want.</summary>
     public IReadOnlyList<CrateRecipe> Receivers { get; init; } = [];

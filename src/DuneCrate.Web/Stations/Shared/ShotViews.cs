@@ -26,7 +26,7 @@ namespace DuneCrate.Web.Stations.Shared;
 /// </summary>
 public sealed class ShotViews(
     ShowStore store,
-    StorageRoots roots,
+    ShowGrounds grounds,
     IFactsCache facts,
     IFactsGatherer gatherer,
     ReadLimits limits,
@@ -197,7 +197,8 @@ public sealed class ShotViews(
             (crate.State, crate.Problem) = (JobState.Stopped, "How it ended could not be noted yet.");
         }
 
-        StoragePath? folder = row.Root is null ? null : roots.Place(row.Root, row.Folder).Path;
+        ShowGround ground = await grounds.OfAsync(row.Show, cancel);
+        StoragePath? folder = row.Root is null ? null : ground.Place(row.Root, row.Folder).Path;
         return new ShotView
         {
             Row = row,
@@ -210,10 +211,14 @@ public sealed class ShotViews(
             Waivers = waivers,
             Crates = made,
             Folder = folder,
+            Ground = ground,
             Wanted = wanted,
             Receivers = await ReceiversAsync(row.Show.Code, cancel),
         };
     }
+
+    /// <summary>The folders that a show may be worked on in.</summary>
+    public ValueTask<ShowGround> GroundOfAsync(ShowRow show, CancellationToken cancel) => grounds.OfAsync(show, cancel);
 
     /// <summary>What those who get crates of a show want.</summary>
     public async Task<IReadOnlyList<CrateRecipe>> ReceiversAsync(string show, CancellationToken cancel = default) =>

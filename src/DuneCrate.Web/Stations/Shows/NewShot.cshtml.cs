@@ -199,6 +199,19 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews vie
 
         ShowPlan settings = views.ShowOf(_show!),
             widened = settings.WithAdditionsOf(plan.Show);
+        if (widened != settings && !HttpContext.Visitor().May(Need.Wrangle, Show))
+        {
+            ImportProblems =
+            [
+                new PlanProblem(
+                    "show",
+                    $"This plan brings passes or aliases that {Show} does not have, and your role does not change the "
+                        + "show. Ask a wrangler to import it, or to add them on the show's settings page first; nothing was changed."
+                ),
+            ];
+            return Page();
+        }
+
         if (widened != settings)
         {
             await plans.SaveShowAsync(_show!.Id, widened, _show.FrameRate, _show.Width, _show.Height);

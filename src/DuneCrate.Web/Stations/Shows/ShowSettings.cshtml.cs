@@ -4,9 +4,11 @@ using DuneCrate.Core.History;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Rules;
 using DuneCrate.Core.Rules;
+using DuneCrate.Core.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
+using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
@@ -16,7 +18,8 @@ namespace DuneCrate.Web.Stations.Shows;
 /// <summary>
 /// What holds for all shots of a show: rate, size, naming, catalogue, aliases, rules, render settings, preflight list, templates.
 /// </summary>
-public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotViews views) : AddressedPage
+public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShowFolderStore folders, StorageRoots roots, ShotViews views)
+    : AddressedPage
 {
     /// <summary>The show.</summary>
     public ShowRow Row { get; private set; } = null!;
@@ -26,6 +29,15 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
 
     /// <summary>Plans that it keeps for new shots.</summary>
     public List<PlanTemplateRow> Templates { get; private set; } = [];
+
+    /// <summary>The folders that belong to it.</summary>
+    public List<ShowFolderRow> Folders { get; private set; } = [];
+
+    /// <summary>Names of the storage roots.</summary>
+    public IReadOnlyCollection<string> Roots => roots.Names;
+
+    /// <summary>Why a folder was not given to it, or null.</summary>
+    public string? Refused { get; private set; }
 
     /// <summary>Whether they were just saved.</summary>
     public bool IsSaved { get; private set; }
@@ -74,6 +86,34 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
         return Redirect($"/{Show}/settings");
     }
 
+    /// <summary>Lets a folder belong to the show.</summary>
+    public async Task<IActionResult> OnPostGrantAsync(string? root, string? folder)
+    {
+        (StoragePath? path, Refused) = await Task.Run(() => roots.Resolve(root, folder));
+        if (path is null)
+        {
+            return Page();
+        }
+
+        if (await folders.GrantAsync(Row.Id, root!, path.Relative))
+        {
+            await this.DidAsync(HistoryKinds.Shows, $"folders of {Row.Code}", null, $"{root}/{path.Relative} belongs to it");
+        }
+
+        return Redirect($"/{Show}/settings#folders");
+    }
+
+    /// <summary>Takes a folder from the show.</summary>
+    public async Task<IActionResult> OnPostTakeBackAsync(int id)
+    {
+        if (await folders.TakeBackAsync(Row.Id, id) is { } row)
+        {
+            await this.DidAsync(HistoryKinds.Shows, $"folders of {Row.Code}", $"{row.Root}/{row.Folder} belongs to it", "taken back");
+        }
+
+        return Redirect($"/{Show}/settings#folders");
+    }
+
     private async Task<bool> LoadAsync()
     {
         ShowRow? row = (await shows.ShowNamesAsync(HttpContext.RequestAborted)).FirstOrDefault(s => s.Code == Show);
@@ -85,6 +125,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShotView
         Row = row;
         Fields = SettingsForm.From(row, views.ShowOf(row), Rules);
         Templates = await plans.TemplatesAsync(row.Id);
+        Folders = await folders.ListAsync(row.Id);
         return true;
     }
 }

@@ -19,10 +19,10 @@ namespace DuneCrate.Web.Stations.Stacking;
 public sealed class CompositeModel(
     ShotViews views,
     ShowStore store,
+    ShowFolderStore folders,
     StackSources sources,
     StackPictures pictures,
-    CompositeQueue queue,
-    StorageRoots roots
+    CompositeQueue queue
 ) : ShotPage(views)
 {
     private const int MostStacks = 50,
@@ -87,7 +87,7 @@ public sealed class CompositeModel(
     public ImmutableArray<StackSources.Choice> Plates { get; private set; } = [];
 
     /// <summary>Names of the storage roots.</summary>
-    public IEnumerable<string> Roots => roots.Names;
+    public IEnumerable<string> Roots => View.Ground.Names(Visitor.IsKeeper);
 
     /// <summary>What was written of the shot.</summary>
     public IReadOnlyList<WrittenComposite> Written => field ??= queue.Written(View);
@@ -155,7 +155,7 @@ public sealed class CompositeModel(
     public async Task<IActionResult> OnGetPlatesAsync(string? root, string? folder, CancellationToken cancel)
     {
         await LoadStacksAsync(cancel);
-        Plates = sources.Plates(root, folder, out string? problem);
+        Plates = sources.Plates(View, root, folder, Visitor.IsKeeper, out string? problem);
         Said = problem ?? (Plates.IsEmpty ? "No pictures lie in that folder." : null);
         return Partial("_Plates", this);
     }
@@ -222,12 +222,22 @@ public sealed class CompositeModel(
         StackStrip? strip;
         try
         {
-            strip = plate is { Length: > 0 } ? sources.PlateOf(plate) : sources.StripOf(View, source ?? "");
+            strip = plate is { Length: > 0 } ? sources.PlateOf(View, plate, Visitor.IsKeeper) : sources.StripOf(View, source ?? "");
         }
         catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
         {
-            Said = $"{(e as ImageException)?.Path}: {(e as ImageException)?.Reason ?? e.Message}.";
+            Said = e is ImageException image ? $"{image.Path}: {image.Reason}." : Failures.Words("The plate cannot be read", e);
             return await AnswerAsync(cancel);
+        }
+
+        if (strip?.Root is { } root && Visitor.IsKeeper)
+        {
+            // What a keeper lays in belongs to the show.
+            string folder = strip.Source.Contains('/', StringComparison.Ordinal) ? strip.Source[..strip.Source.LastIndexOf('/')] : "";
+            if (await folders.GrantAsync(View.Row.ShowId, root, folder, cancel))
+            {
+                await LoadAsync(cancel);
+            }
         }
 
         if (strip is null || Kept is null || Kept.Recipe.Strips.Length >= MostStrips)

@@ -34,7 +34,15 @@ public sealed class StackSources(StorageRoots roots, PictureService pictures, Re
     public StoragePath FolderOf(ShotView view, StackStrip strip) =>
         strip.Root is null
             ? view.Folder ?? throw new ImageException(strip.Source, 0, "the shot has no folder")
-            : roots.Place(strip.Root, "").Path ?? throw new ImageException(strip.Source, 0, $"there is no storage root '{strip.Root}'");
+            : TopOf(view, strip.Root, strip.Source, isKeeper: false);
+
+    /// <summary>The storage root of a plate that the show may use.</summary>
+    /// <exception cref="ImageException">There is no such root, or the plate lies outside the show's folders.</exception>
+    private StoragePath TopOf(ShotView view, string root, string source, bool isKeeper) =>
+        roots.Place(root, "").Path is not { } top ? throw new ImageException(source, 0, $"there is no storage root '{root}'")
+        : top.TryAt(source, out StoragePath? path, out _) && view.Ground.Place(root, path.Parent.Relative, isKeeper).Problem is { } problem
+            ? throw new ImageException(source, 0, problem.TrimEnd('.'))
+        : top;
 
     /// <summary>The stack that the plan suggests; null when nothing of it has come.</summary>
     public StackRecipe? Propose(ShotView view)
@@ -180,9 +188,9 @@ public sealed class StackSources(StorageRoots roots, PictureService pictures, Re
     }
 
     /// <summary>The sequences and stills in a folder below a root.</summary>
-    public ImmutableArray<Choice> Plates(string? root, string? folder, out string? problem)
+    public ImmutableArray<Choice> Plates(ShotView view, string? root, string? folder, bool isKeeper, out string? problem)
     {
-        (StoragePath? path, problem) = roots.Resolve(root, folder);
+        (StoragePath? path, problem) = view.Ground.Resolve(root, folder, isKeeper);
         if (path is null)
         {
             return [];
@@ -212,14 +220,15 @@ public sealed class StackSources(StorageRoots roots, PictureService pictures, Re
 
     /// <summary>A strip of a sequence under a root, with the rate and channels that its first file says.</summary>
     /// <exception cref="ImageException">It is not there or holds no colour; the message says which.</exception>
-    public StackStrip PlateOf(string key)
+    public StackStrip PlateOf(ShotView view, string key, bool isKeeper)
     {
         string[] parts = key.Split('|', 2);
-        if (parts.Length != 2 || roots.Place(parts[0], "").Path is not { } top)
+        if (parts.Length != 2)
         {
             throw new ImageException(key, 0, "there is no such storage root");
         }
 
+        StoragePath top = TopOf(view, parts[0], parts[1], isKeeper);
         FrameName name = FrameName.Read(parts[1]);
         FrameSet frames = FramesOf(top, name);
         string first = name.At(frames.IsEmpty ? 0 : frames.First);

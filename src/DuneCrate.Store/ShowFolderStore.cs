@@ -1,0 +1,68 @@
+using DuneCrate.Store.Rows;
+using Microsoft.EntityFrameworkCore;
+
+namespace DuneCrate.Store;
+
+/// <summary>Which folders below the storage roots belong to which show.</summary>
+public sealed class ShowFolderStore(IDbContextFactory<DuneCrateContext> contexts)
+{
+    /// <summary>Raised when the folders of a show have changed, with its key.</summary>
+    public event Action<int>? Changed;
+
+    /// <summary>The folders of a show, by root and name.</summary>
+    public async Task<List<ShowFolderRow>> ListAsync(int showId, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context
+            .ShowFolders.AsNoTracking()
+            .Where(f => f.ShowId == showId)
+            .OrderBy(f => f.Root)
+            .ThenBy(f => f.Folder)
+            .ToListAsync(cancel);
+    }
+
+    /// <summary>Lets a folder belong to a show, unless it or one above it does already.</summary>
+    /// <returns>Whether it is new.</returns>
+    public async Task<bool> GrantAsync(int showId, string root, string folder, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        List<ShowFolderRow> known = await context.ShowFolders.AsNoTracking().Where(f => f.ShowId == showId).ToListAsync(cancel);
+        if (known.Exists(k => Covers(k, root, folder)))
+        {
+            return false;
+        }
+
+        context.ShowFolders.Add(
+            new ShowFolderRow
+            {
+                ShowId = showId,
+                Root = root,
+                Folder = folder,
+            }
+        );
+        await context.SaveChangesAsync(cancel);
+        Changed?.Invoke(showId);
+        return true;
+    }
+
+    /// <summary>Takes a folder from a show.</summary>
+    /// <returns>What it was, or null when the show has none of the key.</returns>
+    public async Task<ShowFolderRow?> TakeBackAsync(int showId, int id, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        if (await context.ShowFolders.FirstOrDefaultAsync(f => f.ShowId == showId && f.Id == id, cancel) is not { } row)
+        {
+            return null;
+        }
+
+        context.ShowFolders.Remove(row);
+        await context.SaveChangesAsync(cancel);
+        Changed?.Invoke(showId);
+        return row;
+    }
+
+    /// <summary>Whether a folder is one that belongs to a show, or lies in it.</summary>
+    public static bool Covers(ShowFolderRow owned, string root, string folder) =>
+        owned.Root.Equals(root, StringComparison.OrdinalIgnoreCase)
+        && (owned.Folder.Length == 0 || folder == owned.Folder || folder.StartsWith(owned.Folder + "/", StringComparison.Ordinal));
+}
