@@ -7,6 +7,7 @@ using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Access;
 using DuneCrate.Web.Api;
 using DuneCrate.Web.Demo;
+using DuneCrate.Web.Forms;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Operations;
@@ -129,6 +130,7 @@ public static class DuneCrateApp
             {
                 pages.RootDirectory = "/Stations";
                 pages.Conventions.AddPageRoute("/Shows/Archive", "/{show}/{shot}/archive");
+                pages.Conventions.ConfigureFilter(new CheckedFields());
                 pages.Conventions.ConfigureFilter(new SignedNames());
             })
             .AddJsonOptions(o => o.JsonSerializerOptions.Encoder = VisibleEncoding.Script);

@@ -1,5 +1,6 @@
 using DuneCrate.Web.Jobs;
 using Microsoft.AspNetCore.Diagnostics;
+using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Operations;
 
@@ -15,6 +16,18 @@ internal static class ProblemPage
         ExceptionHandlingPath = Address,
         StatusCodeSelector = Failures.StatusOf,
     };
+
+    private static readonly object Words = new();
+
+    /// <summary>Refuses with words of its own, which the problem page shows.</summary>
+    public static StatusCodeResult Say(HttpContext http, int status, string words)
+    {
+        http.Items[Words] = words;
+        return new StatusCodeResult(status);
+    }
+
+    /// <summary>The words that a refusal came with, or null.</summary>
+    public static string? WordsOf(HttpContext http) => http.Items[Words] as string;
 
     /// <summary>
     /// Makes a read of the problem page out of the request that failed: neither its method nor its handler nor its fields are meant for that

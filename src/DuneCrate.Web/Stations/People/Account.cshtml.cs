@@ -118,7 +118,7 @@ public sealed class AccountModel(PeopleDesk desk, UserManager<PersonRow> users, 
 
         try
         {
-            PasskeyAttestationResult made = await signing.PerformPasskeyAttestationAsync(credential ?? "");
+            PasskeyAttestationResult made = await signing.PerformPasskeyAttestationAsync(credential is { Length: > 0 } ? credential : "{}");
             if (made.Succeeded)
             {
                 made.Passkey.Name = string.IsNullOrWhiteSpace(name) ? "passkey" : name.Trim();

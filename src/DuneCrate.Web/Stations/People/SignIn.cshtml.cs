@@ -60,7 +60,9 @@ public sealed class SignInModel(Access.People people, PeopleDesk desk, SignInMan
         PersonRow? person = null;
         try
         {
-            PasskeyAssertionResult<PersonRow> proof = await signing.PerformPasskeyAssertionAsync(credential ?? "");
+            PasskeyAssertionResult<PersonRow> proof = await signing.PerformPasskeyAssertionAsync(
+                credential is { Length: > 0 } ? credential : "{}"
+            );
             person = proof is { Succeeded: true, User.ClosedAt: null } ? proof.User : null;
             if (person is not null)
             {
