@@ -1,4 +1,6 @@
+using System.Collections.Concurrent;
 using System.CommandLine;
+using System.CommandLine.Parsing;
 using System.Runtime.InteropServices;
 
 namespace DuneCrate.Cli;
@@ -6,6 +8,9 @@ namespace DuneCrate.Cli;
 /// <summary>Runs the verb that a command line names.</summary>
 internal static class CommandLine
 {
+    /// <summary>What our own readers of values said: everything else is said by the library, and put into other words.</summary>
+    private static readonly ConcurrentDictionary<string, bool> Own = new(StringComparer.Ordinal);
+
     /// <summary>Runs it, until it ends or a signal stops it; returns the exit code.</summary>
     /// <param name="root">All verbs.</param>
     /// <param name="args">The command line.</param>
@@ -20,7 +25,7 @@ internal static class CommandLine
             return Outcome.Fail(
                 isNoVerb
                     ? $"'{parsed.UnmatchedTokens[0]}' is not a verb. See ./dune --help."
-                    : $"{parsed.Errors[0].Message} See ./dune {name}--help."
+                    : $"{Problem(parsed)} See ./dune {name}--help."
             );
         }
 
@@ -40,5 +45,39 @@ internal static class CommandLine
         }
 
         return await parsed.InvokeAsync(how, stop.Token);
+    }
+
+    /// <summary>Says of a value, while it is read, what is wrong with it.</summary>
+    public static void Refuse(ArgumentResult result, string words)
+    {
+        Own[words] = true;
+        result.AddError(words);
+    }
+
+    /// <summary>What is wrong with a command line, in words of our own.</summary>
+    private static string Problem(ParseResult parsed)
+    {
+        SymbolResult? at = parsed.Errors[0].SymbolResult;
+        if (parsed.Errors.Select(e => e.Message).FirstOrDefault(Own.ContainsKey) is { } own)
+        {
+            return own;
+        }
+
+        string value = string.Join(' ', at?.Tokens.Select(t => t.Value) ?? []);
+        return parsed.UnmatchedTokens is [var unknown, ..] ? $"'{unknown}' is neither an option nor an argument here."
+            : at is OptionResult { Tokens: [] } option && !option.Implicit ? $"{option.Option.Name} needs a value."
+            : at is OptionResult wrong && value.Length > 0 ? $"'{value}' is not a value for {wrong.Option.Name}."
+            : at is ArgumentResult argument && value.Length > 0 ? $"'{value}' is not a value for {argument.Argument.Name}."
+            : at is ArgumentResult missing ? $"{missing.Argument.Name} is missing."
+            : parsed.CommandResult.Command.Options.FirstOrDefault(o => o.Required && parsed.GetResult(o) is null or { Implicit: true })
+                is { } required
+                ? $"{required.Name} is missing."
+            : parsed.CommandResult.Command.Arguments.FirstOrDefault(a =>
+                a.Arity.MinimumNumberOfValues > 0 && parsed.GetResult(a) is null or { Tokens: [] }
+            )
+                is { } named
+                ? $"{named.Name} is missing."
+            : parsed.CommandResult.Command.Subcommands.Count > 0 ? "A verb is missing."
+            : "That cannot be read.";
     }
 }

@@ -68,15 +68,14 @@ internal static class Outcome
                         : "a file or folder may not be opened or written; look at its permissions."
                 );
             case IOException e:
-                return Fail($"{StorageException.DiskWords(e)}: {e.Message}");
+                return Fail($"{StorageException.DiskWords(e)}; nothing half done is left.");
             case NotSupportedException e:
                 return Fail(e.Message);
             case OutOfMemoryException:
                 return Fail("there is not enough memory for that; check fewer files at once, or set Limits__MaxMemory.");
             case var e:
                 return Fail(
-                    $"that could not be done, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the "
-                        + $"command that you gave."
+                    $"that could not be done, and nobody foresaw why ({e.GetType().Name}). Please report it with the command that you gave."
                 );
         }
     }

@@ -30,7 +30,7 @@ Outcome.Foreseen = e =>
     e switch
     {
         EngineException engine => engine.Message,
-        StoreException store => store.GetBaseException().Message,
+        StoreException store => store.Message,
         _ => null,
     };
 

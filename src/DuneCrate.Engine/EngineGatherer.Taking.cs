@@ -1,7 +1,5 @@
 using System.Collections.Immutable;
 using System.Text.Json;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
 using DuneCrate.Engine.Messages;
 using DuneCrate.Engine.Runs;
@@ -288,7 +286,8 @@ public sealed partial class EngineGatherer
             steps = stored.Message.Subject.Split('.');
             await stream.DeleteMessageAsync(new StreamMsgDeleteRequest { Seq = sequence }, _ending.Token);
         }
-        catch (Exception e) when (e is NatsJSApiException or JsonException or KeyNotFoundException or InvalidOperationException or FormatException)
+        catch (Exception e)
+            when (e is NatsJSApiException or JsonException or KeyNotFoundException or InvalidOperationException or FormatException)
         {
             return; // It was done at the last moment, or taken out with its run.
         }

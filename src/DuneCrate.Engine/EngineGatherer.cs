@@ -30,6 +30,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     private readonly Action<string> _tell;
     private readonly CancellationTokenSource _ending = new();
     private readonly Lock _lock = new();
+    private readonly EnginePresence _presence = new();
     private readonly List<EngineRun> _runs = [];
     private readonly Dictionary<(string Run, string Piece), DateTime> _givenUp = [];
     private readonly ConcurrentDictionary<string, (WorkerNews News, DateTime Heard)> _workers = [];
@@ -38,7 +39,6 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     private volatile NatsJSContext? _engine;
     private volatile string? _problem = "the engine has not answered yet";
     private Task _work = Task.CompletedTask;
-    private DateTime? _lost;
     private long _dropped;
 
     /// <summary>A gatherer that is not connected yet; <see cref="Start"/> or <see cref="ConnectAsync"/> does.</summary>
@@ -72,8 +72,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
             }
 
             await EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, cancel);
-            connection.ConnectionDisconnected += (_, _) => LostAsync();
-            connection.ConnectionOpened += (_, _) => BackAsync();
+            _presence.Watch(connection);
             (_connection, _engine, _problem) = (connection, engine, null);
             _work = Task.WhenAll(
                 Task.Run(() => ListenAsync(connection), CancellationToken.None),
@@ -173,7 +172,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
             _aside.TryRemove(old.Name, out _);
         }
 
-        var asking = new Asking();
+        var asking = new RunAsking();
         try
         {
             while (run.Open > 0)
@@ -210,7 +209,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     }
 
     /// <summary>Gives out what may be given out, looks after what is out, and waits for news.</summary>
-    private async Task StepAsync(EngineRun run, Asking asking, CancellationToken cancel)
+    private async Task StepAsync(EngineRun run, RunAsking asking, CancellationToken cancel)
     {
         if (!asking.IsBegun)
         {
@@ -245,7 +244,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     }
 
     /// <summary>Everything that is left of a run is read in this process; what the engine still returns of it is dropped.</summary>
-    private void ReadRestHere(EngineRun run, Asking asking, string why)
+    private void ReadRestHere(EngineRun run, RunAsking asking, string why)
     {
         asking.IsHere = true;
         _tell($"{why}; what is left of {run.Folder} is read here.");
@@ -272,60 +271,13 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
         await CallAsync(EngineNames.NewRun, cancel);
     }
 
-    private bool IsOpen => _connection?.ConnectionState == NatsConnectionState.Open;
+    private bool IsOpen => _presence.IsOpen;
 
-    private bool IsAway(Asking asking)
-    {
-        DateTime? since;
-        lock (_lock)
-        {
-            since = IsOpen ? null : _lost ?? DateTime.UtcNow;
-        }
-
-        return new[] { since, asking.Silent }.Any(s => s is { } at && DateTime.UtcNow - at >= _options.Away);
-    }
-
-    private ValueTask LostAsync()
-    {
-        lock (_lock)
-        {
-            _lost ??= DateTime.UtcNow;
-        }
-
-        return default;
-    }
-
-    private ValueTask BackAsync()
-    {
-        lock (_lock)
-        {
-            _lost = null;
-        }
-
-        return default;
-    }
-
-    /// <summary>What is remembered of a run between two steps.</summary>
-    private sealed class Asking
-    {
-        /// <summary>Whether the engine knows of it.</summary>
-        public bool IsBegun { get; set; }
-
-        /// <summary>When a machine that has the root was last heard of; at first, when the run began.</summary>
-        public DateTime Heard { get; set; } = DateTime.UtcNow;
-
-        /// <summary>When everything that is out was last asked for.</summary>
-        public DateTime Asked { get; set; } = DateTime.UtcNow;
-
-        /// <summary>Since when the engine answers nothing that it is given; null while it answers.</summary>
-        public DateTime? Silent { get; set; }
-
-        /// <summary>Whether the rest is read here.</summary>
-        public bool IsHere { get; set; }
-    }
+    private bool IsAway(RunAsking asking) =>
+        new[] { _presence.LostAt, asking.Silent }.Any(s => s is { } at && DateTime.UtcNow - at >= _options.Away);
 
     /// <summary>Gives out as much as readers can use, so that runs that go on at once share them.</summary>
-    private async Task GiveOutAsync(EngineRun run, Asking asking, CancellationToken cancel)
+    private async Task GiveOutAsync(EngineRun run, RunAsking asking, CancellationToken cancel)
     {
         int readers = _workers.Values.Where(w => Reads(w, run.Root)).Sum(w => w.News.Threads),
             window = Math.Max(LeastWindow, WindowPerReader * readers);
@@ -356,15 +308,11 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     /// <summary>
     /// Gives out again what is out: the engine refuses what it still has, and what it lost is there again. Its streams too.
     /// </summary>
-    private async Task AskAgainAsync(EngineRun run, Asking asking, CancellationToken cancel)
+    private async Task AskAgainAsync(EngineRun run, RunAsking asking, CancellationToken cancel)
     {
         if (_engine is { } engine && IsOpen)
         {
-            await Quietly.DoAsync(
-                () => EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, cancel),
-                _options.Publish,
-                cancel
-            );
+            await Quietly.DoAsync(() => EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, cancel), _options.Publish, cancel);
         }
 
         foreach (Piece piece in run.OutNow())
@@ -379,7 +327,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     }
 
     /// <returns>Whether the engine has it now.</returns>
-    private async Task<bool> PublishAsync(EngineRun run, Piece piece, Asking asking, CancellationToken cancel)
+    private async Task<bool> PublishAsync(EngineRun run, Piece piece, RunAsking asking, CancellationToken cancel)
     {
         DateTime begun = DateTime.UtcNow;
         if (!IsOpen)
@@ -395,7 +343,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
                 .AsTask()
                 .WaitAsync(_options.Publish, cancel);
             asking.Silent = null;
-            return answer.Error is null || IsTaken(answer.Error);
+            return answer.Error is null || EngineStreams.IsTaken(answer.Error);
         }
         catch (Exception e) when (e is NatsException or TimeoutException or IOException or ObjectDisposedException)
         {
@@ -403,9 +351,6 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
             return false;
         }
     }
-
-    /// <summary>Whether a message was refused because its subject has one: "queue full" has the same code and another text.</summary>
-    internal static bool IsTaken(ApiError error) => error.Description?.Contains("per subject", StringComparison.OrdinalIgnoreCase) == true;
 
     /// <summary>Tells workers that a run has stopped, or that there is news of work.</summary>
     private Task CallAsync(string run, CancellationToken cancel = default) =>

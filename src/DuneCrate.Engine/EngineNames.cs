@@ -61,7 +61,8 @@ public sealed record EngineNames(string Site)
     /// <summary>All work of a run.</summary>
     public string WorkOf(string run) => $"dune.{Site}.work.*.*.{run}.>";
 
-    /// <summary>The result of a piece of work. One of an earlier time, whose token holds no more, does not stand in the way of it.</summary>
+    /// <summary>The result of a piece of work. One of an earlier time, whose token holds no more, does not stand in the way of
+    /// it.</summary>
     public string FactsOf(string run, string piece, string token) => $"dune.{Site}.facts.{run}.{piece}.{Hash(token)}";
 
     /// <summary>What a program's own answers begin with: nobody else may hear them.</summary>

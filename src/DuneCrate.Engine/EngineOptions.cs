@@ -95,7 +95,9 @@ public sealed record EngineOptions(Uri Address)
                 ? $"the engine at {Shown} refuses to let this program in; look at name and password in its address, or at --credentials."
             : Says("tls") || Says("certificate") || Says("ssl") || Says("authentication")
                 ? $"the engine at {Shown} and this program do not agree on TLS; look at --tls-ca, --tls-cert and --tls-key."
-            : failure is NatsJSException ? $"the engine at {Shown} answers, but gives this program no JetStream; start nats-server with -js, or look at the rights of its user."
+            : failure is NatsJSException
+                ? $"the engine at {Shown} answers, but gives this program no JetStream; start nats-server with -js, "
+                    + $"or look at the rights of its user."
             : $"no engine answers at {Shown}; start it (nats-server -js), or look at the address and the firewall.";
     }
 

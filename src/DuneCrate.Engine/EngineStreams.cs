@@ -19,6 +19,9 @@ internal static class EngineStreams
     /// <summary>Times that a piece of work is given out before it is given up.</summary>
     public static int Tries(WorkKind kind) => kind == WorkKind.Bulk ? BulkTries : SingleTries;
 
+    /// <summary>Whether a message was refused because its subject has one: "queue full" has the same code and another text.</summary>
+    public static bool IsTaken(ApiError error) => error.Description?.Contains("per subject", StringComparison.OrdinalIgnoreCase) == true;
+
     /// <summary>Makes them.</summary>
     /// <exception cref="EngineException">The engine made something else of it.</exception>
     public static async Task EnsureAsync(

@@ -37,7 +37,8 @@ public static class StoreFile
         if (File.Exists(file + Restoring))
         {
             throw new StoreException(
-                $"{Path.GetDirectoryName(file)} was being brought back from a backup, and that was never finished. Empty the folder and restore "
+                $"{Path.GetDirectoryName(file)} was being brought back from a backup, and that was never finished. "
+                    + $"Empty the folder and restore "
                     + "once more: ./dune restore FILE --data DIR."
             );
         }

@@ -93,7 +93,12 @@ public static class DuneCrateApp
         builder.Services.AddTelling(builder.Configuration, options);
         builder.AddOperations(data);
         builder.Services.AddSingleton<Rehearsal>().AddHostedService(s => s.GetRequiredService<Rehearsal>());
-        builder.Services.AddSingleton<StorageRoots>().AddSingleton<ShowGrounds>().AddSingleton<ShotViews>().AddSingleton<FrameSources>().AddSingleton<PictureService>();
+        builder
+            .Services.AddSingleton<StorageRoots>()
+            .AddSingleton<ShowGrounds>()
+            .AddSingleton<ShotViews>()
+            .AddSingleton<FrameSources>()
+            .AddSingleton<PictureService>();
         builder.Services.AddSingleton<ProxyStore>().AddSingleton<ProxyMaker>().AddHostedService(s => s.GetRequiredService<ProxyMaker>());
         builder.Services.AddSingleton<QuietThreads>();
         builder.Services.AddMachines();

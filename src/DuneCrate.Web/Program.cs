@@ -62,7 +62,7 @@ ThreadPool.SetMinThreads(64, 64);
 ParseResult result = new RootCommand("Dune Crate's web application.") { demo, serve }.Parse(args);
 if (result.Errors.Count > 0)
 {
-    return Fail(result.Errors[0].Message);
+    return Fail($"that command line cannot be read. See ./dune {(args is ["demo" or "serve", ..] ? args[0] : "serve")} --help.");
 }
 
 return await result.InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
@@ -103,8 +103,7 @@ static async Task<int> Run(Func<ServeOptions> options, bool isAlone, Cancellatio
     catch (Exception e)
     {
         return Fail(
-            $"the application ended, and nobody foresaw why ({e.GetType().Name}: {e.Message}). Please report it with the command "
-                + $"that you gave."
+            $"the application ended, and nobody foresaw why ({e.GetType().Name}). Please report it with the command " + $"that you gave."
         );
     }
 }

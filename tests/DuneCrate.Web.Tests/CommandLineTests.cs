@@ -304,7 +304,7 @@ public sealed class CommandLineTests : IDisposable
     [InlineData("check . --plan .", "is a folder")]
     [InlineData("check . --plan nowhere.json", "There is no file nowhere.json")]
     [InlineData("check . --depth deep", "is not a depth")]
-    [InlineData("facts", "argument")]
+    [InlineData("facts", "PATH is missing")]
     [InlineData("facts /no/such/file.exr", "there is no file")]
     [InlineData("no-such-verb", "no-such-verb")]
     [InlineData("verify .", "is no crate")]

@@ -32,8 +32,7 @@ public sealed class ShowFoldersTests(PeopleFixture app) : IClassFixture<PeopleFi
         }
     }
 
-    private static string Folders(string at) =>
-        $"/KELP/KP010/receive?handler=Folders&root=renders&at={Uri.EscapeDataString(at)}";
+    private static string Folders(string at) => $"/KELP/KP010/receive?handler=Folders&root=renders&at={Uri.EscapeDataString(at)}";
 
     [Fact]
     public async Task Only_the_show_s_folders_are_listed()
@@ -180,7 +179,12 @@ public sealed class ShowFoldersTests(PeopleFixture app) : IClassFixture<PeopleFi
         Assert.Contains("your role does not change the show", await PeopleFixture.TextAsync(refused));
         Assert.Equal(before, (await store.ShowNamesAsync()).First(s => s.Code == "KELP").SettingsJson);
         Assert.Null(await store.ShotAsync("KELP", "KP070"));
-        using HttpResponseMessage done = await PeopleFixture.PostAsync(mara, "/KELP/new-shot", "/KELP/new-shot?handler=Import", ("Json", json));
+        using HttpResponseMessage done = await PeopleFixture.PostAsync(
+            mara,
+            "/KELP/new-shot",
+            "/KELP/new-shot?handler=Import",
+            ("Json", json)
+        );
         Assert.Equal("/KELP/KP070/plan", done.Headers.Location?.ToString());
         Assert.Contains("barnacle", (await store.ShowNamesAsync()).First(s => s.Code == "KELP").SettingsJson);
     }

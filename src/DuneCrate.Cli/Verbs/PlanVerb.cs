@@ -1,5 +1,6 @@
 using System.CommandLine;
 using DuneCrate.Core.Intake;
+using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Model;
 
 namespace DuneCrate.Cli.Verbs;
@@ -18,7 +19,24 @@ internal static class PlanVerb
                 Task.FromResult(
                     Outcome.Run(() =>
                     {
-                        string path = parsed.GetRequiredValue(folder);
+                        string path = parsed.GetRequiredValue(folder),
+                            own = Path.GetFileName(Path.TrimEndingDirectorySeparator(Path.GetFullPath(path))),
+                            code = parsed.GetValue(shot) ?? PlanGuess.Clean(own);
+                        if (TextLimits.NameProblem(parsed.GetValue(show)) is { } noShow)
+                        {
+                            return Outcome.Fail($"--show: {noShow}");
+                        }
+
+                        if (TextLimits.NameProblem(code) is { } noShot)
+                        {
+                            return Outcome.Fail($"--shot: {noShot}");
+                        }
+
+                        if (parsed.GetValue(shot) is null && code != own)
+                        {
+                            Terminal.Tell($"the shot is called {code} after its folder; give --shot CODE for another name.");
+                        }
+
                         IntakeResult intake = new IntakeRun(new NoFactsCache(), Shared.Limits()).Run(
                             Shared.Folder(path),
                             null,
@@ -26,10 +44,13 @@ internal static class PlanVerb
                             new ProgressLine<IntakeProgress>(Shared.Describe),
                             cancel
                         );
-                        string code = parsed.GetValue(shot) ?? Path.GetFileName(Path.TrimEndingDirectorySeparator(Path.GetFullPath(path)));
                         if (PlanGuess.From(intake, new ShowPlan { Code = parsed.GetValue(show)! }, code) is not { } plan)
                         {
-                            return Outcome.Fail($"no picture in {path} can be read; there is nothing to plan from.");
+                            return Outcome.Fail(
+                                $"no picture in {path} can be planned from: none can be read, or their names hold {{ "
+                                    + $"}} or characters that no "
+                                    + "name should have."
+                            );
                         }
 
                         Terminal.Write(PlanDocument.Write(plan));

@@ -21,7 +21,7 @@ internal static class Shared
                 string text = result.Tokens[0].Value;
                 if (text is not ("header" or "pixels"))
                 {
-                    result.AddError($"'{text}' is not a depth; use header or pixels.");
+                    CommandLine.Refuse(result, $"'{text}' is not a depth; use header or pixels.");
                 }
 
                 return text == "pixels" ? FactsDepth.Pixels : FactsDepth.Header;
@@ -86,7 +86,8 @@ internal static class Shared
         }
     }
 
-    /// <summary>Writes a file beside its place and puts it there when it is whole: a full disk leaves what was there, or nothing. What is no
+    /// <summary>Writes a file beside its place and puts it there when it is whole: a full disk leaves what was there, or nothing. What is
+    /// no
     /// regular file, such as a pipe, is written into.</summary>
     public static void Whole(string path, Action<string> write)
     {

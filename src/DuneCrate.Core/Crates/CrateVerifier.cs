@@ -255,7 +255,7 @@ public static class CrateVerifier
                 present[path] = stamp;
             }
 
-            foreach (string folder in crate.EmptyFolders())
+            foreach (string folder in EmptyFolders.In(crate))
             {
                 problems.Add($"{folder} is an empty folder that was added");
             }

@@ -4,7 +4,8 @@ using System.Text;
 namespace DuneCrate.Core.Documents;
 
 /// <summary>
-/// Text from files and people as it may stand on a terminal, in a table or on a page: what would move the cursor, change colours or turn the
+/// Text from files and people as it may stand on a terminal, in a table or on a page: what would move the cursor, change colours or turn
+/// the
 /// reading direction is shown and not done.
 /// </summary>
 public static class VisibleText

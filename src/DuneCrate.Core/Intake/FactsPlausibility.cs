@@ -29,7 +29,8 @@ public static class FactsPlausibility
         return facts.Bytes < 0 || !Enum.IsDefined(facts.Trouble) ? "its size or its trouble is none"
             : (facts.Trouble == ImageProblem.None) != (facts.Problem is null) ? "its trouble has no words, or words no trouble"
             : !IsText(facts.Path) || !IsText(facts.Format) || !IsText(facts.Problem) ? "a text in it is too long"
-            : facts.Parts.IsDefault || facts.Parts.Length > limits.MaxParts || (facts.Readable && facts.Parts.IsEmpty) ? "it has no parts, or too many"
+            : facts.Parts.IsDefault || facts.Parts.Length > limits.MaxParts || (facts.Readable && facts.Parts.IsEmpty)
+                ? "it has no parts, or too many"
             : depth == FactsDepth.Pixels && facts.Readable && !facts.IsTransient && !hasContent ? "the hash of its content is none"
             : facts.MendedChunks < 0 ? "it has fewer than no mended chunks"
             : facts.Rebuild is { } sum && Problem(sum) is { } wrong ? wrong
@@ -40,9 +41,12 @@ public static class FactsPlausibility
     public static string? Problem(RebuildFacts sum) =>
         !IsCount(sum.MeanResidual) || !IsCount(sum.MaxResidual) || sum.OffShare is not (>= 0 and <= 1) ? "a residual of its sum is none"
         : !IsPlace(sum.Worst) ? "the worst place of its sum is none"
-        : sum.Terms.IsDefault || sum.Terms.Length > MostTerms || sum.Terms.Any(t => !IsText(t.Name) || !IsNumber(t.Mean) || !IsNumber(t.Likeness))
+        : sum.Terms.IsDefault
+        || sum.Terms.Length > MostTerms
+        || sum.Terms.Any(t => !IsText(t.Name) || !IsNumber(t.Mean) || !IsNumber(t.Likeness))
             ? "a term of its sum is none"
-        : sum.Cause is { } cause && (!Enum.IsDefined(cause.Kind) || !IsText(cause.Term) || !IsNumber(cause.Gain ?? 0) || !IsNumber(cause.Explains))
+        : sum.Cause is { } cause
+        && (!Enum.IsDefined(cause.Kind) || !IsText(cause.Term) || !IsNumber(cause.Gain ?? 0) || !IsNumber(cause.Explains))
             ? "the cause of its sum is none"
         : null;
 
@@ -59,7 +63,8 @@ public static class FactsPlausibility
             : part.Chromaticities is { } colours && (colours.IsDefault || colours.Length != 8) ? "its chromaticities are none"
             : part.Channels.IsDefaultOrEmpty || part.Channels.Length > limits.MaxChannels ? "a part has no channels, or too many"
             : part.Channels.Any(c => !IsText(c.Name) || !IsText(c.Pass) || !Enum.IsDefined(c.Type)) ? "a channel is none"
-            : part.Channels.Select(c => c.Name).Distinct(StringComparer.Ordinal).Count() != part.Channels.Length ? "two channels share a name"
+            : part.Channels.Select(c => c.Name).Distinct(StringComparer.Ordinal).Count() != part.Channels.Length
+                ? "two channels share a name"
             : part.Channels.Any(c => c.Samples is { } s && !IsPossible(s, pixels)) ? "statistics of a channel are none"
             : part.Passes is { } passes && (passes.IsDefault || passes.Any(p => !IsPossible(p, pixels))) ? "a measure of a pass is none"
             : null;
@@ -128,6 +133,5 @@ public static class FactsPlausibility
 
     private static bool IsPlace(int[]? place) => place is null or { Length: 2 };
 
-    private static bool IsWindow(PixelBox box) =>
-        !box.IsEmpty && box.MinX > -Far && box.MinY > -Far && box.MaxX < Far && box.MaxY < Far;
+    private static bool IsWindow(PixelBox box) => !box.IsEmpty && box.MinX > -Far && box.MinY > -Far && box.MaxX < Far && box.MaxY < Far;
 }

@@ -178,7 +178,11 @@ public static class FactsReader
             facts = facts with { Readable = true, Parts = [.. exr.Parts.Select(HeaderFacts.From)], MendedChunks = exr.MendedChunks };
             facts = ReadPixels(exr, facts, request, limits, cancel);
             return facts.Trouble == ImageProblem.None && HeaderProblem(exr) is { } problem
-                ? facts with { Problem = problem, Trouble = ImageProblem.Header }
+                ? facts with
+                {
+                    Problem = problem,
+                    Trouble = ImageProblem.Header,
+                }
                 : facts;
         }
         catch (ImageException e)
@@ -194,7 +198,8 @@ public static class FactsReader
 
     /// <summary>The first number of a header that is none, or null.</summary>
     private static string? HeaderProblem(ExrFile exr) =>
-        exr.Parts.Select(p =>
+        exr
+            .Parts.Select(p =>
                 p.NumberProblem is not { } problem ? null
                 : exr.Parts.Length > 1 ? $"{problem} (part {p.Index})"
                 : problem

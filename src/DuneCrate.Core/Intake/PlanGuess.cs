@@ -30,7 +30,11 @@ public static class PlanGuess
                 .Select(s =>
                     (s, First: s.Files.Select(f => intake.Facts[f.Path]).FirstOrDefault(f => f is { Readable: true, Parts.IsEmpty: false }))
                 )
-                .Where(s => s.First is not null && PlanValidation.TemplateProblem(TemplateOf(s.s)) is null)
+                .Where(s =>
+                    s.First is not null
+                    && !s.s.Name.ToString().AsSpan().ContainsAny('{', '}')
+                    && PlanValidation.TemplateProblem(TemplateOf(s.s)) is null
+                )
                 .Select(s => (s.s, s.First!)),
         ];
         if (found.Length == 0)
@@ -182,8 +186,8 @@ public static class PlanGuess
         catalogue.PassOfChannel(channel)
         ?? string.Join('.', (channel.LastIndexOf('.') is > 0 and int dot ? channel[..dot] : channel).Split('.').Select(Clean));
 
-    /// <summary>A text as a name that goes into file names.</summary>
-    private static string Clean(string text) =>
+    /// <summary>A text as a name that goes into file names: what a plan may call a shot or a layer.</summary>
+    public static string Clean(string text) =>
         text.Length == 0
             ? "_"
             : string.Concat(text.Take(TextLimits.NameLength).Select(c => char.IsAsciiLetterOrDigit(c) || c is '_' or '-' ? c : '_'));

@@ -1,4 +1,3 @@
-using System.ComponentModel;
 using System.Runtime.InteropServices;
 using Microsoft.Win32.SafeHandles;
 
@@ -179,7 +178,7 @@ internal static partial class Posix
                     NameTooLong => "has a longer name than the file system takes.",
                     TooManyOpenHere => "cannot be opened: too many files are open.",
                     Stale => "is not to be reached: its network disk went away.",
-                    _ => $"could not be opened or changed: {new Win32Exception(error).Message}.",
+                    _ => $"could not be opened or changed (error {error} of the system).",
                 }
             ),
         };

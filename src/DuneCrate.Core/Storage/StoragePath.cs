@@ -216,29 +216,6 @@ public sealed partial class StoragePath : IEquatable<StoragePath>
         }
     }
 
-    /// <summary>Folders below this one in which nothing lies, at whatever depth, as paths relative to it; of several nested ones the
-    /// innermost. By name.</summary>
-    /// <exception cref="IOException">A folder cannot be listed.</exception>
-    public IEnumerable<string> EmptyFolders()
-    {
-        foreach (
-            (string name, _) in Entries().Where(e => e.Stamp.Kind == FileKind.Folder).OrderBy(e => e.Name, StringComparer.Ordinal)
-        )
-        {
-            StoragePath below = Below(name);
-            if (below.Entries().Count == 0)
-            {
-                yield return name;
-                continue;
-            }
-
-            foreach (string inner in below.EmptyFolders())
-            {
-                yield return $"{name}/{inner}";
-            }
-        }
-    }
-
     /// <summary>Makes a new file for writing, and the folders above it.</summary>
     /// <exception cref="IOException">The name is taken, a step is a link, or the disk refuses.</exception>
     public FileStream CreateNew()

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Rebuild;
 
 namespace DuneCrate.Engine.Messages;
 

@@ -10,7 +10,8 @@ using DuneCrate.Core.Intake;
 namespace DuneCrate.Engine.Messages;
 
 /// <summary>
-/// Messages as bytes: the length of the text in four bytes (little-endian), then JSON in the form of facts, packed by Brotli. What comes from
+/// Messages as bytes: the length of the text in four bytes (little-endian), then JSON in the form of facts, packed by Brotli. What comes
+/// from
 /// the engine is not believed: all messages that are unpacked at once take 64 MiB at most, by the length that each declares before and by
 /// what comes of it meanwhile; numbers are numbers and lists have no holes.
 /// </summary>
@@ -74,7 +75,8 @@ internal static class MessagePacking
         {
             return DocumentJson.Read<T>(Text(bytes, length), Form);
         }
-        catch (Exception e) when (e is JsonException or InvalidDataException or InvalidOperationException or NotSupportedException or ArgumentException)
+        catch (Exception e)
+            when (e is JsonException or InvalidDataException or InvalidOperationException or NotSupportedException or ArgumentException)
         {
             throw new FormatException("a message cannot be read", e);
         }

@@ -137,7 +137,8 @@ internal abstract class EngineRun
     }
 
     /// <summary>The token of a piece: 128 bits that only whoever was given the piece can know.</summary>
-    public string TokenOf(Piece piece) => Convert.ToHexStringLower(HMACSHA256.HashData(Key, Encoding.UTF8.GetBytes(piece.Id))[..TokenBytes]);
+    public string TokenOf(Piece piece) =>
+        Convert.ToHexStringLower(HMACSHA256.HashData(Key, Encoding.UTF8.GetBytes(piece.Id))[..TokenBytes]);
 
     /// <summary>What is wrong with a result as a whole, or null.</summary>
     protected abstract string? Problem(FactsMessage found, Piece piece);

@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
-using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
 using DuneCrate.Engine.Messages;
 

@@ -192,7 +192,7 @@ public sealed class Worker
             try
             {
                 PubAckResponse answer = await engine.PublishAsync(subject, data);
-                if (answer.Error is null || EngineGatherer.IsTaken(answer.Error))
+                if (answer.Error is null || EngineStreams.IsTaken(answer.Error))
                 {
                     return true;
                 }

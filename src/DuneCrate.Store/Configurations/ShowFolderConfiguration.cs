@@ -9,6 +9,13 @@ internal sealed class ShowFolderConfiguration : IEntityTypeConfiguration<ShowFol
     public void Configure(EntityTypeBuilder<ShowFolderRow> builder)
     {
         builder.ToTable("show_folders");
-        builder.HasIndex(f => new { f.ShowId, f.Root, f.Folder }).IsUnique();
+        builder
+            .HasIndex(f => new
+            {
+                f.ShowId,
+                f.Root,
+                f.Folder,
+            })
+            .IsUnique();
     }
 }

@@ -58,7 +58,11 @@ public static class Backup
             List<string> leftOut =
             [
                 .. Heavy.Where(h => !hasCrates && Directory.Exists(Path.Combine(data, h))),
-                .. Directory.EnumerateFileSystemEntries(data).Select(e => Path.GetFileName(e)).Where(IsForeign).Select(n => $"{n}, which is none of Dune Crate's"),
+                .. Directory
+                    .EnumerateFileSystemEntries(data)
+                    .Select(e => Path.GetFileName(e))
+                    .Where(IsForeign)
+                    .Select(n => $"{n}, which is none of Dune Crate's"),
             ];
             using (
                 SqliteConnection from = StoreFile.Open(database, SqliteOpenMode.ReadOnly),
@@ -87,7 +91,10 @@ public static class Backup
         }
         catch (Exception e) when (IsFull(e))
         {
-            throw new StoreException($"There is no room on the disk for the backup {file}. Make room, or name another disk with --to; nothing was kept.", e);
+            throw new StoreException(
+                $"There is no room on the disk for the backup {file}. Make room, or name another disk with --to; nothing was kept.",
+                e
+            );
         }
         catch (SqliteException e)
         {
@@ -332,7 +339,9 @@ public static class Backup
 
             if (!DataFolder.Knows(Path.GetRelativePath(data, path)))
             {
-                throw new StoreException($"The backup names a file that no data folder has: {VisibleText.Clean(name)}. It was not made by Dune Crate.");
+                throw new StoreException(
+                    $"The backup names a file that no data folder has: {VisibleText.Clean(name)}. It was not made by Dune Crate."
+                );
             }
 
             Directory.CreateDirectory(Path.GetDirectoryName(path)!, OwnerFolder);

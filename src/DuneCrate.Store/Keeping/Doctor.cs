@@ -193,7 +193,11 @@ public sealed class Doctor(string data, IReadOnlyDictionary<string, string> root
         string folder = At(DataFolder.Keys),
             former = Path.Combine(folder, "former"),
             own = Path.Combine(folder, InstallationKeys.PrivateFile);
-        string[] files = [.. Directory.Exists(former) ? Directory.EnumerateFiles(former, "*.pem") : [], .. File.Exists(own) ? [own] : (string[])[]];
+        string[] files =
+        [
+            .. Directory.Exists(former) ? Directory.EnumerateFiles(former, "*.pem") : [],
+            .. File.Exists(own) ? [own] : (string[])[],
+        ];
         List<ECDsa> known = [];
         try
         {

@@ -46,7 +46,8 @@ public sealed record HistoryAnchor(string Schema, long Number, string Hash, Date
     /// <summary>Its document.</summary>
     public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
 
-    /// <summary>What is wrong with the history of a database as the anchor of its data folder has it, in words; null when it holds.</summary>
+    /// <summary>What is wrong with the history of a database as the anchor of its data folder has it, in words; null when it
+    /// holds.</summary>
     /// <param name="context">The database.</param>
     /// <param name="file">The anchor's file.</param>
     /// <param name="known">Public keys of the installation.</param>
@@ -76,6 +77,12 @@ public sealed record HistoryAnchor(string Schema, long Number, string Hash, Date
 
     private byte[] Signed() =>
         Encoding.UTF8.GetBytes(
-            string.Join('\n', Schema, Number.ToString(CultureInfo.InvariantCulture), Hash, At.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture))
+            string.Join(
+                '\n',
+                Schema,
+                Number.ToString(CultureInfo.InvariantCulture),
+                Hash,
+                At.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture)
+            )
         );
 }

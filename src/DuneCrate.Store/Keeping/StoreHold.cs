@@ -53,7 +53,8 @@ public sealed class StoreHold : IDisposable
 
         using SqliteCommand write = connection.CreateCommand();
         write.CommandText =
-            "INSERT OR REPLACE INTO holder (Id, Hold, Machine, Process, Started, Seen) VALUES (1, $hold, $machine, $process, $started, $seen)";
+            "INSERT OR REPLACE INTO holder (Id, Hold, Machine, Process, Started, Seen) VALUES (1, $hold, $machine, "
+            + "$process, $started, $seen)";
         write.Parameters.AddWithValue("$hold", hold);
         write.Parameters.AddWithValue("$machine", Environment.MachineName);
         write.Parameters.AddWithValue("$process", Environment.ProcessId);

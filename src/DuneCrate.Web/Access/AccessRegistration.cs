@@ -88,7 +88,8 @@ internal static class AccessRegistration
     /// against its neighbours.
     /// </summary>
     private static RateLimitPartition<string> SignIns(HttpContext http) =>
-        http.RequestServices.GetRequiredService<RunningHandler>().Of(http)?.MethodInfo.IsDefined(typeof(TriesSecretAttribute), false) == true
+        http.RequestServices.GetRequiredService<RunningHandler>().Of(http)?.MethodInfo.IsDefined(typeof(TriesSecretAttribute), false)
+        == true
             ? RateLimitPartition.GetFixedWindowLimiter(
                 $"sign-in {http.Connection.RemoteIpAddress} {BrowserOf(http)}",
                 _ => new FixedWindowRateLimiterOptions { PermitLimit = SignInsAMinute, Window = TimeSpan.FromMinutes(1) }

@@ -111,7 +111,8 @@ internal static class AccessTable
         StringComparer.Ordinal
     );
 
-    /// <summary>Gives an endpoint what it asks for, as its own metadata. One that does not stand in the table gets nothing, and the fallback
+    /// <summary>Gives an endpoint what it asks for, as its own metadata. One that does not stand in the table gets nothing, and the
+    /// fallback
     /// policy refuses it.</summary>
     public static void Apply(EndpointBuilder endpoint)
     {

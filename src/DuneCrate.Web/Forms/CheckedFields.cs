@@ -1,6 +1,5 @@
 using System.Collections;
 using DuneCrate.Web.Operations;
-using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Abstractions;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.ModelBinding;
@@ -9,7 +8,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages.Infrastructure;
 namespace DuneCrate.Web.Forms;
 
 /// <summary>
-/// Holds what is posted against what the handler takes: a number that is none, a field that is sent twice where one is taken, or one that is
+/// Holds what is posted against what the handler takes: a number that is none, a field that is sent twice where one is taken, or one that
+/// is
 /// missing where there is nothing to fall back on is refused in words, before anything is done. Sources: OWASP ASVS 5.0, V2.2.1; OWASP Web
 /// Security Testing Guide, WSTG-INPV-04 (parameter pollution).
 /// </summary>
@@ -34,17 +34,26 @@ internal sealed class CheckedFields : IAsyncPageFilter
 
     private static string? Problem(PageHandlerExecutingContext context, HandlerMethodDescriptor handler)
     {
-        if (context.ModelState.FirstOrDefault(e => e.Value is { ValidationState: ModelValidationState.Invalid }) is { Key: { } wrong, Value: not null })
+        if (
+            context.ModelState.FirstOrDefault(e => e.Value is { ValidationState: ModelValidationState.Invalid }) is
+            { Key: { } wrong, Value: not null }
+        )
         {
             return $"The field {wrong} does not hold what it should. Nothing was changed.";
         }
 
         HttpRequest request = context.HttpContext.Request;
         IFormCollection? form = request.HasFormContentType ? request.Form : null;
-        foreach (ParameterDescriptor taken in handler.Parameters.Cast<ParameterDescriptor>().Concat(context.ActionDescriptor.BoundProperties))
+        foreach (
+            ParameterDescriptor taken in handler.Parameters.Cast<ParameterDescriptor>().Concat(context.ActionDescriptor.BoundProperties)
+        )
         {
             Type type = taken.ParameterType;
-            if (type == typeof(CancellationToken) || type == typeof(IFormFile) || (type != typeof(string) && type.IsAssignableTo(typeof(IEnumerable))))
+            if (
+                type == typeof(CancellationToken)
+                || type == typeof(IFormFile)
+                || (type != typeof(string) && type.IsAssignableTo(typeof(IEnumerable)))
+            )
             {
                 continue;
             }

@@ -39,7 +39,8 @@ public static class Failures
     /// <summary>The status that tells a failure: 507 for a full disk (RFC 4918, 11.5), else 500.</summary>
     public static int StatusOf(Exception e) =>
         e is TooBusyException ? StatusCodes.Status429TooManyRequests
-        : IsFullDisk(e) ? StatusCodes.Status507InsufficientStorage : StatusCodes.Status500InternalServerError;
+        : IsFullDisk(e) ? StatusCodes.Status507InsufficientStorage
+        : StatusCodes.Status500InternalServerError;
 
     /// <summary>Whether the database's disk refused.</summary>
     public static bool IsDisk(Exception e) => e is DbException || e.InnerException is DbException;

@@ -30,7 +30,8 @@ internal static class ProblemPage
     public static string? WordsOf(HttpContext http) => http.Items[Words] as string;
 
     /// <summary>
-    /// Makes a read of the problem page out of the request that failed: neither its method nor its handler nor its fields are meant for that
+    /// Makes a read of the problem page out of the request that failed: neither its method nor its handler nor its fields are meant for
+    /// that
     /// page, whose rights would be asked for them.
     /// </summary>
     public static Task AsRead(HttpContext http, RequestDelegate next)

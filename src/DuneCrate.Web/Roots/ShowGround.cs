@@ -17,9 +17,7 @@ public sealed record ShowGround(string Show, ImmutableArray<ShowFolderRow> Folde
     /// <summary>Names of the roots that somebody may choose from.</summary>
     /// <param name="isKeeper">Whether they look after the installation.</param>
     public IReadOnlyCollection<string> Names(bool isKeeper) =>
-        isKeeper
-            ? Roots.Names
-            : [.. Roots.Names.Where(n => Folders.Any(f => f.Root.Equals(n, StringComparison.OrdinalIgnoreCase)))];
+        isKeeper ? Roots.Names : [.. Roots.Names.Where(n => Folders.Any(f => f.Root.Equals(n, StringComparison.OrdinalIgnoreCase)))];
 
     /// <summary>Whether a folder belongs to the show, or lies in one that does.</summary>
     public bool Has(string root, string folder) => Folders.Any(f => ShowFolderStore.Covers(f, root, folder));
@@ -57,7 +55,9 @@ public sealed record ShowGround(string Show, ImmutableArray<ShowFolderRow> Folde
         string[] onTheWay =
         [
             .. Folders
-                .Where(f => f.Root.Equals(root, StringComparison.OrdinalIgnoreCase) && f.Folder.StartsWith(before, StringComparison.Ordinal))
+                .Where(f =>
+                    f.Root.Equals(root, StringComparison.OrdinalIgnoreCase) && f.Folder.StartsWith(before, StringComparison.Ordinal)
+                )
                 .Select(f => f.Folder[before.Length..].Split('/')[0])
                 .Where(n => n.Length > 0)
                 .Distinct()
@@ -80,6 +80,7 @@ public sealed record ShowGround(string Show, ImmutableArray<ShowFolderRow> Folde
         Folders.IsEmpty
             ? $"No folder belongs to {Show} yet. Whoever looks after the installation gives it some on its settings page."
             : $"'{(folder.Length > 0 ? folder : root)}' does not belong to {Show}, whose folders are "
-                + $"{Core.Documents.Words.List([.. Folders.Take(5).Select(f => $"{f.Root}/{f.Folder}")])}. Whoever looks after the installation adds "
+                + $"{Core.Documents.Words.List([.. Folders.Take(5).Select(f => $"{f.Root}/{f.Folder}")])}. Whoever "
+                + "looks after the installation adds "
                 + "others on the show's settings page.";
 }

@@ -106,8 +106,28 @@ public sealed class LetterCarrier(
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {
-            return e.Message.ReplaceLineEndings(" ");
+            return Reason(e);
         }
+    }
+
+    /// <summary>Why it did not go out, in our own words: what libraries say of it is in the log.</summary>
+    private string Reason(Exception failure)
+    {
+        log.LogWarning(failure, "A letter did not go out");
+        return failure switch
+        {
+            MailKit.Security.AuthenticationException => "the mail server does not take this name and password",
+            MailKit.Security.SslHandshakeException => "the mail server and this program do not agree on TLS",
+            MailKit.Net.Smtp.SmtpCommandException refused => $"the mail server refused it (code {(int)refused.StatusCode})",
+            MailKit.ServiceNotAuthenticatedException => "the mail server asks for a name and password",
+            System.Net.Sockets.SocketException or { InnerException: System.Net.Sockets.SocketException } =>
+                "nobody answers at that address",
+            HttpRequestException { StatusCode: { } status } => $"the address answered {(int)status}",
+            HttpRequestException => "the address could not be reached",
+            System.ComponentModel.Win32Exception => "the program cannot be started",
+            UriFormatException or FormatException => "its address is none",
+            _ => $"it could not be sent ({failure.GetType().Name})",
+        };
     }
 
     private static async Task<string?> MailAsync(LetterRow letter, TellingOptions now, CancellationToken cancel)

@@ -135,8 +135,7 @@ public class EscapingTests
                     [text],
                 ]
             )
-            .Split('\n', 2)[1]
-[..^1];
+            .Split('\n', 2)[1][..^1];
         string cell = line.StartsWith('"') ? line[1..^1].Replace("\"\"", "\"", StringComparison.Ordinal) : line;
         Assert.StartsWith("'", cell);
         Assert.Equal(text, CsvText.Plain(cell));
@@ -176,7 +175,10 @@ public class EscapingTests
             .Sample(cells =>
             {
                 string table = CsvText.Write(cells.Select((_, i) => $"c{i}"), [cells]);
-                Assert.Equal(cells.Select(c => VisibleText.Clean(c, keepsLines: true)), Rfc4180(table[(table.IndexOf('\n', StringComparison.Ordinal) + 1)..]).Select(CsvText.Plain));
+                Assert.Equal(
+                    cells.Select(c => VisibleText.Clean(c, keepsLines: true)),
+                    Rfc4180(table[(table.IndexOf('\n', StringComparison.Ordinal) + 1)..]).Select(CsvText.Plain)
+                );
             });
 
     [Fact]

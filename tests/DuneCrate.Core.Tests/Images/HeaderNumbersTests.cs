@@ -4,7 +4,6 @@ using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
 
 namespace DuneCrate.Core.Tests.Images;
 

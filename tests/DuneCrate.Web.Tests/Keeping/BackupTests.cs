@@ -181,7 +181,8 @@ public sealed class BackupTests : IDisposable
         Assert.False(File.Exists(At("out")));
     }
 
-    /// <summary>What a backup names is what a data folder has, and nothing else: not the database's own journal, nor a file to be run.</summary>
+    /// <summary>What a backup names is what a data folder has, and nothing else: not the database's own journal, nor a file to be
+    /// run.</summary>
     [Theory]
     [InlineData("dune-crate.db-wal")]
     [InlineData("dune-crate.db")]
@@ -194,7 +195,10 @@ public sealed class BackupTests : IDisposable
         await using ServiceProvider running = await InstallAsync();
         BackupContents made = Backup.Make(At("data"), At("kept.backup"));
         Tool.Run("sqlite3", made.File, $"INSERT INTO sqlar VALUES('{name}', 33188, 0, 1, 'x')");
-        Assert.Contains("It was not made by Dune Crate", Assert.Throws<StoreException>(() => Backup.Restore(made.File, At("back"))).Message);
+        Assert.Contains(
+            "It was not made by Dune Crate",
+            Assert.Throws<StoreException>(() => Backup.Restore(made.File, At("back"))).Message
+        );
         Assert.Equal(["dune-crate.lock"], Directory.GetFileSystemEntries(At("back")).Select(e => Path.GetFileName(e)!));
     }
 
@@ -215,7 +219,10 @@ public sealed class BackupTests : IDisposable
         File.WriteAllText(At("kept.backup.4194305.partial"), "half");
         File.WriteAllText(At("kept.backup.4194305.partial-journal"), "half");
         Backup.Make(At("data"), At("kept.backup"));
-        Assert.Equal(["data", "kept.backup"], Directory.GetFileSystemEntries(_folder).Select(e => Path.GetFileName(e)!).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            ["data", "kept.backup"],
+            Directory.GetFileSystemEntries(_folder).Select(e => Path.GetFileName(e)!).Order(StringComparer.Ordinal)
+        );
     }
 
     [Fact]
@@ -225,7 +232,9 @@ public sealed class BackupTests : IDisposable
 
         SqliteConnection.ClearAllPools();
         File.Move(At($"data/{DataFolder.Database}"), At($"data/{DataFolder.Database}.restoring"));
-        IOException refused = Assert.ThrowsAny<IOException>(() => DuneCrateApp.Build(ServeOptions.ForServe(At("data"), 0, "127.0.0.1", [])));
+        IOException refused = Assert.ThrowsAny<IOException>(() =>
+            DuneCrateApp.Build(ServeOptions.ForServe(At("data"), 0, "127.0.0.1", []))
+        );
         Assert.Contains("that was never finished", refused.Message);
         Assert.False(File.Exists(At($"data/{DataFolder.Database}")));
     }
@@ -283,7 +292,10 @@ public sealed class BackupTests : IDisposable
     private void Cut()
     {
         string database = At($"data/{DataFolder.Database}");
-        foreach (string trigger in Tool.Run("sqlite3", database, "SELECT name FROM sqlite_master WHERE type = 'trigger'").Split('\n', StringSplitOptions.RemoveEmptyEntries))
+        foreach (
+            string trigger in Tool.Run("sqlite3", database, "SELECT name FROM sqlite_master WHERE type = 'trigger'")
+                .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+        )
         {
             Tool.Run("sqlite3", database, $"DROP TRIGGER {trigger}");
         }

@@ -95,7 +95,8 @@ public sealed class EngineRightsTests : IDisposable
         );
     }
 
-    /// <summary>The configuration that docs/machines.md gives, as a shell would write it, with certificates and a second site beside it.</summary>
+    /// <summary>The configuration that docs/machines.md gives, as a shell would write it, with certificates and a second site beside
+    /// it.</summary>
     private string Configuration()
     {
         string manual = File.ReadAllText(Path.Combine(Repository.Root, "docs", "machines.md")),
@@ -116,7 +117,10 @@ public sealed class EngineRightsTests : IDisposable
                 .Replace("$worker", password, StringComparison.Ordinal)
                 .Replace("user: worker", $"user: {worker}", StringComparison.Ordinal)
                 .Replace(".worker.>", $".{worker}.>", StringComparison.Ordinal);
-        string second = string.Join('\n', Of("reef", "other", "spray").Split('\n').Where(l => !l.Contains("user: server", StringComparison.Ordinal)));
+        string second = string.Join(
+            '\n',
+            Of("reef", "other", "spray").Split('\n').Where(l => !l.Contains("user: server", StringComparison.Ordinal))
+        );
         return $$"""
             tls { cert_file: "{{At("server.pem")}}", key_file: "{{At("server.key")}}", ca_file: "{{At("ca.pem")}}", verify: true }
             authorization { users = [
@@ -245,19 +249,27 @@ public sealed class EngineRightsTests : IDisposable
         await using NatsConnection spy = await As("other", "spray").ConnectAsync("spy", "reef", default);
         List<Task> tasks =
         [
-            .. new[] { ">", "_INBOX.>", $"_INBOX.{Site}.>", $"_INBOX.{Site}.worker.>", $"dune.{Site}.>", $"dune.{Site}.stop", "$JS.ACK.>" }.Select(
-                subject =>
-                    Task.Run(async () =>
+            .. new[]
+            {
+                ">",
+                "_INBOX.>",
+                $"_INBOX.{Site}.>",
+                $"_INBOX.{Site}.worker.>",
+                $"dune.{Site}.>",
+                $"dune.{Site}.stop",
+                "$JS.ACK.>",
+            }.Select(subject =>
+                Task.Run(async () =>
+                {
+                    try
                     {
-                        try
+                        await foreach (NatsMsg<byte[]> message in spy.SubscribeAsync<byte[]>(subject, cancellationToken: ending.Token))
                         {
-                            await foreach (NatsMsg<byte[]> message in spy.SubscribeAsync<byte[]>(subject, cancellationToken: ending.Token))
-                            {
-                                heard.Enqueue($"{subject}: {message.Subject}");
-                            }
+                            heard.Enqueue($"{subject}: {message.Subject}");
                         }
-                        catch (Exception e) when (e is NatsException or OperationCanceledException) { }
-                    })
+                    }
+                    catch (Exception e) when (e is NatsException or OperationCanceledException) { }
+                })
             ),
             .. new[] { "reef", Site }.Select(async site =>
             {
@@ -295,6 +307,12 @@ public sealed class EngineRightsTests : IDisposable
         Assert.Contains(shot.Said, l => l.Contains("reading renders: KP010/", StringComparison.Ordinal));
         await ending.CancelAsync();
         await Task.WhenAll(tasks);
-        Assert.DoesNotContain(heard, l => l.Contains("reading", StringComparison.Ordinal) || l.Contains(": dune.", StringComparison.Ordinal) || l.Contains(": _INBOX", StringComparison.Ordinal));
+        Assert.DoesNotContain(
+            heard,
+            l =>
+                l.Contains("reading", StringComparison.Ordinal)
+                || l.Contains(": dune.", StringComparison.Ordinal)
+                || l.Contains(": _INBOX", StringComparison.Ordinal)
+        );
     }
 }

@@ -77,7 +77,10 @@ public sealed class HostileResultTests : IDisposable
         Assert.Equal(_shot.Here, report);
         Assert.Empty(facts.Mistaken);
         Assert.All(facts.Times, t => Assert.True(t.Value == 1, $"{t.Key} was counted {t.Value} times"));
-        Assert.True(server.Dropped > 0 || _shot.Said.Any(l => l.Contains("a result was dropped", StringComparison.Ordinal)), string.Join('\n', _shot.Said));
+        Assert.True(
+            server.Dropped > 0 || _shot.Said.Any(l => l.Contains("a result was dropped", StringComparison.Ordinal)),
+            string.Join('\n', _shot.Said)
+        );
         Assert.InRange(GC.GetTotalMemory(true) - before, long.MinValue, 128L << 20);
         await ending.CancelAsync();
         await liar;
@@ -151,14 +154,21 @@ public sealed class HostileResultTests : IDisposable
         {
             while (!end.IsCancellationRequested)
             {
-                if (await consumer.NextAsync<byte[]>(opts: new NatsJSNextOpts { Expires = TimeSpan.FromSeconds(1) }, cancellationToken: end) is not { } message)
+                if (
+                    await consumer.NextAsync<byte[]>(opts: new NatsJSNextOpts { Expires = TimeSpan.FromSeconds(1) }, cancellationToken: end)
+                    is not { } message
+                )
                 {
                     continue;
                 }
 
                 WorkMessage work = MessagePacking.Unpack<WorkMessage>(message.Data);
                 byte[] lie = Spoil(way, Reader().Read(work, "liar", _ => { }, end));
-                PubAckResponse answer = await engine.PublishAsync(names.FactsOf(work.Run, work.Piece, work.Token), lie, cancellationToken: end);
+                PubAckResponse answer = await engine.PublishAsync(
+                    names.FactsOf(work.Run, work.Piece, work.Token),
+                    lie,
+                    cancellationToken: end
+                );
                 Assert.Null(answer.Error);
                 await message.AckAsync(cancellationToken: end);
             }

@@ -64,7 +64,9 @@ public sealed class WorkReaderTests : IDisposable
     [InlineData(99)]
     public void Index_out_of_the_message_is_refused(int request) =>
         Assert.NotNull(
-            _reader.Read(Work("renders", "KP010", "a") with { Files = [new WorkFile("a.0001.exr", request)] }, "w", _ => { }, default).Refused
+            _reader
+                .Read(Work("renders", "KP010", "a") with { Files = [new WorkFile("a.0001.exr", request)] }, "w", _ => { }, default)
+                .Refused
         );
 
     [Fact]

@@ -3,7 +3,6 @@ using System.Reflection;
 using DuneCrate.Core.Frames;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
-using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.Routing;
@@ -12,7 +11,8 @@ using Microsoft.Extensions.DependencyInjection;
 namespace DuneCrate.Web.Tests.People;
 
 /// <summary>
-/// Every address and handler × everybody × spellings of methods × places of a parameter, against a literal table. Sources: OWASP ASVS 5.0,
+/// Every address and handler × everybody × spellings of methods × places of a parameter, against a literal table. Sources: OWASP ASVS
+/// 5.0,
 /// V8.2.1 and V8.3.1; OWASP Web Security Testing Guide, WSTG-INPV-03 (verb tampering), WSTG-INPV-04 (parameter pollution),
 /// WSTG-ATHZ-02 (bypassing authorization); RFC 9110, 9.1 (methods are case-sensitive).
 /// </summary>

@@ -19,7 +19,11 @@ public sealed class FieldTests(PeopleFixture app) : IClassFixture<PeopleFixture>
     /// <summary>Every handler that takes fields, with what it takes.</summary>
     private static IEnumerable<Handler> Handlers(IServiceProvider services)
     {
-        foreach ((string method, string pattern, _) in AccessMatrix.Lines.Where(l => l.Method == "POST" && l.Pattern.Contains("?handler=", StringComparison.Ordinal)))
+        foreach (
+            (string method, string pattern, _) in AccessMatrix.Lines.Where(l =>
+                l.Method == "POST" && l.Pattern.Contains("?handler=", StringComparison.Ordinal)
+            )
+        )
         {
             string name = pattern.Split("?handler=")[1],
                 route = pattern.Split('?')[0];
@@ -31,10 +35,24 @@ public sealed class FieldTests(PeopleFixture app) : IClassFixture<PeopleFixture>
                     .Where(e => "/" + e.RoutePattern.RawText!.TrimStart('/').Split("/{grid")[0] == route)
                     .Select(e => e.Metadata.GetMetadata<PageActionDescriptor>())
                     .OfType<PageActionDescriptor>()
-                    .Select(p => typeof(DuneCrateApp).Assembly.GetTypes().First(t => t.Name == $"{System.IO.Path.GetFileNameWithoutExtension(p.RelativePath)}Model" || t.Name == $"{System.IO.Path.GetFileNameWithoutExtension(p.RelativePath)}PageModel")),
+                    .Select(p =>
+                        typeof(DuneCrateApp)
+                            .Assembly.GetTypes()
+                            .First(t =>
+                                t.Name == $"{System.IO.Path.GetFileNameWithoutExtension(p.RelativePath)}Model"
+                                || t.Name == $"{System.IO.Path.GetFileNameWithoutExtension(p.RelativePath)}PageModel"
+                            )
+                    ),
             ];
-            MethodInfo? handler = models.SelectMany(m => m.GetMethods()).FirstOrDefault(m => m.Name == $"OnPost{name}" || m.Name == $"OnPost{name}Async");
-            ParameterInfo[] fields = [.. (handler?.GetParameters() ?? []).Where(p => p.ParameterType != typeof(CancellationToken) && p.ParameterType != typeof(IFormFile))];
+            MethodInfo? handler = models
+                .SelectMany(m => m.GetMethods())
+                .FirstOrDefault(m => m.Name == $"OnPost{name}" || m.Name == $"OnPost{name}Async");
+            ParameterInfo[] fields =
+            [
+                .. (handler?.GetParameters() ?? []).Where(p =>
+                    p.ParameterType != typeof(CancellationToken) && p.ParameterType != typeof(IFormFile)
+                ),
+            ];
             if (fields.Length > 0)
             {
                 yield return new Handler(AccessMatrix.Fill(pattern), fields);
@@ -42,7 +60,8 @@ public sealed class FieldTests(PeopleFixture app) : IClassFixture<PeopleFixture>
         }
     }
 
-    private static bool IsList(ParameterInfo field) => field.ParameterType != typeof(string) && field.ParameterType.IsAssignableTo(typeof(System.Collections.IEnumerable));
+    private static bool IsList(ParameterInfo field) =>
+        field.ParameterType != typeof(string) && field.ParameterType.IsAssignableTo(typeof(System.Collections.IEnumerable));
 
     /// <summary>A number, a choice or a yes; a record is filled field by field and its handler looks at it itself.</summary>
     private static bool IsTyped(ParameterInfo field) =>
@@ -78,7 +97,11 @@ public sealed class FieldTests(PeopleFixture app) : IClassFixture<PeopleFixture>
                 switch (way)
                 {
                     case "nothing":
-                        mustBeRefused |= IsTyped(field) && field.ParameterType != typeof(bool) && !field.HasDefaultValue && Nullable.GetUnderlyingType(field.ParameterType) is null;
+                        mustBeRefused |=
+                            IsTyped(field)
+                            && field.ParameterType != typeof(bool)
+                            && !field.HasDefaultValue
+                            && Nullable.GetUnderlyingType(field.ParameterType) is null;
                         break;
                     case "twice":
                         mustBeRefused |= !IsList(field);
@@ -101,7 +124,10 @@ public sealed class FieldTests(PeopleFixture app) : IClassFixture<PeopleFixture>
             if (
                 (int)answer.StatusCode >= 500
                 || (mustBeRefused && answer.StatusCode != HttpStatusCode.BadRequest)
-                || (answer.StatusCode == HttpStatusCode.BadRequest && !text.Contains("Nothing was changed", StringComparison.OrdinalIgnoreCase))
+                || (
+                    answer.StatusCode == HttpStatusCode.BadRequest
+                    && !text.Contains("Nothing was changed", StringComparison.OrdinalIgnoreCase)
+                )
                 || text.Contains("   at ", StringComparison.Ordinal)
             )
             {
@@ -122,8 +148,14 @@ public sealed class FieldTests(PeopleFixture app) : IClassFixture<PeopleFixture>
     public void A_failure_has_the_status_of_its_kind(int error, int status)
     {
         Assert.Equal(status, DuneCrate.Web.Jobs.Failures.StatusOf(new IOException("disk", error)));
-        Assert.Equal(status, DuneCrate.Web.Jobs.Failures.StatusOf(new InvalidOperationException("while saving", new IOException("disk", error))));
-        Assert.Equal(507, DuneCrate.Web.Jobs.Failures.StatusOf(new InvalidOperationException("", new Microsoft.Data.Sqlite.SqliteException("full", 13))));
+        Assert.Equal(
+            status,
+            DuneCrate.Web.Jobs.Failures.StatusOf(new InvalidOperationException("while saving", new IOException("disk", error)))
+        );
+        Assert.Equal(
+            507,
+            DuneCrate.Web.Jobs.Failures.StatusOf(new InvalidOperationException("", new Microsoft.Data.Sqlite.SqliteException("full", 13)))
+        );
         Assert.Equal(500, DuneCrate.Web.Jobs.Failures.StatusOf(new Microsoft.Data.Sqlite.SqliteException("locked", 5)));
     }
 }

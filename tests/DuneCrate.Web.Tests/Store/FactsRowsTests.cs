@@ -86,15 +86,23 @@ public sealed class FactsRowsTests : IDisposable
     {
         public List<string> Written { get; } = [];
 
-        public ILogger CreateLogger(string categoryName) => categoryName.EndsWith(nameof(FactsStore), StringComparison.Ordinal) ? this : Microsoft.Extensions.Logging.Abstractions.NullLogger.Instance;
+        public ILogger CreateLogger(string categoryName) =>
+            categoryName.EndsWith(nameof(FactsStore), StringComparison.Ordinal)
+                ? this
+                : Microsoft.Extensions.Logging.Abstractions.NullLogger.Instance;
 
         public IDisposable? BeginScope<TState>(TState state)
             where TState : notnull => null;
 
         public bool IsEnabled(LogLevel logLevel) => true;
 
-        public void Log<TState>(LogLevel logLevel, EventId eventId, TState state, Exception? exception, Func<TState, Exception?, string> formatter) =>
-            Written.Add(formatter(state, exception));
+        public void Log<TState>(
+            LogLevel logLevel,
+            EventId eventId,
+            TState state,
+            Exception? exception,
+            Func<TState, Exception?, string> formatter
+        ) => Written.Add(formatter(state, exception));
 
         public void Dispose() { }
     }

@@ -175,11 +175,27 @@ public sealed class StoreFileTests : IDisposable
         using (var old = new SqliteConnection($"Data Source={File};Pooling=False;Foreign Keys=False"))
         {
             old.Open();
-            string plates = """{"schema":"dune-crate.stack/1","strips":[{"name":"a","root":"plates","source":"sky/dusk/p.####.exr"},{"name":"b","source":"c.exr"}]}""";
-            Run(old, "INSERT INTO shots (Id, ShowId, Code, PlanJson, Revision, Root, Folder, LastEvent, LastEventAt) VALUES (1, 1, 'KP010', '{}', 0, 'renders', 'KP010', '', '2026-11-01')");
-            Run(old, "INSERT INTO shots (Id, ShowId, Code, PlanJson, Revision, Root, Folder, LastEvent, LastEventAt) VALUES (2, 1, 'KP020', '{}', 0, NULL, '', '', '2026-11-01')");
-            Run(old, $"INSERT INTO stacks (ShotId, Name, Document, Revision, PastJson, FutureJson, At) VALUES (1, 'test', '{plates}', 0, '[]', '[]', '2026-11-01')");
-            Run(old, "INSERT INTO stacks (ShotId, Name, Document, Revision, PastJson, FutureJson, At) VALUES (1, 'broken', '{', 0, '[]', '[]', '2026-11-01')");
+            string plates = """{"strips":[{"name":"a","root":"plates","source":"sky/dusk/p.####.exr"},{"name":"b","source":"c.exr"}]}""";
+            Run(
+                old,
+                "INSERT INTO shots (Id, ShowId, Code, PlanJson, Revision, Root, Folder, LastEvent, LastEventAt) "
+                    + "VALUES (1, 1, 'KP010', '{}', 0, 'renders', 'KP010', '', '2026-11-01')"
+            );
+            Run(
+                old,
+                "INSERT INTO shots (Id, ShowId, Code, PlanJson, Revision, Root, Folder, LastEvent, LastEventAt) "
+                    + "VALUES (2, 1, 'KP020', '{}', 0, NULL, '', '', '2026-11-01')"
+            );
+            Run(
+                old,
+                $"INSERT INTO stacks (ShotId, Name, Document, Revision, PastJson, FutureJson, At) VALUES (1, 'test', "
+                    + $"'{plates}', 0, '[]', '[]', '2026-11-01')"
+            );
+            Run(
+                old,
+                "INSERT INTO stacks (ShotId, Name, Document, Revision, PastJson, FutureJson, At) VALUES (1, 'broken', "
+                    + "'{', 0, '[]', '[]', '2026-11-01')"
+            );
         }
 
         string? note = StoreFile.Prepare(File);

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Crates.Recipes;
+using DuneCrate.Core.Crates.Signing;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
@@ -57,10 +58,33 @@ internal sealed class CrateNames(Plan plan, string layout, CrateRecipe recipe)
         }
 
         name = new FrameName(prefix, suffix, padding == 0 || !_template.HasFrame ? 0 : padding);
+        if (IsReserved(name.ToString().Split('/')[0]))
+        {
+            throw new CrateRefusedException(
+                $"The recipe's layout makes {name} of {output.Key}, and a crate keeps a document of its own under "
+                    + $"that name. Begin it with another folder."
+            );
+        }
+
         return (StoragePath.Problem(name.ToString()) ?? NameTemplate.CharacterProblem(name.ToString())) is { } wrong
             ? throw new CrateRefusedException($"The recipe's layout makes {name} of {output.Key}, which {wrong.TrimEnd('.')}.")
             : (shortName, name);
     }
+
+    /// <summary>A folder's name, or another where a crate keeps a document of its own under it.</summary>
+    private static string NotReserved(string folder) => IsReserved(folder) ? folder + "_" : folder;
+
+    private static bool IsReserved(string name) =>
+        new[]
+        {
+            ChecksumList.FileName,
+            ChecksumList.CarriedFileName,
+            CrateManifest.FileName,
+            CrateSignature.FileName,
+            CrateSignature.KeyFileName,
+            CrateJournal.FileName,
+            PackingSlip.FileName,
+        }.Contains(name, StringComparer.OrdinalIgnoreCase);
 
     /// <summary>Refuses names that several sequences would have, also where letters differ in case alone.</summary>
     /// <exception cref="CrateRefusedException">There are such.</exception>
@@ -82,7 +106,7 @@ internal sealed class CrateNames(Plan plan, string layout, CrateRecipe recipe)
     private string GroupOf(PlannedOutput output, PassPlan[] passes) =>
         recipe.Groups?.TryGetValue(output.Layer.Name, out string? named) == true ? named
         : recipe.Groups is not null || _template is not null ? output.Layer.Group ?? output.Layer.Name
-        : CrateLayouts.Group(layout, output, passes);
+        : NotReserved(CrateLayouts.Group(layout, output, passes));
 
     private string ShortName(PlannedOutput output, PassPlan[] passes)
     {

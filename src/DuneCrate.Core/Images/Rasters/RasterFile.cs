@@ -87,7 +87,8 @@ public static class RasterFile
             throw new ImageException(
                 path,
                 0,
-                $"the header claims {header.Width} × {header.Height} pixels of {header.PixelBytes} bytes in a file of {stream.Length} bytes, "
+                $"the header claims {header.Width} × {header.Height} pixels of {header.PixelBytes} bytes in a file of "
+                    + $"{stream.Length} bytes, "
                     + "far more than it can hold"
             );
         }

@@ -13,7 +13,8 @@ public sealed record RasterLimits
     public int MaxWidth { get; init; } = 1 << 18;
 
     /// <summary>
-    /// Bytes that one byte of a file may become, beyond <see cref="FreeBytes"/>. An empty 4K frame is well below; what is far above was made
+    /// Bytes that one byte of a file may become, beyond <see cref="FreeBytes"/>. An empty 4K frame is well below; what is far above was
+    /// made
     /// to cost time.
     /// </summary>
     public int MaxExpansion { get; init; } = 4096;

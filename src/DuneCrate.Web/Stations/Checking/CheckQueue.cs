@@ -155,14 +155,7 @@ public sealed class CheckQueue(
         }
     }
 
-    private CheckReport Check(
-        CheckRow check,
-        ShotRow shot,
-        Plan plan,
-        ShowGround ground,
-        JobProgress progress,
-        CancellationToken stop
-    )
+    private CheckReport Check(CheckRow check, ShotRow shot, Plan plan, ShowGround ground, JobProgress progress, CancellationToken stop)
     {
         (StoragePath? folder, string? refused) = ground.Resolve(shot.Root, shot.Folder);
         if (folder is null)

@@ -161,7 +161,11 @@ public sealed partial class CrateQueue(
             {
                 if (c.State is JobState.Queued or JobState.Running)
                 {
-                    (c.State, c.Ended, c.Problem) = (JobState.Failed, DateTime.UtcNow, Failures.Unforeseen("The crate could not be sealed"));
+                    (c.State, c.Ended, c.Problem) = (
+                        JobState.Failed,
+                        DateTime.UtcNow,
+                        Failures.Unforeseen("The crate could not be sealed")
+                    );
                 }
             },
             cancel

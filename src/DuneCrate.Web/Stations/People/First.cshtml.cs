@@ -6,7 +6,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Stations.People;
 
 /// <summary>Makes the first account, by the code that stands on the terminal; gone once there is one.</summary>
-public sealed class FirstModel(Access.People people, PeopleDesk desk, FirstCode code, GuessPatience patience, ServeOptions options) : PageModel
+public sealed class FirstModel(Access.People people, PeopleDesk desk, FirstCode code, GuessPatience patience, ServeOptions options)
+    : PageModel
 {
     private static readonly SemaphoreSlim Turn = new(1, 1);
 

@@ -13,6 +13,7 @@ public sealed record SignedAs(PersonRow? Person, TimeSpan? Wait, string? Ticket)
     /// <param name="what">What was wrong so often, such as "passwords".</param>
     /// <param name="wait">How long.</param>
     public static string WaitWords(string what, TimeSpan wait) =>
-        $"Too many wrong {what}. Wait {Words.Count((int)Math.Ceiling(wait.TotalSeconds), "second")}, then try once more from this page: whoever "
+        $"Too many wrong {what}. Wait {Words.Count((int)Math.Ceiling(wait.TotalSeconds), "second")}, then try once "
+        + "more from this page: whoever "
         + "has waited gets a try, whatever others do meanwhile.";
 }

@@ -12,7 +12,6 @@ using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Web.Access;
 using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Planning;
 using DuneCrate.Web.Stations.Shared;

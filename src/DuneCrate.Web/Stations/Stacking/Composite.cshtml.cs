@@ -8,7 +8,6 @@ using DuneCrate.Core.Stacking;
 using DuneCrate.Store;
 using DuneCrate.Web.Access;
 using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;

@@ -1,0 +1,45 @@
+using NATS.Client.Core;
+
+namespace DuneCrate.Engine;
+
+/// <summary>Whether the engine is there, by the connection to it: one that tries to come back counts as away. Safe to ask from any
+/// thread.</summary>
+internal sealed class EnginePresence
+{
+    private readonly Lock _lock = new();
+    private NatsConnection? _connection;
+    private DateTime? _lost;
+
+    /// <summary>Whether messages go out now.</summary>
+    public bool IsOpen => _connection?.ConnectionState == NatsConnectionState.Open;
+
+    /// <summary>Since when it has been away; null while it is there.</summary>
+    public DateTime? LostAt
+    {
+        get
+        {
+            lock (_lock)
+            {
+                return IsOpen ? null : _lost ?? DateTime.UtcNow;
+            }
+        }
+    }
+
+    /// <summary>Follows a connection.</summary>
+    public void Watch(NatsConnection connection)
+    {
+        _connection = connection;
+        connection.ConnectionDisconnected += (_, _) => NoteAsync(isLost: true);
+        connection.ConnectionOpened += (_, _) => NoteAsync(isLost: false);
+    }
+
+    private ValueTask NoteAsync(bool isLost)
+    {
+        lock (_lock)
+        {
+            _lost = isLost ? _lost ?? DateTime.UtcNow : null;
+        }
+
+        return default;
+    }
+}
