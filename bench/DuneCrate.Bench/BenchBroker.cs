@@ -11,13 +11,18 @@ internal sealed class BenchBroker : IDisposable
 {
     private readonly Process _process;
 
+    /// <summary>Its process, for signals.</summary>
+    public int ProcessId => _process.Id;
+
     /// <summary>Starts it; it is there once it takes connections.</summary>
-    public BenchBroker(string folder)
+    /// <param name="folder">Where it keeps what it keeps.</param>
+    /// <param name="port">The port that it had before; 0 for a free one.</param>
+    public BenchBroker(string folder, int port = 0)
     {
         using (var free = new TcpListener(IPAddress.Loopback, 0))
         {
             free.Start();
-            Port = ((IPEndPoint)free.LocalEndpoint).Port;
+            Port = port > 0 ? port : ((IPEndPoint)free.LocalEndpoint).Port;
         }
 
         string[] arguments = ["-a", "127.0.0.1", "-p", Port.ToString(CultureInfo.InvariantCulture), "-js", "-sd", folder];

@@ -35,6 +35,10 @@ internal static class TrialRun
         await Try("full disk under the crates", () => FullDiskTrials.CratesAsync(At("disk2")));
         await Try("full disk under temporary files", () => FullDiskTrials.TemporaryAsync(At("disk3")));
 
+        await Try("engine outages", () => EngineTrials.OutagesAsync(At("outages"), 50 / scale));
+        await Try("malformed messages of an engine", () => EngineTrials.MalformedAsync(At("malformed"), 5_000 / scale));
+        await Try("2,000 shots and 100,000 files", () => ScaleTrials.RunAsync(At("scale"), 2_000 / scale, 100_000 / scale));
+
         using (var server = new TrialServer(At("hostile")))
         {
             var plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1004"), 64, 36);
@@ -43,6 +47,7 @@ internal static class TrialRun
                 plan,
                 StandInPlan.Create("KP050", FrameSet.Parse("1001-1003"), 16384, 16384),
                 .. MutationTrials.Formats.Select(MutationTrials.PlanOf),
+                HeaderTrials.Plan,
             ]);
             await server.StartAsync();
             await server.CheckAsync("KP010");
@@ -53,6 +58,7 @@ internal static class TrialRun
                 await Try($"mutated files: {format}", () => MutationTrials.RunAsync(server, format, 20_000 / scale));
             }
 
+            await Try("mutated headers", () => HeaderTrials.RunAsync(server, 20_000 / scale));
             await Try("bombs of pixels", () => HostileTrials.PixelsAsync(server));
             server.NotePeak();
             await Try(
