@@ -169,7 +169,7 @@ public static class DuneCrateApp
         app.UseHostFiltering();
         app.UseAccessLog();
         app.Use((HttpContext context, RequestDelegate next) => RequestForm.Canonical(context, next));
-        app.UseExceptionHandler(ProblemPage.OfFailures);
+        app.UseExceptionHandler(ProblemPage.OfFailures());
         app.UseStatusCodePagesWithReExecute(ProblemPage.Address, "?code={0}");
         app.Use((HttpContext context, RequestDelegate next) => ProblemPage.AsRead(context, next));
         app.Use(

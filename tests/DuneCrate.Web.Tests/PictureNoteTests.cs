@@ -56,7 +56,7 @@ public sealed class PictureNoteTests(AppFixture app) : IClassFixture<AppFixture>
             {
                 (Box(""), "needs words and a name"),
                 (Box("Look here", by: " "), "needs words and a name"),
-                (Box("Look here", shape: "cloud"), "Draw a box, an arrow or a point"),
+                (Box("Look here", shape: "cloud"), "does not hold what it should"),
                 (Box(new string('x', 100_000)), "The note"),
             }
         )

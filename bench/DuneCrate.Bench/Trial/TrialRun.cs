@@ -6,7 +6,7 @@ namespace DuneCrate.Bench.Trial;
 /// <summary>The whole trial: what a bad day and a bad will can do to the application, and a table of what held.</summary>
 internal static class TrialRun
 {
-    private const double MostMebibytes = 1536;
+    private const double MostMebibytes = 1000;
 
     /// <summary>Runs it.</summary>
     /// <param name="work">A folder that is thrown away afterwards.</param>

@@ -215,7 +215,15 @@ internal sealed partial class TrialServer : IDisposable
     /// <summary>Checks a shot and waits for the end.</summary>
     public async Task CheckAsync(string shot, double seconds = 600)
     {
-        await PostAsync($"/KELP/{shot}/receive", "?handler=Take", ("root", "renders"), ("folder", shot), ("pixels", "true"), ("byContent", "false"), ("whole", "false"));
+        await PostAsync(
+            $"/KELP/{shot}/receive",
+            "?handler=Take",
+            ("root", "renders"),
+            ("folder", shot),
+            ("pixels", "true"),
+            ("byContent", "false"),
+            ("whole", "false")
+        );
         await UntilAsync($"/KELP/{shot}/receive?handler=Progress", text => !text.Contains("Taking in", StringComparison.Ordinal), seconds);
     }
 

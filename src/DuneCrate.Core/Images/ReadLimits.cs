@@ -7,7 +7,7 @@ namespace DuneCrate.Core.Images;
 /// <summary>Bounds on what files may claim and cost, so that no file can hold up a run or the machine. Set in configuration.</summary>
 public sealed record ReadLimits
 {
-    private const long UsualMemory = 1L << 30;
+    private const long UsualMemory = 768L << 20;
 
     /// <summary>The limits used unless others are given.</summary>
     public static readonly ReadLimits Default = new();

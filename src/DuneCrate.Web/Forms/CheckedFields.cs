@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.Mvc.Abstractions;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.ModelBinding;
 using Microsoft.AspNetCore.Mvc.RazorPages.Infrastructure;
+using Microsoft.Extensions.Primitives;
 
 namespace DuneCrate.Web.Forms;
 
@@ -34,8 +35,11 @@ internal sealed class CheckedFields : IAsyncPageFilter
 
     private static string? Problem(PageHandlerExecutingContext context, HandlerMethodDescriptor handler)
     {
+        // What was not sent at all is no wrong value; whether it may be left out is asked below, and by the handler.
         if (
-            context.ModelState.FirstOrDefault(e => e.Value is { ValidationState: ModelValidationState.Invalid }) is
+            context.ModelState.FirstOrDefault(e =>
+                e.Value is { ValidationState: ModelValidationState.Invalid, AttemptedValue.Length: > 0 }
+            ) is
             { Key: { } wrong, Value: not null }
         )
         {
@@ -59,18 +63,21 @@ internal sealed class CheckedFields : IAsyncPageFilter
             }
 
             string name = taken.BindingInfo?.BinderModelName ?? taken.Name;
-            int sent = (form?[name].Count ?? 0) + request.Query[name].Count;
-            if (sent > 1)
+            StringValues inForm = form?[name] ?? default,
+                inQuery = request.Query[name];
+            if (inForm.Count > 1 || inQuery.Count > 1)
             {
                 return $"The field {name} was sent more than once. Nothing was changed.";
             }
 
-            bool mustBeThere =
-                sent == 0
-                && taken is HandlerParameterDescriptor { ParameterInfo.HasDefaultValue: false }
-                && type.IsValueType
-                && type != typeof(bool)
-                && Nullable.GetUnderlyingType(type) is null;
+            bool isMissing =
+                    inForm.Count + inQuery.Count == 0 && taken is HandlerParameterDescriptor { ParameterInfo.HasDefaultValue: false },
+                mustBeThere =
+                    isMissing
+                    && (
+                        (type.IsValueType && type != typeof(bool) && Nullable.GetUnderlyingType(type) is null)
+                        || context.ModelState.GetFieldValidationState(name) == ModelValidationState.Invalid
+                    );
             if (mustBeThere)
             {
                 return $"The field {name} is missing. Nothing was changed.";

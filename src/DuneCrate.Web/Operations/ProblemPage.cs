@@ -10,12 +10,8 @@ internal static class ProblemPage
     /// <summary>Where it is.</summary>
     public const string Address = "/problem";
 
-    /// <summary>How failures become that page.</summary>
-    public static readonly ExceptionHandlerOptions OfFailures = new()
-    {
-        ExceptionHandlingPath = Address,
-        StatusCodeSelector = Failures.StatusOf,
-    };
+    /// <summary>How failures become that page; of each application its own, since the framework keeps its pipeline in it.</summary>
+    public static ExceptionHandlerOptions OfFailures() => new() { ExceptionHandlingPath = Address, StatusCodeSelector = Failures.StatusOf };
 
     private static readonly object Words = new();
 
