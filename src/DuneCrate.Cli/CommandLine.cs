@@ -1,6 +1,6 @@
-using System.Collections.Concurrent;
 using System.CommandLine;
 using System.CommandLine.Parsing;
+using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 
 namespace DuneCrate.Cli;
@@ -9,7 +9,7 @@ namespace DuneCrate.Cli;
 internal static class CommandLine
 {
     /// <summary>What our own readers of values said: everything else is said by the library, and put into other words.</summary>
-    private static readonly ConcurrentDictionary<string, bool> Own = new(StringComparer.Ordinal);
+    private static readonly ConditionalWeakTable<SymbolResult, string> Own = [];
 
     /// <summary>Runs it, until it ends or a signal stops it; returns the exit code.</summary>
     /// <param name="root">All verbs.</param>
@@ -50,7 +50,7 @@ internal static class CommandLine
     /// <summary>Says of a value, while it is read, what is wrong with it.</summary>
     public static void Refuse(ArgumentResult result, string words)
     {
-        Own[words] = true;
+        Own.AddOrUpdate(result.Parent as OptionResult ?? (SymbolResult)result, words);
         result.AddError(words);
     }
 
@@ -58,7 +58,12 @@ internal static class CommandLine
     private static string Problem(ParseResult parsed)
     {
         SymbolResult? at = parsed.Errors[0].SymbolResult;
-        if (parsed.Errors.Select(e => e.Message).FirstOrDefault(Own.ContainsKey) is { } own)
+        if (
+            parsed
+                .Errors.Select(e => Own.TryGetValue(e.SymbolResult!, out string? said) ? said : null)
+                .FirstOrDefault(s => s is not null) is
+            { } own
+        )
         {
             return own;
         }

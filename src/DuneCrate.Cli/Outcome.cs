@@ -55,18 +55,15 @@ internal static class Outcome
             case OperationCanceledException:
                 return Fail("stopped; nothing half done is left.");
             case StorageException
+            or PermissionException
             or FileNotFoundException
             or DirectoryNotFoundException
             or FormatException
             or ArgumentException
             or ImageException:
                 return Fail(failure.GetBaseException().Message);
-            case UnauthorizedAccessException e:
-                return Fail(
-                    e.Message.Contains("permissions", StringComparison.Ordinal)
-                        ? e.Message
-                        : "a file or folder may not be opened or written; look at its permissions."
-                );
+            case UnauthorizedAccessException:
+                return Fail("a file or folder may not be opened or written; look at its permissions.");
             case IOException e:
                 return Fail($"{StorageException.DiskWords(e)}; nothing half done is left.");
             case NotSupportedException e:

@@ -17,7 +17,8 @@ public sealed partial class EngineGatherer
         MostWorkers = 1_000,
         MostName = 100;
     private static readonly TimeSpan Silence = TimeSpan.FromSeconds(10),
-        Forgotten = TimeSpan.FromMinutes(10);
+        Forgotten = TimeSpan.FromMinutes(10),
+        ShortWait = TimeSpan.FromMilliseconds(500);
 
     /// <summary>What there is to see.</summary>
     public async Task<MachinesView> ViewAsync(CancellationToken cancel)
@@ -60,7 +61,12 @@ public sealed partial class EngineGatherer
             _options.Shown,
             Names.Site,
             problem,
-            [.. _workers.Values.Where(w => DateTime.UtcNow - w.Heard < Forgotten).OrderBy(w => w.News.Worker, StringComparer.Ordinal)],
+            [
+                .. _workers
+                    .Values.Select(w => (w.News, Silent: Clock.GetElapsedTime(w.Heard)))
+                    .Where(w => w.Silent < Forgotten)
+                    .OrderBy(w => w.News.Worker, StringComparer.Ordinal),
+            ],
             [
                 .. runs.Select(r => new RunView(
                     r.Id,
@@ -95,9 +101,9 @@ public sealed partial class EngineGatherer
 
     private bool HasReader(string root) => _workers.Values.Any(w => Reads(w, root));
 
-    private static bool Reads((WorkerNews News, DateTime Heard) worker, string root) =>
+    private bool Reads((WorkerNews News, long Heard) worker, string root) =>
         !worker.News.IsLeaving
-        && DateTime.UtcNow - worker.Heard < Silence
+        && Clock.GetElapsedTime(worker.Heard) < Silence
         && worker.News.Roots.Contains(root, StringComparer.OrdinalIgnoreCase);
 
     /// <summary>Whether a piece made its readers fail, and nothing of it was written since.</summary>
@@ -113,7 +119,7 @@ public sealed partial class EngineGatherer
     {
         if (run.GiveUp(piece) is { } name)
         {
-            _aside[name] = new AsideFile(run.Id, name, EngineStreams.Tries(WorkKind.Single), DateTime.UtcNow);
+            _aside[name] = new AsideFile(run.Id, name, EngineStreams.Tries(WorkKind.Single), Clock.GetUtcNow().UtcDateTime);
             _tell($"{name} made its reader fail again and again; it is set aside.");
         }
     }
@@ -133,13 +139,11 @@ public sealed partial class EngineGatherer
                         WorkerNews news = MessagePacking.Unpack<WorkerNews>(message.Data, MostNews);
                         if (news.IsPossible && (_workers.Count < MostWorkers || _workers.ContainsKey(news.Worker)))
                         {
-                            _workers[news.Worker] = (news, DateTime.UtcNow);
+                            _workers[news.Worker] = (news, Clock.GetTimestamp());
                         }
 
                         foreach (
-                            (string name, (WorkerNews _, DateTime heard)) in _workers.Where(w =>
-                                DateTime.UtcNow - w.Value.Heard > Forgotten
-                            )
+                            (string name, (WorkerNews _, long _)) in _workers.Where(w => Clock.GetElapsedTime(w.Value.Heard) > Forgotten)
                         )
                         {
                             _workers.TryRemove(name, out _);
@@ -153,7 +157,7 @@ public sealed partial class EngineGatherer
             }
             catch (Exception e) when (e is NatsException or OperationCanceledException)
             {
-                await PauseAsync();
+                await PauseAsync(ShortWait);
             }
         }
     }
@@ -197,7 +201,7 @@ public sealed partial class EngineGatherer
                     _tell("results are put off: the database cannot be written, or its disk is full");
                 }
 
-                await PauseAsync();
+                await PauseAsync(ShortWait);
                 if (!_ending.IsCancellationRequested)
                 {
                     // The stream may be gone with the engine's folder.
@@ -211,7 +215,10 @@ public sealed partial class EngineGatherer
         }
     }
 
-    private Task PauseAsync() => Quietly.DoAsync(() => Task.Delay(500, _ending.Token));
+    private TimeProvider Clock => _options.Clock;
+
+    /// <summary>Waits before the next try, unless this ends meanwhile.</summary>
+    private Task PauseAsync(TimeSpan wait) => Quietly.DoAsync(() => Task.Delay(wait, Clock, _ending.Token));
 
     private Task TakeFactsAsync(NatsJSContext engine, IReadOnlyList<byte[]> messages)
     {
@@ -297,7 +304,7 @@ public sealed partial class EngineGatherer
         lock (_lock)
         {
             runs = [.. _runs.Where(r => r.Id == runId)];
-            _givenUp[(runId, piece)] = DateTime.UtcNow;
+            _givenUp[(runId, piece)] = Clock.GetUtcNow().UtcDateTime;
         }
 
         foreach (EngineRun run in runs)

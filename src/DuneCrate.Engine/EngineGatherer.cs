@@ -30,10 +30,10 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     private readonly Action<string> _tell;
     private readonly CancellationTokenSource _ending = new();
     private readonly Lock _lock = new();
-    private readonly EnginePresence _presence = new();
+    private readonly EnginePresence _presence;
     private readonly List<EngineRun> _runs = [];
     private readonly Dictionary<(string Run, string Piece), DateTime> _givenUp = [];
-    private readonly ConcurrentDictionary<string, (WorkerNews News, DateTime Heard)> _workers = [];
+    private readonly ConcurrentDictionary<string, (WorkerNews News, long Heard)> _workers = [];
     private readonly ConcurrentDictionary<string, AsideFile> _aside = [];
     private NatsConnection? _connection;
     private volatile NatsJSContext? _engine;
@@ -53,7 +53,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
         IReadOnlyDictionary<string, string> roots,
         IFactsCache cache,
         Action<string> tell
-    ) => (_options, Names, _roots, _cache, _tell) = (options, names, roots, cache, tell);
+    ) => (_options, Names, _roots, _cache, _tell, _presence) = (options, names, roots, cache, tell, new EnginePresence(options.Clock));
 
     /// <summary>The site.</summary>
     public EngineNames Names { get; }
@@ -108,7 +108,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
                     return;
                 }
 
-                await Task.Delay(_options.Answer, _ending.Token).ContinueWith(_ => { }, TaskScheduler.Default);
+                await PauseAsync(_options.Answer);
             }
         });
 
@@ -172,7 +172,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
             _aside.TryRemove(old.Name, out _);
         }
 
-        var asking = new RunAsking();
+        var asking = new RunAsking(Clock);
         try
         {
             while (run.Open > 0)
@@ -226,17 +226,17 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
 
         if (HasReader(run.Root))
         {
-            asking.Heard = DateTime.UtcNow;
+            asking.Hear();
         }
-        else if (!asking.IsHere && DateTime.UtcNow - asking.Heard > _options.Lonely)
+        else if (!asking.IsHere && asking.Alone > _options.Lonely)
         {
             ReadRestHere(run, asking, $"no machine reads for {run.Root}");
             return;
         }
 
-        if (DateTime.UtcNow - asking.Asked > _options.Reconcile)
+        if (asking.SinceAsked > _options.Reconcile)
         {
-            asking.Asked = DateTime.UtcNow;
+            asking.Ask();
             await AskAgainAsync(run, asking, cancel);
         }
 
@@ -273,8 +273,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
 
     private bool IsOpen => _presence.IsOpen;
 
-    private bool IsAway(RunAsking asking) =>
-        new[] { _presence.LostAt, asking.Silent }.Any(s => s is { } at && DateTime.UtcNow - at >= _options.Away);
+    private bool IsAway(RunAsking asking) => _presence.LostFor >= _options.Away || asking.SilentFor >= _options.Away;
 
     /// <summary>Gives out as much as readers can use, so that runs that go on at once share them.</summary>
     private async Task GiveOutAsync(EngineRun run, RunAsking asking, CancellationToken cancel)
@@ -329,7 +328,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
     /// <returns>Whether the engine has it now.</returns>
     private async Task<bool> PublishAsync(EngineRun run, Piece piece, RunAsking asking, CancellationToken cancel)
     {
-        DateTime begun = DateTime.UtcNow;
+        long begun = Clock.GetTimestamp();
         if (!IsOpen)
         {
             return false;
@@ -342,12 +341,12 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
                 .PublishAsync(Names.WorkOf(piece.Kind, run.Root, run.Id, piece.Id), message, cancellationToken: cancel)
                 .AsTask()
                 .WaitAsync(_options.Publish, cancel);
-            asking.Silent = null;
+            asking.Note(hasAnswered: true, begun);
             return answer.Error is null || EngineStreams.IsTaken(answer.Error);
         }
         catch (Exception e) when (e is NatsException or TimeoutException or IOException or ObjectDisposedException)
         {
-            asking.Silent ??= begun;
+            asking.Note(hasAnswered: false, begun);
             return false;
         }
     }

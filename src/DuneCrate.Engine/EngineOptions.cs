@@ -49,6 +49,9 @@ public sealed record EngineOptions(Uri Address)
     /// <summary>How long one waits for the engine to answer.</summary>
     public TimeSpan Answer { get; init; } = TimeSpan.FromSeconds(5);
 
+    /// <summary>What tells the time, and how long something took whatever becomes of the time of day.</summary>
+    public TimeProvider Clock { get; init; } = TimeProvider.System;
+
     /// <summary>The options of an address as people write it.</summary>
     /// <exception cref="ArgumentException">It is none; the message says how to write it.</exception>
     public static EngineOptions At(string address) =>

@@ -4,23 +4,24 @@ namespace DuneCrate.Engine;
 
 /// <summary>Whether the engine is there, by the connection to it: one that tries to come back counts as away. Safe to ask from any
 /// thread.</summary>
-internal sealed class EnginePresence
+/// <param name="clock">Tells how long it has been away.</param>
+internal sealed class EnginePresence(TimeProvider clock)
 {
     private readonly Lock _lock = new();
     private NatsConnection? _connection;
-    private DateTime? _lost;
+    private long? _lost;
 
     /// <summary>Whether messages go out now.</summary>
     public bool IsOpen => _connection?.ConnectionState == NatsConnectionState.Open;
 
-    /// <summary>Since when it has been away; null while it is there.</summary>
-    public DateTime? LostAt
+    /// <summary>For how long it has been away; null while it is there.</summary>
+    public TimeSpan? LostFor
     {
         get
         {
             lock (_lock)
             {
-                return IsOpen ? null : _lost ?? DateTime.UtcNow;
+                return IsOpen ? null : clock.GetElapsedTime(_lost ??= clock.GetTimestamp());
             }
         }
     }
@@ -37,7 +38,7 @@ internal sealed class EnginePresence
     {
         lock (_lock)
         {
-            _lost = isLost ? _lost ?? DateTime.UtcNow : null;
+            _lost = isLost ? _lost ?? clock.GetTimestamp() : null;
         }
 
         return default;

@@ -138,7 +138,7 @@ public sealed partial class ShowStore
             By = by,
             SealId = Guid.NewGuid(),
             State = JobState.Queued,
-            Asked = DateTime.UtcNow,
+            Asked = Now,
         };
         context.Crates.Add(crate);
         await context.SaveChangesAsync(cancel);

@@ -17,7 +17,7 @@ public sealed partial class ShowStore
     public async Task SaveHelpersAsync(SceneHelpersRow helpers, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        helpers.At = DateTime.UtcNow;
+        helpers.At = Now;
         context.SceneHelpers.Update(helpers);
         await context.SaveChangesAsync(cancel);
     }

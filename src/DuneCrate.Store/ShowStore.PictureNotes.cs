@@ -60,7 +60,7 @@ public sealed partial class ShowStore
     /// <param name="cancel">Leaves.</param>
     /// <returns>False when there is no such note.</returns>
     public Task<bool> SettlePictureNoteAsync(int shotId, int id, string? by, CancellationToken cancel = default) =>
-        ChangeAsync(shotId, id, row => (row.SettledBy, row.SettledAt) = (by, by is null ? null : DateTime.UtcNow), cancel);
+        ChangeAsync(shotId, id, row => (row.SettledBy, row.SettledAt) = (by, by is null ? null : Now), cancel);
 
     private async Task<bool> ChangeAsync(int shotId, int id, Action<PictureNoteRow> change, CancellationToken cancel)
     {

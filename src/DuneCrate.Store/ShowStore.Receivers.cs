@@ -80,7 +80,7 @@ public sealed partial class ShowStore
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         CrateRow crate = await context.Crates.FirstAsync(c => c.Id == crateId, cancel);
-        (crate.Answer, crate.AnsweredBy, crate.Answered) = (CrateAnswer.Accepted, by, DateTime.UtcNow);
+        (crate.Answer, crate.AnsweredBy, crate.Answered) = (CrateAnswer.Accepted, by, Now);
         await context.CrateRemarks.Where(r => r.CrateId == crateId && r.AnsweredBy == null).ExecuteDeleteAsync(cancel);
         await context.SaveChangesAsync(cancel);
     }

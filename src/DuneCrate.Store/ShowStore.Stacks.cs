@@ -32,7 +32,7 @@ public sealed partial class ShowStore
             Name = FreeName.Of(name, names),
             Document = recipe.Write(),
             Revision = 1,
-            At = DateTime.UtcNow,
+            At = Now,
         };
         context.Stacks.Add(row);
         await context.SaveChangesAsync(cancel);
@@ -117,7 +117,7 @@ public sealed partial class ShowStore
             return false;
         }
 
-        (row.Revision, row.At) = (revision + 1, DateTime.UtcNow);
+        (row.Revision, row.At) = (revision + 1, Now);
         try
         {
             await context.SaveChangesAsync(cancel);

@@ -6,8 +6,10 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Store;
 
 /// <summary>Shows, shots, checks, waivers and crates: one method per question or change. Safe to call from several threads.</summary>
-public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contexts, ShowFolderStore folders)
+public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contexts, ShowFolderStore folders, TimeProvider clock)
 {
+    private DateTime Now => clock.GetUtcNow().UtcDateTime;
+
     /// <summary>Every show with its shots, by code.</summary>
     public async Task<List<ShowRow>> ShowsAsync(CancellationToken cancel = default)
     {
@@ -124,7 +126,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
             Code = plan.Shot.Code,
             PlanJson = PlanDocument.Write(plan),
             LastEvent = "planned",
-            LastEventAt = DateTime.UtcNow,
+            LastEventAt = Now,
         };
         context.Shots.Add(shot);
         await context.SaveChangesAsync(cancel);
@@ -163,7 +165,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         await context
             .Shots.Where(s => s.Id == shotId)
-            .ExecuteUpdateAsync(s => s.SetProperty(x => x.LastEvent, what).SetProperty(x => x.LastEventAt, DateTime.UtcNow), cancel);
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.LastEvent, what).SetProperty(x => x.LastEventAt, Now), cancel);
     }
 
     /// <summary>The newest check of a shot, without its report; or null.</summary>
@@ -271,7 +273,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
             Pixels = pixels,
             ByContent = byContent,
             State = JobState.Queued,
-            Asked = DateTime.UtcNow,
+            Asked = Now,
         };
         context.Checks.Add(check);
         await context.SaveChangesAsync(cancel);
@@ -299,8 +301,8 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
             ShotId = shotId,
             Pixels = true,
             State = JobState.Done,
-            Asked = DateTime.UtcNow,
-            Ended = DateTime.UtcNow,
+            Asked = Now,
+            Ended = Now,
             Revision = revision,
             Report = PackedText.Pack(report.Write()),
         };
@@ -324,7 +326,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
         check.State = state;
         check.Revision = revision ?? check.Revision;
         check.Problem = problem;
-        check.Ended = state is JobState.Done or JobState.Stopped or JobState.Failed ? DateTime.UtcNow : null;
+        check.Ended = state is JobState.Done or JobState.Stopped or JobState.Failed ? Now : null;
         check.Report = report is null ? check.Report : PackedText.Pack(report.Write());
         await context.SaveChangesAsync(cancel);
     }
@@ -333,7 +335,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
     public async Task FailCheckAsync(int id, string problem, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        DateTime now = DateTime.UtcNow;
+        DateTime now = Now;
         await context
             .Checks.Where(c => c.Id == id && (c.State == JobState.Queued || c.State == JobState.Running))
             .ExecuteUpdateAsync(

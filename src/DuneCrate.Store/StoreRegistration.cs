@@ -2,6 +2,7 @@ using DuneCrate.Core.Intake;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.DependencyInjection.Extensions;
 
 namespace DuneCrate.Store;
 
@@ -16,6 +17,7 @@ public static class StoreRegistration
         string connection = new SqliteConnectionStringBuilder { DataSource = databaseFile, DefaultTimeout = 30 }.ToString();
         services.AddDbContextFactory<DuneCrateContext>(o => o.UseSqlite(connection));
         services.AddLogging();
+        services.TryAddSingleton(TimeProvider.System);
         services.AddSingleton<ShowStore>();
         services.AddSingleton<PlanStore>();
         services.AddSingleton<ShowFolderStore>();

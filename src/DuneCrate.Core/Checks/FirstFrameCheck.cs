@@ -25,6 +25,7 @@ public static class FirstFrameCheck
     /// <param name="limits">Bounds on files.</param>
     /// <param name="cancel">Stops between files.</param>
     /// <param name="gatherer">Opens the files; they are opened here without.</param>
+    /// <param name="clock">Tells the time; the system does without.</param>
     public static ImmutableArray<Finding> Run(
         StoragePath folder,
         Plan plan,
@@ -33,7 +34,8 @@ public static class FirstFrameCheck
         IFactsCache cache,
         ReadLimits limits,
         CancellationToken cancel,
-        IFactsGatherer? gatherer = null
+        IFactsGatherer? gatherer = null,
+        TimeProvider? clock = null
     )
     {
         Plan small = TestFrameCheck.PlanFor(plan with { Layers = [.. plan.Layers.Where(l => l.Name == layer)] }, frame, 1);
@@ -75,14 +77,15 @@ public static class FirstFrameCheck
             cancel
         );
         var facts = found.OfType<FileFacts>().ToImmutableDictionary(f => f.Path);
+        DateTime now = (clock ?? TimeProvider.System).GetUtcNow().UtcDateTime;
         var intake = new IntakeResult(
             folder,
             FactsDepth.Pixels,
-            DateTime.UtcNow,
+            now,
             SequenceFinder.Find(facts.Keys),
             facts,
             ImmutableDictionary<(string, int), RebuildFacts>.Empty
         );
-        return FolderCheck.Judge(small, intake, DateTime.UtcNow).Findings;
+        return FolderCheck.Judge(small, intake, now).Findings;
     }
 }

@@ -57,6 +57,7 @@ public static class CrateBuilder
     /// <param name="signer">Who seals it, and with which key; null for nobody.</param>
     /// <param name="limits">Bounds on what is read while files are converted; null for the usual ones.</param>
     /// <param name="onto">An older crate: what is the same there does not go in again; null for a whole crate.</param>
+    /// <param name="clock">Tells when it is sealed; the system does without.</param>
     /// <exception cref="CrateRefusedException">Something blocks, a file is not what was checked, or what was written does not read
     /// back.</exception>
     /// <exception cref="IOException">The disk is full or a file cannot be read or written; the message says when something is
@@ -72,7 +73,8 @@ public static class CrateBuilder
         CancellationToken cancel,
         CrateSigner? signer = null,
         ReadLimits? limits = null,
-        OntoBase? onto = null
+        OntoBase? onto = null,
+        TimeProvider? clock = null
     )
     {
         if (WhatBlocks(report) is { } reason)
@@ -99,7 +101,16 @@ public static class CrateBuilder
             onto is null ? CrateCost.Of(contents).Bytes : 0,
             work =>
             {
-                var filler = new CrateFiller(contents, report, work, limits ?? ReadLimits.Default, onto, progress, cancel);
+                var filler = new CrateFiller(
+                    contents,
+                    report,
+                    work,
+                    limits ?? ReadLimits.Default,
+                    onto,
+                    progress,
+                    clock ?? TimeProvider.System,
+                    cancel
+                );
                 return (filler.Fill(name, version, id, signer ?? CrateSigner.Nobody), filler.Contents);
             },
             progress,

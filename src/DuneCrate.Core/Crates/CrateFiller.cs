@@ -26,6 +26,7 @@ internal sealed class CrateFiller(
     ReadLimits limits,
     OntoBase? onto,
     IProgress<CrateProgress>? progress,
+    TimeProvider clock,
     CancellationToken cancel
 )
 {
@@ -86,7 +87,7 @@ internal sealed class CrateFiller(
             contents,
             name,
             version,
-            DateTime.UtcNow,
+            clock.GetUtcNow().UtcDateTime,
             report.Findings,
             id,
             "",

@@ -161,9 +161,7 @@ internal static partial class Posix
         error switch
         {
             NoEntry or NotAFolder => new FileNotFoundException($"There is no file {path}."),
-            NotPermitted or AccessDenied => new UnauthorizedAccessException(
-                $"{path} may not be opened or changed; look at its permissions."
-            ),
+            NotPermitted or AccessDenied => new PermissionException(path),
             _ => new StorageException(
                 path,
                 error switch

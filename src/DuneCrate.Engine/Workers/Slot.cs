@@ -3,13 +3,14 @@ using DuneCrate.Engine.Messages;
 namespace DuneCrate.Engine.Workers;
 
 /// <summary>A place in which one piece of work at a time is done: what is read there, since when, and the way to stop it.</summary>
-internal sealed class Slot
+/// <param name="clock">Tells how long a file takes.</param>
+internal sealed class Slot(TimeProvider clock)
 {
     private readonly Lock _lock = new();
     private CancellationTokenSource? _stop;
     private WorkMessage? _work;
     private string? _reading;
-    private DateTime _since;
+    private long _since;
 
     /// <summary>What is read now; null while it waits.</summary>
     public string? Reading
@@ -28,7 +29,7 @@ internal sealed class Slot
     {
         lock (_lock)
         {
-            return _reading is null || DateTime.UtcNow - _since < most;
+            return _reading is null || clock.GetElapsedTime(_since) < most;
         }
     }
 
@@ -37,7 +38,7 @@ internal sealed class Slot
     {
         lock (_lock)
         {
-            (_work, _stop, _since) = (work, new CancellationTokenSource(), DateTime.UtcNow);
+            (_work, _stop, _since) = (work, new CancellationTokenSource(), clock.GetTimestamp());
             return _stop.Token;
         }
     }
@@ -47,7 +48,7 @@ internal sealed class Slot
     {
         lock (_lock)
         {
-            (_reading, _since) = (what, DateTime.UtcNow);
+            (_reading, _since) = (what, clock.GetTimestamp());
         }
     }
 

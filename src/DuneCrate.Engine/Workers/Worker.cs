@@ -24,8 +24,9 @@ public sealed class Worker
     private readonly WorkerOptions _options;
     private readonly Action<string> _tell;
     private readonly WorkReader _reader;
+    private readonly TimeProvider _clock;
     private readonly Slot[] _slots;
-    private readonly ConcurrentQueue<(DateTime At, int Files)> _lately = new();
+    private readonly ConcurrentQueue<(long At, int Files)> _lately = new();
     private readonly SemaphoreSlim _isNews = new(0);
     private volatile ImmutableList<WorkSource> _sources = [];
     private TaskCompletionSource _bell = new(TaskCreationOptions.RunContinuationsAsynchronously);
@@ -37,9 +38,9 @@ public sealed class Worker
     /// <exception cref="DirectoryNotFoundException">A root is not there.</exception>
     public Worker(WorkerOptions options, Action<string> tell)
     {
-        (_options, _tell) = (options, tell);
+        (_options, _tell, _clock) = (options, tell, options.Engine.Clock);
         _reader = new WorkReader(options.Roots, options.Limits);
-        _slots = [.. Enumerable.Range(0, options.Threads + 1).Select(_ => new Slot())];
+        _slots = [.. Enumerable.Range(0, options.Threads + 1).Select(_ => new Slot(_clock))];
         Name = $"{EngineNames.Hash(Environment.MachineName, Guid.NewGuid().ToString())[..6]}-{Environment.ProcessId}";
     }
 
@@ -81,7 +82,7 @@ public sealed class Worker
             }
             else
             {
-                await Task.WhenAny(bell, Task.Delay(Look, ending));
+                await Task.WhenAny(bell, Task.Delay(Look, _clock, ending));
             }
         }
     }
@@ -187,7 +188,7 @@ public sealed class Worker
 
         string subject = names.FactsOf(work.Run, work.Piece, work.Token);
         bool isTold = false;
-        for (DateTime begun = DateTime.UtcNow; DateTime.UtcNow - begun < Patience; )
+        for (long begun = _clock.GetTimestamp(); _clock.GetElapsedTime(begun) < Patience; )
         {
             try
             {
@@ -213,7 +214,7 @@ public sealed class Worker
                 _tell("the engine takes no results now; trying again");
             }
 
-            await Task.Delay(ShortWait);
+            await Task.Delay(ShortWait, _clock);
         }
 
         return false;
@@ -225,7 +226,7 @@ public sealed class Worker
         TimeSpan most = TimeSpan.FromSeconds(_options.Limits.SecondsPerFile) + _options.OverTime;
         while (!end.IsCancellationRequested && slot.IsAlive(most))
         {
-            await Task.Delay(pace, end);
+            await Task.Delay(pace, _clock, end);
             await Quietly.DoAsync(() => message.AckProgressAsync(cancellationToken: end).AsTask());
         }
     }
@@ -320,13 +321,13 @@ public sealed class Worker
         while (!end.IsCancellationRequested)
         {
             await NewsAsync(connection, ending.IsCancellationRequested);
-            await Task.Delay(NewsPace, end);
+            await Task.Delay(NewsPace, _clock, end);
         }
     }
 
     private async Task NewsAsync(NatsConnection connection, bool isLeaving)
     {
-        while (_lately.TryPeek(out (DateTime At, int Files) oldest) && DateTime.UtcNow - oldest.At > Minute)
+        while (_lately.TryPeek(out (long At, int Files) oldest) && _clock.GetElapsedTime(oldest.At) > Minute)
         {
             _lately.TryDequeue(out _);
         }
@@ -354,7 +355,7 @@ public sealed class Worker
     private void Count(int files)
     {
         Interlocked.Add(ref _files, files);
-        _lately.Enqueue((DateTime.UtcNow, files));
+        _lately.Enqueue((_clock.GetTimestamp(), files));
     }
 
     /// <summary>Does something for as long as it is wanted, whatever becomes of the engine meanwhile.</summary>
@@ -368,7 +369,7 @@ public sealed class Worker
             }
             catch (Exception e) when (e is NatsException or TimeoutException or IOException or OperationCanceledException)
             {
-                await Quietly.DoAsync(() => Task.Delay(ShortWait / 4, end));
+                await Quietly.DoAsync(() => Task.Delay(ShortWait / 4, _clock, end));
             }
         }
     }

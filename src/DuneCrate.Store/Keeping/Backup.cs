@@ -30,9 +30,16 @@ public static class Backup
     /// <param name="file">The backup; it must not be there yet.</param>
     /// <param name="hasCrates">Whether crates and written composites that lie in the data folder go in too.</param>
     /// <param name="cancel">Stops; nothing is left.</param>
+    /// <param name="clock">Tells when it is made; the system does without.</param>
     /// <exception cref="StoreException">There is no database, the file is there already, or what was copied does not hold.</exception>
     /// <exception cref="IOException">The disk refuses.</exception>
-    public static BackupContents Make(string data, string file, bool hasCrates = true, CancellationToken cancel = default)
+    public static BackupContents Make(
+        string data,
+        string file,
+        bool hasCrates = true,
+        CancellationToken cancel = default,
+        TimeProvider? clock = null
+    )
     {
         string database = Path.Combine(data, DataFolder.Database);
         if (!File.Exists(database))
@@ -74,7 +81,7 @@ public static class Backup
                 StoreHold.Forget(to);
                 StoreFile.Text(to, MakeArchive);
                 files = Pack(to, data, hasCrates, leftOut, cancel);
-                Anchor(to, data);
+                Anchor(to, data, (clock ?? TimeProvider.System).GetUtcNow());
                 if (StoreFile.Text(to, "PRAGMA integrity_check(1)") is var found and not "ok")
                 {
                     throw new StoreException($"The backup does not hold ({found}); nothing was kept. Run doctor on {data}.");
@@ -132,7 +139,7 @@ public static class Backup
     }
 
     /// <summary>Signs the history as the backup has it.</summary>
-    private static void Anchor(SqliteConnection to, string data)
+    private static void Anchor(SqliteConnection to, string data, DateTimeOffset at)
     {
         string file = Path.Combine(data, DataFolder.Keys, InstallationKeys.PrivateFile);
         if (!File.Exists(file) || StoreFile.Text(to, "SELECT name FROM sqlite_master WHERE name = 'history'") is null)
@@ -142,12 +149,12 @@ public static class Backup
 
         using ECDsa key = CrateSignature.Read(File.ReadAllText(file));
         using DuneCrateContext context = StoreFile.Context(to);
-        byte[] anchor = Encoding.UTF8.GetBytes(HistoryAnchor.Sign(context, key, DateTime.UtcNow).Write());
+        byte[] anchor = Encoding.UTF8.GetBytes(HistoryAnchor.Sign(context, key, at.UtcDateTime).Write());
         using SqliteCommand insert = to.CreateCommand();
         insert.CommandText = "INSERT OR REPLACE INTO sqlar(name, mode, mtime, sz, data) VALUES($name, $mode, $mtime, $size, $data)";
         insert.Parameters.AddWithValue("$name", HistoryAnchor.FileName);
         insert.Parameters.AddWithValue("$mode", 0x8000 | (int)OwnerOnly);
-        insert.Parameters.AddWithValue("$mtime", DateTimeOffset.UtcNow.ToUnixTimeSeconds());
+        insert.Parameters.AddWithValue("$mtime", at.ToUnixTimeSeconds());
         insert.Parameters.AddWithValue("$size", anchor.Length);
         insert.Parameters.AddWithValue("$data", anchor);
         insert.ExecuteNonQuery();

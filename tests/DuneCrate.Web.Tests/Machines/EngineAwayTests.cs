@@ -58,6 +58,33 @@ public sealed class EngineAwayTests : IDisposable
         }
     }
 
+    /// <summary>An engine and its machines are not away because somebody has set the time of day.</summary>
+    [Theory]
+    [InlineData(1)]
+    [InlineData(-1)]
+    public async Task Clock_that_jumps_by_a_day_sends_nobody_away(int days)
+    {
+        var clock = new JumpingClock();
+        await using EngineGatherer server = _shot.Server(_broker, "jumps", options: _broker.Options with { Clock = clock });
+        int files = 0;
+        using var worker = new WorkerProcess(
+            _broker,
+            _shot.Root,
+            (_, line) =>
+            {
+                if (line.Contains("reading", StringComparison.Ordinal) && Interlocked.Increment(ref files) == 10)
+                {
+                    clock.Jump(TimeSpan.FromDays(days));
+                }
+            }
+        );
+
+        Assert.Equal(_shot.Here, await Task.Run(() => ShotOnDisk.Text(_shot.Check(server))).WaitAsync(TimeSpan.FromSeconds(120)));
+        Assert.True(files >= 10, $"{files} files were read by the machine");
+        Assert.DoesNotContain(_shot.Said, l => l.Contains("is read here", StringComparison.Ordinal));
+        Assert.Equal(1, server.MachinesFor(_shot.Folder));
+    }
+
     /// <summary>Nobody who stops a check waits for an engine.</summary>
     [Theory]
     [InlineData(false)]

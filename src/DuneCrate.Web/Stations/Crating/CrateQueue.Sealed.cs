@@ -57,7 +57,7 @@ public sealed partial class CrateQueue
             );
         }
 
-        await store.ChangeCrateAsync(crate.Id, c => c.Gone = DateTime.UtcNow, cancel);
+        await store.ChangeCrateAsync(crate.Id, c => c.Gone = Now, cancel);
     }
 
     private async Task SendAsync(CrateRow crate, DropBoxFault fault, string by, JobProgress progress, CancellationToken stop)
@@ -152,7 +152,7 @@ public sealed partial class CrateQueue
             $"note the end of reading crate {crate.Id} back",
             async cancel =>
             {
-                await store.ChangeCrateAsync(crate.Id, c => (c.Verified, c.VerifyProblems) = (DateTime.UtcNow, problems), cancel);
+                await store.ChangeCrateAsync(crate.Id, c => (c.Verified, c.VerifyProblems) = (Now, problems), cancel);
                 await handing.TellAsync(
                     crate,
                     "the application",

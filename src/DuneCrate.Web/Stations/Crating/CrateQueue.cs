@@ -50,10 +50,13 @@ public sealed partial class CrateQueue(
     CrateHanding handing,
     DataFolder data,
     IFactsGatherer gatherer,
+    TimeProvider clock,
     ILogger<CrateQueue> log
 ) : JobQueue(live, log)
 {
     private readonly ILogger _log = log;
+
+    private DateTime Now => clock.GetUtcNow().UtcDateTime;
 
     /// <summary>Asks for a crate to be sealed.</summary>
     /// <param name="shotId">The shot.</param>
@@ -101,8 +104,7 @@ public sealed partial class CrateQueue(
         await Task.Run(() => CrateBuilder.Sweep(roots.CratesOf(shot.Show.Code, shot.Code), crate.SealId));
         await store.ChangeCrateAsync(
             crate.Id,
-            c =>
-                (c.State, c.Ended, c.Problem) = (JobState.Stopped, DateTime.UtcNow, "Given up before it was sealed. Nothing is left of it.")
+            c => (c.State, c.Ended, c.Problem) = (JobState.Stopped, Now, "Given up before it was sealed. Nothing is left of it.")
         );
     }
 
@@ -140,14 +142,14 @@ public sealed partial class CrateQueue(
             (progress, stop) => SealGuardedAsync(crate.Id, progress, stop)
         );
 
-    private static void Note(CrateRow row, SealedCrate crate)
+    private void Note(CrateRow row, SealedCrate crate)
     {
         (row.State, row.Ended, row.Name, row.Path, row.Verified, row.Problem) = (
             JobState.Done,
-            DateTime.UtcNow,
+            Now,
             crate.Name,
             crate.Folder.FullPath,
-            DateTime.UtcNow,
+            Now,
             null
         );
         (row.Files, row.Bytes, row.SumsDigest) = (crate.Files, crate.Bytes, crate.SumsDigest);
@@ -161,11 +163,7 @@ public sealed partial class CrateQueue(
             {
                 if (c.State is JobState.Queued or JobState.Running)
                 {
-                    (c.State, c.Ended, c.Problem) = (
-                        JobState.Failed,
-                        DateTime.UtcNow,
-                        Failures.Unforeseen("The crate could not be sealed")
-                    );
+                    (c.State, c.Ended, c.Problem) = (JobState.Failed, Now, Failures.Unforeseen("The crate could not be sealed"));
                 }
             },
             cancel
@@ -191,17 +189,12 @@ public sealed partial class CrateQueue(
         }
         catch (SealingPausedException)
         {
-            end = c => (c.State, c.Ended, c.Problem) = (JobState.Paused, DateTime.UtcNow, null);
+            end = c => (c.State, c.Ended, c.Problem) = (JobState.Paused, Now, null);
             isPaused = true;
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {
-            end = c =>
-                (c.State, c.Ended, c.Problem) = (
-                    JobState.Stopped,
-                    DateTime.UtcNow,
-                    "Stopped before it was sealed. Nothing was left behind."
-                );
+            end = c => (c.State, c.Ended, c.Problem) = (JobState.Stopped, Now, "Stopped before it was sealed. Nothing was left behind.");
         }
         catch (Exception e)
         {
@@ -211,7 +204,7 @@ public sealed partial class CrateQueue(
                 _log.LogError(e, "Crate {Crate} failed", id);
             }
 
-            end = c => (c.State, c.Ended, c.Problem) = (JobState.Failed, DateTime.UtcNow, problem);
+            end = c => (c.State, c.Ended, c.Problem) = (JobState.Failed, Now, problem);
         }
 
         if (done is null && asked is not null && !isPaused)
@@ -300,7 +293,8 @@ public sealed partial class CrateQueue(
                 stop,
                 new CrateSigner(row.By, key),
                 limits,
-                older is null ? null : OntoBase.Read(FolderOf(older), shot.Code)
+                older is null ? null : OntoBase.Read(FolderOf(older), shot.Code),
+                clock
             )
         );
     }

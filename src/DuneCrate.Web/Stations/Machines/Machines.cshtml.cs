@@ -34,10 +34,9 @@ public sealed class MachinesModel(IFactsGatherer gatherer) : PageModel
     }
 
     /// <summary>How a machine is: "reading", "waiting", "leaving", "not heard of for 20 s".</summary>
-    public static string StateOf((WorkerNews News, DateTime Heard) worker) =>
+    public static string StateOf((WorkerNews News, TimeSpan Silent) worker) =>
         worker.News.IsLeaving ? "leaving"
-        : DateTime.UtcNow - worker.Heard is var silent && silent > Quiet
-            ? FormattableString.Invariant($"not heard of for {silent.TotalSeconds:0} s")
+        : worker.Silent > Quiet ? FormattableString.Invariant($"not heard of for {worker.Silent.TotalSeconds:0} s")
         : worker.News.Reading.IsEmpty ? "waiting for work"
         : "reading";
 

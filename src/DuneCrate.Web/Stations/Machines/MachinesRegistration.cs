@@ -24,7 +24,10 @@ public static class MachinesRegistration
 
         ILogger log = services.GetRequiredService<ILoggerFactory>().CreateLogger("DuneCrate.Machines");
         var gatherer = new EngineGatherer(
-            engine,
+            engine with
+            {
+                Clock = services.GetRequiredService<TimeProvider>(),
+            },
             new EngineNames(Site(services.GetRequiredService<DataFolder>())),
             services.GetRequiredService<StorageRoots>().Places,
             services.GetRequiredService<FactsStore>(),

@@ -31,6 +31,7 @@ public sealed class ArrivalWatch(
     ReadLimits limits,
     LetterWriter letters,
     IFactsGatherer gatherer,
+    TimeProvider clock,
     ILogger<ArrivalWatch> log
 ) : BackgroundService
 {
@@ -53,7 +54,7 @@ public sealed class ArrivalWatch(
         }
 
         WatchedFolder watched = Watch(shot.Id, folder);
-        if (watched.View is not { } view || DateTime.UtcNow - view.Taken > LookAnyway)
+        if (watched.View is not { } view || clock.GetUtcNow().UtcDateTime - view.Taken > LookAnyway)
         {
             _ = Background.DoAsync(
                 log,
@@ -123,7 +124,7 @@ public sealed class ArrivalWatch(
     {
         WatchedFolder watched = _watched.AddOrUpdate(
             id,
-            _ => new WatchedFolder(folder),
+            _ => new WatchedFolder(folder, clock),
             (_, known) => known.Folder.Equals(folder) ? known : known.Successor(folder)
         );
         watched.Touch();
@@ -142,7 +143,7 @@ public sealed class ArrivalWatch(
             watched.View is not { } known
             || watched.TakeNotice()
             || known.Layers.Any(l => l.Outputs.Any(o => !o.Settling.IsEmpty))
-            || DateTime.UtcNow - known.Taken >= LookAnyway;
+            || clock.GetUtcNow().UtcDateTime - known.Taken >= LookAnyway;
         if (isDue && watched.TryBegin())
         {
             try
@@ -165,14 +166,14 @@ public sealed class ArrivalWatch(
         {
             watched.Listen();
             watched.View = new ArrivalView(
-                ArrivalBoard.From(plan, FolderListing.Read(watched.Folder, ending), DateTime.UtcNow),
+                ArrivalBoard.From(plan, FolderListing.Read(watched.Folder, ending), clock.GetUtcNow().UtcDateTime),
                 first,
-                DateTime.UtcNow
+                clock.GetUtcNow().UtcDateTime
             );
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
-            watched.View = new ArrivalView([], first, DateTime.UtcNow, Failures.Words("The folder cannot be looked at", e));
+            watched.View = new ArrivalView([], first, clock.GetUtcNow().UtcDateTime, Failures.Words("The folder cannot be looked at", e));
         }
 
         if (Text(watched.View) != before)
@@ -220,7 +221,17 @@ public sealed class ArrivalWatch(
         ];
         foreach ((string layer, int frame) in unread)
         {
-            ImmutableArray<Finding> findings = FirstFrameCheck.Run(watched.Folder, plan, layer, frame, facts, limits, ending, gatherer);
+            ImmutableArray<Finding> findings = FirstFrameCheck.Run(
+                watched.Folder,
+                plan,
+                layer,
+                frame,
+                facts,
+                limits,
+                ending,
+                gatherer,
+                clock
+            );
             watched.View = watched.View with { First = watched.View.First.SetItem(layer, (frame, findings)) };
         }
 

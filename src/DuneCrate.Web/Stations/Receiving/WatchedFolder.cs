@@ -3,12 +3,12 @@ using DuneCrate.Core.Storage;
 namespace DuneCrate.Web.Stations.Receiving;
 
 /// <summary>A folder that is watched, with what was last seen in it. Safe to use from any thread; one at a time looks.</summary>
-internal sealed class WatchedFolder(StoragePath folder) : IDisposable
+internal sealed class WatchedFolder(StoragePath folder, TimeProvider clock) : IDisposable
 {
     private readonly Lock _lock = new();
     private FileSystemWatcher? _watcher;
     private ArrivalView? _view;
-    private long _touched = DateTime.UtcNow.Ticks;
+    private long _touched = clock.GetTimestamp();
     private int _noticed,
         _looking;
     private bool _isDisposed;
@@ -39,16 +39,16 @@ internal sealed class WatchedFolder(StoragePath folder) : IDisposable
     public void Notice() => Interlocked.Exchange(ref _noticed, 1);
 
     /// <summary>Notes that somebody is interested.</summary>
-    public void Touch() => Interlocked.Exchange(ref _touched, DateTime.UtcNow.Ticks);
+    public void Touch() => Interlocked.Exchange(ref _touched, clock.GetTimestamp());
 
     /// <summary>Whether nobody has been interested for so long.</summary>
-    public bool IsIdleFor(TimeSpan time) => DateTime.UtcNow.Ticks - Interlocked.Read(ref _touched) > time.Ticks;
+    public bool IsIdleFor(TimeSpan time) => clock.GetElapsedTime(Interlocked.Read(ref _touched)) > time;
 
     /// <summary>Ends this watch and begins one on another folder.</summary>
     public WatchedFolder Successor(StoragePath next)
     {
         Dispose();
-        return new WatchedFolder(next);
+        return new WatchedFolder(next, clock);
     }
 
     /// <summary>Begins to listen for change notices, where they are to be had.</summary>

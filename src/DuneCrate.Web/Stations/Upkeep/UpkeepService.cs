@@ -16,6 +16,7 @@ public sealed class UpkeepService(
     DataFolder data,
     HistoryHead head,
     CrateQueue crates,
+    TimeProvider clock,
     ILogger<UpkeepService> log
 ) : BackgroundService
 {
@@ -33,7 +34,7 @@ public sealed class UpkeepService(
         {
             UpkeepRow kept = await store.UpkeepAsync(cancel);
             int checks = await store.ForgetChecksAsync(kept.ChecksKept, cancel);
-            int today = (int)(DateTime.UtcNow - DateTime.UnixEpoch).TotalDays;
+            int today = (int)(clock.GetUtcNow().UtcDateTime - DateTime.UnixEpoch).TotalDays;
             int files = await facts.ForgetAsync(today - kept.FactsDays, cancel);
             return (checks, files, kept.SupersededDays == 0 ? 0 : await ForgetCratesAsync(kept.SupersededDays, cancel));
         }
@@ -46,7 +47,7 @@ public sealed class UpkeepService(
     /// <summary>Deletes crates in whose place newer ones have stood for some days.</summary>
     private async Task<int> ForgetCratesAsync(int days, CancellationToken cancel)
     {
-        List<CrateRow> superseded = await store.SupersededCratesAsync(DateTime.UtcNow.AddDays(-days), cancel);
+        List<CrateRow> superseded = await store.SupersededCratesAsync(clock.GetUtcNow().UtcDateTime.AddDays(-days), cancel);
         foreach (CrateRow crate in superseded)
         {
             await crates.ForgetAsync(crate, cancel);
@@ -64,9 +65,10 @@ public sealed class UpkeepService(
                 string folder = data.Private(DataFolder.Backups).FullName;
                 BackupContents made = Backup.Make(
                     data.Path,
-                    Path.Combine(folder, BackupPolicy.DailyName(DateTime.UtcNow)),
+                    Path.Combine(folder, BackupPolicy.DailyName(clock.GetUtcNow().UtcDateTime)),
                     hasCrates: false,
-                    cancel
+                    cancel,
+                    clock
                 );
                 BackupPolicy.Prune(folder);
                 return made;
@@ -77,7 +79,7 @@ public sealed class UpkeepService(
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        using var timer = new PeriodicTimer(AfterStart);
+        using var timer = new PeriodicTimer(AfterStart, clock);
         while (await timer.WaitForNextTickAsync(stoppingToken))
         {
             timer.Period = Pace;
