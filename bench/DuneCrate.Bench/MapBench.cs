@@ -16,10 +16,8 @@ using OpenQA.Selenium.Chrome;
 namespace DuneCrate.Bench;
 
 /// <summary>
-/// The frame map of 100 lanes × 3,000 frames with 20,000 bad cells in the browser: first paint under 300 ms, 60 frames a second while it
-/// is
-/// zoomed and panned. And a report over 200,000
-/// files from facts that are known: under 5 s.
+/// The frame map of 100 lanes × 3,000 frames with 20,000 bad cells in the browser: first paint under 300 ms, 60 frames a second while it is
+/// zoomed and panned. And a report over 200,000 files from facts that are known: under 5 s.
 /// </summary>
 internal static class MapBench
 {

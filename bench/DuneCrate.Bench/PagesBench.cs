@@ -9,8 +9,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace DuneCrate.Bench;
 
 /// <summary>
-/// Every page of a shot of 100 outputs × 500 frames whose 50,000 files lie on the disk, beside a yard of 39 further shots: its first
-/// answer
+/// Every page of a shot of 100 outputs × 500 frames whose 50,000 files lie on the disk, beside a yard of 39 further shots: its first answer
 /// as the very first after a start, and the median of ten more, with its size. Goals: under 100 ms and 300 KB warm, the yard of 40 shots
 /// under 150 ms, under 1.5 s as the first.
 /// </summary>

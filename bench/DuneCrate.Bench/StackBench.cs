@@ -11,8 +11,7 @@ using DuneCrate.StandIns.Renderer;
 namespace DuneCrate.Bench;
 
 /// <summary>
-/// Test composites of eight strips at 1920 × 1080, of files that oiiotool wrote; and what causes cost a check. Goals: a frame within 150
-/// ms
+/// Test composites of eight strips at 1920 × 1080, of files that oiiotool wrote; and what causes cost a check. Goals: a frame within 150 ms
 /// warm, a changed opacity within 80 ms, a range five times as fast as oiiotool folds it, causes at most 3 % of a check.
 /// </summary>
 internal static class StackBench

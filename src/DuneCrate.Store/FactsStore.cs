@@ -17,8 +17,7 @@ namespace DuneCrate.Store;
 
 /// <summary>
 /// The facts cache in the database. Header facts that are alike are stored once; a file of its own costs its name and a few numbers. Facts
-/// that are kept
-/// are written in batches; <see cref="Flush"/> writes the rest. Safe to call from several threads.
+/// that are kept are written in batches; <see cref="Flush"/> writes the rest. Safe to call from several threads.
 /// </summary>
 public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> contexts, ILogger<FactsStore> log) : IFactsCache, IDisposable
 {
@@ -247,9 +246,8 @@ public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> conte
     }
 
     /// <summary>
-    /// Writes everything that waits. What could not be written because the disk refused waits for the next time; what cannot be kept at
-    /// all is
-    /// set aside, named in the log and read anew whenever it is asked for, and holds up nothing else.
+    /// Writes everything that waits. What could not be written because the disk refused waits for the next time; what cannot be kept at all
+    /// is set aside, named in the log and read anew whenever it is asked for, and holds up nothing else.
     /// </summary>
     public void Flush()
     {

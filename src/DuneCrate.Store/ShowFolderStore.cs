@@ -1,4 +1,5 @@
 using DuneCrate.Store.Rows;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Store;
@@ -40,7 +41,15 @@ public sealed class ShowFolderStore(IDbContextFactory<DuneCrateContext> contexts
                 Folder = folder,
             }
         );
-        await context.SaveChangesAsync(cancel);
+        try
+        {
+            await context.SaveChangesAsync(cancel);
+        }
+        catch (DbUpdateException e) when (e.InnerException is SqliteException { SqliteErrorCode: SQLitePCL.raw.SQLITE_CONSTRAINT })
+        {
+            return false; // Somebody else gave it to the show in the same moment, or the show is gone.
+        }
+
         Changed?.Invoke(showId);
         return true;
     }

@@ -118,7 +118,7 @@ internal static class PictureVerb
         PassPixels pixels = choice.Read(file, catalogue, limits, cancel).On(shown);
         Picture picture = PictureMaker.Render(pixels, settings with { Primaries = Primaries.From(header.Chromaticities) });
         byte[] png = picture.ToPng();
-        Shared.Whole(to, work => File.WriteAllBytes(work, png));
+        Shared.Whole(to, file => file.Write(png));
         if (pixels.Problem is { } lost)
         {
             Terminal.Tell($"dune: {path} is damaged: {lost}; what is lost is hatched.");

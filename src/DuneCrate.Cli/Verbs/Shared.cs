@@ -1,4 +1,5 @@
 using System.CommandLine;
+using System.Text;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
@@ -82,31 +83,23 @@ internal static class Shared
         }
         else if (path is not null)
         {
-            Whole(path, work => System.IO.File.WriteAllText(work, text()));
+            Whole(path, to => to.Write(Encoding.UTF8.GetBytes(text())));
         }
     }
 
     /// <summary>Writes a file beside its place and puts it there when it is whole: a full disk leaves what was there, or nothing. What is
-    /// no
-    /// regular file, such as a pipe, is written into.</summary>
-    public static void Whole(string path, Action<string> write)
+    /// no regular file, such as a pipe, is written into.</summary>
+    public static void Whole(string path, Action<Stream> write)
     {
         bool isThere = Path.Exists(path) || new FileInfo(path).LinkTarget is not null;
         if (isThere && (new FileInfo(path).LinkTarget is not null || StorageRoot.File(path).Look()?.Kind != FileKind.Regular))
         {
-            write(path);
+            using FileStream into = System.IO.File.Create(path);
+            write(into);
             return;
         }
 
-        string work = $"{path}.{Environment.ProcessId}.partial";
-        try
-        {
-            write(work);
-            System.IO.File.Move(work, path, overwrite: true);
-        }
-        finally
-        {
-            System.IO.File.Delete(work);
-        }
+        string full = Path.GetFullPath(path);
+        StorageRoot.At(Path.GetDirectoryName(full)!).Top.At(Path.GetFileName(full)).Replace(write);
     }
 }

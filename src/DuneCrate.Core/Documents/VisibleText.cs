@@ -5,8 +5,7 @@ namespace DuneCrate.Core.Documents;
 
 /// <summary>
 /// Text from files and people as it may stand on a terminal, in a table or on a page: what would move the cursor, change colours or turn
-/// the
-/// reading direction is shown and not done.
+/// the reading direction is shown and not done.
 /// </summary>
 public static class VisibleText
 {

@@ -26,8 +26,7 @@ public sealed record ReadLimits
 
     /// <summary>
     /// These limits with those that a configuration names: MaxHeaderBytes, MaxParts, MaxAttributes, MaxChannels, MaxPixels, MaxWidth,
-    /// MaxChunkBytes, MaxExpansion, SecondsPerFile,
-    /// MaxMemory.
+    /// MaxChunkBytes, MaxExpansion, SecondsPerFile, MaxMemory.
     /// </summary>
     /// <param name="setting">The text of a name, or null when it is not set.</param>
     /// <exception cref="FormatException">A setting is no number above 0; the message says which.</exception>

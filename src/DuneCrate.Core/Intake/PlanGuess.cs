@@ -8,8 +8,7 @@ namespace DuneCrate.Core.Intake;
 
 /// <summary>
 /// A plan made from what lies in a folder: every sequence with channels becomes an output, in the layer that its first folder names; passes
-/// by the catalogue and
-/// its aliases; range, size, rate, camera and compression from the headers, where most files agree.
+/// by the catalogue and its aliases; range, size, rate, camera and compression from the headers, where most files agree.
 /// </summary>
 public static class PlanGuess
 {

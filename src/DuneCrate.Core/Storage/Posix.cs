@@ -5,9 +5,8 @@ namespace DuneCrate.Core.Storage;
 
 /// <summary>
 /// The few system calls that .NET has no method for: opening without blocking and without following, asking an open handle what it is, and
-/// moving, making and deleting relative
-/// to an open folder. Source: the Linux manual pages open(2), openat(2), statx(2), renameat2(2), unlinkat(2), mkdirat(2). Linux on x64 and
-/// arm64.
+/// moving, making and deleting relative to an open folder. Source: the Linux manual pages open(2), openat(2), statx(2), renameat2(2),
+/// unlinkat(2), mkdirat(2). Linux on x64 and arm64.
 /// </summary>
 internal static partial class Posix
 {

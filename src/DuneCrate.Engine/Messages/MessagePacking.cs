@@ -11,9 +11,8 @@ namespace DuneCrate.Engine.Messages;
 
 /// <summary>
 /// Messages as bytes: the length of the text in four bytes (little-endian), then JSON in the form of facts, packed by Brotli. What comes
-/// from
-/// the engine is not believed: all messages that are unpacked at once take 64 MiB at most, by the length that each declares before and by
-/// what comes of it meanwhile; numbers are numbers and lists have no holes.
+/// from the engine is not believed: all messages that are unpacked at once take 64 MiB at most, by the length that each declares before and
+/// by what comes of it meanwhile; numbers are numbers and lists have no holes.
 /// </summary>
 internal static class MessagePacking
 {

@@ -3,6 +3,7 @@ using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
 using DuneCrate.Core.Documents;
+using DuneCrate.Core.Storage;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 
@@ -37,10 +38,7 @@ public sealed record HistoryAnchor(string Schema, long Number, string Hash, Date
     public static void Keep(DuneCrateContext context, DataFolder data, InstallationKeys keys, DateTime at)
     {
         using ECDsa key = keys.Current();
-        string file = data.At(FileName),
-            work = file + ".partial";
-        File.WriteAllText(work, Sign(context, key, at).Write());
-        File.Move(work, file, overwrite: true);
+        StorageRoot.At(data.Path).Top.At(FileName).ReplaceText(Sign(context, key, at).Write());
     }
 
     /// <summary>Its document.</summary>

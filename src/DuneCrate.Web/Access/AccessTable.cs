@@ -112,8 +112,7 @@ internal static class AccessTable
     );
 
     /// <summary>Gives an endpoint what it asks for, as its own metadata. One that does not stand in the table gets nothing, and the
-    /// fallback
-    /// policy refuses it.</summary>
+    /// fallback policy refuses it.</summary>
     public static void Apply(EndpointBuilder endpoint)
     {
         if (Find(endpoint) is { } requirement)

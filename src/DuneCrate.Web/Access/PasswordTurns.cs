@@ -4,8 +4,7 @@ namespace DuneCrate.Web.Access;
 
 /// <summary>
 /// Passwords are hashed one at a time for each address and few at a time in all: a hash takes a core for a tenth of a second, and pages
-/// have
-/// to go on while strangers try to sign in.
+/// have to go on while strangers try to sign in.
 /// </summary>
 public sealed class PasswordTurns : IDisposable
 {

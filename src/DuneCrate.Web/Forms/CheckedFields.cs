@@ -10,9 +10,8 @@ namespace DuneCrate.Web.Forms;
 
 /// <summary>
 /// Holds what is posted against what the handler takes: a number that is none, a field that is sent twice where one is taken, or one that
-/// is
-/// missing where there is nothing to fall back on is refused in words, before anything is done. Sources: OWASP ASVS 5.0, V2.2.1; OWASP Web
-/// Security Testing Guide, WSTG-INPV-04 (parameter pollution).
+/// is missing where there is nothing to fall back on is refused in words, before anything is done. Sources: OWASP ASVS 5.0, V2.2.1; OWASP
+/// Web Security Testing Guide, WSTG-INPV-04 (parameter pollution).
 /// </summary>
 internal sealed class CheckedFields : IAsyncPageFilter
 {

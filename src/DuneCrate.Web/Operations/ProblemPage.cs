@@ -27,8 +27,7 @@ internal static class ProblemPage
 
     /// <summary>
     /// Makes a read of the problem page out of the request that failed: neither its method nor its handler nor its fields are meant for
-    /// that
-    /// page, whose rights would be asked for them.
+    /// that page, whose rights would be asked for them.
     /// </summary>
     public static Task AsRead(HttpContext http, RequestDelegate next)
     {

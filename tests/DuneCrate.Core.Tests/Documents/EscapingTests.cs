@@ -13,8 +13,7 @@ namespace DuneCrate.Core.Tests.Documents;
 /// <summary>
 /// Whatever people and files say is text in every document: it never becomes markup, script, a formula or a command of the terminal.
 /// Source: OWASP Application Security Verification Standard 4.0.3, V5.3.3 (escaping for the context), V5.3.6 (JSON), V5.3.10 (spreadsheet
-/// formulas, also "CSV injection" of the OWASP
-/// community pages, from memory).
+/// formulas, also "CSV injection" of the OWASP community pages, from memory).
 /// </summary>
 public class EscapingTests
 {

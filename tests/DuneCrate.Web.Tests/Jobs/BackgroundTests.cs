@@ -9,7 +9,7 @@ public class BackgroundTests
     [Fact]
     public async Task What_fails_is_logged_and_goes_no_further()
     {
-        var log = new Kept();
+        var log = new KeptLog();
         await Background.DoAsync(log, "note that", () => throw new IOException("the disk is full"), default);
         (LogLevel level, string text, Exception? why) = Assert.Single(log.Lines);
         Assert.Equal((LogLevel.Error, "Could not note that", "the disk is full"), (level, text, why!.Message));
@@ -18,7 +18,7 @@ public class BackgroundTests
     [Fact]
     public async Task What_ends_with_the_application_is_no_failure()
     {
-        var log = new Kept();
+        var log = new KeptLog();
         using var ending = new CancellationTokenSource();
         await ending.CancelAsync();
         await Assert.ThrowsAnyAsync<OperationCanceledException>(() =>
@@ -30,28 +30,10 @@ public class BackgroundTests
     [Fact]
     public async Task What_is_done_says_nothing()
     {
-        var log = new Kept();
+        var log = new KeptLog();
         bool isDone = false;
         await Background.DoAsync(log, "do it", () => Task.FromResult(isDone = true), default);
         Assert.True(isDone);
         Assert.Empty(log.Lines);
-    }
-
-    private sealed class Kept : ILogger
-    {
-        public List<(LogLevel, string, Exception?)> Lines { get; } = [];
-
-        public IDisposable? BeginScope<TState>(TState state)
-            where TState : notnull => null;
-
-        public bool IsEnabled(LogLevel logLevel) => true;
-
-        public void Log<TState>(
-            LogLevel logLevel,
-            EventId eventId,
-            TState state,
-            Exception? exception,
-            Func<TState, Exception?, string> formatter
-        ) => Lines.Add((logLevel, formatter(state, exception), exception));
     }
 }

@@ -11,7 +11,7 @@ namespace DuneCrate.Web.Tests.Store;
 public sealed class FactsRowsTests : IDisposable
 {
     private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-rows-").FullName;
-    private readonly Lines _log = new();
+    private readonly KeptLog _log = new(nameof(FactsStore));
     private readonly ServiceProvider _services;
 
     public FactsRowsTests() =>
@@ -36,11 +36,11 @@ public sealed class FactsRowsTests : IDisposable
         Assert.Equal([299], Enumerable.Range(0, files.Length).Where(i => store.Find(files[i], Request) is null));
         Assert.Null(store.FindRebuild(new RebuildKey(files[0].Place, 7)));
         Assert.Equal(Rebuild, store.FindRebuild(new RebuildKey(files[1].Place, 8)));
-        Assert.Contains(_log.Written, l => l.Contains("a.300.exr cannot be kept", StringComparison.Ordinal));
+        Assert.Contains(_log.Lines, l => l.Text.Contains("a.300.exr cannot be kept", StringComparison.Ordinal));
 
         // Nothing of it is left for the next time.
         store.Flush();
-        Assert.Equal(2, _log.Written.Count);
+        Assert.Equal(2, _log.Lines.Count);
     }
 
     private static readonly FactsRequest Request = new(FactsDepth.Header);
@@ -79,31 +79,5 @@ public sealed class FactsRowsTests : IDisposable
         _services.Dispose();
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
         Directory.Delete(_folder, recursive: true);
-    }
-
-    /// <summary>What was logged.</summary>
-    private sealed class Lines : ILoggerProvider, ILogger
-    {
-        public List<string> Written { get; } = [];
-
-        public ILogger CreateLogger(string categoryName) =>
-            categoryName.EndsWith(nameof(FactsStore), StringComparison.Ordinal)
-                ? this
-                : Microsoft.Extensions.Logging.Abstractions.NullLogger.Instance;
-
-        public IDisposable? BeginScope<TState>(TState state)
-            where TState : notnull => null;
-
-        public bool IsEnabled(LogLevel logLevel) => true;
-
-        public void Log<TState>(
-            LogLevel logLevel,
-            EventId eventId,
-            TState state,
-            Exception? exception,
-            Func<TState, Exception?, string> formatter
-        ) => Written.Add(formatter(state, exception));
-
-        public void Dispose() { }
     }
 }

@@ -9,9 +9,8 @@ namespace DuneCrate.Web.Tests.Store;
 
 /// <summary>
 /// The database file as it may be found: old, half brought up to date, damaged, newer, somebody else's. What SQLite itself says of it is
-/// asked with <c>PRAGMA integrity_check</c>.
-/// Source: OWASP Application Security Verification Standard 4.0.3, V14.1 (deployment that can be repeated) and V12.4.1 (files are kept with
-/// least permission).
+/// asked with <c>PRAGMA integrity_check</c>. Source: OWASP Application Security Verification Standard 4.0.3, V14.1 (deployment that can be
+/// repeated) and V12.4.1 (files are kept with least permission).
 /// </summary>
 public sealed class StoreFileTests : IDisposable
 {

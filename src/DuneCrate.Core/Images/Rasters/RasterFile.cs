@@ -6,8 +6,7 @@ namespace DuneCrate.Core.Images.Rasters;
 
 /// <summary>
 /// A picture that is not OpenEXR: PNG, TIFF, JPEG or TGA, told apart by its first bytes (TGA, which has none, by its name). Headers are
-/// parsed here;
-/// pixels of the first three come from libvips, those of TGA from <see cref="TgaReader"/>. One thread at a time.
+/// parsed here; pixels of the first three come from libvips, those of TGA from <see cref="TgaReader"/>. One thread at a time.
 /// </summary>
 public static class RasterFile
 {

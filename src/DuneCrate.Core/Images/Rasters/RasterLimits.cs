@@ -14,8 +14,7 @@ public sealed record RasterLimits
 
     /// <summary>
     /// Bytes that one byte of a file may become, beyond <see cref="FreeBytes"/>. An empty 4K frame is well below; what is far above was
-    /// made
-    /// to cost time.
+    /// made to cost time.
     /// </summary>
     public int MaxExpansion { get; init; } = 4096;
 

@@ -5,8 +5,7 @@ namespace DuneCrate.Core.Images.Rasters;
 
 /// <summary>
 /// The first directory of a TIFF. Source: <em>TIFF Revision 6.0</em>, sections 2, 8, 15, 18 and 19; the 64-bit form with 8-byte offsets is
-/// known and its pixels are
-/// read, its header fields alike.
+/// known and its pixels are read, its header fields alike.
 /// </summary>
 internal sealed class TiffHeader
 {

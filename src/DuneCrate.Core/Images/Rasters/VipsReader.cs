@@ -6,8 +6,8 @@ namespace DuneCrate.Core.Images.Rasters;
 
 /// <summary>
 /// Pixels of PNG, TIFF and JPEG through libvips, from the top. The library divides associated colour by alpha as it loads; it is given the
-/// file with that one byte changed, so that
-/// samples come as they are stored. It reads the open file itself and no path, and remembers nothing.
+/// file with that one byte changed, so that samples come as they are stored. It reads the open file itself and no path, and remembers
+/// nothing.
 /// </summary>
 internal sealed class VipsReader : RasterReader
 {

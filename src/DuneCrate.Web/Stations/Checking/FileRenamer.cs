@@ -164,16 +164,9 @@ public sealed class FileRenamer(
     private void Write(int shotId, RenameStep step)
     {
         string path = PathOf(shotId),
-            partial = path + ".partial";
-        Directory.CreateDirectory(Path.GetDirectoryName(path)!);
-        using (var stream = new FileStream(partial, FileMode.Create, FileAccess.Write))
-        {
-            JsonSerializer.Serialize(stream, step, RenameJson.Ahead);
-            stream.Flush(flushToDisk: true);
-        }
-
-        File.Move(partial, path, overwrite: true);
-        StorageRoot.At(Path.GetDirectoryName(path)!).Top.FlushFolder();
+            folder = Path.GetDirectoryName(path)!;
+        Directory.CreateDirectory(folder);
+        StorageRoot.At(folder).Top.At(Path.GetFileName(path)).Replace(file => JsonSerializer.Serialize(file, step, RenameJson.Ahead));
     }
 
     private string PathOf(int shotId) => Path.Combine(data.At("renames"), $"{shotId}.json");

@@ -94,10 +94,12 @@ public sealed class PeopleDesk(
     }
 
     /// <summary>Signs a person in with a new session, in place of the one that they have.</summary>
-    public async Task StartAsync(PersonRow person)
+    /// <param name="person">The person.</param>
+    /// <param name="more">What the session says beside its name.</param>
+    public async Task StartAsync(PersonRow person, params Claim[] more)
     {
         await sessions.EndAsync(Http.User, Cancel);
-        await signing.SignInWithClaimsAsync(person, isPersistent: false, [new Claim(Sessions.Claim, Sessions.NewName())]);
+        await signing.SignInWithClaimsAsync(person, isPersistent: false, [new Claim(Sessions.Claim, Sessions.NewName()), .. more]);
     }
 
     /// <summary>Signs whoever makes the request out: the session ends on the server, too.</summary>
@@ -125,12 +127,7 @@ public sealed class PeopleDesk(
         if (tried.Person is not null)
         {
             string now = time.GetUtcNow().ToUnixTimeSeconds().ToString(CultureInfo.InvariantCulture);
-            await sessions.EndAsync(Http.User, Cancel);
-            await signing.SignInWithClaimsAsync(
-                person,
-                isPersistent: false,
-                [new Claim(Sessions.Claim, Sessions.NewName()), new Claim(VisitorReader.ConfirmedClaim, now)]
-            );
+            await StartAsync(person, new Claim(VisitorReader.ConfirmedClaim, now));
         }
 
         return tried;

@@ -19,8 +19,8 @@ namespace DuneCrate.Web.Stations.Receiving;
 
 /// <summary>
 /// Watches the folders of shots that somebody looks at, by change notices and by looking every few seconds, since network file systems give
-/// none. Only names, sizes and times
-/// are read, and once the first whole frame of each layer; never while a page waits. Pages are told when something has changed.
+/// none. Only names, sizes and times are read, and once the first whole frame of each layer; never while a page waits. Pages are told when
+/// something has changed.
 /// </summary>
 public sealed class ArrivalWatch(
     ShowStore store,
@@ -41,6 +41,8 @@ public sealed class ArrivalWatch(
 
     private readonly ConcurrentDictionary<int, WatchedFolder> _watched = new();
 
+    private DateTime Now => clock.GetUtcNow().UtcDateTime;
+
     /// <summary>
     /// What had come of a shot when it was last looked at; null when nobody has looked yet. A look is begun when the last is some seconds
     /// old, and the shot's pages are told of what it
@@ -54,7 +56,7 @@ public sealed class ArrivalWatch(
         }
 
         WatchedFolder watched = Watch(shot.Id, folder);
-        if (watched.View is not { } view || clock.GetUtcNow().UtcDateTime - view.Taken > LookAnyway)
+        if (watched.View is not { } view || Now - view.Taken > LookAnyway)
         {
             _ = Background.DoAsync(
                 log,
@@ -143,7 +145,7 @@ public sealed class ArrivalWatch(
             watched.View is not { } known
             || watched.TakeNotice()
             || known.Layers.Any(l => l.Outputs.Any(o => !o.Settling.IsEmpty))
-            || clock.GetUtcNow().UtcDateTime - known.Taken >= LookAnyway;
+            || Now - known.Taken >= LookAnyway;
         if (isDue && watched.TryBegin())
         {
             try
@@ -165,15 +167,11 @@ public sealed class ArrivalWatch(
         try
         {
             watched.Listen();
-            watched.View = new ArrivalView(
-                ArrivalBoard.From(plan, FolderListing.Read(watched.Folder, ending), clock.GetUtcNow().UtcDateTime),
-                first,
-                clock.GetUtcNow().UtcDateTime
-            );
+            watched.View = new ArrivalView(ArrivalBoard.From(plan, FolderListing.Read(watched.Folder, ending), Now), first, Now);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
-            watched.View = new ArrivalView([], first, clock.GetUtcNow().UtcDateTime, Failures.Words("The folder cannot be looked at", e));
+            watched.View = new ArrivalView([], first, Now, Failures.Words("The folder cannot be looked at", e));
         }
 
         if (Text(watched.View) != before)
