@@ -34,7 +34,7 @@ internal static class MachinesBench
             folder = Path.Combine(renders, "KP010");
         BenchFrames.Write(BenchFrames.Plan(Frames), folder);
         using var broker = new BenchBroker(Path.Combine(work, "engine"));
-        Process[] workers = [.. Enumerable.Range(0, 2).Select(_ => StartWorker(broker, renders))];
+        BenchWorker[] workers = [.. Enumerable.Range(0, 2).Select(_ => new BenchWorker(broker, renders))];
         try
         {
             Facts(broker, folder, renders, workers);
@@ -54,10 +54,8 @@ internal static class MachinesBench
         }
         finally
         {
-            foreach (Process worker in workers)
+            foreach (BenchWorker worker in workers)
             {
-                worker.Kill();
-                worker.WaitForExit();
                 worker.Dispose();
             }
         }
@@ -66,7 +64,7 @@ internal static class MachinesBench
     }
 
     /// <summary>Pixel facts alone, as a server that runs asks for them: of the workers, and of two threads of its own.</summary>
-    private static void Facts(BenchBroker broker, string folder, string renders, Process[] workers)
+    private static void Facts(BenchBroker broker, string folder, string renders, BenchWorker[] workers)
     {
         EngineGatherer server = Server(broker, "facts", renders);
         FactsOrder order = Order(folder, FolderListing.Read(StorageRoot.At(folder).Top, default), GatherHaste.Usual);
@@ -80,7 +78,7 @@ internal static class MachinesBench
         {
             double alone = Seconds(() => GatheringHere.Shared.Gather(order, (_, _) => { }, default));
             (TimeSpan askingBefore, TimeSpan brokeringBefore, TimeSpan readingBefore) = (
-                Processor([own]),
+                Processor(own),
                 broker.Processor,
                 Processor(workers)
             );
@@ -88,7 +86,7 @@ internal static class MachinesBench
             if (i >= 0)
             {
                 (here[i], there[i]) = (alone, asked);
-                asking += Processor([own]) - askingBefore;
+                asking += Processor(own) - askingBefore;
                 brokering += broker.Processor - brokeringBefore;
                 reading += Processor(workers) - readingBefore;
             }
@@ -152,31 +150,18 @@ internal static class MachinesBench
         };
     }
 
-    private static TimeSpan Processor(IEnumerable<Process> processes)
+    private static TimeSpan Processor(Process process)
     {
-        TimeSpan sum = TimeSpan.Zero;
-        foreach (Process process in processes)
-        {
-            process.Refresh();
-            sum += process.TotalProcessorTime;
-        }
-
-        return sum;
+        process.Refresh();
+        return process.TotalProcessorTime;
     }
 
-    private static Process StartWorker(BenchBroker broker, string renders)
-    {
-        string[] arguments = ["worker", "--engine", broker.Options.Shown, "--root", $"renders={renders}", "--threads", "1"];
-        Process process = Process.Start(new ProcessStartInfo(PixelBench.Command, arguments) { RedirectStandardError = true })!;
-        process.ErrorDataReceived += (_, _) => { };
-        process.BeginErrorReadLine();
-        return process;
-    }
+    private static TimeSpan Processor(BenchWorker[] workers) => workers.Aggregate(TimeSpan.Zero, (sum, w) => sum + w.Processor);
 
     /// <summary>A worker of one thread has 200 files before it; a first frame comes in between.</summary>
     private static void FirstFrame(string work, BenchBroker broker, string folder, string renders)
     {
-        using Process worker = StartWorker(broker, renders);
+        using var worker = new BenchWorker(broker, renders);
         EngineGatherer server = Server(broker, "first", renders);
         ImmutableArray<IntakeFile> listed = FolderListing.Read(StorageRoot.At(folder).Top, default);
         ImmutableArray<IntakeFile> many = [.. Enumerable.Range(0, Queued).Select(i => listed[i % listed.Length])];
@@ -208,8 +193,6 @@ internal static class MachinesBench
         }
 
         server.DisposeAsync().AsTask().GetAwaiter().GetResult();
-        worker.Kill();
-        worker.WaitForExit();
     }
 
     /// <summary>A storage that is simulated: every file has the facts of one, and each takes its time.</summary>

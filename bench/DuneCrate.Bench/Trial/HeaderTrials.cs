@@ -1,11 +1,13 @@
 using System.Buffers.Binary;
+using System.Diagnostics;
 using System.Text;
+using System.Text.Json;
+using DuneCrate.Core.Crates;
+using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;
-using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Bench.Trial;
 
@@ -31,53 +33,176 @@ internal static class HeaderTrials
         0f,
     ];
 
-    /// <summary>The shot whose folder holds the files.</summary>
-    public static Plan Plan => StandInPlan.Create("HD010", FrameSet.Single(1), 40, 36);
+    private const string Shot = "HD010";
 
-    public static async Task<(int, IReadOnlyCollection<string>)> RunAsync(TrialServer server, int files)
+    /// <summary>The shot that plans the files: one beauty a frame.</summary>
+    public static Plan PlanOf(int files)
     {
-        string folder = Path.Combine(server.Renders, "HD010");
-        Directory.CreateDirectory(folder);
-        byte[] seed = Seeded(server.Renders);
-        (int At, int Floats, int Size)[] fields = [.. Fields(seed)];
-        for (int i = 0; i < files; i++)
-        {
-            File.WriteAllBytes(Path.Combine(folder, $"h.{i:00000}.exr"), Mutated(seed, fields, new Random(Seed + i)));
-        }
+        Plan whole = StandInPlan.Create(Shot, FrameSet.Range(1, files), 40, 36);
+        LayerPlan seabed = whole.Layers[^1];
+        OutputPlan beauty = seabed.Outputs[0] with { Passes = [seabed.Outputs[0].Passes[0]] };
+        return whole with { Layers = [seabed with { Rebuild = [], Outputs = [beauty] }] };
+    }
 
+    /// <summary>The files through the command line, a check, the viewer, other machines and sealing.</summary>
+    public static async Task<(int, IReadOnlyCollection<string>)> RunAsync(string work, int files)
+    {
         List<string> wrong = [];
-        await server.CheckAsync("HD010", 1800);
-        await using DuneCrateContext database = server.Database();
-        CheckRow check = await database
-            .Checks.AsNoTracking()
-            .Where(c => database.Shots.Any(s => s.Id == c.ShotId && s.Code == "HD010"))
-            .OrderByDescending(c => c.Id)
-            .FirstAsync();
-        if (check.State != JobState.Done)
+        Plan usual = StandInPlan.Create("KP010", FrameSet.Parse("1001-1004"), 64, 36);
+        using var server = new TrialServer(work);
+        Disk.Render(usual, Path.Combine(server.Renders, "KP010"), null, []);
+        await server.FillAsync(usual, PlanOf(files));
+        string folder = Path.Combine(server.Renders, Shot);
+        byte[] seed = Seeded(server.Renders);
+        (int At, int Floats)[] fields = [.. Fields(seed)];
+        Directory.CreateDirectory(Path.GetDirectoryName(FileOf(folder, 1))!);
+        for (int i = 1; i <= files; i++)
         {
-            wrong.Add($"the check is {check.State}: {check.Problem}");
+            File.WriteAllBytes(FileOf(folder, i), Mutated(seed, fields, new Random(Seed + i)));
         }
 
-        (int status, string report) = await server.GetAsync("/KELP/HD010/check?handler=Report");
-        if (status != 200 || !report.Contains("the header field", StringComparison.Ordinal))
+        int[] damaged = Facts(folder, files, wrong);
+        string plan = Path.Combine(work, "plan.json");
+        await File.WriteAllTextAsync(plan, PlanDocument.Write(PlanOf(files)));
+        PixelBench.Dune("check", folder, "--plan", plan, "--depth", "pixels", "--json", Path.Combine(work, "report.json"));
+        JsonDocument.Parse(await File.ReadAllBytesAsync(Path.Combine(work, "report.json"))).Dispose();
+
+        await server.StartAsync();
+        await server.CheckAsync(Shot, 1800);
+        string here = await ReportAsync(server, wrong, "read by the server");
+        await LookAsync(server, files, wrong);
+        await SealAsync(server, wrong, "with damaged files among them");
+        server.Kill();
+
+        await WorkersAsync(server, work, here, wrong);
+        foreach (int frame in damaged)
         {
-            wrong.Add($"the report answers {status}, or names no field");
+            File.WriteAllBytes(FileOf(folder, frame), seed);
         }
 
-        foreach (string page in (string[])["/KELP/HD010/look", "/KELP/HD010/check", "/KELP/HD010/seen?layer=h&pass=beauty&frame=1", "/"])
-        {
-            (int answer, _) = await server.GetAsync(page);
-            if (answer >= 500)
-            {
-                wrong.Add($"{page} answers {answer}");
-            }
-        }
-
-        await server.PostAsync("/KELP/HD010/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
-        await server.UntilAsync("/KELP/HD010/crate", text => !text.Contains("being sealed<", StringComparison.Ordinal), 1800);
+        await server.StartAsync();
+        await server.CheckAgainAsync(Shot, 1800);
+        await SealAsync(server, wrong, "with every number that is accepted");
         await server.CheckAsync("KP010", 60);
         Directory.Delete(folder, recursive: true);
         return (files, wrong);
+    }
+
+    private static string FileOf(string folder, int frame) => Path.Combine(folder, "seabed", $"{Shot}_seabed.{frame:0000}.exr");
+
+    /// <summary>Facts of all files as the command line gives them.</summary>
+    /// <returns>The frames whose files are damaged.</returns>
+    private static int[] Facts(string folder, int files, List<string> wrong)
+    {
+        var start = new ProcessStartInfo(PixelBench.Command, ["facts", "--depth", "pixels", "--json", folder])
+        {
+            RedirectStandardOutput = true,
+        };
+        using Process facts = Process.Start(start)!;
+        using var document = JsonDocument.Parse(facts.StandardOutput.BaseStream);
+        facts.WaitForExit();
+        JsonElement[] all = [.. document.RootElement.GetProperty("files").EnumerateArray()];
+        JsonElement[] damaged = [.. all.Where(f => f.GetProperty("problem").ValueKind == JsonValueKind.String)];
+        if (all.Length != files || damaged.Length == 0)
+        {
+            wrong.Add($"facts tell {all.Length} files, {damaged.Length} of them damaged");
+        }
+
+        if (
+            damaged.Count(f => !f.GetProperty("problem").GetString()!.Contains("the header field", StringComparison.Ordinal))
+            is > 0
+                and var n
+        )
+        {
+            wrong.Add($"{n} problems do not say the field");
+        }
+
+        return
+        [
+            .. damaged.Select(f =>
+                int.Parse(f.GetProperty("path").GetString()!.Split('.')[^2], System.Globalization.CultureInfo.InvariantCulture)
+            ),
+        ];
+    }
+
+    private static async Task<string> ReportAsync(TrialServer server, List<string> wrong, string what)
+    {
+        CheckRow check = await server.CheckOfAsync(Shot);
+        (int status, string report) = await server.GetAsync($"/KELP/{Shot}/check?handler=Report");
+        if (check.State != JobState.Done || status != 200 || !report.Contains("the header field", StringComparison.Ordinal))
+        {
+            wrong.Add($"{what}: the check is {check.State} {check.Problem}; the report answers {status}, or names no field");
+        }
+
+        using var document = JsonDocument.Parse(report);
+        return document.RootElement.GetProperty("findings").GetRawText();
+    }
+
+    /// <summary>What the viewer asks for, of some of the files.</summary>
+    private static async Task LookAsync(TrialServer server, int files, List<string> wrong)
+    {
+        for (int frame = 1; frame <= files; frame += Math.Max(1, files / 300))
+        {
+            string of = $"?layer=seabed&pass=beauty&frame={frame}";
+            foreach (
+                string page in (string[])
+                    ["seen" + of, $"tile.png{of}&level=0&column=0&row=0", "picture.png" + of, "probe" + of + "&x=3&y=3"]
+            )
+            {
+                (int status, string text) = await server.GetAsync($"/KELP/{Shot}/{page}");
+                if (status >= 500 || (text.StartsWith('{') && !IsJson(text)))
+                {
+                    wrong.Add($"{page} answers {status}: {text[..Math.Min(text.Length, 100)]}");
+                }
+            }
+        }
+    }
+
+    private static bool IsJson(string text)
+    {
+        var reader = new Utf8JsonReader(Encoding.UTF8.GetBytes(text));
+        return JsonDocument.TryParseValue(ref reader, out _);
+    }
+
+    private static async Task SealAsync(TrialServer server, List<string> wrong, string what)
+    {
+        await server.PostAsync(
+            $"/KELP/{Shot}/check",
+            "?handler=WaiveSeveral",
+            ("all", "true"),
+            ("by", "Ada Reed"),
+            ("reason", "Only a trial.")
+        );
+        CrateRow? crate = await server.SealAsync(Shot, 1800);
+        if (crate is not { State: JobState.Done })
+        {
+            wrong.Add($"sealing {what}: {crate?.State.ToString() ?? "refused"} {crate?.Problem}");
+        }
+        else if (CrateVerifier.Verify(Disk.Folder(crate.Path!), crate.SumsDigest, default) is { Problems.Length: > 0 } proof)
+        {
+            wrong.Add($"sealing {what}: {proof.Problems[0]}");
+        }
+    }
+
+    /// <summary>The same files read by another machine for a server that knows nothing of them.</summary>
+    private static async Task WorkersAsync(TrialServer server, string work, string here, List<string> wrong)
+    {
+        using var broker = new BenchBroker(Path.Combine(work, "js"));
+        using var worker = new BenchWorker(broker, server.Renders);
+        using var asking = new TrialServer(work, Path.Combine(work, "asking"));
+        asking.Arguments.AddRange(["--engine", broker.Options.Shown]);
+        await asking.FillAsync(PlanOf(Directory.GetFiles(Path.Combine(server.Renders, Shot, "seabed")).Length));
+        await asking.StartAsync();
+        await asking.CheckAsync(Shot, 1800);
+        if (await ReportAsync(asking, wrong, "read by another machine") != here)
+        {
+            wrong.Add("another machine finds something else");
+        }
+
+        if (worker.Files == 0 || !worker.IsRunning)
+        {
+            wrong.Add($"the machine read {worker.Files} files and {(worker.IsRunning ? "is there" : "is gone")}");
+        }
     }
 
     /// <summary>A small picture with an attribute of each sort that oiiotool writes.</summary>
@@ -128,7 +253,7 @@ internal static class HeaderTrials
     }
 
     /// <summary>Where the numbers of a header stand. Source: <em>OpenEXR File Layout</em>.</summary>
-    private static IEnumerable<(int At, int Floats, int Size)> Fields(byte[] file)
+    private static IEnumerable<(int At, int Floats)> Fields(byte[] file)
     {
         for (int at = 8; file[at] != 0; )
         {
@@ -138,21 +263,21 @@ internal static class HeaderTrials
             string name = Encoding.ASCII.GetString(file, type, size - type - 1);
             if (name is "float" or "v2f" or "v3f" or "m33f" or "m44f" or "chromaticities" or "rational" or "box2f" or "floatvector")
             {
-                yield return (size + 4, length / 4, 4);
+                yield return (size + 4, length / 4);
             }
 
             at = size + 4 + length;
         }
     }
 
-    private static byte[] Mutated(byte[] seed, (int At, int Floats, int Size)[] fields, Random random)
+    private static byte[] Mutated(byte[] seed, (int At, int Floats)[] fields, Random random)
     {
         byte[] changed = [.. seed];
         for (int n = random.Next(1, 4); n > 0; n--)
         {
-            (int at, int floats, int size) = fields[random.Next(fields.Length)];
+            (int at, int floats) = fields[random.Next(fields.Length)];
             float number = random.Next(4) == 0 ? BitConverter.Int32BitsToSingle(random.Next()) : Numbers[random.Next(Numbers.Length)];
-            BinaryPrimitives.WriteSingleLittleEndian(changed.AsSpan(at + size * random.Next(floats)), number);
+            BinaryPrimitives.WriteSingleLittleEndian(changed.AsSpan(at + 4 * random.Next(floats)), number);
         }
 
         return changed;

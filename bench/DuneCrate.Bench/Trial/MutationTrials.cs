@@ -1,8 +1,6 @@
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;
-using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Bench.Trial;
 
@@ -33,12 +31,7 @@ internal static class MutationTrials
 
         await server.CheckAsync(code, 1800);
         var wrong = new List<string>();
-        await using DuneCrateContext database = server.Database();
-        CheckRow check = await database
-            .Checks.AsNoTracking()
-            .Where(c => database.Shots.Any(s => s.Id == c.ShotId && s.Code == code))
-            .OrderByDescending(c => c.Id)
-            .FirstAsync();
+        CheckRow check = await server.CheckOfAsync(code);
         if (check.State != JobState.Done)
         {
             wrong.Add($"the check is {check.State}: {check.Problem}");

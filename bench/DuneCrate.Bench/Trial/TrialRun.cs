@@ -39,6 +39,9 @@ internal static class TrialRun
         await Try("malformed messages of an engine", () => EngineTrials.MalformedAsync(At("malformed"), 5_000 / scale));
         await Try("2,000 shots and 100,000 files", () => ScaleTrials.RunAsync(At("scale"), 2_000 / scale, 100_000 / scale));
 
+        await Try("mutated headers", () => HeaderTrials.RunAsync(At("headers"), 20_000 / scale));
+        await Try("clock jumps of a day", () => ClockTrials.RunAsync(At("clock"), 50 / scale));
+
         using (var server = new TrialServer(At("hostile")))
         {
             var plan = StandInPlan.Create("KP010", FrameSet.Parse("1001-1004"), 64, 36);
@@ -47,7 +50,6 @@ internal static class TrialRun
                 plan,
                 StandInPlan.Create("KP050", FrameSet.Parse("1001-1003"), 16384, 16384),
                 .. MutationTrials.Formats.Select(MutationTrials.PlanOf),
-                HeaderTrials.Plan,
             ]);
             await server.StartAsync();
             await server.CheckAsync("KP010");
@@ -58,7 +60,6 @@ internal static class TrialRun
                 await Try($"mutated files: {format}", () => MutationTrials.RunAsync(server, format, 20_000 / scale));
             }
 
-            await Try("mutated headers", () => HeaderTrials.RunAsync(server, 20_000 / scale));
             await Try("bombs of pixels", () => HostileTrials.PixelsAsync(server));
             server.NotePeak();
             await Try(

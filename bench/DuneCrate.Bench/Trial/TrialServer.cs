@@ -7,6 +7,7 @@ using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web;
 using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -16,8 +17,11 @@ namespace DuneCrate.Bench.Trial;
 /// <summary>The application in a process of its own that can be killed, on folders that stay; and a browser that asks it.</summary>
 internal sealed partial class TrialServer : IDisposable
 {
+    private const string Account = "ada",
+        Password = "limpet ferry under glass";
     private Process? _process;
     private HttpClient _client = new();
+    private bool _hasAccount;
 
     /// <param name="work">A folder for everything.</param>
     /// <param name="data">The application's own folder; below <paramref name="work"/> unless it is named.</param>
@@ -57,13 +61,16 @@ internal sealed partial class TrialServer : IDisposable
     /// <summary>Variables of the server's environment.</summary>
     public Dictionary<string, string> Environment { get; } = [];
 
+    /// <summary>What else the server is started with.</summary>
+    public List<string> Arguments { get; } = [];
+
     /// <summary>What the server said last on its error output.</summary>
     public string Errors { get; private set; } = "";
 
     /// <summary>Whether the server is there.</summary>
     public bool IsRunning => _process is { HasExited: false };
 
-    /// <summary>Puts shots into the database before the server starts.</summary>
+    /// <summary>Puts shots into the database before the server starts, and somebody who may do everything with them.</summary>
     public async Task FillAsync(params IEnumerable<Plan> plans)
     {
         await using WebApplication app = DuneCrateApp.Build(
@@ -76,9 +83,30 @@ internal sealed partial class TrialServer : IDisposable
             ShotRow shot = (await store.AddShotAsync("KELP", plan))!;
             await store.SetFolderAsync(shot.Id, "renders", plan.Shot.Code);
         }
+
+        await using AsyncServiceScope scope = app.Services.CreateAsyncScope();
+        var people = scope.ServiceProvider.GetRequiredService<UserManager<PersonRow>>();
+        var context = scope.ServiceProvider.GetRequiredService<DuneCrateContext>();
+        var person = new PersonRow
+        {
+            UserName = Account,
+            Name = "Ada Reed",
+            IsKeeper = true,
+        };
+        await people.CreateAsync(person, Password);
+        context.Memberships.Add(
+            new MembershipRow
+            {
+                PersonId = person.Id,
+                ShowId = await context.Shows.Select(s => s.Id).SingleAsync(),
+                Role = ShowRole.Wrangler,
+            }
+        );
+        await context.SaveChangesAsync();
+        _hasAccount = true;
     }
 
-    /// <summary>Starts the server; false when it ended at once.</summary>
+    /// <summary>Starts the server, and signs in where there is somebody; false when it ended at once.</summary>
     public async Task<bool> StartAsync()
     {
         Launch();
@@ -95,7 +123,22 @@ internal sealed partial class TrialServer : IDisposable
             BaseAddress = new Uri(line.Split(' ')[^1]),
             Timeout = TimeSpan.FromMinutes(2),
         };
+        if (_hasAccount)
+        {
+            await SignInAsync();
+        }
+
         return true;
+    }
+
+    /// <summary>Signs in, as after a restart or when a session has ended.</summary>
+    public async Task SignInAsync()
+    {
+        (int status, _) = await PostAsync("/sign-in", "", ("Account", Account), ("password", Password));
+        if (status != 200 || (await GetAsync("/account")).Status != 200)
+        {
+            throw new InvalidOperationException($"Signing in answers {status}.");
+        }
     }
 
     /// <summary>Starts the process without waiting for anything.</summary>
@@ -104,7 +147,7 @@ internal sealed partial class TrialServer : IDisposable
         var start = new ProcessStartInfo(PixelBench.Command) { RedirectStandardOutput = true, RedirectStandardError = true };
         foreach (
             string argument in (string[])
-                ["serve", "--without-accounts", "--data", Data, "--root", $"renders={Renders}", "--root", $"crates={Crates}"]
+                ["serve", "--data", Data, "--root", $"renders={Renders}", "--root", $"crates={Crates}", .. Arguments]
         )
         {
             start.ArgumentList.Add(argument);
@@ -225,6 +268,62 @@ internal sealed partial class TrialServer : IDisposable
             ("whole", "false")
         );
         await UntilAsync($"/KELP/{shot}/receive?handler=Progress", text => !text.Contains("Taking in", StringComparison.Ordinal), seconds);
+    }
+
+    /// <summary>Checks a shot as it lies there now, and waits for the end.</summary>
+    public async Task<CheckRow> CheckAgainAsync(string shot, double seconds = 600, Action? meanwhile = null)
+    {
+        await PostAsync($"/KELP/{shot}/receive", "?handler=Check", ("pixels", "true"));
+        meanwhile?.Invoke();
+        return await UntilAsync(() => CheckOfAsync(shot), c => c.State is not (JobState.Queued or JobState.Running), seconds);
+    }
+
+    /// <summary>Seals a shot and waits for the end.</summary>
+    /// <returns>What came of it; null when it was refused.</returns>
+    public async Task<CrateRow?> SealAsync(string shot, double seconds = 120, Action? meanwhile = null)
+    {
+        int before = (await CrateOfAsync(shot))?.Id ?? 0;
+        await PostAsync($"/KELP/{shot}/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
+        meanwhile?.Invoke();
+        CrateRow? crate = await UntilAsync(() => CrateOfAsync(shot), c => c?.State is not (JobState.Queued or JobState.Running), seconds);
+        return crate?.Id > before ? crate : null;
+    }
+
+    private static async Task<T> UntilAsync<T>(Func<Task<T>> look, Func<T, bool> isReady, double seconds)
+    {
+        long start = Stopwatch.GetTimestamp();
+        while (Stopwatch.GetElapsedTime(start).TotalSeconds < seconds)
+        {
+            if (await look() is var seen && isReady(seen))
+            {
+                return seen;
+            }
+
+            await Task.Delay(50);
+        }
+
+        throw new TimeoutException($"{typeof(T).Name} is not ready after {seconds} s");
+    }
+
+    private async Task<CrateRow?> CrateOfAsync(string shot)
+    {
+        await using DuneCrateContext database = Database();
+        return await database
+            .Crates.AsNoTracking()
+            .Where(c => database.Shots.Any(s => s.Id == c.ShotId && s.Code == shot))
+            .OrderByDescending(c => c.Id)
+            .FirstOrDefaultAsync();
+    }
+
+    /// <summary>The newest check of a shot.</summary>
+    public async Task<CheckRow> CheckOfAsync(string shot)
+    {
+        await using DuneCrateContext database = Database();
+        return await database
+            .Checks.AsNoTracking()
+            .Where(c => database.Shots.Any(s => s.Id == c.ShotId && s.Code == shot))
+            .OrderByDescending(c => c.Id)
+            .FirstAsync();
     }
 
     /// <summary>What SQLite itself says of the database; "ok" when it is whole.</summary>
