@@ -40,7 +40,7 @@ internal static class HeaderTrials
     {
         Plan whole = StandInPlan.Create(Shot, FrameSet.Range(1, files), 40, 36);
         LayerPlan seabed = whole.Layers[^1];
-        OutputPlan beauty = seabed.Outputs[0] with { Passes = [seabed.Outputs[0].Passes[0]] };
+        OutputPlan beauty = seabed.Outputs[0] with { Padding = 5, Passes = [seabed.Outputs[0].Passes[0]] };
         return whole with { Layers = [seabed with { Rebuild = [], Outputs = [beauty] }] };
     }
 
@@ -88,7 +88,7 @@ internal static class HeaderTrials
         return (files, wrong);
     }
 
-    private static string FileOf(string folder, int frame) => Path.Combine(folder, "seabed", $"{Shot}_seabed.{frame:0000}.exr");
+    private static string FileOf(string folder, int frame) => Path.Combine(folder, "seabed", $"{Shot}_seabed.{frame:00000}.exr");
 
     /// <summary>Facts of all files as the command line gives them.</summary>
     /// <returns>The frames whose files are damaged.</returns>
@@ -176,7 +176,7 @@ internal static class HeaderTrials
         CrateRow? crate = await server.SealAsync(Shot, 1800);
         if (crate is not { State: JobState.Done })
         {
-            wrong.Add($"sealing {what}: {crate?.State.ToString() ?? "refused"} {crate?.Problem}");
+            wrong.Add($"sealing {what}: {crate?.State.ToString() ?? TrialServer.Words(server.Answer)} {crate?.Problem}");
         }
         else if (CrateVerifier.Verify(Disk.Folder(crate.Path!), crate.SumsDigest, default) is { Problems.Length: > 0 } proof)
         {

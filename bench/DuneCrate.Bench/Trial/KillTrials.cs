@@ -1,5 +1,6 @@
 using System.Text.Json;
 using DuneCrate.Core.Crates;
+using DuneCrate.Core.Crates.Events;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Edits;
@@ -70,6 +71,7 @@ internal static class KillTrials
             .. (Directory.Exists(place) ? Directory.GetFileSystemEntries(place) : []).Select(p => Path.GetFileName(p)!).Order(),
         ];
         string[] known = [.. rows.Where(r => r.State == JobState.Done).Select(r => r.Name!).Order()];
+        there = [.. there.Except(known.Select(k => k + "." + CrateHistory.FileName))];
         if (!there.SequenceEqual(known))
         {
             wrong.Add($"there are {string.Join(' ', there)}; known are {string.Join(' ', known)}");

@@ -278,12 +278,30 @@ internal sealed partial class TrialServer : IDisposable
         return await UntilAsync(() => CheckOfAsync(shot), c => c.State is not (JobState.Queued or JobState.Running), seconds);
     }
 
+    /// <summary>Seconds that a check of every pixel of a shot takes, all files read anew.</summary>
+    public async Task<double> TimedCheckAsync(string shot)
+    {
+        foreach (string file in Directory.EnumerateFiles(Path.Combine(Renders, shot), "*.exr", SearchOption.AllDirectories))
+        {
+            File.SetLastWriteTimeUtc(file, File.GetLastWriteTimeUtc(file).AddSeconds(-1));
+        }
+
+        long start = Stopwatch.GetTimestamp();
+        CheckRow check = await CheckAgainAsync(shot, 300);
+        return check.State == JobState.Done
+            ? Stopwatch.GetElapsedTime(start).TotalSeconds
+            : throw new InvalidOperationException($"The check of {shot} is {check.State}: {check.Problem}");
+    }
+
+    /// <summary>The page that the last seal was answered with.</summary>
+    public string Answer { get; private set; } = "";
+
     /// <summary>Seals a shot and waits for the end.</summary>
     /// <returns>What came of it; null when it was refused.</returns>
     public async Task<CrateRow?> SealAsync(string shot, double seconds = 120, Action? meanwhile = null)
     {
         int before = (await CrateOfAsync(shot))?.Id ?? 0;
-        await PostAsync($"/KELP/{shot}/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
+        (_, Answer) = await PostAsync($"/KELP/{shot}/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
         meanwhile?.Invoke();
         CrateRow? crate = await UntilAsync(() => CrateOfAsync(shot), c => c?.State is not (JobState.Queued or JobState.Running), seconds);
         return crate?.Id > before ? crate : null;

@@ -17,6 +17,8 @@ public sealed class SharedCache<TKey, TValue>(long most, Func<TKey, TValue, long
     where TKey : notnull
     where TValue : class
 {
+    private const int Halvings = 6;
+
     private readonly MemoryCache _kept = new(new MemoryCacheOptions { SizeLimit = most, CompactionPercentage = 0.1 });
     private readonly ConcurrentDictionary<TKey, Flight> _flights = new();
     private readonly Lock _lock = new();
@@ -25,8 +27,18 @@ public sealed class SharedCache<TKey, TValue>(long most, Func<TKey, TValue, long
     public bool TryGet(TKey key, [NotNullWhen(true)] out TValue? value) => _kept.TryGetValue(key, out value) && value is not null;
 
     /// <summary>Keeps a value.</summary>
-    public void Keep(TKey key, TValue value) =>
-        _kept.Set(key, value, new MemoryCacheEntryOptions { Size = Math.Clamp(size(key, value), 1, most) });
+    public void Keep(TKey key, TValue value)
+    {
+        var entry = new MemoryCacheEntryOptions { Size = Math.Clamp(size(key, value), 1, most) };
+        _kept.Set(key, value, entry);
+
+        // The framework's cache makes room beside and leaves out what does not fit now: the newest is what is asked for next.
+        for (int i = 1; i <= Halvings && !_kept.TryGetValue(key, out _); i++)
+        {
+            _kept.Compact(i < Halvings ? 0.5 : 1);
+            _kept.Set(key, value, entry);
+        }
+    }
 
     /// <summary>Forgets a value.</summary>
     public void Forget(TKey key) => _kept.Remove(key);

@@ -102,6 +102,24 @@ public sealed class SharedCacheTests : IDisposable
         Assert.InRange(kept, 3, 10);
     }
 
+    [Theory]
+    [InlineData(60)]
+    [InlineData(100)]
+    [InlineData(500)]
+    public void What_comes_last_is_kept_even_when_it_takes_all_the_room(int length)
+    {
+        for (int i = 0; i < 9; i++)
+        {
+            _cache.Keep($"{i}", new string('x', 10));
+        }
+
+        _cache.Keep("large", new string('y', length));
+        Assert.True(_cache.TryGet("large", out _));
+        _cache.Keep("next", new string('z', length));
+        Assert.True(_cache.TryGet("next", out _));
+        Assert.False(length == 100 && _cache.TryGet("large", out _));
+    }
+
     /// <summary>Ends only by cancellation.</summary>
     private static Task Never(CancellationToken stop) => new TaskCompletionSource().Task.WaitAsync(stop);
 }

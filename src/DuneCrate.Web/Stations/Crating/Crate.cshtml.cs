@@ -199,13 +199,19 @@ public sealed partial class CrateModel(
     public async Task<IActionResult> OnPostSealAsync(string? by, bool isDelta, CancellationToken cancel)
     {
         await FillAsync(cancel);
+        if (IsReading && View is { Reported: { } check, Folder: { } folder })
+        {
+            await _views.IntakeAsync(check, folder, View.Plan, cancel);
+            await FillAsync(cancel);
+        }
+
         Said = string.IsNullOrWhiteSpace(by)
             ? "A crate is sealed by somebody: give your name."
             : TextLimits.Problem("The name", by)
                 ?? (
                     View.Report is null || View.Folder is null ? "Take the frames in first."
                     : For is not null && Receiver is null ? "That receiver was taken away meanwhile. Choose another."
-                    : Impossible ?? Waits ?? Blocks
+                    : Impossible ?? Waits ?? Blocks ?? (Contents is null ? "The files are being looked up again. Seal in a moment." : null)
                 );
         if (Said is not null)
         {

@@ -27,7 +27,7 @@ public sealed partial class PictureService : IDisposable
     /// <summary>Samples of a rebuild's seven planes, of which a page shows several pictures; a residual keeps its greatest.</summary>
     private const long MostRebuilt = 1_200_000;
 
-    private const long KeptBytes = 256L << 20;
+    private const long KeptBytes = 96L << 20;
     private const int MostWaiting = 200,
         ProbeBytes = 32 << 20,
         BytesOfPicture = 8;

@@ -35,29 +35,36 @@ public sealed class ShotViews(
 ) : IDisposable
 {
     private const long MostPlanLetters = 64L << 20,
-        MostReportBytes = 12L << 20,
-        MostIntakeBytes = 192L << 20,
+        MostReportLetters = 48L << 20,
+        MostIntakeBytes = 64L << 20,
         MostShots = 5_000,
         MostPictured = 16,
-        MostShown = 200;
+        MostSummaries = 200,
+        MostShownFindings = 50_000;
 
     private readonly SharedCache<(int Shot, string Json, string? ShowJson), KeptPlan> _plans = new(
         MostPlanLetters,
         (k, _) => k.Json.Length
     );
     private readonly SharedCache<(string Code, string Name, string? Json), ShowPlan> _shows = new(MostShots, (_, _) => 1);
-    private readonly SharedCache<int, ReadReport> _reports = new(MostReportBytes, (_, r) => r.PackedBytes);
-    private readonly SharedCache<(int Shot, int Report, string Over), CheckReport> _shown = new(MostShown, (_, _) => 1);
+    private readonly SharedCache<int, ReadReport> _reports = new(MostReportLetters, (_, r) => r.Letters);
+    private readonly SharedCache<(int Shot, int Report, string Over), CheckReport> _shown = new(
+        MostShownFindings,
+        (_, r) => r.Findings.Length + 1
+    );
     private readonly SharedCache<int, IntakeResult> _intakes = new(MostIntakeBytes, (_, i) => i.Facts.Values.Sum(BytesOf));
     private readonly SharedCache<int, Tuple<YardRow, YardShot>> _yard = new(MostShots, (_, _) => 1);
-    private readonly SharedCache<(int Id, string Code, string Name), Tuple<YardRow[], ShowReport>> _summaries = new(MostShown, (_, _) => 1);
+    private readonly SharedCache<(int Id, string Code, string Name), Tuple<YardRow[], ShowReport>> _summaries = new(
+        MostSummaries,
+        (_, _) => 1
+    );
     private readonly SharedCache<ShotStamp, ShotView> _pictured = new(MostPictured, (_, _) => 1);
     private readonly ConditionalWeakTable<IntakeResult, CheckContext> _contexts = [];
     private readonly ConditionalWeakTable<IntakeResult, CrateContents> _contents = [];
     private readonly ConditionalWeakTable<IntakeResult, Plan> _guesses = [];
 
-    /// <summary>A report as it was stored.</summary>
-    private sealed record ReadReport(CheckRow Row, CheckReport Report, long PackedBytes);
+    /// <summary>A report as it was stored, and the length of its document: about as much memory as it takes.</summary>
+    private sealed record ReadReport(CheckRow Row, CheckReport Report, long Letters);
 
     /// <summary>About as much memory as the facts of a file take.</summary>
     private static long BytesOf(FileFacts file) =>
@@ -373,10 +380,9 @@ public sealed class ShotViews(
                 async stop =>
                 {
                     CheckRow check = (await store.NewestReportAsync(shotId, stop))!;
-                    long packed = check.Report!.Length;
-                    CheckReport report = CheckReport.Read(PackedText.Unpack(check.Report));
+                    string text = PackedText.Unpack(check.Report!);
                     check.Report = null;
-                    return new ReadReport(check, report, packed);
+                    return new ReadReport(check, CheckReport.Read(text), text.Length);
                 },
                 cancel
             );

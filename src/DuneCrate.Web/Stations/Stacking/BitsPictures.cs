@@ -11,7 +11,7 @@ namespace DuneCrate.Web.Stations.Stacking;
 /// <summary>Works out what passes lose in fewer bits, once for page and pictures. Safe to call from several threads.</summary>
 public sealed class BitsPictures(PictureService pictures) : IDisposable
 {
-    private const long KeptBytes = 96L << 20;
+    private const long KeptBytes = 48L << 20;
     private const double MostStops = 12;
 
     private readonly SharedCache<string, PrecisionLesson> _lessons = new(

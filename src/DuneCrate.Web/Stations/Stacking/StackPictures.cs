@@ -16,7 +16,7 @@ namespace DuneCrate.Web.Stations.Stacking;
 /// </summary>
 public sealed class StackPictures(PictureService pictures, StackSources sources, ReadLimits limits) : IDisposable
 {
-    private const long KeptBytes = 320L << 20,
+    private const long KeptBytes = 192L << 20,
         MostSamples = 2_200_000;
     private const int FewStrips = 8;
 
