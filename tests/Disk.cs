@@ -2,10 +2,10 @@ using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Tests;

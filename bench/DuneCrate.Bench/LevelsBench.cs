@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
 using System.IO.Compression;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Bench;
 

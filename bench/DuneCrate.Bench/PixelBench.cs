@@ -1,9 +1,8 @@
 using System.Collections.Immutable;
 using System.IO.Compression;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
-using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Bench;
 
@@ -97,14 +96,14 @@ internal static class PixelBench
         ExrImage small = ExrImage.Read(
             file,
             file.Parts[0],
-            [.. file.Parts[0].Channels.Where(c => c.Type == ChannelType.Half).Take(Channels).Select(c => c.Name)],
+            [.. file.Parts[0].Channels.Where(c => c.Type == ExrPixelType.Half).Take(Channels).Select(c => c.Name)],
             out _,
             default
         );
         PixelBox window = PixelBox.OfSize(small.Width * Times, small.Height * Times);
         var planes = small.Planes.ToImmutableDictionary(p => p.Key, p => Tiled(p.Value, small.Width, small.Height, Times));
         var part = new ExrPart(
-            planes.Keys.Order().Select(c => new ExrChannel(c, ChannelType.Half)),
+            planes.Keys.Order().Select(c => new ExrChannel(c, ExrPixelType.Half)),
             window,
             window,
             ExrCompression.Zip,

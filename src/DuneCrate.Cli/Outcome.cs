@@ -1,6 +1,6 @@
 using DuneCrate.Core.Crates;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Cli;
 

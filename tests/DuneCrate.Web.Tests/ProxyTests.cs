@@ -1,6 +1,7 @@
 using System.Text.Json.Nodes;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Exr;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Stations.Looking;
@@ -160,7 +161,7 @@ public sealed class ProxyTests(AppFixture app) : IClassFixture<AppFixture>
         float[] plane = [.. Enumerable.Range(0, 100 * 1000).Select(_ => chance.NextSingle())];
         return new Core.Images.PicturePlanes(
             System.Collections.Immutable.ImmutableDictionary<string, float[]>.Empty.Add("R", plane),
-            new Core.Images.PixelBox(0, 0, 999, 99),
+            new PixelBox(0, 0, 999, 99),
             1,
             false,
             null

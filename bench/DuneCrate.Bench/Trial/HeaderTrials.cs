@@ -3,7 +3,6 @@ using System.Diagnostics;
 using System.Text;
 using System.Text.Json;
 using DuneCrate.Core.Crates;
-using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;

@@ -5,6 +5,7 @@ using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Cli.Verbs;
 

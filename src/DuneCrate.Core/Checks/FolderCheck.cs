@@ -11,6 +11,7 @@ using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rules;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Checks;
 

@@ -1,6 +1,7 @@
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Comparing;
 

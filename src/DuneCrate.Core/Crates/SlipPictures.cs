@@ -3,6 +3,7 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates;
 

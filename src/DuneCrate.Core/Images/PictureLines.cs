@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Rasters;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Images;
 

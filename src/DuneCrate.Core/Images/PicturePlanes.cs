@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Numerics.Tensors;
 using System.Runtime.ExceptionServices;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Images;
 

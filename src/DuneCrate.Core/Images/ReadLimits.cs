@@ -1,6 +1,6 @@
 using System.Globalization;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Rasters;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Images;
 

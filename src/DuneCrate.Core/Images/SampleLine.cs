@@ -1,6 +1,6 @@
 using System.Runtime.InteropServices;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Images;
 
@@ -28,7 +28,7 @@ public static class SampleLine
 
                 break;
             default:
-                ExrImage.ToFloats(samples, type, to);
+                ExrImage.ToFloats(samples, type.ToExr(), to);
                 break;
         }
     }

@@ -3,7 +3,7 @@ using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Images.Cryptomatte;
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake;
 

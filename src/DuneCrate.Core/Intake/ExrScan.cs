@@ -1,6 +1,5 @@
 using System.Buffers;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake;
 

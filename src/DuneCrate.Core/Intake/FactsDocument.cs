@@ -2,9 +2,9 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Documents;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Passes;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake;
 

@@ -1,8 +1,8 @@
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Rebuild;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake;
 

@@ -1,10 +1,10 @@
 using System.Globalization;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Rasters;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake;
 

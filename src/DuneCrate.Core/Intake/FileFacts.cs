@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rebuild;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake;
 

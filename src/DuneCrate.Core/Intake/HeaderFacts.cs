@@ -1,7 +1,8 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Passes;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake;
 
@@ -64,7 +65,7 @@ internal static class HeaderFacts
                 .. part.Channels.Select(c => new ChannelFacts
                 {
                     Name = c.Name,
-                    Type = c.Type,
+                    Type = c.Type.ToChannelType(),
                     Pass = PassOf(WithoutView(c.Name, views)),
                 }),
             ],

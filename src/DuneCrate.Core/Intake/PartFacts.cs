@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake.Measures;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake;
 

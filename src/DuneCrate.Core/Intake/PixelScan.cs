@@ -1,11 +1,11 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr.Codecs;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rebuild;
+using DuneCrate.Exr;
+using DuneCrate.Exr.Codecs;
 
 namespace DuneCrate.Core.Intake;
 

@@ -3,6 +3,7 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Rasters;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake;
 

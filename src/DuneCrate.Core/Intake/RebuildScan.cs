@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rebuild;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake;
 

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Passes;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Pictures;
 

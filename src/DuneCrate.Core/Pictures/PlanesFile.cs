@@ -4,6 +4,7 @@ using System.Numerics.Tensors;
 using System.Runtime.InteropServices;
 using System.Text;
 using DuneCrate.Core.Images;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Pictures;
 

@@ -3,6 +3,7 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rebuild;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Pictures;
 

@@ -1,7 +1,7 @@
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
-using DuneCrate.Core.Images;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Rebuild;
 

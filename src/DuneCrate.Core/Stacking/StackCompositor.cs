@@ -3,6 +3,7 @@ using System.Runtime.ExceptionServices;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Stacking.Looks;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Stacking;
 

@@ -1,7 +1,8 @@
 using System.Collections.Concurrent;
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Stacking;
 

@@ -1,8 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Stacking;
 
@@ -21,7 +20,7 @@ public sealed record StackedFrame(int Width, int Height, float[][] Planes, Immut
     {
         PixelBox window = PixelBox.OfSize(Width, Height);
         var part = new ExrPart(
-            Names.Select(n => new ExrChannel(n, ChannelType.Float)),
+            Names.Select(n => new ExrChannel(n, ExrPixelType.Float)),
             window,
             window,
             ExrCompression.Find("zip")!,

@@ -4,6 +4,7 @@ using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Stacking.Looks;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Stacking;
 

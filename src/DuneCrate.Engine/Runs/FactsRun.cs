@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Intake.Gathering;
 using DuneCrate.Core.Passes;
 using DuneCrate.Engine.Messages;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Engine.Runs;
 

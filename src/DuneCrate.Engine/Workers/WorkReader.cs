@@ -4,6 +4,7 @@ using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
 using DuneCrate.Engine.Messages;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Engine.Workers;
 

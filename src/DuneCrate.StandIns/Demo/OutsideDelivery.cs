@@ -2,10 +2,10 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 using DuneCrate.StandIns.Renderer;
 using NetVips;
 
@@ -121,7 +121,7 @@ public static class OutsideDelivery
             .. scene is null ? [] : new[] { ExrAttribute.Text("sceneFile", $"{Code}_{scene}.scene") },
         ];
         var part = new ExrPart(
-            [.. channels.Select(c => new ExrChannel(c, type))],
+            [.. channels.Select(c => new ExrChannel(c, type.ToExr()))],
             like.Part.DisplayWindow,
             like.Part.DataWindow,
             ExrCompression.Find("zip")!,

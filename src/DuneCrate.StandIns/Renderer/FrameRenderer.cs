@@ -1,6 +1,6 @@
 using System.Numerics;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Cryptomatte;
+using DuneCrate.Exr;
 
 namespace DuneCrate.StandIns.Renderer;
 

@@ -4,11 +4,11 @@ using DuneCrate.Core.Frames;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Images.Cryptomatte;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.StandIns.Renderer;
 
@@ -104,7 +104,7 @@ public static class StandInRenderer
             {
                 Dictionary<string, float[]> planes = FrameRenderer.Render(shot.Code, frame, null, shot.Width, shot.Height, shot.Overscan);
                 var part = new ExrPart(
-                    names.Select(n => new ExrChannel(n, ChannelType.Float)),
+                    names.Select(n => new ExrChannel(n, ExrPixelType.Float)),
                     PixelBox.OfSize(shot.Width, shot.Height),
                     shot.DataWindow,
                     ExrCompression.Zip,
@@ -259,7 +259,7 @@ public static class StandInRenderer
             : ExrCompression.Zip;
         return new ExrImage(
             new ExrPart(
-                channels.Select(c => new ExrChannel(c.Key, c.Value)),
+                channels.Select(c => new ExrChannel(c.Key, c.Value.ToExr())),
                 display,
                 window,
                 compression,

@@ -1,7 +1,7 @@
 using System.Data.Common;
 using DuneCrate.Core.Crates;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 using DuneCrate.Web.Access;
 using Microsoft.Data.Sqlite;
 

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Matching;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Checks;
 

@@ -5,10 +5,10 @@ using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Checks.Rules;
 using DuneCrate.Core.Crates;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Estimates;
 using DuneCrate.Core.Rules;
+using DuneCrate.Exr;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Checks;

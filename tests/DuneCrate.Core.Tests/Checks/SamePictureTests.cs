@@ -2,10 +2,10 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Checks;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Rebuild;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Checks;
 
@@ -20,7 +20,7 @@ public class SamePictureTests
         using var folder = new TempFolder();
         PixelBox window = PixelBox.OfSize(4, 2);
         var part = new ExrPart(
-            [new ExrChannel("B", ChannelType.Half), new ExrChannel("G", ChannelType.Half), new ExrChannel("R", ChannelType.Half)],
+            [new ExrChannel("B", ExrPixelType.Half), new ExrChannel("G", ExrPixelType.Half), new ExrChannel("R", ExrPixelType.Half)],
             window,
             window,
             ExrCompression.Zip,

@@ -2,9 +2,9 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Reports;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rules;
+using DuneCrate.Exr;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Checks;
@@ -181,7 +181,7 @@ internal sealed class SpoiledShot : IDisposable
             (known.Contains(a.Name) || a.Name.StartsWith("cryptomatte/", StringComparison.Ordinal)) && a.Name != attribute?.Name
         );
         var own = new ExrPart(
-            part.Channels.Select(c => c.Name == half ? new ExrChannel(c.Name, ChannelType.Half) : c),
+            part.Channels.Select(c => c.Name == half ? new ExrChannel(c.Name, ExrPixelType.Half) : c),
             window ?? part.DisplayWindow,
             box,
             part.Compression,

@@ -1,7 +1,7 @@
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;
 

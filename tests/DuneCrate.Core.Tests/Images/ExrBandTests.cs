@@ -1,4 +1,4 @@
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;
 

@@ -1,7 +1,6 @@
 using System.Buffers.Binary;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;
 

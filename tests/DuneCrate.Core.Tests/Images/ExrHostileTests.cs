@@ -1,8 +1,7 @@
 using System.Buffers.Binary;
 using System.Text;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;
 

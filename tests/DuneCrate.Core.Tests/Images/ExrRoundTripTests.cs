@@ -1,5 +1,5 @@
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;
 
@@ -218,7 +218,7 @@ public class ExrRoundTripTests
         {
             float[] expected = image.Planes[channel.Name];
             Assert.Equal(
-                channel.Type == ChannelType.Half ? [.. expected.Select(v => (float)(Half)v)] : expected,
+                channel.Type == ExrPixelType.Half ? [.. expected.Select(v => (float)(Half)v)] : expected,
                 read.Planes[channel.Name]
             );
         }

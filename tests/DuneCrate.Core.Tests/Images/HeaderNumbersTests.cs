@@ -1,9 +1,8 @@
 using System.Text;
 using System.Text.Json;
 using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;
 

@@ -2,10 +2,10 @@ using CsCheck;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Images.Cryptomatte;
-using DuneCrate.Core.Images.Exr;
-using DuneCrate.Core.Images.Exr.Codecs;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
+using DuneCrate.Exr;
+using DuneCrate.Exr.Codecs;
 
 namespace DuneCrate.Core.Tests.Images;
 
@@ -24,8 +24,8 @@ public class NumbersTests
     {
         float[] read = new float[1];
         byte[] written = new byte[2];
-        ExrImage.ToFloats(BitConverter.GetBytes((ushort)bits), ChannelType.Half, read);
-        ExrImage.FromFloats([value], ChannelType.Half, written);
+        ExrImage.ToFloats(BitConverter.GetBytes((ushort)bits), ExrPixelType.Half, read);
+        ExrImage.FromFloats([value], ExrPixelType.Half, written);
         Assert.Equal(value, read[0]);
         Assert.Equal((ushort)bits, BitConverter.ToUInt16(written));
     }
@@ -36,8 +36,8 @@ public class NumbersTests
         ushort[] all = [.. Enumerable.Range(0, 65536).Select(b => (ushort)b)];
         float[] floats = new float[65536];
         byte[] back = new byte[131072];
-        ExrImage.ToFloats(System.Runtime.InteropServices.MemoryMarshal.AsBytes(all.AsSpan()), ChannelType.Half, floats);
-        ExrImage.FromFloats(floats, ChannelType.Half, back);
+        ExrImage.ToFloats(System.Runtime.InteropServices.MemoryMarshal.AsBytes(all.AsSpan()), ExrPixelType.Half, floats);
+        ExrImage.FromFloats(floats, ExrPixelType.Half, back);
         for (int bits = 0; bits < 65536; bits++)
         {
             float expected = (float)BitConverter.UInt16BitsToHalf((ushort)bits);
@@ -53,7 +53,7 @@ public class NumbersTests
             .Sample(values =>
             {
                 byte[] bytes = new byte[80];
-                ExrImage.FromFloats(values, ChannelType.Half, bytes);
+                ExrImage.FromFloats(values, ExrPixelType.Half, bytes);
                 return values
                     .Select((v, i) => BitConverter.ToUInt16(bytes, 2 * i) == BitConverter.HalfToUInt16Bits((Half)v))
                     .All(same => same);
@@ -182,7 +182,7 @@ public class NumbersTests
     {
         using var folder = new TempFolder();
         PixelBox window = PixelBox.OfSize(values.Length, 1);
-        var part = new ExrPart([new ExrChannel("R", type)], window, window, ExrCompression.None, []);
+        var part = new ExrPart([new ExrChannel("R", type.ToExr())], window, window, ExrCompression.None, []);
         ExrWriter.Write(
             Disk.File(folder["a.exr"]),
             new ExrImage(part, System.Collections.Immutable.ImmutableDictionary<string, float[]>.Empty.Add("R", values))

@@ -1,5 +1,6 @@
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;
 

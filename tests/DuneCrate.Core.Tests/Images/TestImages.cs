@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;
 
@@ -22,7 +22,7 @@ public static class TestImages
     )
     {
         var part = new ExrPart(
-            channels.Select(c => new ExrChannel(c.Name, c.Type)),
+            channels.Select(c => new ExrChannel(c.Name, c.Type.ToExr())),
             display,
             data,
             compression,

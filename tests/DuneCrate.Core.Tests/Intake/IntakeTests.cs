@@ -1,10 +1,9 @@
 using System.Collections.Concurrent;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Tests.Images;
+using DuneCrate.Exr;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Intake;

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Intake;
 
@@ -53,7 +53,7 @@ public sealed partial class MeasureTests
                 _planes[name] = [.. _planes[name].Select(Round)];
             }
 
-            var part = new ExrPart(Names.Select(n => new ExrChannel(n, Type)), window, window, Compression, []);
+            var part = new ExrPart(Names.Select(n => new ExrChannel(n, Type.ToExr())), window, window, Compression, []);
             return new ExrImage(part, _planes.ToImmutableDictionary());
         }
     }

@@ -1,8 +1,9 @@
 using System.Buffers.Binary;
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Intake.Measures;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Intake;
 

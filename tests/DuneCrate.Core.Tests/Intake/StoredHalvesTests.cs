@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Intake.Measures;
 using DuneCrate.Core.Rebuild;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Intake;
 
@@ -72,7 +72,7 @@ public sealed class StoredHalvesTests : IDisposable
         string file = _folder[$"{type}.exr"];
         PixelBox window = PixelBox.OfSize(width, height);
         var part = new ExrPart(
-            Names.Order(StringComparer.Ordinal).Select(n => new ExrChannel(n, type)),
+            Names.Order(StringComparer.Ordinal).Select(n => new ExrChannel(n, type.ToExr())),
             window,
             window,
             ExrCompression.Zip,

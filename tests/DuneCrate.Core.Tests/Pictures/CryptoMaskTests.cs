@@ -1,6 +1,6 @@
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Cryptomatte;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Pictures;
 

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Pictures;
 

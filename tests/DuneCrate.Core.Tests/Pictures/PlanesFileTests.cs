@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Pictures;
 

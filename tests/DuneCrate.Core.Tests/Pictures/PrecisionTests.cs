@@ -1,7 +1,6 @@
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Pictures.Precision;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Pictures;
 

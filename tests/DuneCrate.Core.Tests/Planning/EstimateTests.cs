@@ -4,6 +4,7 @@ using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Planning.Estimates;
+using DuneCrate.Exr;
 using DuneCrate.StandIns.Renderer;
 using static DuneCrate.Core.Tests.Planning.PlanMaker;
 

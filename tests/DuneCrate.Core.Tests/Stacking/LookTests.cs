@@ -1,9 +1,9 @@
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Stacking.Looks;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 using DuneCrate.StandIns.Renderer;
 using NetVips;
 

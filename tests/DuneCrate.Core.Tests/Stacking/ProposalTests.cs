@@ -1,6 +1,6 @@
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Stacking;
+using DuneCrate.Exr;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Stacking;

@@ -2,8 +2,8 @@ using System.Globalization;
 using System.IO.Compression;
 using System.Xml.Linq;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Stacking;
+using DuneCrate.Exr;
 using DuneCrate.StandIns.Renderer;
 using NetVips;
 

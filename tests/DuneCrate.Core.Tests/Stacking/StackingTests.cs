@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Rebuild;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Stacking;
 
@@ -50,7 +50,7 @@ public class StackingTests
             terms = [.. planes.Keys.Where(k => k.Contains('.'))];
         foreach ((string name, ImmutableArray<string> channels) in new[] { ("beauty.exr", beauty), ("terms.exr", terms) })
         {
-            var part = new ExrPart(channels.Select(c => new ExrChannel(c, ChannelType.Float)), window, window, ExrCompression.Zip, []);
+            var part = new ExrPart(channels.Select(c => new ExrChannel(c, ExrPixelType.Float)), window, window, ExrCompression.Zip, []);
             ExrWriter.Write(Disk.File(folder[name]), new ExrImage(part, channels.ToImmutableDictionary(c => c, c => planes[c])));
         }
 

@@ -1,5 +1,5 @@
 using DuneCrate.Core.Images.Cryptomatte;
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Exr;
 using DuneCrate.StandIns.Demo;
 using DuneCrate.StandIns.Renderer;
 

@@ -5,6 +5,7 @@ using DuneCrate.Core.Passes;
 using DuneCrate.Engine;
 using DuneCrate.Engine.Messages;
 using DuneCrate.Engine.Workers;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Web.Tests.Machines;
 

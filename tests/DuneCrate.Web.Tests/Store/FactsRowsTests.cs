@@ -1,6 +1,6 @@
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rebuild;
+using DuneCrate.Exr;
 using DuneCrate.Store;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;

@@ -6,6 +6,7 @@ using DuneCrate.Core.Images.Statistics;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Exr;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;

@@ -2,10 +2,10 @@ using System.Collections.Immutable;
 using DuneCrate.Core.Crates.Converting;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Composing;
 

@@ -1,6 +1,5 @@
 using System.Runtime.InteropServices;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Passes;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Converting;
 
@@ -35,10 +34,10 @@ internal static class ContentBox
         return box.MinX <= box.MaxX ? box : new PixelBox(lead.MinX, lead.MinY, lead.MinX, lead.MinY);
     }
 
-    private static (int First, int Last)? Span(ReadOnlySpan<byte> line, ChannelType type) =>
-        type == ChannelType.Half
+    private static (int First, int Last)? Span(ReadOnlySpan<byte> line, ExrPixelType type) =>
+        type == ExrPixelType.Half
             ? Ends(MemoryMarshal.Cast<byte, ushort>(line), (ushort)0x8000)
-            : Ends(MemoryMarshal.Cast<byte, uint>(line), type == ChannelType.Float ? 0x8000_0000u : 0u);
+            : Ends(MemoryMarshal.Cast<byte, uint>(line), type == ExrPixelType.Float ? 0x8000_0000u : 0u);
 
     private static (int First, int Last)? Ends<T>(ReadOnlySpan<T> samples, T minusZero)
         where T : unmanaged, IEquatable<T> =>

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Converting;
 

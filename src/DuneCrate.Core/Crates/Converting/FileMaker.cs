@@ -2,8 +2,8 @@ using System.Collections.Immutable;
 using System.IO.Hashing;
 using System.Security.Cryptography;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Converting;
 

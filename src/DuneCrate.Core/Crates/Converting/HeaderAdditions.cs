@@ -1,8 +1,9 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
+using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Converting;
 

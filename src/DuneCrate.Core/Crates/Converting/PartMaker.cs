@@ -5,9 +5,9 @@ using System.Numerics.Tensors;
 using System.Runtime.InteropServices;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Converting;
 
@@ -47,7 +47,7 @@ internal sealed class PartMaker : IDisposable
                     found[i].Part.Part.Channels[found[i].Channel] with
                     {
                         Name = c.Name,
-                        Type = c.Type ?? found[i].Part.Part.Channels[found[i].Channel].Type,
+                        Type = c.Type?.ToExr() ?? found[i].Part.Part.Channels[found[i].Channel].Type,
                     }
             ),
         ];
@@ -116,7 +116,7 @@ internal sealed class PartMaker : IDisposable
         }
     }
 
-    private void Fill(Move move, ChannelType type, int y, Span<byte> line)
+    private void Fill(Move move, ExrPixelType type, int y, Span<byte> line)
     {
         PixelBox from = move.Part.Part.DataWindow;
         int first = Math.Max(from.MinX, Part.DataWindow.MinX),
@@ -126,7 +126,7 @@ internal sealed class PartMaker : IDisposable
             return;
         }
 
-        ChannelType own = move.Type;
+        ExrPixelType own = move.Type;
         ReadOnlySpan<byte> samples = move.Part.Line(move.Channel, y).Slice((first - from.MinX) * own.Bytes(), count * own.Bytes());
         Span<byte> to = line.Slice((first - Part.DataWindow.MinX) * type.Bytes(), count * type.Bytes());
         if (own == type && move.Step == AlphaStep.None)
@@ -143,7 +143,7 @@ internal sealed class PartMaker : IDisposable
         }
 
         ExrImage.FromFloats(colour, type, to);
-        if (type == ChannelType.Half && own == ChannelType.Float)
+        if (type == ExrPixelType.Half && own == ExrPixelType.Float)
         {
             HasHalved = true;
             Loss = Loss.With(HalfLoss.Of(colour, MemoryMarshal.Cast<byte, Half>(to)));
@@ -152,7 +152,7 @@ internal sealed class PartMaker : IDisposable
 
     private void Step(Move move, int y, int skip, Span<float> colour)
     {
-        ChannelType type = move.Part.Part.Channels[move.Alpha].Type;
+        ExrPixelType type = move.Part.Part.Channels[move.Alpha].Type;
         Span<float> alpha = _alpha.AsSpan(0, colour.Length);
         ExrImage.ToFloats(move.Part.Line(move.Alpha, y).Slice(skip * type.Bytes(), colour.Length * type.Bytes()), type, alpha);
         if (move.Step == AlphaStep.Premultiply)
@@ -216,6 +216,6 @@ internal sealed class PartMaker : IDisposable
     private readonly record struct Move(SourcePart Part, int Channel, AlphaStep Step, int Alpha)
     {
         /// <summary>Type of the channel in its source.</summary>
-        public ChannelType Type => Part.Part.Channels[Channel].Type;
+        public ExrPixelType Type => Part.Part.Channels[Channel].Type;
     }
 }

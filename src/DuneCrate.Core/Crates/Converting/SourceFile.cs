@@ -1,6 +1,6 @@
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Converting;
 

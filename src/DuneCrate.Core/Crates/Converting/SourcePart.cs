@@ -1,4 +1,4 @@
-using DuneCrate.Core.Images.Exr;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Converting;
 
@@ -56,7 +56,7 @@ internal sealed class SourcePart : IDisposable
             {
                 _band.Read(band);
             }
-            catch (Images.ImageException e)
+            catch (ImageException e)
             {
                 throw new CrateRefusedException(
                     $"{_file.Path} cannot be converted: line {y} is lost ({e.Reason}). Render it again, or let its files go in as they are."

@@ -2,6 +2,7 @@ using System.Text.Json.Serialization;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Describing;
 

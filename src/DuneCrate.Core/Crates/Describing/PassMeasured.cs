@@ -8,6 +8,7 @@ using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Describing;
 

@@ -3,11 +3,11 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Recipes;
 

@@ -4,11 +4,11 @@ using DuneCrate.Core.Crates.Converting;
 using DuneCrate.Core.Crates.Recipes;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Crates.Slimming;
 

@@ -1,4 +1,5 @@
 using DuneCrate.Core.Passes;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Images.Rasters;
 

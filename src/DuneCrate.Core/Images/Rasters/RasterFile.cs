@@ -1,6 +1,7 @@
 using System.Buffers.Binary;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Images.Rasters;
 

@@ -1,3 +1,5 @@
+using DuneCrate.Exr;
+
 namespace DuneCrate.Core.Images.Rasters;
 
 /// <summary>

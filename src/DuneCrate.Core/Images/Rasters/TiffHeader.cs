@@ -1,5 +1,6 @@
 using System.Buffers.Binary;
 using DuneCrate.Core.Passes;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Images.Rasters;
 

@@ -1,5 +1,6 @@
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 using NetVips;
 
 namespace DuneCrate.Core.Images.Rasters;

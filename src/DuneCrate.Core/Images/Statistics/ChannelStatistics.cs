@@ -1,5 +1,6 @@
 using System.IO.Hashing;
 using DuneCrate.Core.Passes;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Images.Statistics;
 

@@ -2,8 +2,8 @@ using System.Numerics;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake.Measures;
 

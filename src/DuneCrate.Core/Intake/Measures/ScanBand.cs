@@ -1,5 +1,5 @@
 using System.Runtime.InteropServices;
-using DuneCrate.Core.Images;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake.Measures;
 

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Passes;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Intake.Measures;
 

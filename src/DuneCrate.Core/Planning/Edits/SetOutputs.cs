@@ -1,10 +1,10 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json.Serialization;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Planning.Edits;
 

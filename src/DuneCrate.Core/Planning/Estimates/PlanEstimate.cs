@@ -1,8 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Planning.Model;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Planning.Estimates;
 

@@ -1,10 +1,10 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Scene;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Planning.Model;
 

@@ -1,7 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Planning.Model;
 

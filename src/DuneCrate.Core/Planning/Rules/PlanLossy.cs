@@ -1,9 +1,9 @@
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Sheet;
 using DuneCrate.Core.Rules;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Planning.Rules;
 

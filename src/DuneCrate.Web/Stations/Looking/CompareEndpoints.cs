@@ -1,6 +1,6 @@
 using DuneCrate.Core.Comparing;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Exr;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Looking;

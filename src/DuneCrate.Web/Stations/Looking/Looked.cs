@@ -1,8 +1,8 @@
 using System.Globalization;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Colour;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Exr;
 using DuneCrate.Web.Forms;
 using DuneCrate.Web.Stations.Shared;
 

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Web.Stations.Looking;
 

@@ -1,10 +1,10 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Shared;
 

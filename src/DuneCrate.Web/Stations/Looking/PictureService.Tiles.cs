@@ -7,6 +7,7 @@ using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Shared;
 

@@ -1,12 +1,12 @@
 using System.Collections.Immutable;
 using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Rebuild;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Shared;
 using DuneCrate.Web.Stations.Stacking;

@@ -3,6 +3,7 @@ using System.IO.Hashing;
 using System.Text;
 using DuneCrate.Core.Images;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Exr;
 using DuneCrate.Store.Keeping;
 
 namespace DuneCrate.Web.Stations.Looking;

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Web.Stations.Looking;
 

@@ -1,9 +1,9 @@
 using System.IO.Hashing;
 using System.Text;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Pictures;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Web.Stations.Looking;
 

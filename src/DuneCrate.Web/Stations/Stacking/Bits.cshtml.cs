@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Pictures.Precision;
+using DuneCrate.Exr;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Pictures;
 using DuneCrate.Core.Pictures.Precision;
+using DuneCrate.Exr;
 using DuneCrate.Web.Forms;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Looking;

@@ -4,6 +4,7 @@ using DuneCrate.Core.Images;
 using DuneCrate.Core.Naming;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;

@@ -9,6 +9,7 @@ using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Stacking;
 using DuneCrate.Core.Stacking.Looks;
 using DuneCrate.Core.Storage;
+using DuneCrate.Exr;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;

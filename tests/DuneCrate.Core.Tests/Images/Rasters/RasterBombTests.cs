@@ -1,6 +1,6 @@
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Images.Rasters;
 using DuneCrate.Core.Intake;
+using DuneCrate.Exr;
 using NetVips;
 
 namespace DuneCrate.Core.Tests.Images.Rasters;

@@ -1,9 +1,9 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Passes;
 using DuneCrate.Core.Rules;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Checks.Rules;
 

@@ -3,8 +3,8 @@ using System.Globalization;
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Rules;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Checks.Rules;
 

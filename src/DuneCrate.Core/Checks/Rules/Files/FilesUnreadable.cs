@@ -1,13 +1,13 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Rules;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Checks.Rules;
 
 /// <summary>
 /// Not the format that the name says, a header that contradicts itself or holds a number that is none (see
-/// <see cref="Images.Exr.ExrNumbers"/>), a format that is not read, or a file of a few bytes that has held still for longer than
+/// <see cref="ExrNumbers"/>), a format that is not read, or a file of a few bytes that has held still for longer than
 /// <see cref="GivenUpAfter"/>.
 /// </summary>
 public sealed class FilesUnreadable : FileRule

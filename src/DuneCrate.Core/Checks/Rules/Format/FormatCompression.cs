@@ -1,8 +1,8 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Checks.Remedies;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Rules;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Checks.Rules;
 

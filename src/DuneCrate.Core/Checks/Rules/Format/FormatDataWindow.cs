@@ -3,9 +3,9 @@ using DuneCrate.Core.Checks.Matching;
 using DuneCrate.Core.Checks.Remedies;
 using DuneCrate.Core.Documents;
 using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Rules;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Checks.Rules;
 

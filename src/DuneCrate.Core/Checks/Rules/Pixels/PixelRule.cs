@@ -1,8 +1,8 @@
 using DuneCrate.Core.Checks.Findings;
 using DuneCrate.Core.Checks.Matching;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Intake;
 using DuneCrate.Core.Intake.Measures;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Checks.Rules;
 

@@ -1,12 +1,12 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Core.Documents;
-using DuneCrate.Core.Images.Exr;
 using DuneCrate.Core.Planning.Edits;
 using DuneCrate.Core.Planning.Estimates;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Core.Planning.Rules;
 using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Exr;
 
 namespace DuneCrate.Web.Stations.Planning.Grids;
 
