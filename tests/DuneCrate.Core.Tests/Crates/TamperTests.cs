@@ -74,6 +74,16 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
         Assert.Equal(["SHA256SUMS is not the list that was noted when the crate was sealed"], Problems(crate, crate.SumsDigest));
     }
 
+    [Fact]
+    public void A_file_that_the_manifest_names_and_the_list_does_not_is_told()
+    {
+        SealedCrate crate = Seal();
+        string list = Path.Combine(crate.Folder.FullPath, ChecksumList.FileName);
+        File.WriteAllLines(list, File.ReadAllLines(list).Where(l => !l.EndsWith("sub/sub/sub.1004.exr", StringComparison.Ordinal)));
+        File.Delete(Path.Combine(crate.Folder.FullPath, "sub/sub/sub.1004.exr"));
+        Assert.Contains("sub/sub/sub.1004.exr is in the manifest and has no checksum", Problems(crate, null));
+    }
+
     [Theory]
     [InlineData("extra")]
     [InlineData("sub/deep/er")]

@@ -110,6 +110,21 @@ public sealed class BudgetTests : IDisposable
     }
 
     [Fact]
+    public async Task All_that_there_is_may_be_taken_and_what_is_left_to_the_last_byte()
+    {
+        var gate = new MemoryGate(100);
+        (await gate.TakeAsync(100, default)).Dispose();
+        using IDisposable first = await gate.TakeAsync(60, default);
+        Task<IDisposable> rest = gate.TakeAsync(40, default).AsTask(),
+            late = gate.TakeAsync(60, default).AsTask();
+        Assert.True(rest.IsCompletedSuccessfully);
+        Assert.False(late.IsCompleted);
+        Assert.Equal(100, gate.Held);
+        first.Dispose();
+        Assert.Equal(60, await late.ContinueWith(_ => gate.Held - 40, TaskScheduler.Default).WaitAsync(TimeSpan.FromSeconds(30)));
+    }
+
+    [Fact]
     public async Task Whoever_leaves_the_queue_lets_the_next_in()
     {
         var gate = new MemoryGate(100);

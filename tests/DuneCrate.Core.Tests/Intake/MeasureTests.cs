@@ -123,10 +123,18 @@ public sealed partial class MeasureTests : IDisposable
 
     [Theory]
     [MemberData(nameof(Sizes))]
-    public void Colour_is_held_against_alpha(int width, int height, int seed)
+    public void Colour_of_halves_is_held_against_alpha(int width, int height, int seed) =>
+        HoldAgainstAlpha(width, height, seed, ChannelType.Half);
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public void Colour_of_floats_is_held_against_alpha(int width, int height, int seed) =>
+        HoldAgainstAlpha(width, height, seed, ChannelType.Float);
+
+    private void HoldAgainstAlpha(int width, int height, int seed, ChannelType type)
     {
         var random = new Random(seed);
-        Picture picture = new(width, height, random, "R", "G", "B", "A", "emission.R", "emission.G", "emission.B");
+        Picture picture = new(width, height, random, "R", "G", "B", "A", "emission.R", "emission.G", "emission.B") { Type = type };
         picture["A"] = Plane(
             picture,
             _ =>

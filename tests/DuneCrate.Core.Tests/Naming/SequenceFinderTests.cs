@@ -98,6 +98,9 @@ public class SequenceFinderTests
     [InlineData("1-21x2", "")]
     [InlineData("1-9x2,13", "11")]
     [InlineData("1,2", "")]
+    [InlineData("1,3", "")]
+    [InlineData("1,2,4", "3")]
+    [InlineData("1,3,4", "2")]
     public void Gaps_follow_the_sequences_own_step(string frames, string gaps) =>
         Assert.Equal(gaps, Only([.. FrameSet.Parse(frames).Select(f => $"a.{f:0000}.exr")]).Gaps().ToString());
 

@@ -55,6 +55,23 @@ public class DeltaTests
     }
 
     [Fact]
+    public void A_delta_is_not_made_onto_a_crate_whose_checksums_were_changed()
+    {
+        using var next = new DriftShot();
+        string older = next.Seal("{}", next["a"]),
+            list = Path.Combine(older, "SHA256SUMS");
+        File.SetUnixFileMode(list, UnixFileMode.UserRead | UnixFileMode.UserWrite);
+        File.WriteAllLines(
+            list,
+            File.ReadAllLines(list).Select(l => l.EndsWith(".0047.exr", StringComparison.Ordinal) ? (l[0] == '0' ? '1' : '0') + l[1..] : l)
+        );
+        Assert.Contains(
+            "was changed: its checksums are not those",
+            Assert.Throws<CrateRefusedException>(() => OntoBase.Read(Disk.Folder(older))).Message
+        );
+    }
+
+    [Fact]
     public void A_delta_of_which_a_line_was_taken_away_is_not_whole()
     {
         using var next = new DriftShot();
