@@ -1,5 +1,4 @@
 using System.Text;
-using DuneCrate.Core.Images;
 using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;
