@@ -16,10 +16,9 @@ public sealed partial class PackageTests : IDisposable
             "pack",
             Repository.File("src/DuneCrate.Exr"),
             "-c",
-            "Release",
-            "--no-restore",
+            AppContext.BaseDirectory.Contains("/Release/", StringComparison.Ordinal) ? "Release" : "Debug",
+            "--no-build",
             $"-p:Version={version}",
-            $"-p:BaseOutputPath={Path.Combine(_folder, "bin")}/",
             "-o",
             Path.Combine(_folder, "feed")
         );

@@ -254,6 +254,30 @@ public sealed class RuleBranchTests : IDisposable
         );
     }
 
+    /// <summary>The last frames of a range are the last to come; earlier ones that are newer were made again.</summary>
+    [Theory]
+    [InlineData("1011-1012", "")]
+    [InlineData("1005,1012", "")]
+    [InlineData("1005-1006", "1005-1006")]
+    [InlineData("1001", "1001")]
+    public void Frames_that_came_later_were_rendered_again_unless_they_are_the_last(string later, string found)
+    {
+        var begun = new DateTime(2026, 5, 4, 12, 0, 0, DateTimeKind.Utc);
+        FrameSet newer = FrameSet.Parse(later);
+        for (int frame = 1001; frame <= 1012; frame++)
+        {
+            File.SetLastWriteTimeUtc(_shot.Path("sub", "R", frame), begun.AddSeconds(frame - 1001).AddHours(newer.Contains(frame) ? 1 : 0));
+        }
+
+        Assert.Equal(
+            found,
+            string.Join(
+                ' ',
+                _shot.Check(FactsDepth.Header).Findings.Where(f => f is { Rule: "files.newer", Layer: "sub" }).Select(f => f.Frames)
+            )
+        );
+    }
+
     [Fact]
     public void Header_depth_asks_nothing_of_pixels()
     {
