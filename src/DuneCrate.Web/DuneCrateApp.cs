@@ -103,7 +103,11 @@ public static class DuneCrateApp
         builder.Services.AddSingleton<QuietThreads>();
         builder.Services.AddMachines();
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
-        builder.Services.AddHostedService<MemoryWatch>();
+        if (options.HasOwnProcess)
+        {
+            builder.Services.AddHostedService<MemoryWatch>();
+        }
+
         builder.Services.AddSingleton<CheckQueue>().AddHostedService(s => s.GetRequiredService<CheckQueue>());
         builder.Services.AddSingleton<CrateQueue>().AddHostedService(s => s.GetRequiredService<CrateQueue>());
         builder

@@ -73,7 +73,7 @@ static async Task<int> Run(Func<ServeOptions> options, bool isAlone, Cancellatio
     try
     {
         chosen = isAlone ? options().WithoutAccounts() : options();
-        await using WebApplication app = DuneCrateApp.Build(chosen);
+        await using WebApplication app = DuneCrateApp.Build(chosen with { HasOwnProcess = true });
         await app.StartAsync(cancel);
         Console.WriteLine($"Dune Crate is at {app.Urls.First()}");
         await Startup.SayAsync(app, chosen);

@@ -29,6 +29,9 @@ public sealed record ServeOptions(
     /// </summary>
     public bool HasFarm { get; init; } = IsDemo;
 
+    /// <summary>Whether nobody else works in the process, so that its memory is the application's to look after.</summary>
+    public bool HasOwnProcess { get; init; }
+
     /// <summary>The clock that sessions, limits and links go by.</summary>
     public TimeProvider Clock { get; init; } = TimeProvider.System;
 
