@@ -22,10 +22,10 @@ internal static class Disk
     /// <summary>A path that need not be there.</summary>
     public static StoragePath Place(string fullPath) => StorageRoot.At("/").Top.At(fullPath.TrimStart('/'));
 
-    /// <summary>An OpenEXR file, opened under the usual limits.</summary>
     /// <summary>A file as a listing of its own, under its name.</summary>
     public static IntakeFile Listed(string path) => FolderListing.OfFile(File(path), Path.GetFileName(path))!;
 
+    /// <summary>An OpenEXR file, opened under the usual limits.</summary>
     public static ExrFile Exr(string path) => ExrFile.Open(File(path), ExrLimits.Default);
 
     /// <summary>The facts of one file.</summary>

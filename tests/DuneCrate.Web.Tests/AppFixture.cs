@@ -130,14 +130,24 @@ public sealed partial class AppFixture : IAsyncLifetime
     }
 
     /// <summary>Posts a form as a page would, with the token of <paramref name="page"/>; follows to where it leads.</summary>
-    public async Task<(string Text, Uri Address)> PostAsync(string page, string query, params (string Name, string Value)[] fields)
+    public async Task<(string Text, Uri Address)> PostAsync(string page, string query, params (string Name, string Value)[] fields) =>
+        await PostWithAsync(await TokenAsync(page), page + query, fields);
+
+    /// <summary>The token that forms of a page carry.</summary>
+    public async Task<string> TokenAsync(string page)
     {
         string token = Token().Match(await Client.GetStringAsync(page)).Groups[1].Value;
         Assert.NotEmpty(token);
+        return token;
+    }
+
+    /// <summary>Posts a form with a token that is there already.</summary>
+    public async Task<(string Text, Uri Address)> PostWithAsync(string token, string address, params (string Name, string Value)[] fields)
+    {
         var form = new FormUrlEncodedContent(
             fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))
         );
-        using HttpResponseMessage answer = await Client.PostAsync(page + query, form);
+        using HttpResponseMessage answer = await Client.PostAsync(address, form);
         return (await TextAsync(answer), answer.RequestMessage!.RequestUri!);
     }
 

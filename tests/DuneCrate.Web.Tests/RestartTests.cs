@@ -81,6 +81,36 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
     }
 
     [Fact]
+    public async Task A_crate_is_sealed_as_the_first_thing_after_a_start()
+    {
+        // A start looks up the shot that was worked on last, and no other.
+        foreach (string shot in (string[])["PB040", "PB041"])
+        {
+            await app.AddShotAsync(shot);
+            await app.CheckAsync(shot);
+        }
+
+        await app.RestartAsync();
+        string token = await app.TokenAsync("/new-show");
+        (string text, _) = await app.PostWithAsync(token, "/KELP/PB040/crate?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
+        Assert.DoesNotContain("being looked up again", text);
+        await app.UntilAsync("/KELP/PB040/crate", page => page.Contains("Whole, read back"));
+    }
+
+    [Fact]
+    public async Task A_crate_of_a_folder_that_is_gone_since_a_start_is_refused_in_words()
+    {
+        await app.AddShotAsync("PB050");
+        await app.CheckAsync("PB050");
+        Directory.Move(Path.Combine(app.Renders, "PB050"), Path.Combine(app.Renders, "PB051"));
+        await app.RestartAsync();
+        string token = await app.TokenAsync("/new-show");
+        (string text, _) = await app.PostWithAsync(token, "/KELP/PB050/crate?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
+        Assert.Contains($"There is no folder {Path.Combine(app.Renders, "PB050")}.", text);
+        Assert.DoesNotContain("Reading the check", text);
+    }
+
+    [Fact]
     public async Task A_crate_that_fails_its_reading_back_is_shown_as_not_whole_and_as_whole_once_mended()
     {
         await app.AddShotAsync("PB030");

@@ -2,7 +2,6 @@ using System.Buffers.Binary;
 using System.Diagnostics;
 using System.Text;
 using System.Text.Json;
-using DuneCrate.Core.Crates;
 using DuneCrate.Core.Frames;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.StandIns.Renderer;
@@ -172,14 +171,9 @@ internal static class HeaderTrials
             ("by", "Ada Reed"),
             ("reason", "Only a trial.")
         );
-        CrateRow? crate = await server.SealAsync(Shot, 1800);
-        if (crate is not { State: JobState.Done })
+        if (await server.SealAsync(Shot, 1800) is { } problem)
         {
-            wrong.Add($"sealing {what}: {crate?.State.ToString() ?? TrialServer.Words(server.Answer)} {crate?.Problem}");
-        }
-        else if (CrateVerifier.Verify(Disk.Folder(crate.Path!), crate.SumsDigest, default) is { Problems.Length: > 0 } proof)
-        {
-            wrong.Add($"sealing {what}: {proof.Problems[0]}");
+            wrong.Add($"sealing {what}: {problem}");
         }
     }
 

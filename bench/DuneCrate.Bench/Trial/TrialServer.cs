@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Globalization;
 using System.Net;
 using System.Text.RegularExpressions;
+using DuneCrate.Core.Crates;
 using DuneCrate.Core.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -293,18 +294,17 @@ internal sealed partial class TrialServer : IDisposable
             : throw new InvalidOperationException($"The check of {shot} is {check.State}: {check.Problem}");
     }
 
-    /// <summary>The page that the last seal was answered with.</summary>
-    public string Answer { get; private set; } = "";
-
-    /// <summary>Seals a shot and waits for the end.</summary>
-    /// <returns>What came of it; null when it was refused.</returns>
-    public async Task<CrateRow?> SealAsync(string shot, double seconds = 120, Action? meanwhile = null)
+    /// <summary>Seals a shot, waits for the end and reads the crate back.</summary>
+    /// <returns>Why there is no whole crate; null when there is.</returns>
+    public async Task<string?> SealAsync(string shot, double seconds, Action? meanwhile = null)
     {
         int before = (await CrateOfAsync(shot))?.Id ?? 0;
-        (_, Answer) = await PostAsync($"/KELP/{shot}/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
+        (_, string answer) = await PostAsync($"/KELP/{shot}/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
         meanwhile?.Invoke();
         CrateRow? crate = await UntilAsync(() => CrateOfAsync(shot), c => c?.State is not (JobState.Queued or JobState.Running), seconds);
-        return crate?.Id > before ? crate : null;
+        return crate is null || crate.Id == before ? $"refused: {Words(answer)}"
+            : crate.State != JobState.Done ? $"{crate.State}: {crate.Problem}"
+            : CrateVerifier.Verify(Disk.Folder(crate.Path!), crate.SumsDigest, default).Problems.FirstOrDefault();
     }
 
     private static async Task<T> UntilAsync<T>(Func<Task<T>> look, Func<T, bool> isReady, double seconds)

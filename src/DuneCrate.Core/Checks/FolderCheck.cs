@@ -30,17 +30,17 @@ public static class FolderCheck
         IProgress<IntakeProgress>? progress,
         bool byContent,
         CancellationToken cancel,
-        IFactsGatherer? gatherer = null
+        IFactsGatherer? gatherer = null,
+        TimeProvider? clock = null
     )
     {
         long start = Stopwatch.GetTimestamp();
-        IntakeResult intake = new IntakeRun(cache, limits) { ByContent = byContent, Gatherer = gatherer ?? GatheringHere.Shared }.Run(
-            folder,
-            plan,
-            depth,
-            progress,
-            cancel
-        );
+        IntakeResult intake = new IntakeRun(cache, limits)
+        {
+            ByContent = byContent,
+            Gatherer = gatherer ?? GatheringHere.Shared,
+            Clock = clock ?? TimeProvider.System,
+        }.Run(folder, plan, depth, progress, cancel);
         CheckReport report = Judge(plan, intake, intake.Taken);
         return (
             intake,

@@ -92,7 +92,7 @@ public static class CrateBuilder
             throw new CrateRefusedException("The check has read headers only. Check every pixel first.");
         }
 
-        var publishing = new CratePublishing(destination, contents.Plan.Shot.Code, id);
+        var publishing = new CratePublishing(destination, clock ?? TimeProvider.System, contents.Plan.Shot.Code, id);
         int version = NextVersion(destination, contents.Plan.Shot.Code);
         string name = NameOf(contents.Plan.Shot.Code, version);
         return publishing.Publish(

@@ -16,18 +16,20 @@ internal sealed class CratePublishing
 
     private readonly StoragePath _destination;
     private readonly StoragePath? _left;
+    private readonly TimeProvider _clock;
 
     /// <summary>
     /// Makes the folder when it is not there, and takes away what killed sealings left in it; the newest that is of the same shot is gone
     /// on with.
     /// </summary>
     /// <param name="destination">The folder.</param>
+    /// <param name="clock">The clock by which what another machine left is old.</param>
     /// <param name="shot">The shot whose left work is gone on with; null for none.</param>
     /// <param name="id">The word of the crate that is made: what was left under it was left by whoever asks.</param>
     /// <exception cref="IOException">The disk refuses.</exception>
-    public CratePublishing(StoragePath destination, string? shot = null, Guid id = default)
+    public CratePublishing(StoragePath destination, TimeProvider clock, string? shot = null, Guid id = default)
     {
-        _destination = destination;
+        (_destination, _clock) = (destination, clock);
         destination.CreateFolder();
         (string Name, FileStamp Stamp)[] abandoned = [.. Abandoned(id)];
         if (
@@ -156,7 +158,7 @@ internal sealed class CratePublishing
             }
 
             bool isOurs = pieces[^4] == Machine && int.TryParse(pieces[^3], NumberStyles.None, CultureInfo.InvariantCulture, out _);
-            bool isOver = isOurs ? !IsRunning(pieces[^3], stamp) : DateTime.UtcNow - stamp.Modified > TimeSpan.FromDays(1);
+            bool isOver = isOurs ? !IsRunning(pieces[^3], stamp) : _clock.GetUtcNow().UtcDateTime - stamp.Modified > TimeSpan.FromDays(1);
             if (isOver || pieces[^2] == id.ToString("N"))
             {
                 yield return (name, stamp);

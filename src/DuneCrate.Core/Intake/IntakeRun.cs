@@ -24,6 +24,11 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     /// <summary>Who opens the files.</summary>
     public IFactsGatherer Gatherer { get; init; } = GatheringHere.Shared;
 
+    /// <summary>The clock by which files are young.</summary>
+    public TimeProvider Clock { get; init; } = TimeProvider.System;
+
+    private DateTime Now => Clock.GetUtcNow().UtcDateTime;
+
     /// <summary>Reads a folder.</summary>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="OperationCanceledException">The run was stopped.</exception>
@@ -84,7 +89,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
             rebuilds = split.Run(Gatherer, path => told.Done(path, 0), cancel);
         }
 
-        return new IntakeResult(folder, depth, DateTime.UtcNow, naming.GetAwaiter().GetResult(), byPath, rebuilds)
+        return new IntakeResult(folder, depth, Now, naming.GetAwaiter().GetResult(), byPath, rebuilds)
         {
             Clutter = [.. clutter.Order(StringComparer.Ordinal)],
         };
@@ -103,16 +108,14 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     {
         int[] fresh =
         [
-            .. Enumerable
-                .Range(0, files.Length)
-                .Where(i => IsIncomplete(facts[i].Trouble) && DateTime.UtcNow - files[i].Modified < Settling),
+            .. Enumerable.Range(0, files.Length).Where(i => IsIncomplete(facts[i].Trouble) && Now - files[i].Modified < Settling),
         ];
         if (fresh.Length == 0)
         {
             return;
         }
 
-        TimeSpan wait = fresh.Max(i => files[i].Modified) + Settling - DateTime.UtcNow;
+        TimeSpan wait = fresh.Max(i => files[i].Modified) + Settling - Now;
         if (wait > TimeSpan.Zero && wait <= Settling)
         {
             cancel.WaitHandle.WaitOne(wait);

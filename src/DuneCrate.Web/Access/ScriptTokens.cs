@@ -9,7 +9,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Web.Access;
 
 /// <summary>Tokens by which scripts act in one show: made, taken back, recognised. Only their hashes are kept.</summary>
-public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts)
+public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
 {
     private const string Prefix = "dune_";
     private const int Bytes = 32;
@@ -17,6 +17,8 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts)
     private static readonly TimeSpan Noted = TimeSpan.FromMinutes(1);
 
     private readonly ConcurrentDictionary<string, (Visitor Visitor, DateTime Noted)> _known = new();
+
+    private DateTime Now => clock.GetUtcNow().UtcDateTime;
 
     // Whoever was being recognised while a token was taken back must not be kept as known.
     private readonly ConcurrentDictionary<string, bool> _takenBack = new();
@@ -41,7 +43,7 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts)
                 Name = name,
                 Hash = HashOf(token),
                 By = by,
-                At = DateTime.UtcNow,
+                At = Now,
             }
         );
         await context.SaveChangesAsync(cancel);
@@ -65,7 +67,7 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts)
             return null;
         }
 
-        token.TakenBackAt ??= DateTime.UtcNow;
+        token.TakenBackAt ??= Now;
         await context.SaveChangesAsync(cancel);
         _takenBack[token.Hash] = true;
         _known.TryRemove(token.Hash, out _);
@@ -81,7 +83,7 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts)
             return Visitor.Nobody;
         }
 
-        if (_known.TryGetValue(hash, out var known) && DateTime.UtcNow - known.Noted < Noted)
+        if (_known.TryGetValue(hash, out var known) && Now - known.Noted < Noted)
         {
             return known.Visitor;
         }
@@ -95,10 +97,10 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts)
             return Visitor.Nobody;
         }
 
-        row.UsedAt = DateTime.UtcNow;
+        row.UsedAt = Now;
         await context.SaveChangesAsync(cancel);
         Visitor visitor = Visitor.Nobody with { Name = row.Name, TokenShow = row.Show.Code };
-        _known[hash] = (visitor, DateTime.UtcNow);
+        _known[hash] = (visitor, Now);
         return visitor;
     }
 }

@@ -12,24 +12,22 @@ public sealed class MemoryWatch(TimeProvider clock) : BackgroundService
         Step = 32L << 20;
     private static readonly TimeSpan Beat = TimeSpan.FromSeconds(1);
 
-    /// <summary>Memory is the process's, however many hosts run in it.</summary>
-    private static long _lately;
-
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
+        long lately = 0;
         using var timer = new PeriodicTimer(Beat, clock);
         while (await timer.WaitForNextTickAsync(stoppingToken))
         {
             long now = Environment.WorkingSet;
-            if (IsDue(now, Volatile.Read(ref _lately)))
+            if (IsDue(now, lately))
             {
                 SpareMemory.GiveBack();
-                Volatile.Write(ref _lately, Environment.WorkingSet);
+                lately = Environment.WorkingSet;
             }
-            else if (now < Volatile.Read(ref _lately))
+            else
             {
-                Volatile.Write(ref _lately, now);
+                lately = Math.Min(lately, now);
             }
         }
     }

@@ -11,9 +11,9 @@ using Microsoft.Extensions.DependencyInjection;
 namespace DuneCrate.Web.Tests.People;
 
 /// <summary>
-/// Every address and handler × everybody × spellings of methods × places of a parameter, against a literal table. Sources: OWASP ASVS 5.0,
-/// V8.2.1 and V8.3.1; OWASP Web Security Testing Guide, WSTG-INPV-03 (verb tampering), WSTG-INPV-04 (parameter pollution), WSTG-ATHZ-02
-/// (bypassing authorization); RFC 9110, 9.1 (methods are case-sensitive).
+/// Every address and handler × everybody × spellings of methods × places of a parameter, against a literal table. Sources: OWASP ASVS
+/// 5.0, V8.2.1 and V8.3.1; OWASP Web Security Testing Guide, WSTG-INPV-03 (verb tampering), WSTG-INPV-04 (parameter pollution),
+/// WSTG-ATHZ-02 (bypassing authorization); RFC 9110, 9.1 (methods are case-sensitive).
 /// </summary>
 public sealed class AccessMatrixTests(PeopleFixture app) : IClassFixture<PeopleFixture>
 {

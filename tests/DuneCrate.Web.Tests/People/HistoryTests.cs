@@ -6,7 +6,9 @@ using DuneCrate.Core.Documents;
 using DuneCrate.Core.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Stations.Crating;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Time.Testing;
 
 namespace DuneCrate.Web.Tests.People;
 
@@ -89,19 +91,17 @@ public sealed class HistoryTests(PeopleFixture app) : IClassFixture<PeopleFixtur
     [Fact]
     public async Task A_link_that_has_ended_leads_nowhere()
     {
-        var links = app.Services.GetRequiredService<Stations.Crating.GuestLinks>();
+        var clock = new FakeTimeProvider(DateTimeOffset.UtcNow);
+        GuestLinks links = ActivatorUtilities.CreateInstance<GuestLinks>(app.Services, clock);
         var store = app.Services.GetRequiredService<ShowStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "KP010"))!;
         CrateRow crate = await store.AddCrateAsync(shot.Id, "by-layer", "Mara Quill");
         string word = await links.MakeAsync(crate, "Tide Room", 7, "Mara Quill", default);
         Assert.Null(await links.FindAsync(word, default));
         await store.ChangeCrateAsync(crate.Id, c => c.State = JobState.Done);
+        clock.Advance(TimeSpan.FromDays(7) - TimeSpan.FromMinutes(1));
         Assert.NotNull(await links.FindAsync(word, default));
-        DuneCrate.Tests.Tool.Run(
-            "sqlite3",
-            Path.Combine(app.Data, "dune-crate.db"),
-            $"UPDATE guest_links SET Ends = '2020-01-01 00:00:00' WHERE CrateId = {crate.Id}; DELETE FROM crates WHERE Id = -1"
-        );
+        clock.Advance(TimeSpan.FromMinutes(2));
         Assert.Null(await links.FindAsync(word, default));
         await store.ChangeCrateAsync(crate.Id, c => c.State = JobState.Failed);
     }

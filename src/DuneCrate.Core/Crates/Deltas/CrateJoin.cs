@@ -54,7 +54,7 @@ public static class CrateJoin
         ChecksumList sums = ChecksumList.Read(delta.At(ChecksumList.FileName).ReadText(ChecksumList.MostBytes)),
             carried = ChecksumList.Read(delta.At(ChecksumList.CarriedFileName).ReadText(ChecksumList.MostBytes));
         var id = Guid.NewGuid();
-        return new CratePublishing(destination).Publish(
+        return new CratePublishing(destination, TimeProvider.System).Publish(
             manifest.Name,
             id,
             bytes: 0,

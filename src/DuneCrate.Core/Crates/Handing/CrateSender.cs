@@ -15,6 +15,7 @@ public static class CrateSender
     /// <param name="crate">Its folder.</param>
     /// <param name="box">Where to.</param>
     /// <param name="by">Who sends it.</param>
+    /// <param name="clock">The clock that the receipt is dated by.</param>
     /// <param name="progress">Told after every file.</param>
     /// <param name="cancel">Stops; what has arrived stays there, and the next sending goes on.</param>
     /// <exception cref="CrateRefusedException">The crate is not what was sealed.</exception>
@@ -23,6 +24,7 @@ public static class CrateSender
         StoragePath crate,
         IDropBox box,
         string by,
+        TimeProvider clock,
         IProgress<CrateProgress>? progress,
         CancellationToken cancel
     )
@@ -57,7 +59,16 @@ public static class CrateSender
             progress?.Report(new CrateProgress("sending", i + 1, files.Length, 0, 0));
         }
 
-        var receipt = new CrateReceipt(name, box.Name, DateTime.UtcNow, by, ChecksumList.Digest(list), files.Length, sent, again);
+        var receipt = new CrateReceipt(
+            name,
+            box.Name,
+            clock.GetUtcNow().UtcDateTime,
+            by,
+            ChecksumList.Digest(list),
+            files.Length,
+            sent,
+            again
+        );
         box.Sign(name, receipt);
         return receipt;
     }

@@ -37,6 +37,7 @@ public sealed class CheckQueue(
     QuietThreads quiet,
     IFactsGatherer gatherer,
     ServeOptions options,
+    TimeProvider clock,
     ILogger<CheckQueue> log
 ) : JobQueue(live, log, options.Engine is null ? 1 : ServeOptions.ChecksWithEngine)
 {
@@ -172,7 +173,8 @@ public sealed class CheckQueue(
             new Reporter(progress, () => (gatherer as EngineGatherer)?.MachinesFor(folder) ?? 0),
             check.ByContent,
             stop,
-            gatherer
+            gatherer,
+            clock
         );
         views.Keep(check.Id, intake);
         return report;

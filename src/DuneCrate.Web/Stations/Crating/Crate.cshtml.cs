@@ -199,19 +199,18 @@ public sealed partial class CrateModel(
     public async Task<IActionResult> OnPostSealAsync(string? by, bool isDelta, CancellationToken cancel)
     {
         await FillAsync(cancel);
-        if (IsReading && View is { Reported: { } check, Folder: { } folder })
-        {
-            await _views.IntakeAsync(check, folder, View.Plan, cancel);
-            await FillAsync(cancel);
-        }
-
+        string? gone = await LookedUpAsync(cancel);
         Said = string.IsNullOrWhiteSpace(by)
             ? "A crate is sealed by somebody: give your name."
             : TextLimits.Problem("The name", by)
                 ?? (
                     View.Report is null || View.Folder is null ? "Take the frames in first."
                     : For is not null && Receiver is null ? "That receiver was taken away meanwhile. Choose another."
-                    : Impossible ?? Waits ?? Blocks ?? (Contents is null ? "The files are being looked up again. Seal in a moment." : null)
+                    : gone
+                        ?? Impossible
+                        ?? Waits
+                        ?? Blocks
+                        ?? (Contents is null ? "The files are being looked up again. Seal in a moment." : null)
                 );
         if (Said is not null)
         {
@@ -221,6 +220,29 @@ public sealed partial class CrateModel(
         await this.DidAsync(HistoryKinds.Sealed, $"a crate of {View.Row.Code}", null, "asked for");
         await work.SealAsync(View.Row.Id, Layout, by!.Trim(), Receiver, Contents!.Recipe, isDelta ? Older?.Id : null);
         return Redirect($"{View.Href("crate")}{Chosen}");
+    }
+
+    /// <summary>Waits until it is known what would go into the crate.</summary>
+    /// <returns>Why that cannot be known, or null.</returns>
+    private async Task<string?> LookedUpAsync(CancellationToken cancel)
+    {
+        if (!IsReading || View is not { Reported: { } check, Folder: { } folder })
+        {
+            return null;
+        }
+
+        try
+        {
+            await _views.IntakeAsync(check, folder, View.Plan, cancel);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            IsReading = false;
+            return Failures.Words("The files cannot be looked up", e);
+        }
+
+        await FillAsync(cancel);
+        return null;
     }
 
     /// <summary>Reads a crate back.</summary>

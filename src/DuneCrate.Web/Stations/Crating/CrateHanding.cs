@@ -14,7 +14,7 @@ using Microsoft.Net.Http.Headers;
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>Gives sealed crates out: the slip, and the whole as a zip.</summary>
-public sealed class CrateHanding(StorageRoots roots, ILogger<CrateHanding> log)
+public sealed class CrateHanding(StorageRoots roots, TimeProvider clock, ILogger<CrateHanding> log)
 {
     private const long MostLead = 256L << 20;
 
@@ -178,7 +178,7 @@ public sealed class CrateHanding(StorageRoots roots, ILogger<CrateHanding> log)
 
         try
         {
-            await Task.Run(() => CrateHistory.Add(crate, DateTime.UtcNow, by, did, what));
+            await Task.Run(() => CrateHistory.Add(crate, clock.GetUtcNow().UtcDateTime, by, did, what));
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

@@ -76,6 +76,7 @@ public sealed partial class CrateQueue
                     folder,
                     new DropBoxStandIn(StorageRoot.At(box).Top, $"{site}'s drop box", fault),
                     by,
+                    clock,
                     new Sent(progress),
                     stop
                 )

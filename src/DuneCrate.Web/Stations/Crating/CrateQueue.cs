@@ -258,7 +258,7 @@ public sealed partial class CrateQueue(
                 throw new CrateRefusedException(refused!);
             }
 
-            var found = FolderCheck.Run(folder, plan, FactsDepth.Pixels, facts, limits, new Read(progress), false, stop, gatherer);
+            var found = FolderCheck.Run(folder, plan, FactsDepth.Pixels, facts, limits, new Read(progress), false, stop, gatherer, clock);
             facts.Flush();
             return found;
         });

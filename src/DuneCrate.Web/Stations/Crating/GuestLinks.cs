@@ -8,8 +8,10 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>Links to one crate for somebody without an account: made, found, counted, taken back.</summary>
-public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, LetterWriter letters)
+public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, LetterWriter letters, TimeProvider clock)
 {
+    private DateTime Now => clock.GetUtcNow().UtcDateTime;
+
     /// <summary>What is fetched when it is the whole crate.</summary>
     public const string Whole = "zip";
 
@@ -29,8 +31,8 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
                 Hash = ScriptTokens.HashOf(word),
                 For = whom,
                 By = by,
-                At = DateTime.UtcNow,
-                Ends = DateTime.UtcNow.AddDays(Math.Clamp(days, 1, MostDays)),
+                At = Now,
+                Ends = Now.AddDays(Math.Clamp(days, 1, MostDays)),
             }
         );
         await context.SaveChangesAsync(cancel);
@@ -57,7 +59,7 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
             .GuestLinks.AsNoTracking()
             .Include(g => g.Crate)
             .FirstOrDefaultAsync(g => g.Hash == hash && g.TakenBackAt == null, cancel);
-        return link is null || link.Ends < DateTime.UtcNow || link.Crate.State != JobState.Done
+        return link is null || link.Ends < Now || link.Crate.State != JobState.Done
             ? null
             : (link, await context.Shots.AsNoTracking().Include(s => s.Show).FirstAsync(s => s.Id == link.Crate.ShotId, cancel));
     }
@@ -65,10 +67,11 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
     /// <summary>Counts a use, and writes it into the history.</summary>
     public async Task UsedAsync(GuestLinkRow link, ShotRow shot, string what, CancellationToken cancel)
     {
+        DateTime now = Now;
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         await context
             .GuestLinks.Where(g => g.Id == link.Id)
-            .ExecuteUpdateAsync(g => g.SetProperty(x => x.Uses, x => x.Uses + 1).SetProperty(x => x.UsedAt, DateTime.UtcNow), cancel);
+            .ExecuteUpdateAsync(g => g.SetProperty(x => x.Uses, x => x.Uses + 1).SetProperty(x => x.UsedAt, now), cancel);
         await history.AddAsync(
             new Deed($"{link.For} by link", HistoryKinds.Handed, $"{link.Crate.Name} ({what})", shot.Show.Code, shot.Code),
             cancel
@@ -95,7 +98,7 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
             return null;
         }
 
-        link.TakenBackAt ??= DateTime.UtcNow;
+        link.TakenBackAt ??= Now;
         await context.SaveChangesAsync(cancel);
         return link.For;
     }

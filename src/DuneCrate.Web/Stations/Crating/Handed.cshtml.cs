@@ -17,7 +17,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>A sealed crate as its receiver sees it: what it holds, how to get it, and the answer to it.</summary>
-public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding handing, LetterWriter letters) : ShotPage(views)
+public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding handing, LetterWriter letters, TimeProvider clock)
+    : ShotPage(views)
 {
     /// <summary>Pixels across of the small pictures.</summary>
     public const int Small = 260;
@@ -198,7 +199,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
                 Frames = set.Shifted(-(Manifest?.FrameShift ?? 0)).ToString(),
                 Words = words!.Trim(),
                 By = Who(by),
-                At = DateTime.UtcNow,
+                At = clock.GetUtcNow().UtcDateTime,
             },
             cancel
         );

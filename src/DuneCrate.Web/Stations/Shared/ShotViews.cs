@@ -31,7 +31,8 @@ public sealed class ShotViews(
     IFactsGatherer gatherer,
     ReadLimits limits,
     RunningChecks checks,
-    RunningCrates crates
+    RunningCrates crates,
+    TimeProvider clock
 ) : IDisposable
 {
     private const long MostPlanLetters = 64L << 20,
@@ -146,7 +147,7 @@ public sealed class ShotViews(
     private Task<IntakeResult> TakeAgainAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken stop) =>
         Task.Run(
             () =>
-                new IntakeRun(facts, limits) { Gatherer = gatherer }.Run(
+                new IntakeRun(facts, limits) { Gatherer = gatherer, Clock = clock }.Run(
                     folder,
                     plan,
                     check.Pixels ? FactsDepth.Pixels : FactsDepth.Header,
@@ -241,7 +242,7 @@ public sealed class ShotViews(
 
         if (!_contexts.TryGetValue(intake, out var known) || !ReferenceEquals(known.Plan, view.Seen))
         {
-            _contexts.AddOrUpdate(intake, known = new CheckContext(view.Seen, intake, DateTime.UtcNow));
+            _contexts.AddOrUpdate(intake, known = new CheckContext(view.Seen, intake, clock.GetUtcNow().UtcDateTime));
         }
 
         return known;
