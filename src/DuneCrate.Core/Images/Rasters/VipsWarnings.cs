@@ -11,6 +11,10 @@ public static class VipsWarnings
 {
     private const int Most = 200;
 
+    // Not Info and Debug, in which it tells of its ordinary work.
+    private const Enums.LogLevelFlags Warnings =
+        Enums.LogLevelFlags.Error | Enums.LogLevelFlags.Critical | Enums.LogLevelFlags.Warning | Enums.LogLevelFlags.Message;
+
     private static readonly ConcurrentDictionary<string, bool> Said = new(StringComparer.Ordinal);
 
     // Kept here, or the collector would take it while the library still calls it.
@@ -20,7 +24,7 @@ public static class VipsWarnings
     public static Action<string>? Told { get; set; }
 
     /// <summary>Takes the library's warnings, once before it is used.</summary>
-    internal static void Listen() => Log.SetLogHandler("VIPS", Enums.LogLevelFlags.All, Hear);
+    internal static void Listen() => Log.SetLogHandler("VIPS", Warnings, Hear);
 
     private static void Take(string domain, Enums.LogLevelFlags level, string message)
     {

@@ -85,5 +85,27 @@ public sealed class RasterBombTests : IDisposable
         Assert.InRange(told.Count, 0, 4);
     }
 
+    /// <summary>What it says of ordinary work, such as which of its loaders it took, is no warning.</summary>
+    [Fact]
+    public void A_whole_file_is_no_reason_to_warn()
+    {
+        string path = _folder["whole.png"];
+        using (Image noise = Image.Gaussnoise(300, 200, seed: 1).Cast(Enums.BandFormat.Uchar))
+        {
+            noise.WriteToFile(path);
+        }
+
+        Assert.Null(Disk.Facts(path).Problem);
+        var told = new System.Collections.Concurrent.ConcurrentQueue<string>();
+        VipsWarnings.Told = told.Enqueue;
+        using (Image small = Image.Thumbnail(path, 50))
+        {
+            small.WriteToBuffer(".png");
+        }
+
+        VipsWarnings.Told = null;
+        Assert.Empty(told);
+    }
+
     public void Dispose() => _folder.Dispose();
 }
