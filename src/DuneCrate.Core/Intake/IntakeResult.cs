@@ -27,4 +27,8 @@ public sealed record IntakeResult(
 
     /// <summary>The pass of each sequence whose files hold one that only their name tells. Only of use where nothing is planned.</summary>
     public ImmutableDictionary<FrameName, HeldPass> Held => field ??= PassFromName.Guess(this, PassCatalogue.Shipped);
+
+    /// <summary>About as many bytes of memory as the facts take.</summary>
+    public long MemoryBytes =>
+        Facts.Values.Sum(f => 600 + f.Parts.Sum(p => 500L + 400L * p.Channels.Length + 2_800L * (p.Passes?.Length ?? 0)));
 }

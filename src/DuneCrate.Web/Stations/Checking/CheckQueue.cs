@@ -93,6 +93,7 @@ public sealed class CheckQueue(
             progress.Doing = "listing the folder";
             await store.SetCheckAsync(id, JobState.Running, shot.Revision, cancel: stop);
             ShowGround ground = await grounds.OfAsync(shot.Show, stop);
+            await views.MakeRoomAsync(shotId, stop);
             report = await quiet.DoAsync(() => Check(check, shot, plan, ground, progress, stop));
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)

@@ -250,6 +250,7 @@ public sealed partial class CrateQueue(
 
         Waiver[] waivers = [.. (await store.WaiversAsync(shot.Id, stop)).Select(ShowStore.ToWaiver)];
         ShowGround ground = await views.GroundOfAsync(shot.Show, stop);
+        await views.MakeRoomAsync(shot.Id, stop);
         (IntakeResult intake, CheckReport report) = await quiet.DoAsync(() =>
         {
             (StoragePath? folder, string? refused) = ground.Resolve(shot.Root, shot.Folder);

@@ -53,7 +53,7 @@ public sealed class ShotViews(
         MostShownFindings,
         (_, r) => r.Findings.Length + 1
     );
-    private readonly SharedCache<int, IntakeResult> _intakes = new(MostIntakeBytes, (_, i) => i.Facts.Values.Sum(BytesOf));
+    private readonly SharedCache<int, IntakeResult> _intakes = new(MostIntakeBytes, (_, i) => i.MemoryBytes);
     private readonly SharedCache<int, Tuple<YardRow, YardShot>> _yard = new(MostShots, (_, _) => 1);
     private readonly SharedCache<(int Id, string Code, string Name), Tuple<YardRow[], ShowReport>> _summaries = new(
         MostSummaries,
@@ -66,10 +66,6 @@ public sealed class ShotViews(
 
     /// <summary>A report as it was stored, and the length of its document: about as much memory as it takes.</summary>
     private sealed record ReadReport(CheckRow Row, CheckReport Report, long Letters);
-
-    /// <summary>About as much memory as the facts of a file take.</summary>
-    private static long BytesOf(FileFacts file) =>
-        600 + file.Parts.Sum(p => 500L + 400L * p.Channels.Length + 2_800L * (p.Passes?.Length ?? 0));
 
     /// <summary>What a show settles for its shots; what cannot be read of it is left out.</summary>
     public ShowPlan ShowOf(ShowRow show)
@@ -100,6 +96,16 @@ public sealed class ShotViews(
 
     /// <summary>Keeps what a check found, for pages that need more than its report.</summary>
     public void Keep(int checkId, IntakeResult intake) => _intakes.Keep(checkId, intake);
+
+    /// <summary>Forgets what the last check of a very large shot found, before it stands in memory twice.</summary>
+    public async Task MakeRoomAsync(int shotId, CancellationToken cancel)
+    {
+        int check = await store.NewestReportIdAsync(shotId, cancel);
+        if (_intakes.TryGet(check, out IntakeResult? intake) && intake.MemoryBytes > MostIntakeBytes / 2)
+        {
+            _intakes.Forget(check);
+        }
+    }
 
     /// <summary>
     /// The intake behind a report, when it is at hand; else it is begun to be taken again from what is remembered of the files, and null
