@@ -48,7 +48,7 @@ public sealed class ShotViews(
         (k, _) => k.Json.Length
     );
     private readonly SharedCache<(string Code, string Name, string? Json), ShowPlan> _shows = new(MostShots, (_, _) => 1);
-    private readonly SharedCache<int, ReadReport> _reports = new(MostReportLetters, (_, r) => r.Letters);
+    private readonly SharedCache<int, KeptReport> _reports = new(MostReportLetters, (_, r) => r.Letters);
     private readonly SharedCache<(int Shot, int Report, string Over), CheckReport> _shown = new(
         MostShownFindings,
         (_, r) => r.Findings.Length + 1
@@ -63,9 +63,6 @@ public sealed class ShotViews(
     private readonly ConditionalWeakTable<IntakeResult, CheckContext> _contexts = [];
     private readonly ConditionalWeakTable<IntakeResult, CrateContents> _contents = [];
     private readonly ConditionalWeakTable<IntakeResult, Plan> _guesses = [];
-
-    /// <summary>A report as it was stored, and the length of its document: about as much memory as it takes.</summary>
-    private sealed record ReadReport(CheckRow Row, CheckReport Report, long Letters);
 
     /// <summary>What a show settles for its shots; what cannot be read of it is left out.</summary>
     public ShowPlan ShowOf(ShowRow show)
@@ -201,7 +198,7 @@ public sealed class ShotViews(
             newest.State = JobState.Stopped;
         }
 
-        ReadReport? report = await ReportAsync(row.Id, cancel);
+        KeptReport? report = await ReportAsync(row.Id, cancel);
         List<WaiverRow> waivers = await store.WaiversAsync(row.Id, cancel);
         List<FindingNote> notes = await store.NotesAsync(row.Id, cancel);
         List<CrateRemarkRow> remarks = await store.OpenRemarksAsync(row.Id, cancel);
@@ -284,7 +281,7 @@ public sealed class ShotViews(
     private CheckReport Shown(
         int shotId,
         Plan plan,
-        ReadReport report,
+        KeptReport report,
         List<WaiverRow> waivers,
         List<FindingNote> notes,
         List<CrateRemarkRow> remarks
@@ -377,7 +374,7 @@ public sealed class ShotViews(
         return shots.ToLookup(s => s.ShowId);
     }
 
-    private async Task<ReadReport?> ReportAsync(int shotId, CancellationToken cancel)
+    private async Task<KeptReport?> ReportAsync(int shotId, CancellationToken cancel)
     {
         int id = await store.NewestReportIdAsync(shotId, cancel);
         return id == 0
@@ -389,7 +386,7 @@ public sealed class ShotViews(
                     CheckRow check = (await store.NewestReportAsync(shotId, stop))!;
                     string text = PackedText.Unpack(check.Report!);
                     check.Report = null;
-                    return new ReadReport(check, CheckReport.Read(text), text.Length);
+                    return new KeptReport(check, CheckReport.Read(text), text.Length);
                 },
                 cancel
             );
@@ -398,9 +395,6 @@ public sealed class ShotViews(
     /// <inheritdoc/>
     public void Dispose()
     {
-        foreach (IDisposable cache in (IDisposable[])[_plans, _shows, _reports, _shown, _intakes, _yard, _pictured])
-        {
-            cache.Dispose();
-        }
+        Array.ForEach<IDisposable>([_plans, _shows, _reports, _shown, _intakes, _yard, _summaries, _pictured], c => c.Dispose());
     }
 }
