@@ -1,11 +1,12 @@
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Listing;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Tests;

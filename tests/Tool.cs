@@ -2,7 +2,7 @@ using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Globalization;
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Imaging.Statistics;
 
 namespace DuneCrate.Tests;
 

@@ -3,7 +3,7 @@ using System.Collections.Immutable;
 using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using DuneCrate.Core.Frames;
+using DuneCrate.Foundation.Frames;
 
 namespace DuneCrate.Tests;
 

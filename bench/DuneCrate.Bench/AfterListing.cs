@@ -1,4 +1,5 @@
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Imaging.Listing;
 
 namespace DuneCrate.Bench;
 

@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Bench;

@@ -1,5 +1,5 @@
 using System.Diagnostics;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web;

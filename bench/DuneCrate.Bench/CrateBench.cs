@@ -1,9 +1,9 @@
 using System.Diagnostics;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Bench;
 

@@ -1,7 +1,7 @@
 using System.Diagnostics;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using Microsoft.Extensions.DependencyInjection;

@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Rebuild;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Bench;

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
 using System.IO.Compression;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Exr;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Bench;
 

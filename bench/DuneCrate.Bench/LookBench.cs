@@ -1,7 +1,7 @@
 using System.Diagnostics;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Pictures;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using Microsoft.Extensions.DependencyInjection;
 using OpenQA.Selenium.Chrome;

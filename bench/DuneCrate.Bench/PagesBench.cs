@@ -1,8 +1,8 @@
 using System.Diagnostics;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using Microsoft.Extensions.DependencyInjection;
 

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using System.IO.Compression;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Bench;
 

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Model;
 using OpenQA.Selenium.Chrome;
 
 namespace DuneCrate.Bench;

@@ -1,11 +1,12 @@
 using System.Diagnostics;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Rebuild;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Rebuild;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Listing;
+using DuneCrate.Imaging.Pictures;
+using DuneCrate.Imaging.Stacking;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Bench;

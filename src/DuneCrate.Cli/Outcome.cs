@@ -1,6 +1,6 @@
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Storage;
+using DuneCrate.Crates;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Cli;
 

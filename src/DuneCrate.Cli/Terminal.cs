@@ -1,4 +1,4 @@
-using DuneCrate.Core.Documents;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Cli;
 

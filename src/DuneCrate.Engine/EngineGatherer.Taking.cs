@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using System.Text.Json;
-using DuneCrate.Core.Storage;
 using DuneCrate.Engine.Messages;
 using DuneCrate.Engine.Runs;
+using DuneCrate.Foundation.Storage;
 using NATS.Client.Core;
 using NATS.Client.JetStream;
 using NATS.Client.JetStream.Models;

@@ -1,11 +1,11 @@
 using System.Collections.Concurrent;
 using System.Text;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Intake.Gathering;
-using DuneCrate.Core.Rebuild;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Intake.Gathering;
+using DuneCrate.Checking.Rebuild;
 using DuneCrate.Engine.Messages;
 using DuneCrate.Engine.Runs;
+using DuneCrate.Foundation.Storage;
 using NATS.Client.Core;
 using NATS.Client.JetStream;
 using NATS.Client.JetStream.Models;

@@ -1,5 +1,6 @@
 using System.Data.Common;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Imaging.Listing;
 using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Store;

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Stacking;
+using DuneCrate.Imaging.Stacking;
 
 namespace DuneCrate.Store;
 

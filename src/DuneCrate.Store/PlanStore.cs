@@ -1,4 +1,4 @@
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,5 +1,5 @@
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Frames;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Foundation.Frames;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Pictures.Notes;
+using DuneCrate.Imaging.Pictures.Notes;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 

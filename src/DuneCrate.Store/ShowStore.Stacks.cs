@@ -1,6 +1,6 @@
 using System.Text.Json;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Imaging.Stacking;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,5 +1,5 @@
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;

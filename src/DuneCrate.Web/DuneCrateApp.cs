@@ -1,7 +1,7 @@
 using System.Net;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Rasters;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Rasters;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Access;

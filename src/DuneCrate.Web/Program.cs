@@ -1,7 +1,7 @@
 using System.CommandLine;
 using System.Net.Sockets;
-using DuneCrate.Core.Documents;
 using DuneCrate.Engine;
+using DuneCrate.Foundation.Documents;
 using DuneCrate.Web;
 
 var port = new Option<int>("--port") { Description = "Port; 0 takes a free one", DefaultValueFactory = _ => 0 };

@@ -1,6 +1,6 @@
 using System.Net;
-using DuneCrate.Core.Storage;
 using DuneCrate.Engine;
+using DuneCrate.Foundation.Storage;
 using DuneCrate.Store.Keeping;
 
 namespace DuneCrate.Web;

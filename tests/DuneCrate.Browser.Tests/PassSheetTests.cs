@@ -1,5 +1,5 @@
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Demo;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;

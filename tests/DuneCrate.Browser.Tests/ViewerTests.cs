@@ -1,5 +1,5 @@
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images.Colour;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Imaging.Colour;
 using DuneCrate.StandIns.Renderer;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;

@@ -1,7 +1,7 @@
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Crates;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using OpenQA.Selenium;
 

@@ -1,4 +1,4 @@
-global using DuneCrate.Core.Frames;
-global using DuneCrate.Core.Passes;
-global using DuneCrate.Core.Planning.Edits;
-global using DuneCrate.Core.Planning.Model;
+global using DuneCrate.Foundation.Frames;
+global using DuneCrate.Foundation.Passes;
+global using DuneCrate.Planning.Edits;
+global using DuneCrate.Planning.Model;

@@ -1,5 +1,5 @@
 using System.Text.Json;
-using DuneCrate.Core.Documents;
+using DuneCrate.Foundation.Documents;
 using DuneCrate.Web.Api.Answers;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Telling;

@@ -1,11 +1,11 @@
 using System.Net;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 
@@ -77,7 +77,7 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
                     Severity = Severity.Warning,
                     Output = $"o{i:000}",
                     Layer = "sub",
-                    Frames = Core.Frames.FrameSet.Parse(string.Join(',', Enumerable.Range(0, 60).Select(k => i + 3 * k * k))),
+                    Frames = Foundation.Frames.FrameSet.Parse(string.Join(',', Enumerable.Range(0, 60).Select(k => i + 3 * k * k))),
                     Expected = "",
                     Found = "",
                     Message = "It differs.",
@@ -91,7 +91,7 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
             new CheckReport
             {
                 Root = "/",
-                Depth = Core.Intake.FactsDepth.Header,
+                Depth = Checking.Intake.FactsDepth.Header,
                 Sequences = [],
                 Findings = [.. findings],
                 Rerun = [],

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Frames;
+using DuneCrate.Foundation.Frames;
 
 namespace DuneCrate.Web.Tests;
 

@@ -1,7 +1,7 @@
 using System.Net;
 using System.Net.Sockets;
 using System.Text;
-using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Planning.Edits;
 
 namespace DuneCrate.Web.Tests;
 

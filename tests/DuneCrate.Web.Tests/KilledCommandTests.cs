@@ -1,6 +1,6 @@
 using System.Diagnostics;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Storage;
+using DuneCrate.Crates;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Web.Tests;
 

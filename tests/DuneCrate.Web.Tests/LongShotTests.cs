@@ -26,7 +26,7 @@ public class LongShotTests(AppFixture app) : IClassFixture<AppFixture>
         if (await app.Service<DuneCrate.Store.ShowStore>().ShotAsync("KELP", Code) is null)
         {
             await app.AddShotAsync(Code);
-            await app.EditAsync(Code, 0, new Core.Planning.Edits.SetShot { Frames = "1-1000000" });
+            await app.EditAsync(Code, 0, new Planning.Edits.SetShot { Frames = "1-1000000" });
             await app.CheckAsync(Code);
         }
 

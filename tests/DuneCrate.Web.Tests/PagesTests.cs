@@ -1,7 +1,7 @@
 using System.Net;
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Planning.Rules;
+using DuneCrate.Checking.Rules;
+using DuneCrate.Planning.Rules;
 
 namespace DuneCrate.Web.Tests;
 

@@ -1,8 +1,8 @@
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Scene;
+using DuneCrate.Checking;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Scene;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Web.Tests;
@@ -135,7 +135,10 @@ public partial class PlanPagesTests
         Assert.Contains("sub · depth · Z", page);
         await app.PostAsync("/KELP/PV010/plan/versions", "?handler=Back", ("version", "0"), ("revision", "1"));
         Assert.Contains("version 0 brought back", await app.GetAsync("/KELP/PV010/plan/versions"));
-        Assert.Equal(Core.Passes.ChannelType.Float, (await app.PlanAsync("PV010")).FindLayer("sub")!.FindPass("depth")!.Channels["Z"]);
+        Assert.Equal(
+            Foundation.Passes.ChannelType.Float,
+            (await app.PlanAsync("PV010")).FindLayer("sub")!.FindPass("depth")!.Channels["Z"]
+        );
     }
 
     [Fact]
@@ -219,7 +222,7 @@ public partial class PlanPagesTests
         Assert.NotNull(plan.Catalogue.Find("caustics"));
         Assert.Equal(("emission", "32"), (plan.Catalogue.FindByAlias("glow")!.Key, RenderSettings.Value(plan, plan.Layers[0], "samples")));
         Assert.Equal(
-            (Core.Rules.Severity.Blocker, 20, true),
+            (Foundation.Rules.Severity.Blocker, 20, true),
             (
                 plan.Show.Rules!["plan.depth"].Severity!.Value,
                 plan.Show.Rules["plan.ids"].Thresholds!["nearest"],

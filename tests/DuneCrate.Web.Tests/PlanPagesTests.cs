@@ -1,9 +1,9 @@
 using System.Net;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Sheet;
 using DuneCrate.StandIns.Demo;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;

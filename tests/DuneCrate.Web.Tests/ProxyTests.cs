@@ -1,7 +1,7 @@
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Stations.Looking;
@@ -144,7 +144,7 @@ public sealed class ProxyTests(AppFixture app) : IClassFixture<AppFixture>
     private static SeenFile Seen(int i) =>
         new(
             Disk.Folder(Path.GetTempPath()).At($"f{i}.exr"),
-            new Core.Storage.FileStamp(Core.Storage.FileKind.Regular, i, i, i, i, 1),
+            new Foundation.Storage.FileStamp(Foundation.Storage.FileKind.Regular, i, i, i, i, 1),
             "beauty",
             null,
             ["R"],
@@ -155,11 +155,11 @@ public sealed class ProxyTests(AppFixture app) : IClassFixture<AppFixture>
             false
         );
 
-    private static Core.Images.PicturePlanes Noise(int seed)
+    private static Imaging.PicturePlanes Noise(int seed)
     {
         var chance = new Random(seed);
         float[] plane = [.. Enumerable.Range(0, 100 * 1000).Select(_ => chance.NextSingle())];
-        return new Core.Images.PicturePlanes(
+        return new Imaging.PicturePlanes(
             System.Collections.Immutable.ImmutableDictionary<string, float[]>.Empty.Add("R", plane),
             new PixelBox(0, 0, 999, 99),
             1,

@@ -1,5 +1,5 @@
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Checking.Reports;
 
 namespace DuneCrate.Web.Tests;
 
@@ -114,11 +114,11 @@ public sealed class ReceiveTests(AppFixture app) : IClassFixture<AppFixture>
     [Fact]
     public async Task A_plan_is_made_from_the_files_and_can_be_taken_back()
     {
-        Core.Planning.Model.Plan plan = await app.AddShotAsync("RC040");
+        Planning.Model.Plan plan = await app.AddShotAsync("RC040");
         await app.CheckAsync("RC040", pixels: "false");
         (_, Uri address) = await app.PostAsync("/KELP/RC040/receive", "?handler=Plan");
         Assert.Equal("/KELP/RC040/plan", address.AbsolutePath);
-        Core.Planning.Model.Plan made = await app.PlanAsync("RC040");
+        Planning.Model.Plan made = await app.PlanAsync("RC040");
         Assert.Equal(plan.Shot.Frames, made.Shot.Frames);
         Assert.Contains(made.Layers, l => l.Name == "sub_data");
         await app.StepAsync("RC040", "undo");

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Crates.Recipes;
+using DuneCrate.Crates.Recipes;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Stations.Crating;

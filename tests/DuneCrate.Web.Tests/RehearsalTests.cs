@@ -1,4 +1,4 @@
-using DuneCrate.Core.History;
+using DuneCrate.Foundation.History;
 using DuneCrate.Store;
 using DuneCrate.Web.Operations;
 

@@ -1,6 +1,6 @@
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Web.Tests;
@@ -74,7 +74,7 @@ public class ReportParityTests(AppFixture app) : IClassFixture<AppFixture>
             Disk.Render(
                 plan,
                 Path.Combine(app.Renders, "RP170"),
-                Core.Frames.FrameSet.Parse(frames),
+                Foundation.Frames.FrameSet.Parse(frames),
                 [.. faults.Select(f => Fault.TryParse(f, out Fault? fault, out _) ? fault : throw new FormatException(f))]
             );
 

@@ -1,8 +1,8 @@
 using System.Net;
 using System.Text;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Describing;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Describing;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;

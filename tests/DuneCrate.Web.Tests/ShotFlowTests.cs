@@ -1,10 +1,11 @@
 using System.IO.Compression;
 using System.Net;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Crates;
+using DuneCrate.Imaging.Listing;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Stations.Checking;
@@ -283,7 +284,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
                 Bytes = 1000,
                 Modified = file.Modified,
                 Readable = true,
-                LostLines = Core.Frames.FrameSet.Parse("3-4"),
+                LostLines = Foundation.Frames.FrameSet.Parse("3-4"),
                 Content = [.. Enumerable.Range(0, 16).Select(i => (byte)i)],
             }
         );
@@ -292,7 +293,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.NotNull(facts.Find(file, new FactsRequest(FactsDepth.Header)));
         Assert.Null(facts.Find(file with { Bytes = 1001 }, pixels));
         Assert.Null(facts.Find(file with { Modified = file.Modified.AddSeconds(1) }, pixels));
-        Assert.Null(facts.Find(file, new FactsRequest(FactsDepth.Pixels, new Core.Rebuild.RebuildRecipe(["R", "G", "B"], []))));
+        Assert.Null(facts.Find(file, new FactsRequest(FactsDepth.Pixels, new Checking.Rebuild.RebuildRecipe(["R", "G", "B"], []))));
         facts.Keep(file, new FactsRequest(FactsDepth.Header), new FileFacts { Path = file.Path, Format = "exr" });
         facts.Flush();
         Assert.Null(facts.Find(file, pixels));
@@ -305,7 +306,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
             path = Path.Combine(folder, "a.0001.exr");
         File.WriteAllBytes(path, new byte[100]);
         FactsStore facts = app.Service<FactsStore>();
-        var run = new IntakeRun(facts, Core.Images.ReadLimits.Default) { ByContent = true };
+        var run = new IntakeRun(facts, Imaging.ReadLimits.Default) { ByContent = true };
         FileFacts first = run.Run(Disk.Folder(folder), null, FactsDepth.Header, null, default).Facts["a.0001.exr"];
         Assert.NotNull(first.Problem);
         DateTime time = File.GetLastWriteTimeUtc(path);

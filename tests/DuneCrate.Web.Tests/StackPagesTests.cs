@@ -1,7 +1,7 @@
 using System.IO.Compression;
 using System.Net;
-using DuneCrate.Core.Stacking;
-using DuneCrate.Core.Stacking.Looks;
+using DuneCrate.Imaging.Stacking;
+using DuneCrate.Imaging.Stacking.Looks;
 using DuneCrate.Store;
 
 namespace DuneCrate.Web.Tests;

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Storage;
+using DuneCrate.Foundation.Storage;
 using DuneCrate.Web.Roots;
 
 namespace DuneCrate.Web.Tests;

@@ -1,11 +1,13 @@
 using System.Net;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Pictures;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Listing;
+using DuneCrate.Imaging.Pictures;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using NetVips;
 

@@ -2,8 +2,8 @@ using System.Buffers.Binary;
 using System.Diagnostics;
 using System.Text;
 using System.Text.Json;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store.Rows;
 

@@ -1,10 +1,10 @@
 using System.Diagnostics;
 using System.Text;
 using System.Text.Json;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Bench.Trial;

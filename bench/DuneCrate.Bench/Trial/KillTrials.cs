@@ -1,10 +1,10 @@
 using System.Text.Json;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Events;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Events;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;

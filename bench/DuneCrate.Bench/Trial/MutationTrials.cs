@@ -1,4 +1,4 @@
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store.Rows;
 
@@ -16,7 +16,7 @@ internal static class MutationTrials
 
     /// <summary>The shot whose folder holds the files of a format.</summary>
     public static Plan PlanOf(string format) =>
-        StandInPlan.Create($"MU{Array.IndexOf(Formats, format)}00", Core.Frames.FrameSet.Single(1), 40, 36);
+        StandInPlan.Create($"MU{Array.IndexOf(Formats, format)}00", Foundation.Frames.FrameSet.Single(1), 40, 36);
 
     public static async Task<(int, IReadOnlyCollection<string>)> RunAsync(TrialServer server, string format, int files)
     {

@@ -1,6 +1,6 @@
 using System.Diagnostics;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Bench.Trial;

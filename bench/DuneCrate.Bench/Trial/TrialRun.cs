@@ -1,4 +1,4 @@
-using DuneCrate.Core.Frames;
+using DuneCrate.Foundation.Frames;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Bench.Trial;

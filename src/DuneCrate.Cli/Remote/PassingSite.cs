@@ -1,6 +1,6 @@
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Engine;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Cli.Remote;
 

@@ -1,7 +1,7 @@
 using System.Net.Http.Headers;
 using System.Text.Json;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 
 namespace DuneCrate.Cli.Remote;
 

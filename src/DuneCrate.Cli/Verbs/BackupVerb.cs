@@ -1,5 +1,5 @@
 using System.CommandLine;
-using DuneCrate.Core.Documents;
+using DuneCrate.Foundation.Documents;
 using DuneCrate.Store.Keeping;
 
 namespace DuneCrate.Cli.Verbs;

@@ -1,12 +1,12 @@
 using System.Globalization;
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Intake.Gathering;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Intake.Gathering;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Cli.Verbs;
 

@@ -1,7 +1,7 @@
 using System.CommandLine;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Cli.Verbs;
 

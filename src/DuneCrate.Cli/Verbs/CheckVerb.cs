@@ -1,10 +1,10 @@
 using System.CommandLine;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Cli.Remote;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
 using DuneCrate.Engine;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Cli.Verbs;
 

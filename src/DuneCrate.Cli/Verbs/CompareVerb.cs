@@ -1,9 +1,9 @@
 using System.CommandLine;
 using System.Globalization;
-using DuneCrate.Core.Comparing;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Comparing;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Listing;
 
 namespace DuneCrate.Cli.Verbs;
 

@@ -1,18 +1,18 @@
 using System.CommandLine;
 using System.Security.Cryptography;
+using DuneCrate.Checking;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Cli.Remote;
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Deltas;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Crates.Signing;
-using DuneCrate.Core.Crates.Slimming;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Deltas;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Crates.Signing;
+using DuneCrate.Crates.Slimming;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Cli.Verbs;
 

@@ -1,5 +1,5 @@
 using System.CommandLine;
-using DuneCrate.Core.Storage;
+using DuneCrate.Foundation.Storage;
 using DuneCrate.Store.Keeping;
 
 namespace DuneCrate.Cli.Verbs;

@@ -1,9 +1,10 @@
 using System.CommandLine;
 using System.Globalization;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Listing;
 
 namespace DuneCrate.Cli.Verbs;
 

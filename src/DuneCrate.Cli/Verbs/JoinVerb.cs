@@ -1,7 +1,7 @@
 using System.CommandLine;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Deltas;
-using DuneCrate.Core.Documents;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Deltas;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Cli.Verbs;
 

@@ -1,11 +1,13 @@
 using System.CommandLine;
 using System.Globalization;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Pictures;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Pictures;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Colour;
+using DuneCrate.Imaging.Listing;
+using DuneCrate.Imaging.Pictures;
 
 namespace DuneCrate.Cli.Verbs;
 

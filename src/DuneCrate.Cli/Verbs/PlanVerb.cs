@@ -1,7 +1,7 @@
 using System.CommandLine;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Cli.Verbs;
 

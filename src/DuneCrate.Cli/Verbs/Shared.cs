@@ -1,9 +1,9 @@
 using System.CommandLine;
 using System.Text;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Cli.Verbs;
 

@@ -1,11 +1,12 @@
 using System.Collections.Immutable;
 using System.CommandLine;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Stacking;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging.Stacking;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Suggestions;
 
 namespace DuneCrate.Cli.Verbs;
 

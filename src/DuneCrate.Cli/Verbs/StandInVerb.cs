@@ -1,9 +1,9 @@
 using System.CommandLine;
 using System.Globalization;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Cli.Verbs;

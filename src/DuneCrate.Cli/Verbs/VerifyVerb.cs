@@ -1,11 +1,11 @@
 using System.CommandLine;
 using System.Security.Cryptography;
 using DuneCrate.Cli.Remote;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Events;
-using DuneCrate.Core.Crates.Signing;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Storage;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Events;
+using DuneCrate.Crates.Signing;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Cli.Verbs;
 

@@ -1,7 +1,7 @@
 using System.CommandLine;
-using DuneCrate.Core.Storage;
 using DuneCrate.Engine;
 using DuneCrate.Engine.Workers;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Cli.Verbs;
 

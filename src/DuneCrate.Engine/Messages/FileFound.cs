@@ -1,4 +1,4 @@
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
 
 namespace DuneCrate.Engine.Messages;
 

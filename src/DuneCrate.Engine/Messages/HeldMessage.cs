@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Passes;
+using DuneCrate.Foundation.Passes;
 
 namespace DuneCrate.Engine.Messages;
 

@@ -3,9 +3,9 @@ using System.IO.Compression;
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Engine.Messages;
 

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Rebuild;
+using DuneCrate.Foundation.Passes;
 
 namespace DuneCrate.Engine.Messages;
 

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking.Rebuild;
 
 namespace DuneCrate.Engine.Messages;
 

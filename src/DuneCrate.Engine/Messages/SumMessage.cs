@@ -1,10 +1,10 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Intake.Gathering;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Rebuild;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Intake.Gathering;
+using DuneCrate.Checking.Rebuild;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Engine.Messages;
 

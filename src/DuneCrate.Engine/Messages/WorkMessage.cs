@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Foundation.Passes;
 
 namespace DuneCrate.Engine.Messages;
 

@@ -1,9 +1,10 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Intake.Gathering;
-using DuneCrate.Core.Passes;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Engine.Messages;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging.Listing;
 
 namespace DuneCrate.Engine.Runs;
 

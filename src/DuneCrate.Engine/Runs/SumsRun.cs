@@ -1,8 +1,8 @@
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Intake.Gathering;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Intake.Gathering;
+using DuneCrate.Checking.Rebuild;
 using DuneCrate.Engine.Messages;
+using DuneCrate.Foundation.Passes;
 
 namespace DuneCrate.Engine.Runs;
 

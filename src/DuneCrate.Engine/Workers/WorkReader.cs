@@ -1,10 +1,11 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Engine.Messages;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Listing;
 
 namespace DuneCrate.Engine.Workers;
 

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Pictures.Notes;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging.Pictures.Notes;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.StandIns.Demo;

@@ -1,9 +1,10 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Scene;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Scene;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.StandIns.Demo;
@@ -238,7 +239,7 @@ public static class DemoPlan
                                             .. o.Passes.Select(p =>
                                                 p with
                                                 {
-                                                    Channels = new() { ["ao.Y"] = Core.Passes.ChannelType.Half },
+                                                    Channels = new() { ["ao.Y"] = Foundation.Passes.ChannelType.Half },
                                                 }
                                             ),
                                         ],

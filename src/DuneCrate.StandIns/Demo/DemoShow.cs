@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Frames;
+using DuneCrate.Foundation.Frames;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.StandIns.Demo;

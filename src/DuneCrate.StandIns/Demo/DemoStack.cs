@@ -1,7 +1,8 @@
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Stacking;
-using DuneCrate.Core.Stacking.Looks;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging.Stacking;
+using DuneCrate.Imaging.Stacking.Looks;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Suggestions;
 
 namespace DuneCrate.StandIns.Demo;
 

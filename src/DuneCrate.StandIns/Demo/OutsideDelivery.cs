@@ -1,11 +1,11 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Colour;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using NetVips;
 

@@ -1,6 +1,6 @@
 using System.Security.Cryptography;
-using DuneCrate.Core.Crates.Handing;
-using DuneCrate.Core.Storage;
+using DuneCrate.Crates.Handing;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.StandIns.DropBox;
 

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.StandIns.Farm;

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.StandIns.Farm;

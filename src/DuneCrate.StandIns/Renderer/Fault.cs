@@ -1,5 +1,5 @@
 using System.Diagnostics.CodeAnalysis;
-using DuneCrate.Core.Frames;
+using DuneCrate.Foundation.Frames;
 
 namespace DuneCrate.StandIns.Renderer;
 

@@ -1,6 +1,6 @@
 using System.Numerics;
-using DuneCrate.Core.Images.Cryptomatte;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Cryptomatte;
 
 namespace DuneCrate.StandIns.Renderer;
 

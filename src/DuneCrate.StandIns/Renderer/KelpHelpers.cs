@@ -1,6 +1,6 @@
 using System.Numerics;
-using DuneCrate.Core.Scene;
-using DuneCrate.Core.Scene.Helpers;
+using DuneCrate.Planning.Scene;
+using DuneCrate.Planning.Scene.Helpers;
 
 namespace DuneCrate.StandIns.Renderer;
 

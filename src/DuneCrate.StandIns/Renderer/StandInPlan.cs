@@ -1,6 +1,7 @@
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.StandIns.Renderer;
 

@@ -1,14 +1,14 @@
 using System.Collections.Immutable;
 using System.Text.Json;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Images.Cryptomatte;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Colour;
+using DuneCrate.Imaging.Cryptomatte;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.StandIns.Renderer;
 

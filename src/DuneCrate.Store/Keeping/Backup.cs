@@ -1,8 +1,8 @@
 using System.Security.Cryptography;
 using System.Text;
-using DuneCrate.Core.Crates.Signing;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Storage;
+using DuneCrate.Crates.Signing;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Storage;
 using Microsoft.Data.Sqlite;
 
 namespace DuneCrate.Store.Keeping;

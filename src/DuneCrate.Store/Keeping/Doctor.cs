@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Security.Cryptography;
-using DuneCrate.Core.Crates.Signing;
-using DuneCrate.Core.Documents;
+using DuneCrate.Crates.Signing;
+using DuneCrate.Foundation.Documents;
 using DuneCrate.Store.Rows;
 using Microsoft.Data.Sqlite;
 

@@ -2,8 +2,8 @@ using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Storage;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Storage;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 

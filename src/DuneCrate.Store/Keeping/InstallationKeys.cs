@@ -1,5 +1,5 @@
 using System.Security.Cryptography;
-using DuneCrate.Core.Crates.Signing;
+using DuneCrate.Crates.Signing;
 
 namespace DuneCrate.Store.Keeping;
 

@@ -1,5 +1,5 @@
 using System.Globalization;
-using DuneCrate.Core.Storage;
+using DuneCrate.Foundation.Storage;
 using Microsoft.Data.Sqlite;
 
 namespace DuneCrate.Store.Keeping;

@@ -1,5 +1,5 @@
-using DuneCrate.Core.History;
-using DuneCrate.Core.Naming;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Naming;
 using DuneCrate.Store;
 using DuneCrate.Web.Stations.Planning;
 using Microsoft.AspNetCore.Mvc.RazorPages;

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.History;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

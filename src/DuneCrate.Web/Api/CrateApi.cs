@@ -1,6 +1,6 @@
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.History;
+using DuneCrate.Crates;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

@@ -1,8 +1,8 @@
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Describing;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Scene.Helpers;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Describing;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Planning.Scene.Helpers;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;

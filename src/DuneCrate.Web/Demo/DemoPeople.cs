@@ -110,7 +110,7 @@ internal static class DemoPeople
             person.PasswordHash = users.PasswordHasher.HashPassword(person, password);
             await context.SaveChangesAsync();
             Console.WriteLine(
-                $"  {account, -8} {password, -36} {name}, " + $"{Core.Documents.Words.Choice(role)}{(isKeeper ? ", keeper" : "")}"
+                $"  {account, -8} {password, -36} {name}, " + $"{Foundation.Documents.Words.Choice(role)}{(isKeeper ? ", keeper" : "")}"
             );
         }
 

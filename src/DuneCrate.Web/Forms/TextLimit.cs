@@ -1,5 +1,5 @@
 using System.Globalization;
-using DuneCrate.Core.Naming;
+using DuneCrate.Foundation.Naming;
 using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace DuneCrate.Web.Forms;

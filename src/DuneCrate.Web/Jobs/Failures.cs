@@ -1,7 +1,7 @@
 using System.Data.Common;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Storage;
+using DuneCrate.Crates;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Storage;
 using DuneCrate.Web.Access;
 using Microsoft.Data.Sqlite;
 

@@ -1,5 +1,5 @@
 using System.Diagnostics;
-using DuneCrate.Core.Documents;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Web.Jobs;
 

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Images;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Web.Jobs;
 

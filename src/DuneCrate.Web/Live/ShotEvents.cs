@@ -3,7 +3,7 @@ using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
 using System.Threading.Channels;
-using DuneCrate.Core.Documents;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Web.Live;
 

@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Storage;
+using DuneCrate.Foundation.Storage;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 
@@ -80,7 +80,7 @@ public sealed record ShowGround(string Show, ImmutableArray<ShowFolderRow> Folde
         Folders.IsEmpty
             ? $"No folder belongs to {Show} yet. Whoever looks after the installation gives it some on its settings page."
             : $"'{(folder.Length > 0 ? folder : root)}' does not belong to {Show}, whose folders are "
-                + $"{Core.Documents.Words.List([.. Folders.Take(5).Select(f => $"{f.Root}/{f.Folder}")])}. Whoever "
+                + $"{Foundation.Documents.Words.List([.. Folders.Take(5).Select(f => $"{f.Root}/{f.Folder}")])}. Whoever "
                 + "looks after the installation adds "
                 + "others on the show's settings page.";
 }

@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Storage;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Web.Roots;
 

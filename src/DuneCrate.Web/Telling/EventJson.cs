@@ -1,6 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using DuneCrate.Core.Documents;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Web.Telling;
 

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Documents;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Core.Tests.Architecture;
 
@@ -17,13 +17,13 @@ internal static class RoomsPicture
     /// <summary>What happens with a shot, and the room in which it happens.</summary>
     private static readonly (string Room, string Step)[] Way =
     [
-        ("Scene", "1 the scene's items are listed"),
+        ("Planning.Scene", "1 the scene's items are listed"),
         ("Planning.Edits", "2 layers and passes are planned"),
         ("Planning.Rules", "3 the plan is checked"),
-        ("Intake", "4 files are read once: facts"),
-        ("Checks.Matching", "5 facts meet the plan"),
-        ("Checks.Rules", "6 rules judge"),
-        ("Checks.Reports", "7 reports, maps, lists"),
+        ("Checking.Intake", "4 files are read once: facts"),
+        ("Checking.Matching", "5 facts meet the plan"),
+        ("Checking.Rules", "6 rules judge"),
+        ("Checking.Reports", "7 reports, maps, lists"),
         ("Crates", "8 files are copied, proved, handed over"),
     ];
 

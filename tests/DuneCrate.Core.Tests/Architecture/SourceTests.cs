@@ -1,7 +1,7 @@
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Planning.Rules;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Rules;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Planning.Rules;
 
 namespace DuneCrate.Core.Tests.Architecture;
 

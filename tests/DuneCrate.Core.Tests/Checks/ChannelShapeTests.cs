@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Matching;
-using DuneCrate.Core.Images.Statistics;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Matching;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Statistics;
 
 namespace DuneCrate.Core.Tests.Checks;
 

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
 

@@ -1,14 +1,14 @@
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Matching;
-using DuneCrate.Core.Checks.Remedies;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Estimates;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Matching;
+using DuneCrate.Checking.Remedies;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Checking.Rules;
+using DuneCrate.Crates;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Planning.Estimates;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Checks;

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Checks.Matching;
-using DuneCrate.Core.Checks.Remedies;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Matching;
+using DuneCrate.Checking.Remedies;
 
 namespace DuneCrate.Core.Tests.Checks;
 

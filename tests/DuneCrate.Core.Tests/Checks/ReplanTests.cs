@@ -1,10 +1,10 @@
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Matching;
-using DuneCrate.Core.Checks.Remedies;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Matching;
+using DuneCrate.Checking.Remedies;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Checking.Rules;
+using DuneCrate.Foundation.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
 

@@ -1,5 +1,5 @@
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking.Rebuild;
+using DuneCrate.Checking.Reports;
 
 namespace DuneCrate.Core.Tests.Checks;
 

@@ -1,10 +1,11 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Core.Tests.Checks;
 

@@ -1,9 +1,10 @@
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Rules;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Checking.Rules;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Imaging.Listing;
+using DuneCrate.Planning.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
 

@@ -1,8 +1,9 @@
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Checking.Rules;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Imaging;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Checks;

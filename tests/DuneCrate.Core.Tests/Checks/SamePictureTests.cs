@@ -1,11 +1,11 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Rebuild;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Core.Tests.Checks;
 

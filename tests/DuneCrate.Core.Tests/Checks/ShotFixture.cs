@@ -1,6 +1,6 @@
 using System.Collections.Concurrent;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Checks;

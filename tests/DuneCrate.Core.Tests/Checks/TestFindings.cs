@@ -1,5 +1,5 @@
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Foundation.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
 

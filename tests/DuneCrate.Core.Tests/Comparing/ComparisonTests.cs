@@ -1,6 +1,6 @@
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Comparing;
-using DuneCrate.Core.Images;
+using DuneCrate.Checking.Comparing;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Core.Tests.Comparing;
 

@@ -1,11 +1,11 @@
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Handing;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Core.Tests.Checks;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Handing;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
 using DuneCrate.StandIns.DropBox;
 using Microsoft.Extensions.Time.Testing;
 

@@ -1,7 +1,7 @@
 using System.Security.Cryptography;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Signing;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Signing;
 
 namespace DuneCrate.Core.Tests.Crates;
 

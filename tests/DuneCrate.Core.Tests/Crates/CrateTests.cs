@@ -1,10 +1,10 @@
 using System.Diagnostics;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Core.Tests.Checks;
+using DuneCrate.Crates;
 
 namespace DuneCrate.Core.Tests.Crates;
 
@@ -175,11 +175,18 @@ public class CrateTests
             elsewhere = to[$".KP010_crate_v001.elsewhere.1.{Guid.NewGuid():N}.partial"];
         Directory.CreateDirectory(gone);
         Directory.CreateDirectory(elsewhere);
+        string killed = to[".KP010_crate_v000.history.jsonl.partial"],
+            written = to[".KP010_crate_v0.history.jsonl.partial"];
+        File.WriteAllText(killed, "{");
+        File.SetLastWriteTimeUtc(killed, DateTime.UtcNow.AddDays(-1));
+        File.WriteAllText(written, "{");
         File.WriteAllText(Path.Combine(gone, "crate.json"), "{");
         Assert.Throws<FormatException>(() => CrateVerifier.Verify(Disk.Folder(gone), null, default));
         Assert.Equal("KP010_crate_v001", Path.GetFileName(Seal(shot, to)));
         Assert.False(Directory.Exists(gone));
         Assert.True(Directory.Exists(elsewhere));
+        Assert.False(File.Exists(killed));
+        Assert.True(File.Exists(written));
     }
 
     [Fact]

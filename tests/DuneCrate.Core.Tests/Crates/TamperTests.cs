@@ -1,8 +1,8 @@
 using System.Security.Cryptography;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Core.Tests.Checks;
+using DuneCrate.Crates;
 
 namespace DuneCrate.Core.Tests.Crates;
 

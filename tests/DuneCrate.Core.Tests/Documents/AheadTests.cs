@@ -1,18 +1,18 @@
 using System.Text.Json;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Comparing;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Events;
-using DuneCrate.Core.Crates.Handing;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Pictures.Notes;
-using DuneCrate.Core.Rules;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Checking.Comparing;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Core.Tests.Crates.Converting;
 using DuneCrate.Core.Tests.Planning;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Events;
+using DuneCrate.Crates.Handing;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Imaging.Pictures.Notes;
+using DuneCrate.Imaging.Stacking;
 
 namespace DuneCrate.Core.Tests.Documents;
 

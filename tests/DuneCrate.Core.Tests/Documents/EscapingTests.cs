@@ -2,11 +2,11 @@ using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
 using CsCheck;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Core.Tests.Checks;
+using DuneCrate.Crates;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Core.Tests.Documents;
 

@@ -1,7 +1,7 @@
 using System.Text;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning.Sheet;
-using DuneCrate.Core.Scene;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Planning.Scene;
+using DuneCrate.Planning.Sheet;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Documents;

@@ -1,13 +1,13 @@
 using System.Text.Json;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Estimates;
-using DuneCrate.Core.Planning.Rules;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Core.Tests.Planning;
+using DuneCrate.Crates;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Planning.Estimates;
+using DuneCrate.Planning.Rules;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Documents;

@@ -1,14 +1,15 @@
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Comparing;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Deltas;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Comparing;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Core.Tests.Checks;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Deltas;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Listing;
 
 namespace DuneCrate.Core.Tests.Documents;
 
@@ -37,7 +38,7 @@ public sealed class SchemaTests : IDisposable
             Complaint(
                 "stack",
                 DuneCrate
-                    .Core.Stacking.StackProposal.From(
+                    .Planning.Suggestions.StackProposal.From(
                         DuneCrate.StandIns.Demo.DemoPlan.Create("KP010", FrameSet.Range(1001, 1024)),
                         _ => true
                     )

@@ -1,6 +1,6 @@
 using System.Security.Cryptography;
 using System.Text;
-using DuneCrate.Core.History;
+using DuneCrate.Foundation.History;
 
 namespace DuneCrate.Core.Tests.History;
 

@@ -1,8 +1,9 @@
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Pictures;
+using DuneCrate.Checking.Rebuild;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Listing;
 
 namespace DuneCrate.Core.Tests.Images;
 

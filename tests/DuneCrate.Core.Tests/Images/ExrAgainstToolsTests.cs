@@ -1,7 +1,7 @@
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Statistics;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Statistics;
 
 namespace DuneCrate.Core.Tests.Images;
 

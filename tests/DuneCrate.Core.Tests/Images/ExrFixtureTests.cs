@@ -1,5 +1,5 @@
 using System.Buffers.Binary;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;

@@ -1,6 +1,6 @@
 using System.Buffers.Binary;
 using System.Text;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;

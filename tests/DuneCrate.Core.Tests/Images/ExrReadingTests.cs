@@ -1,4 +1,4 @@
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;

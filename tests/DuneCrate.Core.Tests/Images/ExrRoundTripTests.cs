@@ -1,5 +1,5 @@
-using DuneCrate.Core.Images;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Core.Tests.Images;
 

@@ -1,7 +1,7 @@
 using System.Text;
 using System.Text.Json;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Exr;
 
 namespace DuneCrate.Core.Tests.Images;

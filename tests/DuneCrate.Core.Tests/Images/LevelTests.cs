@@ -1,7 +1,7 @@
 using System.Runtime.InteropServices;
 using CsCheck;
-using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Imaging.Colour;
+using DuneCrate.Imaging.Statistics;
 
 namespace DuneCrate.Core.Tests.Images;
 

@@ -1,9 +1,9 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Text.Json;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
 using NetVips;
 
 namespace DuneCrate.Core.Tests.Images;

@@ -1,11 +1,11 @@
 using CsCheck;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Images.Cryptomatte;
-using DuneCrate.Core.Images.Statistics;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Exr;
 using DuneCrate.Exr.Codecs;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Colour;
+using DuneCrate.Imaging.Cryptomatte;
+using DuneCrate.Imaging.Statistics;
 
 namespace DuneCrate.Core.Tests.Images;
 

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Listing;
 
 namespace DuneCrate.Core.Tests.Images;
 

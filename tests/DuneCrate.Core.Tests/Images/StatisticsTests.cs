@@ -1,6 +1,6 @@
 using System.Runtime.InteropServices;
 using CsCheck;
-using DuneCrate.Core.Images.Statistics;
+using DuneCrate.Imaging.Statistics;
 
 namespace DuneCrate.Core.Tests.Images;
 

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Core.Tests.Images;
 

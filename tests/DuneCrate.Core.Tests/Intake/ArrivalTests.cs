@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Listing;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Intake;
@@ -81,7 +82,7 @@ public class ArrivalTests
         Assert.Empty(FirstFrameCheck.Run(Disk.Folder(folder.Path), Plan, "kelp", 1001, new NoFactsCache(), ReadLimits.Default, default));
     }
 
-    private static Core.Storage.StoragePath Place => Disk.Folder(Path.GetTempPath());
+    private static Foundation.Storage.StoragePath Place => Disk.Folder(Path.GetTempPath());
 
     private static ImmutableArray<LayerArrival> Board(params IntakeFile[] files) => ArrivalBoard.From(Plan, files, Now);
 

@@ -1,9 +1,10 @@
 using System.Collections.Concurrent;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Rebuild;
 using DuneCrate.Core.Tests.Images;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Listing;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Intake;

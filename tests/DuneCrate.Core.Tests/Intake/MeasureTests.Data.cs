@@ -1,6 +1,6 @@
 using System.Buffers.Binary;
-using DuneCrate.Core.Images.Statistics;
-using DuneCrate.Core.Intake.Measures;
+using DuneCrate.Checking.Intake.Measures;
+using DuneCrate.Imaging.Statistics;
 
 namespace DuneCrate.Core.Tests.Intake;
 

@@ -1,9 +1,9 @@
 using System.Buffers.Binary;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Statistics;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Intake.Measures;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Intake.Measures;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Statistics;
 
 namespace DuneCrate.Core.Tests.Intake;
 

@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Intake.Measures;
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Rebuild;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Statistics;
 
 namespace DuneCrate.Core.Tests.Intake;
 

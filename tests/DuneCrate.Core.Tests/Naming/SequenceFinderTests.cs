@@ -1,5 +1,5 @@
 using CsCheck;
-using DuneCrate.Core.Naming;
+using DuneCrate.Foundation.Naming;
 
 namespace DuneCrate.Core.Tests.Naming;
 

@@ -1,8 +1,8 @@
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Rules;
 
 namespace DuneCrate.Core.Tests.Outside;
 

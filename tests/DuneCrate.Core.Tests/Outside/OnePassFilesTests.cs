@@ -1,7 +1,7 @@
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Crates;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Core.Tests.Outside;
 
@@ -86,7 +86,7 @@ public sealed class OnePassFilesTests(OutsideShot shot) : IClassFixture<OutsideS
     [InlineData("haze/haze.", null, "")]
     public void The_name_of_a_file_tells_its_pass(string prefix, string? pass, string owner)
     {
-        PassFromName.Split? split = PassFromName.SplitName(new Core.Naming.FrameName(prefix, ".png", 4), PassCatalogue.Shipped);
+        PassFromName.Split? split = PassFromName.SplitName(new Foundation.Naming.FrameName(prefix, ".png", 4), PassCatalogue.Shipped);
         Assert.Equal((pass, pass is null ? "" : owner), (split?.Key, split?.Owner ?? ""));
     }
 

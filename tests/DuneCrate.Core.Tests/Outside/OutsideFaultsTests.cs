@@ -1,12 +1,12 @@
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Matching;
-using DuneCrate.Core.Checks.Remedies;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Intake.Gathering;
-using DuneCrate.Core.Rebuild;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Intake.Gathering;
+using DuneCrate.Checking.Matching;
+using DuneCrate.Checking.Rebuild;
+using DuneCrate.Checking.Remedies;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Core.Tests.Outside;
 

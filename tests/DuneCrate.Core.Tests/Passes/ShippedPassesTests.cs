@@ -1,5 +1,6 @@
-using DuneCrate.Core.Planning.Suggestions;
 using DuneCrate.Core.Tests.Planning;
+using DuneCrate.Imaging;
+using DuneCrate.Planning.Suggestions;
 
 namespace DuneCrate.Core.Tests.Passes;
 

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Images.Cryptomatte;
-using DuneCrate.Core.Pictures;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Cryptomatte;
+using DuneCrate.Imaging.Pictures;
 
 namespace DuneCrate.Core.Tests.Pictures;
 

@@ -1,7 +1,7 @@
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Pictures;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Pictures;
 
 namespace DuneCrate.Core.Tests.Pictures;
 

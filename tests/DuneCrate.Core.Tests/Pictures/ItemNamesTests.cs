@@ -1,5 +1,5 @@
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Scene;
+using DuneCrate.Checking.Pictures;
+using DuneCrate.Planning.Scene;
 
 namespace DuneCrate.Core.Tests.Pictures;
 

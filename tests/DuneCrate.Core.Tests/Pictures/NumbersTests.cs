@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images.Statistics;
-using DuneCrate.Core.Pictures;
+using DuneCrate.Checking.Pictures;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Pictures;
+using DuneCrate.Imaging.Statistics;
 
 namespace DuneCrate.Core.Tests.Pictures;
 

@@ -1,8 +1,10 @@
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Pictures;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Pictures;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Colour;
+using DuneCrate.Imaging.Listing;
+using DuneCrate.Imaging.Pictures;
 
 namespace DuneCrate.Core.Tests.Pictures;
 

@@ -1,5 +1,5 @@
-using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Pictures;
+using DuneCrate.Imaging.Colour;
+using DuneCrate.Imaging.Pictures;
 
 namespace DuneCrate.Core.Tests.Pictures;
 

@@ -1,6 +1,6 @@
 using System.Text.Json;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Scene;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Planning.Scene;
 using static DuneCrate.Core.Tests.Planning.PlanMaker;
 
 namespace DuneCrate.Core.Tests.Planning;

@@ -1,6 +1,7 @@
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning.Sheet;
-using DuneCrate.Core.Scene;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Imaging;
+using DuneCrate.Planning.Scene;
+using DuneCrate.Planning.Sheet;
 using DuneCrate.StandIns.Demo;
 using static DuneCrate.Core.Tests.Planning.PlanMaker;
 

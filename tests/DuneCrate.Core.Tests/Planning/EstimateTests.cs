@@ -1,10 +1,10 @@
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Estimates;
+using DuneCrate.Checking;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Imaging;
+using DuneCrate.Planning.Estimates;
 using DuneCrate.StandIns.Renderer;
 using static DuneCrate.Core.Tests.Planning.PlanMaker;
 

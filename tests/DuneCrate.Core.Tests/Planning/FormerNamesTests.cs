@@ -1,11 +1,11 @@
 using System.Text.Json;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Rules;
-using DuneCrate.Core.Rules;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Planning.Rules;
 using DuneCrate.StandIns.Demo;
 using DuneCrate.StandIns.Renderer;
 

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Planning.Merging;
+using DuneCrate.Planning.Merging;
 using DuneCrate.StandIns.Demo;
 using static DuneCrate.Core.Tests.Planning.PlanMaker;
 
@@ -107,7 +107,7 @@ public class MergeTests
             Demo.Cell("sub", "depth", "half data")
         );
         Assert.Empty(conflicts);
-        Assert.Equal("half own", Core.Planning.Sheet.PassSheet.Read(merged, merged.FindLayer("sub")!, "depth").ToString());
+        Assert.Equal("half own", DuneCrate.Planning.Sheet.PassSheet.Read(merged, merged.FindLayer("sub")!, "depth").ToString());
     }
 
     [Fact]

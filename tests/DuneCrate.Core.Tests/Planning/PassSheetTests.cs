@@ -1,4 +1,4 @@
-using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Planning.Sheet;
 using DuneCrate.StandIns.Renderer;
 using static DuneCrate.Core.Tests.Planning.PlanMaker;
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json.Nodes;
+using DuneCrate.Imaging;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Planning;

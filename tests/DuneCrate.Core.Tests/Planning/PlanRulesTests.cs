@@ -1,9 +1,10 @@
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Planning.Rules;
-using DuneCrate.Core.Planning.Sheet;
-using DuneCrate.Core.Planning.Suggestions;
-using DuneCrate.Core.Rules;
-using DuneCrate.Core.Scene;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Imaging;
+using DuneCrate.Planning.Rules;
+using DuneCrate.Planning.Scene;
+using DuneCrate.Planning.Sheet;
+using DuneCrate.Planning.Suggestions;
 using DuneCrate.StandIns.Demo;
 using static DuneCrate.Core.Tests.Planning.PlanMaker;
 

@@ -1,3 +1,5 @@
+using DuneCrate.Imaging;
+
 namespace DuneCrate.Core.Tests.Planning;
 
 /// <summary>The sums that a layer's passes allow, beside the one that is planned. Families: common practice.</summary>

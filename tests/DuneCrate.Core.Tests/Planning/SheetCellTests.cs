@@ -1,5 +1,5 @@
 using CsCheck;
-using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Planning.Sheet;
 
 namespace DuneCrate.Core.Tests.Planning;
 

@@ -1,9 +1,9 @@
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Pictures;
+using DuneCrate.Checking.Rebuild;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Core.Tests.Checks;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Core.Tests.Rebuild;
 

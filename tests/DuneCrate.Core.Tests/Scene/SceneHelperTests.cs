@@ -1,7 +1,7 @@
 using System.Numerics;
 using System.Text;
-using DuneCrate.Core.Scene;
-using DuneCrate.Core.Scene.Helpers;
+using DuneCrate.Planning.Scene;
+using DuneCrate.Planning.Scene.Helpers;
 
 namespace DuneCrate.Core.Tests.Scene;
 

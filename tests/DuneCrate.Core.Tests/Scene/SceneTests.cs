@@ -1,6 +1,6 @@
 using System.Text;
-using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Scene;
+using DuneCrate.Imaging.Colour;
+using DuneCrate.Planning.Scene;
 using DuneCrate.StandIns.Demo;
 using DuneCrate.StandIns.Renderer;
 

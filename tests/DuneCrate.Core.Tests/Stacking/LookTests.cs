@@ -1,9 +1,10 @@
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Stacking;
-using DuneCrate.Core.Stacking.Looks;
-using DuneCrate.Core.Storage;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Pictures;
+using DuneCrate.Imaging.Stacking;
+using DuneCrate.Imaging.Stacking.Looks;
+using DuneCrate.Planning.Suggestions;
 using DuneCrate.StandIns.Renderer;
 using NetVips;
 

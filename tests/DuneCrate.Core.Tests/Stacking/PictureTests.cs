@@ -1,4 +1,4 @@
-using DuneCrate.Core.Pictures;
+using DuneCrate.Imaging.Pictures;
 
 namespace DuneCrate.Core.Tests.Stacking;
 

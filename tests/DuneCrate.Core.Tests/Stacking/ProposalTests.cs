@@ -1,6 +1,7 @@
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Stacking;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Stacking;
+using DuneCrate.Planning.Suggestions;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Stacking;

@@ -1,5 +1,5 @@
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Stacking;
 
 namespace DuneCrate.Core.Tests.Stacking;
 

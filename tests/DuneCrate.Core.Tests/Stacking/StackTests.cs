@@ -1,9 +1,10 @@
 using System.Globalization;
 using System.IO.Compression;
 using System.Xml.Linq;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Stacking;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Stacking;
+using DuneCrate.Planning.Suggestions;
 using DuneCrate.StandIns.Renderer;
 using NetVips;
 
@@ -170,7 +171,7 @@ public sealed class StackTests : IDisposable
         Tool.Oiio("--pattern", "constant:color=0.5,0.5,0.5", "40x30", "3", "-d", "uint8", "-o", _folder["plate.png"]);
         StackedFrame made = Make(Strip("plate", "plate.png", "none", "over") + "," + Strip("crop", "crop.exr", "premultiplied", "over"));
         Assert.Empty(made.Problems);
-        double grey = Core.Images.Colour.SrgbCurve.Decode(128 / 255.0);
+        double grey = Imaging.Colour.SrgbCurve.Decode(128 / 255.0);
         Assert.Equal(1, made.Planes[1][4 * 40 + 3]);
         Assert.Equal(grey, made.Planes[1][4 * 40 + 2], 4);
         Assert.Equal(1, made.Planes[1][8 * 40 + 12]);

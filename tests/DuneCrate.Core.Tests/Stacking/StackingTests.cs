@@ -1,9 +1,10 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Pictures;
+using DuneCrate.Checking.Rebuild;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Pictures;
 
 namespace DuneCrate.Core.Tests.Stacking;
 

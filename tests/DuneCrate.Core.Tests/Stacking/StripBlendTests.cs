@@ -1,5 +1,5 @@
 using CsCheck;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Imaging.Stacking;
 
 namespace DuneCrate.Core.Tests.Stacking;
 

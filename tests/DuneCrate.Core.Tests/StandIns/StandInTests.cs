@@ -1,5 +1,5 @@
-using DuneCrate.Core.Images.Cryptomatte;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Cryptomatte;
 using DuneCrate.StandIns.Demo;
 using DuneCrate.StandIns.Renderer;
 

@@ -1,5 +1,5 @@
-using DuneCrate.Core.Crates.Signing;
-using DuneCrate.Core.History;
+using DuneCrate.Crates.Signing;
+using DuneCrate.Foundation.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Images;
 using DuneCrate.Engine;
 using DuneCrate.Engine.Workers;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Web.Tests.Machines;
 

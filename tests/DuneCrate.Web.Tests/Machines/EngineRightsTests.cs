@@ -214,7 +214,7 @@ public sealed class EngineRightsTests : IDisposable
             new Dictionary<string, string> { ["renders"] = shot.Root },
             1,
             Site,
-            DuneCrate.Core.Images.ReadLimits.Default
+            DuneCrate.Imaging.ReadLimits.Default
         );
         Task work = new Worker(options, shot.Said.Enqueue).RunAsync(ending.Token);
         Assert.Equal(shot.Here, ShotOnDisk.Text(shot.Check(server)));
@@ -279,7 +279,7 @@ public sealed class EngineRightsTests : IDisposable
                         new Dictionary<string, string> { ["renders"] = shot.Root },
                         1,
                         site,
-                        DuneCrate.Core.Images.ReadLimits.Default
+                        DuneCrate.Imaging.ReadLimits.Default
                     ),
                     line => heard.Enqueue(line)
                 );
@@ -298,7 +298,7 @@ public sealed class EngineRightsTests : IDisposable
                     new Dictionary<string, string> { ["renders"] = shot.Root },
                     1,
                     Site,
-                    DuneCrate.Core.Images.ReadLimits.Default
+                    DuneCrate.Imaging.ReadLimits.Default
                 ),
                 shot.Said.Enqueue
             ).RunAsync(ending.Token),

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Imaging.Listing;
 
 namespace DuneCrate.Web.Tests.Machines;
 

@@ -1,10 +1,10 @@
 using System.Net;
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Engine;
+using DuneCrate.Imaging;
 using Microsoft.AspNetCore.Builder;
 
 namespace DuneCrate.Web.Tests.Machines;

@@ -1,13 +1,13 @@
-using DuneCrate.Core.Checks;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Intake.Gathering;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Intake.Gathering;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Engine;
 using DuneCrate.Engine.Workers;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Web.Tests.Machines;

@@ -1,11 +1,11 @@
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Engine;
 using DuneCrate.Engine.Messages;
 using DuneCrate.Engine.Workers;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Web.Tests.Machines;
 

@@ -1,6 +1,6 @@
 using System.Net;
 using System.Reflection;
-using DuneCrate.Core.Frames;
+using DuneCrate.Foundation.Frames;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using Microsoft.AspNetCore.Mvc;
@@ -216,7 +216,7 @@ public sealed class AccessMatrixTests(PeopleFixture app) : IClassFixture<PeopleF
             headers = PeopleFixture.HeadersOf(client) + $"X-Form-Token: {token}\r\nContent-Type: application/x-www-form-urlencoded\r\n";
         (HttpStatusCode status, _, _) = await RawHttp.SendAsync(client.BaseAddress!, "POST", target, headers, "by=x&layout=layers");
         Assert.True(status is HttpStatusCode.Forbidden or HttpStatusCode.NotFound, $"{status}");
-        Assert.DoesNotContain(await app.HistoryAsync(), e => e.Who == "Cosima Vale" && e.Kind == Core.History.HistoryKinds.Sealed);
+        Assert.DoesNotContain(await app.HistoryAsync(), e => e.Who == "Cosima Vale" && e.Kind == Foundation.History.HistoryKinds.Sealed);
     }
 
     /// <summary>A keeper's sensitive deeds ask for the password, in whatever spelling.</summary>

@@ -1,7 +1,7 @@
 using System.Net;
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -187,7 +187,7 @@ public sealed partial class PeopleFixture : IAsyncLifetime
         Regex.Replace(WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), @"\s+", " ");
 
     /// <summary>What the history says, newest first.</summary>
-    public async Task<IReadOnlyList<Core.History.HistoryEntry>> HistoryAsync(string? kind = null) =>
+    public async Task<IReadOnlyList<Foundation.History.HistoryEntry>> HistoryAsync(string? kind = null) =>
         await Services.GetRequiredService<HistoryStore>().ListAsync(new HistoryQuery(Kind: kind), 0, 100);
 
     public async Task DisposeAsync()

@@ -1,7 +1,7 @@
 using System.Net;
 using System.Security.Claims;
 using System.Text.RegularExpressions;
-using DuneCrate.Core.History;
+using DuneCrate.Foundation.History;
 using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Frames;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Frames;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Http;

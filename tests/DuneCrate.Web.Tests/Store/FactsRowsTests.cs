@@ -1,6 +1,7 @@
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Rebuild;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Rebuild;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Listing;
 using DuneCrate.Store;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Naming;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

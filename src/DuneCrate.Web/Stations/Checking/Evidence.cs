@@ -1,6 +1,6 @@
 using System.Globalization;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Rules;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Rules;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Checking;

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Checks.Findings;
+using DuneCrate.Checking.Findings;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Checking;

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Frames;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Foundation.Frames;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Checking;

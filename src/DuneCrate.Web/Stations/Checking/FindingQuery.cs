@@ -1,7 +1,7 @@
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Rules;
 
 namespace DuneCrate.Web.Stations.Checking;
 

@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Remedies;
+using DuneCrate.Checking.Remedies;
 
 namespace DuneCrate.Web.Stations.Checking;
 

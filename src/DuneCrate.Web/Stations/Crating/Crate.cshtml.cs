@@ -1,11 +1,11 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Describing;
-using DuneCrate.Core.Crates.Events;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Naming;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Describing;
+using DuneCrate.Crates.Events;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Passes;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Passes;
 
 namespace DuneCrate.Web.Stations.Crating;
 
@@ -129,7 +129,7 @@ public sealed record CrateChoices(
         where T : struct, Enum =>
         Enum.TryParse(text, ignoreCase: true, out T value) && Enum.IsDefined(value)
             ? value
-            : throw new CrateRefusedException($"{field}: '{text}' is none of {Core.Documents.Words.Choices(Enum.GetNames<T>())}.");
+            : throw new CrateRefusedException($"{field}: '{text}' is none of {Foundation.Documents.Words.Choices(Enum.GetNames<T>())}.");
 
     private static string? Joined(IEnumerable<string> names) =>
         names.Distinct().ToArray() is { Length: > 0 } all ? string.Join(',', all) : null;

@@ -1,10 +1,10 @@
 using System.Collections.Immutable;
 using System.IO.Compression;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Events;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Stacking;
-using DuneCrate.Core.Storage;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Events;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging.Stacking;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
 using Microsoft.AspNetCore.Http.Features;

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Slimming;
-using DuneCrate.Core.History;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Slimming;
+using DuneCrate.Foundation.History;
 using DuneCrate.StandIns.DropBox;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

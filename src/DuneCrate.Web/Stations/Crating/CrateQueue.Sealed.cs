@@ -1,10 +1,10 @@
 using System.Security.Cryptography;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Events;
-using DuneCrate.Core.Crates.Handing;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Storage;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Events;
+using DuneCrate.Crates.Handing;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Storage;
 using DuneCrate.StandIns.DropBox;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;

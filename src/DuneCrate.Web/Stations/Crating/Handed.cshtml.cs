@@ -1,11 +1,11 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Events;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Passes;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Events;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Passes;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
@@ -86,7 +86,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
                 .. (Manifest?.Onto?.Changed ?? []).Select(c => $"{c.Layer} {c.Pass} {(c.IsNew ? "(new)" : c.Frames.ToString())}"),
             ];
             int answers = Remarks.Count(r => r.AnsweredBy == Crate.Name);
-            string answer = answers > 0 ? $" It answers {Core.Documents.Words.Count(answers, "remark")} on earlier crates." : "";
+            string answer = answers > 0 ? $" It answers {Foundation.Documents.Words.Count(answers, "remark")} on earlier crates." : "";
             return Manifest?.Onto is { } onto
                 ? $"New since {onto.Name}: {(changed.Length == 0 ? "nothing" : string.Join(", ", changed.Take(6)))}"
                     + $"{(changed.Length > 6 ? $" and {changed.Length - 6} more" : "")}. Nothing else is in it: ./dune join makes a whole "

@@ -1,9 +1,9 @@
 using System.Text;
-using DuneCrate.Core.Crates.Describing;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Scene;
-using DuneCrate.Core.Scene.Helpers;
+using DuneCrate.Crates.Describing;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.History;
+using DuneCrate.Planning.Scene;
+using DuneCrate.Planning.Scene.Helpers;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging;
 using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Web.Stations.Crating;

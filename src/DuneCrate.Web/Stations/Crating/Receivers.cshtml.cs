@@ -1,6 +1,6 @@
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.History;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

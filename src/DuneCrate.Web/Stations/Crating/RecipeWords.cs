@@ -1,7 +1,7 @@
 using System.Globalization;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Passes;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Passes;
 
 namespace DuneCrate.Web.Stations.Crating;
 

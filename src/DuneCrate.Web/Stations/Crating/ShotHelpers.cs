@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Scene.Helpers;
+using DuneCrate.Planning.Scene.Helpers;
 using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Web.Stations.Crating;
@@ -45,7 +45,10 @@ public sealed record ShotHelpers(SceneHelpersRow Row, HelperSet Original, Immuta
     public static string Write(HelperOffsets offsets, HelperShot shot) =>
         offsets.Offsets.IsEmpty
             ? ""
-            : HelperTable.Write(offsets.Offsets.Select(o => new SceneHelper(o.Key, Core.Scene.ItemKind.Locator, o.Value)), shot.First);
+            : HelperTable.Write(
+                offsets.Offsets.Select(o => new SceneHelper(o.Key, DuneCrate.Planning.Scene.ItemKind.Locator, o.Value)),
+                shot.First
+            );
 
     private static HelperOffsets ReadOffsets(string table, HelperShot shot) =>
         new(HelperTable.Read(table, shot).Helpers.ToImmutableSortedDictionary(h => h.Name, h => h.Poses, StringComparer.Ordinal));

@@ -1,10 +1,10 @@
 using System.Collections.Immutable;
 using System.Runtime.CompilerServices;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Slimming;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Slimming;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Jobs;
 

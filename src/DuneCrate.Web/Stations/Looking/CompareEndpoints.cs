@@ -1,6 +1,6 @@
-using DuneCrate.Core.Comparing;
-using DuneCrate.Core.Pictures;
+using DuneCrate.Checking.Comparing;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Pictures;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Looking;

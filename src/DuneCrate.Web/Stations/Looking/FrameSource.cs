@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Web.Stations.Looking;
 

@@ -1,10 +1,10 @@
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Pictures.Notes;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging.Pictures.Notes;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Web.Access;
 using DuneCrate.Web.Live;

@@ -1,8 +1,8 @@
 using System.Globalization;
-using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Pictures;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Colour;
+using DuneCrate.Imaging.Pictures;
 using DuneCrate.Web.Forms;
 using DuneCrate.Web.Stations.Shared;
 

@@ -1,6 +1,7 @@
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Pictures;
+using DuneCrate.Checking.Pictures;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging.Pictures;
 
 namespace DuneCrate.Web.Stations.Looking;
 

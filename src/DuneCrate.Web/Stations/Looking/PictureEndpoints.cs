@@ -1,10 +1,11 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Pictures;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging.Pictures;
 using DuneCrate.Web.Stations.Checking;
 using DuneCrate.Web.Stations.Shared;
 

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Pictures;
+using DuneCrate.Imaging.Colour;
+using DuneCrate.Imaging.Pictures;
 using DuneCrate.Web.Forms;
 
 namespace DuneCrate.Web.Stations.Looking;

@@ -1,13 +1,15 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Comparing;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Images.Colour;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Comparing;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Pictures;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Colour;
+using DuneCrate.Imaging.Listing;
+using DuneCrate.Imaging.Pictures;
+using DuneCrate.Planning.Model;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Shared;
 

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Shared;

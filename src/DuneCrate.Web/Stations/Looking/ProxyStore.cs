@@ -1,9 +1,9 @@
 using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Pictures;
 using DuneCrate.Exr;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Pictures;
 using DuneCrate.Store.Keeping;
 
 namespace DuneCrate.Web.Stations.Looking;

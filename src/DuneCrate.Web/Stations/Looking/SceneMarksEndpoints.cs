@@ -1,6 +1,6 @@
-using DuneCrate.Core.Crates.Describing;
-using DuneCrate.Core.Scene;
-using DuneCrate.Core.Scene.Helpers;
+using DuneCrate.Crates.Describing;
+using DuneCrate.Planning.Scene;
+using DuneCrate.Planning.Scene.Helpers;
 using DuneCrate.Store;
 using DuneCrate.Web.Stations.Crating;
 using DuneCrate.Web.Stations.Shared;

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Web.Stations.Looking;
 

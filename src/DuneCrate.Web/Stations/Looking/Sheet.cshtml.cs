@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Rules;
+using DuneCrate.Planning.Model;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 

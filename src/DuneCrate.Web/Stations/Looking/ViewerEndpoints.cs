@@ -1,9 +1,10 @@
 using System.IO.Hashing;
 using System.Text;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Pictures;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Pictures;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging.Pictures;
 
 namespace DuneCrate.Web.Stations.Looking;
 

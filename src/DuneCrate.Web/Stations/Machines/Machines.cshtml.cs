@@ -1,4 +1,4 @@
-using DuneCrate.Core.Intake.Gathering;
+using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Engine;
 using DuneCrate.Engine.Messages;
 using Microsoft.AspNetCore.Mvc;

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Intake.Gathering;
+using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Engine;
+using DuneCrate.Foundation.Documents;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Roots;

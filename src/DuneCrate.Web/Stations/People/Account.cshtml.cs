@@ -1,6 +1,6 @@
 using System.Buffers.Text;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Naming;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Naming;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Identity;

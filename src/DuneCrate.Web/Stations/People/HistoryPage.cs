@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.History;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.History;
 using DuneCrate.Store;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;

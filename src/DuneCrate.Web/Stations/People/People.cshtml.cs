@@ -1,4 +1,4 @@
-using DuneCrate.Core.History;
+using DuneCrate.Foundation.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Security.Claims;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Naming;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
@@ -223,7 +223,7 @@ public sealed class PeopleDesk(
     public async Task SetRoleAsync(PersonRow person, ShowRow show, ShowRole? role, string by)
     {
         MembershipRow? row = await context.Memberships.FirstOrDefaultAsync(m => m.PersonId == person.Id && m.ShowId == show.Id);
-        string before = row is null ? "none" : Core.Documents.Words.Choice(row.Role);
+        string before = row is null ? "none" : Foundation.Documents.Words.Choice(row.Role);
         if (role is { } given && row is not null)
         {
             row.Role = given;
@@ -254,7 +254,7 @@ public sealed class PeopleDesk(
                 show.Code,
                 null,
                 before,
-                role is { } now ? Core.Documents.Words.Choice(now) : "none"
+                role is { } now ? Foundation.Documents.Words.Choice(now) : "none"
             )
         );
     }

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Documents;
+using DuneCrate.Foundation.Documents;
 using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Web.Stations.People;

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Naming;
+using DuneCrate.Foundation.Naming;
 using DuneCrate.Web.Access;
 
 namespace DuneCrate.Web.Stations.Planning;

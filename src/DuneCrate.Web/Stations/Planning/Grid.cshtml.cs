@@ -1,12 +1,12 @@
 using System.Text.Json;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Merging;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Planning.Sheet;
-using DuneCrate.Core.Planning.Suggestions;
-using DuneCrate.Core.Scene;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Merging;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Scene;
+using DuneCrate.Planning.Sheet;
+using DuneCrate.Planning.Suggestions;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Planning.Grids;
 using DuneCrate.Web.Stations.Shared;
@@ -71,7 +71,7 @@ public sealed class GridPageModel(ShotViews views, StorageRoots roots, PlanEdito
     {
         try
         {
-            Core.Planning.Model.Plan after = new RenameLayer(layer, name.Trim()).Apply(View.Plan);
+            DuneCrate.Planning.Model.Plan after = new RenameLayer(layer, name.Trim()).Apply(View.Plan);
             return Partial(
                 "_Rename",
                 PlanComparison
@@ -148,7 +148,7 @@ public sealed class GridPageModel(ShotViews views, StorageRoots roots, PlanEdito
         }
 
         using var reader = new StreamReader(file.OpenReadStream());
-        (Core.Planning.Model.Plan? plan, var problems) = PlanDocument.Read(await reader.ReadToEndAsync());
+        (DuneCrate.Planning.Model.Plan? plan, var problems) = PlanDocument.Read(await reader.ReadToEndAsync());
         return plan is null || !problems.IsEmpty
             ? await SayAsync($"{file.FileName} was not imported. {string.Join(" ", problems.Take(4))}")
             : await MakeAsync(new ReplacePlan(plan, $"plan imported from {Path.GetFileName(file.FileName)}"), revision);

@@ -1,9 +1,9 @@
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Planning.Rules;
-using DuneCrate.Core.Planning.Suggestions;
-using DuneCrate.Core.Scene;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Rules;
+using DuneCrate.Planning.Scene;
+using DuneCrate.Planning.Suggestions;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
 

@@ -1,9 +1,9 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Merging;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.History;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Merging;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

@@ -1,7 +1,7 @@
 using System.Text.Json;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Planning.Edits;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Live;

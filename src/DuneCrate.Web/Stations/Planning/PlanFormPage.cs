@@ -1,5 +1,5 @@
 using System.Text.Json;
-using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Planning.Edits;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;

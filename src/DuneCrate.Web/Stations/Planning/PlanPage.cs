@@ -1,4 +1,4 @@
-using DuneCrate.Core.Planning.Edits;
+using DuneCrate.Planning.Edits;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
 

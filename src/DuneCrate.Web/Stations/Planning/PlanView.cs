@@ -1,11 +1,11 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Planning.Estimates;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Planning.Rules;
-using DuneCrate.Core.Planning.Suggestions;
-using DuneCrate.Core.Rules;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Planning.Estimates;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Rules;
+using DuneCrate.Planning.Suggestions;
 using DuneCrate.Web.Stations.Planning.Grids;
 
 namespace DuneCrate.Web.Stations.Planning;

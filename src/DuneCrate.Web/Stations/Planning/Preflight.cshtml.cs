@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Naming;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
@@ -20,7 +20,7 @@ public sealed class PreflightModel(ShotViews views, StorageRoots roots, PlanEdit
     public override string Part => "preflight";
 
     /// <summary>The show's list.</summary>
-    public ImmutableArray<string> Items => Core.Planning.Model.Preflight.From(View.Plan.Show);
+    public ImmutableArray<string> Items => DuneCrate.Planning.Model.Preflight.From(View.Plan.Show);
 
     /// <summary>The name in the form.</summary>
     public string By => Editor.Name;

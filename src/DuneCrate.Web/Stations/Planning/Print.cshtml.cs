@@ -1,5 +1,5 @@
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Planning.Sheet;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Sheet;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
 

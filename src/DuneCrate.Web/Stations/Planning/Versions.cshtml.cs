@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Merging;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Merging;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
 
 namespace DuneCrate.Web.Stations.Receiving;
 

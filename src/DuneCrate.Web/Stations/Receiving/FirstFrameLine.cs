@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Rules;
+using DuneCrate.Foundation.Rules;
 
 namespace DuneCrate.Web.Stations.Receiving;
 

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Storage;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Web.Stations.Receiving;
 

@@ -1,4 +1,4 @@
-using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Web.Stations.Shared;

@@ -1,9 +1,9 @@
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Rules;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Checking.Rules;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Rules;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.Store.Rows;
 

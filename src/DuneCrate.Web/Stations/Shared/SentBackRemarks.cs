@@ -1,6 +1,6 @@
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Web.Stations.Shared;

@@ -1,15 +1,15 @@
 using System.Collections.Immutable;
 using System.Runtime.CompilerServices;
-using DuneCrate.Core.Checks.Findings;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Intake;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Rules;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Findings;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Checking.Rules;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
 

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Naming;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Naming;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

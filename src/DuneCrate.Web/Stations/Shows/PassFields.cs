@@ -1,6 +1,6 @@
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Web.Stations.Shows;
 

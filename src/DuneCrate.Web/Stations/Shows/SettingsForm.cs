@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Rules;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Planning.Model;
 using DuneCrate.Store.Rows;
 using Microsoft.Extensions.Primitives;
 
@@ -61,7 +61,7 @@ public sealed class SettingsForm
             [
                 .. (show.Settings ?? []).Where(s => RenderSettings.Find(s.Key) is null).Select(s => new PairFields(s.Key, s.Value)),
             ],
-            Preflight = Core.Planning.Model.Preflight.From(show),
+            Preflight = DuneCrate.Planning.Model.Preflight.From(show),
         };
         Dictionary<string, string> texts = form._texts;
         texts["name"] = show.Name;
@@ -157,7 +157,7 @@ public sealed class SettingsForm
                 PreflightGate = this["preflightGate"] == "true",
                 PreflightSeals = this["preflightSeals"] == "true",
                 Preflight =
-                    lines.Length == 0 || lines.SequenceEqual(Core.Planning.Model.Preflight.Shipped) ? null : lines.ToImmutableArray(),
+                    lines.Length == 0 || lines.SequenceEqual(DuneCrate.Planning.Model.Preflight.Shipped) ? null : lines.ToImmutableArray(),
             }
         );
         foreach ((int i, PairFields alias) in Aliases.Index())

@@ -1,10 +1,10 @@
-using DuneCrate.Core.Checks.Rules;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Planning.Rules;
-using DuneCrate.Core.Rules;
-using DuneCrate.Core.Storage;
+using DuneCrate.Checking.Rules;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Rules;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

@@ -1,5 +1,5 @@
 using System.Text;
-using DuneCrate.Core.Checks.Reports;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Store;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;

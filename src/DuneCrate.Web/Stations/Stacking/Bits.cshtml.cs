@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Pictures.Precision;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Pictures.Precision;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Pictures.Precision;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Pictures;
+using DuneCrate.Imaging.Pictures.Precision;
 using DuneCrate.Web.Forms;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Looking;

@@ -1,10 +1,10 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.History;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Stacking;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Imaging.Stacking;
 using DuneCrate.Store;
 using DuneCrate.Web.Access;
 using DuneCrate.Web.Jobs;

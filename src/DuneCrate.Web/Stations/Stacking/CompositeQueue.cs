@@ -1,9 +1,9 @@
 using System.Collections.Concurrent;
 using System.Globalization;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Stacking;
-using DuneCrate.Core.Storage;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Stacking;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Jobs;

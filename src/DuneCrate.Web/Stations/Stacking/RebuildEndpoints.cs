@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Pictures;
+using DuneCrate.Checking.Pictures;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Imaging.Pictures;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 

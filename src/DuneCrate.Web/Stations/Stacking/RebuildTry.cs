@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Planning.Model;
+using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Web.Stations.Stacking;
 

@@ -1,10 +1,10 @@
 using System.IO.Compression;
 using System.Text;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Pictures;
-using DuneCrate.Core.Stacking;
-using DuneCrate.Core.Stacking.Looks;
-using DuneCrate.Core.Storage;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Pictures;
+using DuneCrate.Imaging.Stacking;
+using DuneCrate.Imaging.Stacking.Looks;
 using DuneCrate.Store;
 using DuneCrate.Web.Forms;
 using DuneCrate.Web.Stations.Looking;

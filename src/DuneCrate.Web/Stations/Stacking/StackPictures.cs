@@ -1,10 +1,10 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Naming;
-using DuneCrate.Core.Stacking;
-using DuneCrate.Core.Storage;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Stacking;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;

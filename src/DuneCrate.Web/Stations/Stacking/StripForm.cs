@@ -1,5 +1,5 @@
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Stacking;
+using DuneCrate.Imaging;
+using DuneCrate.Imaging.Stacking;
 
 namespace DuneCrate.Web.Stations.Stacking;
 

@@ -1,8 +1,8 @@
 using System.Globalization;
 using System.Security.Cryptography;
-using DuneCrate.Core.Crates.Signing;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.History;
+using DuneCrate.Crates.Signing;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.History;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Frames;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Rules;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Planning.Model;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Yard;

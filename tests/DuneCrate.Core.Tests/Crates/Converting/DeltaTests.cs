@@ -1,5 +1,5 @@
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Deltas;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Deltas;
 
 namespace DuneCrate.Core.Tests.Crates.Converting;
 

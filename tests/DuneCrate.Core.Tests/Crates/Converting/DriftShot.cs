@@ -1,9 +1,9 @@
 using System.Globalization;
-using DuneCrate.Core.Checks.Reports;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Deltas;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Deltas;
+using DuneCrate.Crates.Recipes;
 
 namespace DuneCrate.Core.Tests.Crates.Converting;
 

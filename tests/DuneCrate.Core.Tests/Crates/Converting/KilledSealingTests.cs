@@ -1,6 +1,6 @@
 using System.Text.Json.Nodes;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Recipes;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Recipes;
 
 namespace DuneCrate.Core.Tests.Crates.Converting;
 

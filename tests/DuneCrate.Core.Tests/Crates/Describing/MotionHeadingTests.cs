@@ -1,7 +1,7 @@
 using System.Globalization;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Describing;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Describing;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Core.Tests.Crates.Describing;

@@ -3,10 +3,10 @@ using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json.Nodes;
 using System.Xml.Linq;
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Events;
-using DuneCrate.Core.Images;
 using DuneCrate.Core.Tests.Crates.Converting;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Events;
+using DuneCrate.Imaging;
 using NetVips;
 
 namespace DuneCrate.Core.Tests.Crates.Events;

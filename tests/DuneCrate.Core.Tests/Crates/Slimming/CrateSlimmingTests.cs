@@ -1,8 +1,8 @@
-using DuneCrate.Core.Crates;
-using DuneCrate.Core.Crates.Recipes;
-using DuneCrate.Core.Crates.Slimming;
-using DuneCrate.Core.Images;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Recipes;
+using DuneCrate.Crates.Slimming;
+using DuneCrate.Imaging;
 
 namespace DuneCrate.Core.Tests.Crates.Slimming;
 

@@ -1,7 +1,8 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
-using DuneCrate.Core.Images.Statistics;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
+using DuneCrate.Imaging.Listing;
+using DuneCrate.Imaging.Statistics;
 using NetVips;
 
 namespace DuneCrate.Core.Tests.Images.Rasters;

@@ -1,6 +1,6 @@
-using DuneCrate.Core.Images.Rasters;
-using DuneCrate.Core.Intake;
+using DuneCrate.Checking.Intake;
 using DuneCrate.Exr;
+using DuneCrate.Imaging.Rasters;
 using NetVips;
 
 namespace DuneCrate.Core.Tests.Images.Rasters;

@@ -1,12 +1,12 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Planning.Edits;
-using DuneCrate.Core.Planning.Estimates;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Planning.Rules;
-using DuneCrate.Core.Planning.Sheet;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Estimates;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Rules;
+using DuneCrate.Planning.Sheet;
 
 namespace DuneCrate.Web.Stations.Planning.Grids;
 
@@ -95,7 +95,7 @@ internal static class FilesGrid
         ];
         PlannedOutput? first = made.FirstOrDefault()?.Output,
             last = made.LastOrDefault()?.Output;
-        string Path(PlannedOutput? o, Func<Core.Frames.FrameSet, int> frame) =>
+        string Path(PlannedOutput? o, Func<Foundation.Frames.FrameSet, int> frame) =>
             o is null || o.Frames.IsEmpty ? "" : o.Name.At(frame(o.Frames));
         GridCell Field(string column, string text)
         {

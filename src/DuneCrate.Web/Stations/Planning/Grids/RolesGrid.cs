@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Planning.Rules;
-using DuneCrate.Core.Scene;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Rules;
+using DuneCrate.Planning.Scene;
 
 namespace DuneCrate.Web.Stations.Planning.Grids;
 

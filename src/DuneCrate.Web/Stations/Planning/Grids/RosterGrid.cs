@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Scene;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Scene;
 
 namespace DuneCrate.Web.Stations.Planning.Grids;
 

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Planning.Rules;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Rules;
 
 namespace DuneCrate.Web.Stations.Planning.Grids;
 

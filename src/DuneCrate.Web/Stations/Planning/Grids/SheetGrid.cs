@@ -1,13 +1,13 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using DuneCrate.Core.Documents;
-using DuneCrate.Core.Passes;
-using DuneCrate.Core.Planning.Estimates;
-using DuneCrate.Core.Planning.Merging;
-using DuneCrate.Core.Planning.Model;
-using DuneCrate.Core.Planning.Rules;
-using DuneCrate.Core.Planning.Sheet;
-using DuneCrate.Core.Rules;
+using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Rules;
+using DuneCrate.Planning.Estimates;
+using DuneCrate.Planning.Merging;
+using DuneCrate.Planning.Model;
+using DuneCrate.Planning.Rules;
+using DuneCrate.Planning.Sheet;
 
 namespace DuneCrate.Web.Stations.Planning.Grids;
 

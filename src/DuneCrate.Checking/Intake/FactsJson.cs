@@ -1,0 +1,7 @@
+using System.Text.Json.Serialization;
+
+namespace DuneCrate.Checking.Intake;
+
+/// <summary>How facts are written and read, worked out when the code is built: at start nothing has to be asked of the types.</summary>
+[JsonSerializable(typeof(FactsDocument))]
+internal sealed partial class FactsJson : JsonSerializerContext;

@@ -1,0 +1,105 @@
+using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Intake.Gathering;
+using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Storage;
+using DuneCrate.Imaging;
+using DuneCrate.Planning.Edits;
+using DuneCrate.Planning.Estimates;
+using DuneCrate.Planning.Model;
+
+namespace DuneCrate.Checking;
+
+/// <summary>Checks the one frame that is rendered before all others, and measures it.</summary>
+public static class TestFrameCheck
+{
+    /// <summary>The plan that the test frame is rendered to: the frame alone, at its scale. Names stay those of the whole plan.</summary>
+    public static Plan PlanFor(Plan plan, int frame, double scale) =>
+        plan with
+        {
+            Shot = plan.Shot with
+            {
+                Frames = FrameSet.Single(frame),
+                Width = (int)(plan.Shot.Width * scale),
+                Height = (int)(plan.Shot.Height * scale),
+                Overscan = (int)(plan.Shot.Overscan * scale),
+                TestFrame = null,
+            },
+            Layers =
+            [
+                .. plan.Layers.Select(l =>
+                    l with
+                    {
+                        Frames = null,
+                        Outputs =
+                        [
+                            .. l.Outputs.Select(o =>
+                                o with
+                                {
+                                    Frames = null,
+                                    Passes = [.. o.Passes.Select(p => p with { Frames = null })],
+                                }
+                            ),
+                        ],
+                    }
+                ),
+            ],
+        };
+
+    /// <summary>Reads the test frame's files below a folder.</summary>
+    /// <returns>The report, and the change that notes bytes, seconds and blockers in the plan.</returns>
+    /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
+    public static (CheckReport Report, SetTestFrame Measured) Run(
+        StoragePath folder,
+        Plan plan,
+        IFactsCache cache,
+        ReadLimits limits,
+        CancellationToken cancel,
+        IFactsGatherer? gatherer = null
+    )
+    {
+        TestFrame test = plan.Shot.TestFrame ?? throw new InvalidOperationException("No test frame is chosen.");
+        Plan small = PlanFor(plan, test.Frame, test.Scale);
+        (IntakeResult intake, CheckReport report) = FolderCheck.Run(
+            folder,
+            small,
+            FactsDepth.Pixels,
+            cache,
+            limits,
+            null,
+            false,
+            cancel,
+            gatherer
+        );
+        var bytes = new OrderedDictionary<string, long>();
+        var ratios = new OrderedDictionary<string, double>();
+        var seconds = new OrderedDictionary<string, double>(test.Seconds ?? []);
+        foreach (PlannedOutput output in PlannedOutput.From(small))
+        {
+            if (intake.Facts.GetValueOrDefault(output.Name.At(test.Frame)) is { Readable: true } file)
+            {
+                bytes[output.Key] = file.Bytes;
+                foreach ((string pass, double ratio) in PlanEstimate.Ratios(small, output, file.Bytes))
+                {
+                    ratios[pass] = ratio;
+                }
+
+                if (file.Parts.Select(p => p.RenderSeconds).OfType<double>().DefaultIfEmpty(-1).Max() is >= 0 and var took)
+                {
+                    seconds[output.Layer.Name] = Math.Round(took, 3);
+                }
+            }
+        }
+
+        return (
+            report,
+            new SetTestFrame(test.Frame, test.Scale)
+            {
+                Bytes = bytes,
+                Ratios = ratios,
+                Seconds = seconds,
+                Blockers = report.Summary.Blockers,
+            }
+        );
+    }
+}

@@ -1,4 +1,0 @@
-namespace DuneCrate.Core.Checks.Findings;
-
-/// <summary>Who accepted a finding and why.</summary>
-public sealed record WaiverNote(string By, string Reason);

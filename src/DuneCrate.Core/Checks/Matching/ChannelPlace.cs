@@ -1,4 +1,0 @@
-namespace DuneCrate.Core.Checks.Matching;
-
-/// <summary>Where a channel is in a file.</summary>
-internal readonly record struct ChannelPlace(string Name, int Part, int Channel);

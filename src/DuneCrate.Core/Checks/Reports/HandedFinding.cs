@@ -1,6 +1,0 @@
-using DuneCrate.Core.Frames;
-
-namespace DuneCrate.Core.Checks.Reports;
-
-/// <summary>A finding in somebody's hands.</summary>
-public sealed record HandedFinding(string Shot, string Rule, string Output, string? Pass, FrameSet Frames, string Note);

@@ -1,8 +1,0 @@
-using System.Collections.Immutable;
-
-namespace DuneCrate.Core.Checks.Reports;
-
-/// <summary>What a person has in hand.</summary>
-/// <param name="To">The person.</param>
-/// <param name="Findings">The findings, by shot.</param>
-public sealed record HandsLine(string To, ImmutableArray<HandedFinding> Findings);

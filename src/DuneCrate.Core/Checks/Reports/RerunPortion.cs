@@ -1,9 +1,0 @@
-using DuneCrate.Core.Frames;
-
-namespace DuneCrate.Core.Checks.Reports;
-
-/// <summary>Frames of a layer that are given to one machine.</summary>
-/// <param name="Layer">The layer.</param>
-/// <param name="Frames">The frames.</param>
-/// <param name="Count">How many.</param>
-public sealed record RerunPortion(string Layer, FrameSet Frames, long Count);

@@ -1,4 +1,0 @@
-namespace DuneCrate.Core.Crates;
-
-/// <summary>The crate cannot be sealed; the message says why and what to do.</summary>
-public sealed class CrateRefusedException(string message) : Exception(message);

@@ -1,4 +1,0 @@
-namespace DuneCrate.Core.Documents;
-
-/// <summary>Text that is markup already and is written as it is. Made by the code alone, never from what people or files say.</summary>
-public readonly record struct Markup(string Text);

@@ -1,7 +1,0 @@
-using System.Text.Json.Serialization;
-
-namespace DuneCrate.Core.Intake;
-
-/// <summary>How facts are written and read, worked out when the code is built: at start nothing has to be asked of the types.</summary>
-[JsonSerializable(typeof(FactsDocument))]
-internal sealed partial class FactsJson : JsonSerializerContext;

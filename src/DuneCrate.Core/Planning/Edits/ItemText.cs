@@ -1,4 +1,0 @@
-namespace DuneCrate.Core.Planning.Edits;
-
-/// <summary>An item, a column of the roster, and the text that is to stand there.</summary>
-public sealed record ItemText(string Item, string Column, string Text);

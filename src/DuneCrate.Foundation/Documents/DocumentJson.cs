@@ -1,0 +1,184 @@
+using System.Collections;
+using System.Collections.Immutable;
+using System.Globalization;
+using System.Reflection;
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
+using DuneCrate.Foundation.Passes;
+
+namespace DuneCrate.Foundation.Documents;
+
+/// <summary>
+/// How every document of the product is written: camel case, two spaces, enumerations as lower-case names, NaN and infinity never.
+/// </summary>
+public static class DocumentJson
+{
+    /// <summary>The options for documents.</summary>
+    public static readonly JsonSerializerOptions Options = new()
+    {
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        WriteIndented = true,
+        NewLine = "\n",
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+        Converters = { new ChannelTypeJsonConverter(), new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new UtcJsonConverter() },
+        RespectNullableAnnotations = true,
+        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { AskForParameters } },
+    };
+
+    /// <summary>The same without line breaks, for storage.</summary>
+    public static readonly JsonSerializerOptions Compact = new(Options) { WriteIndented = false };
+
+    /// <summary>
+    /// The same for text that stands in a page: <c>&lt;</c> is written as <c>\u003c</c>, so that nothing in it can end the element.
+    /// </summary>
+    public static readonly JsonSerializerOptions InPage = new(Compact) { Encoder = VisibleEncoding.Script };
+
+    /// <summary>
+    /// Options with what was worked out of some types when the code was built; others are asked as usual.
+    /// </summary>
+    /// <param name="built">What the generator made.</param>
+    /// <param name="from">The options they are made from; null for <see cref="Options"/>.</param>
+    public static JsonSerializerOptions Ahead(IJsonTypeInfoResolver built, JsonSerializerOptions? from = null) =>
+        new(from ?? Options)
+        {
+            TypeInfoResolver = JsonTypeInfoResolver.Combine(
+                built.WithAddedModifier(AskForParameters).WithAddedModifier(KeepDefaults),
+                Options.TypeInfoResolver
+            ),
+        };
+
+    /// <summary>
+    /// Reads a document that somebody else may have written: an entry of a list that is null is refused like any other value that does not
+    /// fit.
+    /// </summary>
+    /// <exception cref="JsonException">The text is no such document; the exception says where.</exception>
+    public static T Read<T>(string json)
+        where T : class => Read<T>(json, Options);
+
+    /// <summary>The same with options of <see cref="Ahead"/>.</summary>
+    /// <exception cref="JsonException">The text is no such document; the exception says where.</exception>
+    public static T Read<T>(string json, JsonSerializerOptions options)
+        where T : class
+    {
+        try
+        {
+            T document = JsonSerializer.Deserialize<T>(json, options) ?? throw new JsonException("The document is empty.");
+            return HoleIn(document, "$", options) is { } path
+                ? throw new JsonException("An entry of this list is null; fill it or take it out.", path, null, null)
+                : document;
+        }
+        catch (NotSupportedException e)
+        {
+            // The serializer says so of a value that does not name its sort.
+            throw new JsonException("A change lacks its kind, or gives one that this version does not know.", e);
+        }
+    }
+
+    /// <summary>
+    /// Why a document cannot be read, in our own words and with the place: the reader's own sentences name types of the code.
+    /// </summary>
+    /// <param name="trouble">What <see cref="Read"/> threw.</param>
+    public static string Problem(JsonException trouble)
+    {
+        string message = trouble.Message.Split(" Path:")[0],
+            line = trouble.LineNumber is { } number ? string.Create(CultureInfo.InvariantCulture, $" (line {number + 1})") : "",
+            field = (trouble.Path ?? "").TrimStart('$', '.');
+        string[] lacking = [.. message.Split(" including: ").Skip(1).SelectMany(l => l.TrimEnd('.').Split(", ").Select(n => n.Trim('\'')))];
+        return lacking.Length > 0 ? $"{(field.Length > 0 ? field : "The document")} lacks {Words.List(lacking)}{line}."
+            : trouble.InnerException is JsonException ? $"It is not valid JSON{line}."
+            : OfTheCode.Any(name => message.Contains(name, StringComparison.Ordinal))
+                ? $"{(field.Length > 0 ? field : "The document")} has a value of the wrong kind{line}."
+            : $"{message.TrimEnd('.')}{line}.";
+    }
+
+    /// <summary>What a message says of types in our code, which is nothing to a person.</summary>
+    private static readonly string[] OfTheCode = ["System.", "DuneCrate.", "JSON "];
+
+    /// <summary>
+    /// What a document's type cannot do without must be there: without this a list that is left out would be no list at all.
+    /// </summary>
+    private static void AskForParameters(JsonTypeInfo type)
+    {
+        foreach (
+            JsonPropertyInfo property in type.Properties.Where(p =>
+                p.AssociatedParameter is { HasDefaultValue: false, IsNullable: false, IsMemberInitializer: false }
+            )
+        )
+        {
+            property.IsRequired =
+                property.PropertyType.IsClass
+                || (IsList(property.PropertyType) && Nullable.GetUnderlyingType(property.PropertyType) is null);
+        }
+    }
+
+    /// <summary>
+    /// Code that is generated gives every <c>init</c> property a value at once, the empty one where a document leaves the property out, and
+    /// takes no surplus fields so. Such a type is made empty instead, so that its own defaults stand, and filled afterwards.
+    /// </summary>
+    private static void KeepDefaults(JsonTypeInfo type)
+    {
+        if (
+            type.ConstructorAttributeProvider is not ConstructorInfo constructor
+            || !type.Properties.Any(p => p.AssociatedParameter is { IsMemberInitializer: true })
+        )
+        {
+            return;
+        }
+
+        object?[] values = [.. constructor.GetParameters().Select(p => p.HasDefaultValue ? p.DefaultValue : null)];
+        type.CreateObject = () => constructor.Invoke(values);
+        foreach (JsonPropertyInfo property in type.Properties)
+        {
+            if (property.Set is not null && property.AttributeProvider is PropertyInfo { SetMethod: { } set })
+            {
+                property.Set = (owner, value) => set.Invoke(owner, [value]);
+            }
+        }
+    }
+
+    /// <summary>The path of the first entry that is null, or null.</summary>
+    private static string? HoleIn(object value, string path, JsonSerializerOptions options)
+    {
+        JsonTypeInfo type = options.GetTypeInfo(value.GetType());
+        return type.Kind switch
+        {
+            JsonTypeInfoKind.Object => type
+                .Properties.Where(p =>
+                    p.Get is not null
+                    && !p.IsExtensionData
+                    && (p.PropertyType.IsClass || IsList(p.PropertyType))
+                    && p.PropertyType != typeof(string)
+                )
+                .Select(p => p.Get!(value) is { } inner ? HoleIn(inner, $"{path}.{p.Name}", options) : null)
+                .FirstOrDefault(hole => hole is not null),
+            JsonTypeInfoKind.Enumerable => ((IEnumerable)value)
+                .Cast<object?>()
+                .Select((entry, i) => entry is null ? $"{path}[{i}]" : HoleIn(entry, $"{path}[{i}]", options))
+                .FirstOrDefault(hole => hole is not null),
+            JsonTypeInfoKind.Dictionary when value is IDictionary entries => entries
+                .Keys.Cast<object>()
+                .Select(key => entries[key] is { } entry ? HoleIn(entry, $"{path}.{key}", options) : $"{path}.{key}")
+                .FirstOrDefault(hole => hole is not null),
+            _ => null,
+        };
+    }
+
+    /// <summary>Times as UTC with a Z, whatever the database or a document said of their zone: one that says nothing is UTC.</summary>
+    private sealed class UtcJsonConverter : JsonConverter<DateTime>
+    {
+        public override DateTime Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+            Utc(reader.GetDateTime());
+
+        public override void Write(Utf8JsonWriter writer, DateTime value, JsonSerializerOptions options) =>
+            writer.WriteStringValue(Utc(value));
+
+        private static DateTime Utc(DateTime time) =>
+            time.Kind == DateTimeKind.Unspecified ? DateTime.SpecifyKind(time, DateTimeKind.Utc) : time.ToUniversalTime();
+    }
+
+    private static bool IsList(Type type) =>
+        (Nullable.GetUnderlyingType(type) ?? type) is { IsGenericType: true } plain
+        && plain.GetGenericTypeDefinition() == typeof(ImmutableArray<>);
+}

@@ -1,0 +1,14 @@
+namespace DuneCrate.Foundation.Rules;
+
+/// <summary>How much a finding weighs; the order is the order of reports.</summary>
+public enum Severity
+{
+    /// <summary>The crate cannot be sealed without a waiver.</summary>
+    Blocker,
+
+    /// <summary>A person must look.</summary>
+    Warning,
+
+    /// <summary>Good to know.</summary>
+    Note,
+}

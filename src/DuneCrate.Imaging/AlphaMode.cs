@@ -1,0 +1,14 @@
+namespace DuneCrate.Imaging;
+
+/// <summary>How colour relates to alpha.</summary>
+public enum AlphaMode
+{
+    /// <summary>No alpha, or one that is not to be used.</summary>
+    None,
+
+    /// <summary>Colour is not multiplied by alpha.</summary>
+    Straight,
+
+    /// <summary>Colour is multiplied by alpha.</summary>
+    Premultiplied,
+}
