@@ -4,11 +4,11 @@ namespace DuneCrate.Web.Access;
 
 /// <summary>
 /// Passwords are hashed one at a time for each address and few at a time in all: a hash takes a core for a tenth of a second, and pages
-/// have to go on while strangers try to sign in.
+/// have to go on while strangers try to sign in. A studio behind one address that signs in as the day begins waits a few seconds.
 /// </summary>
 public sealed class PasswordTurns : IDisposable
 {
-    private const int MostWaitingHere = 8,
+    private const int MostWaitingHere = 32,
         MostWaiting = 200;
 
     private static readonly int AtOnce = Math.Max(1, Environment.ProcessorCount / 2);
