@@ -130,7 +130,7 @@ internal sealed class CratePublishing
             }
             catch (Exception left) when (left is IOException or UnauthorizedAccessException)
             {
-                throw new IOException($"{e.Message} What had been written could not be taken away and is left in {stands}.", e);
+                throw new CrateLeftBehindException(e, stands);
             }
 
             throw;

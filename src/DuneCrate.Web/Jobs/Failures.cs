@@ -13,17 +13,22 @@ public static class Failures
     /// <summary>What to say of a failure.</summary>
     /// <param name="what">What could not be done, as the beginning of a sentence.</param>
     /// <param name="e">Why.</param>
-    public static string Words(string what, Exception e) =>
+    public static string Words(string what, Exception e) => Known(what, e) ?? Unforeseen(what);
+
+    /// <summary>Whether a failure is one that is told in words of its own; any other goes to the log.</summary>
+    public static bool IsForeseen(Exception e) => Known("", e) is not null;
+
+    private static string? Known(string what, Exception e) =>
         e switch
         {
-            CrateRefusedException or StorageException or DirectoryNotFoundException or FormatException => e.Message,
+            CrateRefusedException or CrateLeftBehindException or StorageException or DirectoryNotFoundException or FormatException =>
+                e.Message,
             ImageException image => $"{what}: {image.Reason}.",
             InsufficientMemoryException => $"{what}: {e.Message}.",
             UnauthorizedAccessException => $"{what}: a file or folder may not be opened; look at its permissions.",
             DbException or { InnerException: DbException } => $"{what}: the database could not be written. Is there room on its disk?",
-            IOException when e.Message.Contains("is left in", StringComparison.Ordinal) => e.Message,
             IOException disk => $"{what}: {StorageException.DiskWords(disk)}.",
-            _ => Unforeseen(what),
+            _ => null,
         };
 
     /// <summary>Whether a disk, of files or of the database, has no room left.</summary>

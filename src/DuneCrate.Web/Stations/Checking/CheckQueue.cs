@@ -110,7 +110,7 @@ public sealed class CheckQueue(
         catch (Exception e)
         {
             (state, problem) = (JobState.Failed, Failures.Words("The check could not be done", e));
-            if (problem == Failures.Unforeseen("The check could not be done"))
+            if (!Failures.IsForeseen(e))
             {
                 _log.LogError(e, "Check {Check} failed", id);
             }

@@ -199,7 +199,7 @@ public sealed partial class CrateQueue(
         catch (Exception e)
         {
             string problem = Failures.Words("The crate could not be sealed", e);
-            if (problem == Failures.Unforeseen("The crate could not be sealed"))
+            if (!Failures.IsForeseen(e))
             {
                 _log.LogError(e, "Crate {Crate} failed", id);
             }
