@@ -19,6 +19,7 @@ namespace DuneCrate.Bench;
 internal static partial class PeopleBench
 {
     private const int People = 50,
+        SignInsAtOnce = 20,
         Strangers = 40,
         Goal = 200,
         MedianGoal = 100;
@@ -56,7 +57,13 @@ internal static partial class PeopleBench
             },
             hasAccounts: true
         );
-        HttpClient[] browsers = await Task.WhenAll(Enumerable.Range(0, People).Select(i => SignInAsync(server.Address, $"person{i}")));
+        List<HttpClient> signedIn = [];
+        foreach (int[] some in Enumerable.Range(0, People).Chunk(SignInsAtOnce))
+        {
+            signedIn.AddRange(await Task.WhenAll(some.Select(i => SignInAsync(server.Address, $"person{i}"))));
+        }
+
+        HttpClient[] browsers = [.. signedIn];
         await CheckAsync(browsers[0], "false", wait: true);
         foreach (string page in Pages)
         {

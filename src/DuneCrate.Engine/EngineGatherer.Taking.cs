@@ -20,6 +20,8 @@ public sealed partial class EngineGatherer
         Forgotten = TimeSpan.FromMinutes(10),
         ShortWait = TimeSpan.FromMilliseconds(500);
 
+    async Task<MachinesView?> IMachines.ViewAsync(CancellationToken cancel) => await ViewAsync(cancel);
+
     /// <summary>What there is to see.</summary>
     public async Task<MachinesView> ViewAsync(CancellationToken cancel)
     {
@@ -85,10 +87,10 @@ public sealed partial class EngineGatherer
 
     private string Away => $"no engine answers at {_options.Shown}";
 
-    /// <summary>Workers that read for a folder now.</summary>
+    /// <inheritdoc/>
     public int MachinesFor(StoragePath folder) => Place(folder) is var (root, _) ? _workers.Values.Count(w => Reads(w, root)) : 0;
 
-    /// <summary>What was set aside is given out again when it is asked for next.</summary>
+    /// <inheritdoc/>
     public void TryAgain()
     {
         lock (_lock)

@@ -17,7 +17,7 @@ namespace DuneCrate.Engine;
 /// it lost is given out anew, and what no worker can do is done here. Headers are read here always, since asking for one costs more than
 /// reading it. Safe for several runs at once.
 /// </summary>
-public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
+public sealed partial class EngineGatherer : IFactsGatherer, IMachines, IAsyncDisposable
 {
     private const int LeastWindow = 4,
         WindowPerReader = 2;
@@ -379,7 +379,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
         }
     }
 
-    /// <summary>Ends; results that have not come are asked for again next time.</summary>
+    /// <summary>Ends; results that have not come are asked for again next time. Can be done twice: it serves under two names.</summary>
     public async ValueTask DisposeAsync()
     {
         await _ending.CancelAsync();
@@ -393,7 +393,5 @@ public sealed partial class EngineGatherer : IFactsGatherer, IAsyncDisposable
 
             await Quietly.DisposeAsync(connection);
         }
-
-        _ending.Dispose();
     }
 }

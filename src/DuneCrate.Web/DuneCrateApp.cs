@@ -101,7 +101,7 @@ public static class DuneCrateApp
             .AddSingleton<PictureService>();
         builder.Services.AddSingleton<ProxyStore>().AddSingleton<ProxyMaker>().AddHostedService(s => s.GetRequiredService<ProxyMaker>());
         builder.Services.AddSingleton<QuietThreads>();
-        builder.Services.AddMachines();
+        builder.Services.AddMachines(options.Engine);
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
         if (options.HasOwnProcess)
         {

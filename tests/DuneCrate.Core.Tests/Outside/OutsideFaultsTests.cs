@@ -6,6 +6,7 @@ using DuneCrate.Checking.Rebuild;
 using DuneCrate.Checking.Remedies;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Foundation.Rules;
+using DuneCrate.Foundation.Storage;
 using DuneCrate.Imaging;
 
 namespace DuneCrate.Core.Tests.Outside;
@@ -132,6 +133,8 @@ public sealed class OutsideFaultsTests : IDisposable
 
         public void Measure(SumsOrder order, Action<int, RebuildFacts?> got, CancellationToken cancel) =>
             GatheringHere.Shared.Measure(order, got, cancel);
+
+        public int MachinesFor(StoragePath folder) => 0;
     }
 
     [Fact]

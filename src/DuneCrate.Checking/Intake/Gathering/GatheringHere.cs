@@ -1,4 +1,5 @@
 using DuneCrate.Checking.Rebuild;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Checking.Intake.Gathering;
 
@@ -15,6 +16,9 @@ public sealed class GatheringHere : IFactsGatherer
     /// <inheritdoc/>
     public void Measure(SumsOrder order, Action<int, RebuildFacts?> got, CancellationToken cancel) =>
         Parallel.For(0, order.Sums.Length, Side(cancel), place => got(place, order.Measure(place, cancel)));
+
+    /// <inheritdoc/>
+    public int MachinesFor(StoragePath folder) => 0;
 
     /// <summary>On the scheduler of whoever asks: a server gives this work threads of its own.</summary>
     public static ParallelOptions Side(CancellationToken cancel) =>

@@ -1,4 +1,5 @@
 using DuneCrate.Checking.Rebuild;
+using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Checking.Intake.Gathering;
 
@@ -21,4 +22,7 @@ public interface IFactsGatherer
     /// <param name="cancel">Stops.</param>
     /// <exception cref="OperationCanceledException">The run was stopped.</exception>
     void Measure(SumsOrder order, Action<int, RebuildFacts?> got, CancellationToken cancel);
+
+    /// <summary>Other machines that read for a folder now; 0 where this process reads alone.</summary>
+    int MachinesFor(StoragePath folder);
 }

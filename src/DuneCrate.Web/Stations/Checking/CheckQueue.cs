@@ -2,7 +2,6 @@ using DuneCrate.Checking;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Checking.Reports;
-using DuneCrate.Engine;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Imaging;
@@ -171,7 +170,7 @@ public sealed class CheckQueue(
             check.Pixels ? FactsDepth.Pixels : FactsDepth.Header,
             facts,
             limits,
-            new Reporter(progress, () => (gatherer as EngineGatherer)?.MachinesFor(folder) ?? 0),
+            new Reporter(progress, () => gatherer.MachinesFor(folder)),
             check.ByContent,
             stop,
             gatherer,

@@ -1,4 +1,3 @@
-using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Engine;
 using DuneCrate.Engine.Messages;
 using Microsoft.AspNetCore.Mvc;
@@ -7,17 +6,15 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Stations.Machines;
 
 /// <summary>The machines that read files for this server, what waits for them, and what was set aside.</summary>
-public sealed class MachinesModel(IFactsGatherer gatherer) : PageModel
+public sealed class MachinesModel(IMachines machines) : PageModel
 {
     private static readonly TimeSpan Quiet = TimeSpan.FromSeconds(10);
-
-    private readonly EngineGatherer? _engine = gatherer as EngineGatherer;
 
     /// <summary>What there is to see; null without an engine.</summary>
     public MachinesView? View { get; private set; }
 
     /// <summary>Shows the page.</summary>
-    public async Task OnGetAsync(CancellationToken cancel) => View = _engine is null ? null : await _engine.ViewAsync(cancel);
+    public async Task OnGetAsync(CancellationToken cancel) => View = await machines.ViewAsync(cancel);
 
     /// <summary>The part of it that changes.</summary>
     public async Task<IActionResult> OnGetNowAsync(CancellationToken cancel)
@@ -29,7 +26,7 @@ public sealed class MachinesModel(IFactsGatherer gatherer) : PageModel
     /// <summary>What was set aside is tried again by the next check of its shot.</summary>
     public IActionResult OnPostAgain()
     {
-        _engine?.TryAgain();
+        machines.TryAgain();
         return RedirectToPage();
     }
 

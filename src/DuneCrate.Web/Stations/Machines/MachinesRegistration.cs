@@ -12,16 +12,17 @@ public static class MachinesRegistration
 {
     private const int SiteDigits = 8;
 
-    /// <summary>Adds the gatherer.</summary>
-    public static IServiceCollection AddMachines(this IServiceCollection services) => services.AddSingleton(Make);
+    /// <summary>Adds the gatherer, and the machines behind it.</summary>
+    public static IServiceCollection AddMachines(this IServiceCollection services, EngineOptions? engine) =>
+        engine is null
+            ? services.AddSingleton<IFactsGatherer>(GatheringHere.Shared).AddSingleton<IMachines>(NoMachines.Shared)
+            : services
+                .AddSingleton(s => Make(s, engine))
+                .AddSingleton<IFactsGatherer>(s => s.GetRequiredService<EngineGatherer>())
+                .AddSingleton<IMachines>(s => s.GetRequiredService<EngineGatherer>());
 
-    private static IFactsGatherer Make(IServiceProvider services)
+    private static EngineGatherer Make(IServiceProvider services, EngineOptions engine)
     {
-        if (services.GetRequiredService<ServeOptions>().Engine is not { } engine)
-        {
-            return GatheringHere.Shared;
-        }
-
         ILogger log = services.GetRequiredService<ILoggerFactory>().CreateLogger("DuneCrate.Machines");
         var gatherer = new EngineGatherer(
             engine with
