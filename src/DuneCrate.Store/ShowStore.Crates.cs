@@ -179,6 +179,19 @@ public sealed partial class ShowStore
             .ToListAsync(cancel);
     }
 
+    /// <summary>The shots whose crates were made last, by codes of show and shot.</summary>
+    public async Task<List<(string Show, string Shot)>> ShotsCratedLastAsync(int most, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        var shots = await context
+            .Crates.OrderByDescending(c => c.Id)
+            .Take(most)
+            .Join(context.Shots, c => c.ShotId, s => s.Id, (_, s) => new { Show = s.Show.Code, s.Code })
+            .Distinct()
+            .ToListAsync(cancel);
+        return [.. shots.Select(s => (s.Show, s.Code))];
+    }
+
     /// <summary>Crates that were waiting or being sealed when the application last ended, with their shots, oldest first.</summary>
     public async Task<List<(CrateRow Crate, ShotRow Shot)>> UnfinishedCratesAsync(CancellationToken cancel = default)
     {

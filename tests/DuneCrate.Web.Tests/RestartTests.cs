@@ -95,6 +95,13 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         (string text, _) = await app.PostWithAsync(token, "/KELP/PB040/crate?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
         Assert.DoesNotContain("being looked up again", text);
         await app.UntilAsync("/KELP/PB040/crate", page => page.Contains("Whole, read back"));
+
+        // A kill in the midst of writing down what happened to a crate leaves a half-written file, which goes at the next start.
+        string half = Path.Combine(app.Crates, "KELP", "PB040", ".PB040_crate_v001.history.jsonl.partial");
+        await File.WriteAllTextAsync(half, "{");
+        File.SetLastWriteTimeUtc(half, DateTime.UtcNow.AddDays(-1));
+        await app.RestartAsync();
+        await app.UntilAsync("/KELP/PB040/crate", _ => !File.Exists(half));
     }
 
     [Fact]

@@ -45,15 +45,20 @@ internal static class Rooms
         ("Crates", "packages for compositors"),
     ];
 
-    private static readonly ArchUnitNET.Domain.Architecture Code = new ArchLoader()
-        .LoadAssemblies(
-            typeof(FrameSet).Assembly,
-            typeof(PicturePlanes).Assembly,
-            typeof(Plan).Assembly,
-            typeof(FolderCheck).Assembly,
-            typeof(CrateBuilder).Assembly
-        )
-        .Build();
+    /// <summary>The assemblies that the rooms are in.</summary>
+    public static readonly System.Reflection.Assembly[] Assemblies =
+    [
+        typeof(FrameSet).Assembly,
+        typeof(PicturePlanes).Assembly,
+        typeof(Plan).Assembly,
+        typeof(FolderCheck).Assembly,
+        typeof(CrateBuilder).Assembly,
+    ];
+
+    private static readonly ArchUnitNET.Domain.Architecture Code = new ArchLoader().LoadAssemblies(Assemblies).Build();
+
+    /// <summary>Every type in them.</summary>
+    public static IEnumerable<System.Type> Types => Assemblies.SelectMany(a => a.GetTypes());
 
     /// <summary>
     /// Which type of which room uses which type of which other room. Type parameters are none: the loader takes those of methods that the

@@ -140,7 +140,8 @@ public class FrameBombTests
         ];
         MethodInfo[] readers =
         [
-            .. new[] { typeof(FrameSet).Assembly, typeof(DuneCrate.StandIns.Renderer.StandInRenderer).Assembly }
+            .. Architecture
+                .Rooms.Assemblies.Append(typeof(DuneCrate.StandIns.Renderer.StandInRenderer).Assembly)
                 .SelectMany(a => a.GetTypes())
                 .SelectMany(t =>
                     t.GetMethods(BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Static | BindingFlags.DeclaredOnly)

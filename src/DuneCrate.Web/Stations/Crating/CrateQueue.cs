@@ -54,6 +54,9 @@ public sealed partial class CrateQueue(
     ILogger<CrateQueue> log
 ) : JobQueue(live, log)
 {
+    /// <summary>Shots whose crates are tidied at a start: those made last.</summary>
+    private const int MostLeft = 20;
+
     private readonly ILogger _log = log;
 
     private DateTime Now => clock.GetUtcNow().UtcDateTime;
@@ -115,6 +118,20 @@ public sealed partial class CrateQueue(
         {
             await Background.DoAsync(_log, $"take up crate {crate.Id}", () => TakeUpAsync(crate, shot, ending), ending);
         }
+
+        foreach ((string show, string shot) in await store.ShotsCratedLastAsync(MostLeft, ending))
+        {
+            // What a kill left of a history that was being written.
+            await Background.DoAsync(_log, $"tidy the crates of {shot}", () => Task.Run(() => Tidy(roots.CratesOf(show, shot))), ending);
+        }
+    }
+
+    private static void Tidy(StoragePath crates)
+    {
+        if (crates.IsThere)
+        {
+            CrateHistory.Sweep(crates);
+        }
     }
 
     /// <summary>A crate that was published before its end was noted is known again; a killed sealing is gone on with.</summary>
@@ -126,6 +143,7 @@ public sealed partial class CrateQueue(
             await store.ChangeCrateAsync(crate.Id, c => Note(c, whole), ending);
             await store.NoteAsync(shot.Id, $"{whole.Name} sealed by {crate.By}", ending);
             Note(crate, whole);
+            await TellSupersededAsync(crate, ending);
             await SealedAsync(shot, whole.Name, crate);
             return;
         }
