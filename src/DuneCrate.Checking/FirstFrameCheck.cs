@@ -5,6 +5,7 @@ using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Checking.Rebuild;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;
 using DuneCrate.Planning.Model;
@@ -78,7 +79,7 @@ public static class FirstFrameCheck
             cancel
         );
         var facts = found.OfType<FileFacts>().ToImmutableDictionary(f => f.Path);
-        DateTime now = (clock ?? TimeProvider.System).GetUtcNow().UtcDateTime;
+        DateTime now = (clock ?? TimeProvider.System).UtcNow;
         var intake = new IntakeResult(
             folder,
             FactsDepth.Pixels,

@@ -12,6 +12,7 @@ using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Stacking;
 using DuneCrate.Planning.Scene.Helpers;
@@ -87,7 +88,7 @@ internal sealed class CrateFiller(
             contents,
             name,
             version,
-            clock.GetUtcNow().UtcDateTime,
+            clock.UtcNow,
             report.Findings,
             id,
             "",

@@ -3,6 +3,7 @@ using System.Text;
 using DuneCrate.Crates.Events;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 
 namespace DuneCrate.Crates;
 
@@ -160,7 +161,7 @@ internal sealed class CratePublishing
             }
 
             bool isOurs = pieces[^4] == Machine && int.TryParse(pieces[^3], NumberStyles.None, CultureInfo.InvariantCulture, out _);
-            bool isOver = isOurs ? !IsRunning(pieces[^3], stamp) : _clock.GetUtcNow().UtcDateTime - stamp.Modified > TimeSpan.FromDays(1);
+            bool isOver = isOurs ? !IsRunning(pieces[^3], stamp) : _clock.UtcNow - stamp.Modified > TimeSpan.FromDays(1);
             if (isOver || pieces[^2] == id.ToString("N"))
             {
                 yield return (name, stamp);

@@ -3,6 +3,7 @@ using System.Text.Json;
 using DuneCrate.Engine.Messages;
 using DuneCrate.Engine.Runs;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using NATS.Client.Core;
 using NATS.Client.JetStream;
 using NATS.Client.JetStream.Models;
@@ -121,7 +122,7 @@ public sealed partial class EngineGatherer
     {
         if (run.GiveUp(piece) is { } name)
         {
-            _aside[name] = new AsideFile(run.Id, name, EngineStreams.Tries(WorkKind.Single), Clock.GetUtcNow().UtcDateTime);
+            _aside[name] = new AsideFile(run.Id, name, EngineStreams.Tries(WorkKind.Single), Clock.UtcNow);
             _tell($"{name} made its reader fail again and again; it is set aside.");
         }
     }
@@ -306,7 +307,7 @@ public sealed partial class EngineGatherer
         lock (_lock)
         {
             runs = [.. _runs.Where(r => r.Id == runId)];
-            _givenUp[(runId, piece)] = Clock.GetUtcNow().UtcDateTime;
+            _givenUp[(runId, piece)] = Clock.UtcNow;
         }
 
         foreach (EngineRun run in runs)

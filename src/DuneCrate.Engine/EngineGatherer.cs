@@ -68,7 +68,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IMachines, IAsyncDi
             var engine = new NatsJSContext(connection);
             if (EngineNames.IsPassing(Names.Site))
             {
-                await EngineStreams.SweepAsync(engine, LeftBehind, cancel);
+                await EngineStreams.SweepAsync(engine, Clock, LeftBehind, cancel);
             }
 
             await EngineStreams.EnsureAsync(engine, Names, _roots.Keys, _options, cancel);

@@ -78,9 +78,10 @@ internal static class EngineStreams
 
     /// <summary>Deletes what runs of the command line left behind that were killed.</summary>
     /// <param name="engine">The engine.</param>
+    /// <param name="clock">The clock by which they are old.</param>
     /// <param name="age">How old a site must be.</param>
     /// <param name="cancel">Gives up.</param>
-    public static async Task SweepAsync(INatsJSContext engine, TimeSpan age, CancellationToken cancel)
+    public static async Task SweepAsync(INatsJSContext engine, TimeProvider clock, TimeSpan age, CancellationToken cancel)
     {
         var left = new List<EngineNames>();
         await foreach (INatsJSStream stream in engine.ListStreamsAsync(cancellationToken: cancel))
@@ -88,7 +89,7 @@ internal static class EngineStreams
             if (
                 EngineNames.SiteOf(stream.Info.Config.Name ?? "") is { } site
                 && EngineNames.IsPassing(site)
-                && DateTimeOffset.UtcNow - stream.Info.Created >= age
+                && clock.GetUtcNow() - stream.Info.Created >= age
             )
             {
                 left.Add(new EngineNames(site));

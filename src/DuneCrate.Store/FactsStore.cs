@@ -6,6 +6,7 @@ using System.Text.Json;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Rebuild;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;
 using DuneCrate.Store.Rows;
@@ -20,7 +21,9 @@ namespace DuneCrate.Store;
 /// The facts cache in the database. Header facts that are alike are stored once; a file of its own costs its name and a few numbers. Facts
 /// that are kept are written in batches; <see cref="Flush"/> writes the rest. Safe to call from several threads.
 /// </summary>
-public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> contexts, ILogger<FactsStore> log) : IFactsCache, IDisposable
+public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock, ILogger<FactsStore> log)
+    : IFactsCache,
+        IDisposable
 {
     /// <summary>Raised when the form or the meaning of facts changes, so that old ones are not believed.</summary>
     private const string Form = "8";
@@ -202,7 +205,7 @@ public sealed partial class FactsStore(IDbContextFactory<DuneCrateContext> conte
         _seenNow.Enqueue(folder);
     }
 
-    private static int Today => (int)(DateTime.UtcNow - DateTime.UnixEpoch).TotalDays;
+    private int Today => (int)(clock.UtcNow - DateTime.UnixEpoch).TotalDays;
 
     private static byte[] HashOf(RebuildKey key)
     {

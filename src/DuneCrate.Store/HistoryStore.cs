@@ -1,11 +1,12 @@
 using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Store;
 
 /// <summary>The history of who did what: added to, read, verified. Safe to call from several threads.</summary>
-public sealed class HistoryStore(IDbContextFactory<DuneCrateContext> contexts)
+public sealed class HistoryStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
 {
     /// <summary>Raised when an entry was written.</summary>
     public event Action<HistoryEntry>? Added;
@@ -19,7 +20,7 @@ public sealed class HistoryStore(IDbContextFactory<DuneCrateContext> contexts)
         // The newest entry is read and the next one written in one go: SQLite lets nobody else write meanwhile.
         await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, cancel);
         HistoryRow? last = await context.History.AsNoTracking().OrderByDescending(h => h.Number).FirstOrDefaultAsync(cancel);
-        HistoryEntry entry = HistoryChain.Next(last is null ? null : ToEntry(last), DateTime.UtcNow, deed);
+        HistoryEntry entry = HistoryChain.Next(last is null ? null : ToEntry(last), clock.UtcNow, deed);
         context.History.Add(
             new HistoryRow
             {

@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.Time;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -7,7 +8,7 @@ namespace DuneCrate.Store;
 /// <summary>
 /// Plans with all their versions, what shows settle for their shots, templates and confirmations. Safe to call from several threads.
 /// </summary>
-public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
+public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
 {
     /// <summary>Versions that are kept of a plan.</summary>
     public const int KeptRevisions = 1000;
@@ -134,7 +135,7 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
                     ShotId = shotId,
                     Item = item,
                     By = by,
-                    At = DateTime.UtcNow,
+                    At = clock.UtcNow,
                 }
             );
             await context.SaveChangesAsync(cancel);
@@ -162,7 +163,7 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts)
                 ShowId = showId,
                 Name = name,
                 PlanJson = PlanDocument.Write(plan),
-                At = DateTime.UtcNow,
+                At = clock.UtcNow,
             }
         );
         await context.SaveChangesAsync(cancel);

@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 
@@ -33,7 +34,7 @@ public sealed partial class ShowStore
     /// <summary>Puts a shot into the archive, or takes it out again.</summary>
     public async Task ArchiveShotAsync(int id, bool isArchived, CancellationToken cancel = default)
     {
-        DateTime? at = isArchived ? Now : null;
+        DateTime? at = isArchived ? clock.UtcNow : null;
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         await context.Shots.Where(s => s.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.ArchivedAt, at), cancel);
     }
@@ -41,7 +42,7 @@ public sealed partial class ShowStore
     /// <summary>Puts a show into the archive, or takes it out again.</summary>
     public async Task ArchiveShowAsync(int id, bool isArchived, CancellationToken cancel = default)
     {
-        DateTime? at = isArchived ? Now : null;
+        DateTime? at = isArchived ? clock.UtcNow : null;
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         await context.Shows.Where(s => s.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.ArchivedAt, at), cancel);
     }

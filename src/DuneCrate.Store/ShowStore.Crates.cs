@@ -1,5 +1,6 @@
 using DuneCrate.Checking.Findings;
 using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 
@@ -138,7 +139,7 @@ public sealed partial class ShowStore
             By = by,
             SealId = Guid.NewGuid(),
             State = JobState.Queued,
-            Asked = Now,
+            Asked = clock.UtcNow,
         };
         context.Crates.Add(crate);
         await context.SaveChangesAsync(cancel);

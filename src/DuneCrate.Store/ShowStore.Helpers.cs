@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 
@@ -17,7 +18,7 @@ public sealed partial class ShowStore
     public async Task SaveHelpersAsync(SceneHelpersRow helpers, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        helpers.At = Now;
+        helpers.At = clock.UtcNow;
         context.SceneHelpers.Update(helpers);
         await context.SaveChangesAsync(cancel);
     }

@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging.Pictures.Notes;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -60,7 +61,7 @@ public sealed partial class ShowStore
     /// <param name="cancel">Leaves.</param>
     /// <returns>False when there is no such note.</returns>
     public Task<bool> SettlePictureNoteAsync(int shotId, int id, string? by, CancellationToken cancel = default) =>
-        ChangeAsync(shotId, id, row => (row.SettledBy, row.SettledAt) = (by, by is null ? null : Now), cancel);
+        ChangeAsync(shotId, id, row => (row.SettledBy, row.SettledAt) = (by, by is null ? null : clock.UtcNow), cancel);
 
     private async Task<bool> ChangeAsync(int shotId, int id, Action<PictureNoteRow> change, CancellationToken cancel)
     {

@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 
@@ -80,7 +81,7 @@ public sealed partial class ShowStore
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         CrateRow crate = await context.Crates.FirstAsync(c => c.Id == crateId, cancel);
-        (crate.Answer, crate.AnsweredBy, crate.Answered) = (CrateAnswer.Accepted, by, Now);
+        (crate.Answer, crate.AnsweredBy, crate.Answered) = (CrateAnswer.Accepted, by, clock.UtcNow);
         await context.CrateRemarks.Where(r => r.CrateId == crateId && r.AnsweredBy == null).ExecuteDeleteAsync(cancel);
         await context.SaveChangesAsync(cancel);
     }

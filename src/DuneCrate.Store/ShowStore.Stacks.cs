@@ -1,5 +1,6 @@
 using System.Text.Json;
 using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging.Stacking;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -32,7 +33,7 @@ public sealed partial class ShowStore
             Name = FreeName.Of(name, names),
             Document = recipe.Write(),
             Revision = 1,
-            At = Now,
+            At = clock.UtcNow,
         };
         context.Stacks.Add(row);
         await context.SaveChangesAsync(cancel);
@@ -117,7 +118,7 @@ public sealed partial class ShowStore
             return false;
         }
 
-        (row.Revision, row.At) = (revision + 1, Now);
+        (row.Revision, row.At) = (revision + 1, clock.UtcNow);
         try
         {
             await context.SaveChangesAsync(cancel);

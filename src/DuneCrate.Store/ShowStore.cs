@@ -1,4 +1,5 @@
 using DuneCrate.Checking.Reports;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -8,8 +9,6 @@ namespace DuneCrate.Store;
 /// <summary>Shows, shots, checks, waivers and crates: one method per question or change. Safe to call from several threads.</summary>
 public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contexts, ShowFolderStore folders, TimeProvider clock)
 {
-    private DateTime Now => clock.GetUtcNow().UtcDateTime;
-
     /// <summary>Every show with its shots, by code.</summary>
     public async Task<List<ShowRow>> ShowsAsync(CancellationToken cancel = default)
     {
@@ -126,7 +125,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
             Code = plan.Shot.Code,
             PlanJson = PlanDocument.Write(plan),
             LastEvent = "planned",
-            LastEventAt = Now,
+            LastEventAt = clock.UtcNow,
         };
         context.Shots.Add(shot);
         await context.SaveChangesAsync(cancel);
@@ -165,7 +164,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         await context
             .Shots.Where(s => s.Id == shotId)
-            .ExecuteUpdateAsync(s => s.SetProperty(x => x.LastEvent, what).SetProperty(x => x.LastEventAt, Now), cancel);
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.LastEvent, what).SetProperty(x => x.LastEventAt, clock.UtcNow), cancel);
     }
 
     /// <summary>The newest check of a shot, without its report; or null.</summary>
@@ -273,7 +272,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
             Pixels = pixels,
             ByContent = byContent,
             State = JobState.Queued,
-            Asked = Now,
+            Asked = clock.UtcNow,
         };
         context.Checks.Add(check);
         await context.SaveChangesAsync(cancel);
@@ -301,8 +300,8 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
             ShotId = shotId,
             Pixels = true,
             State = JobState.Done,
-            Asked = Now,
-            Ended = Now,
+            Asked = clock.UtcNow,
+            Ended = clock.UtcNow,
             Revision = revision,
             Report = PackedText.Pack(report.Write()),
         };
@@ -326,7 +325,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
         check.State = state;
         check.Revision = revision ?? check.Revision;
         check.Problem = problem;
-        check.Ended = state is JobState.Done or JobState.Stopped or JobState.Failed ? Now : null;
+        check.Ended = state is JobState.Done or JobState.Stopped or JobState.Failed ? clock.UtcNow : null;
         check.Report = report is null ? check.Report : PackedText.Pack(report.Write());
         await context.SaveChangesAsync(cancel);
     }
@@ -335,7 +334,7 @@ public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contex
     public async Task FailCheckAsync(int id, string problem, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        DateTime now = Now;
+        DateTime now = clock.UtcNow;
         await context
             .Checks.Where(c => c.Id == id && (c.State == JobState.Queued || c.State == JobState.Running))
             .ExecuteUpdateAsync(

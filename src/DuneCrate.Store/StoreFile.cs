@@ -1,5 +1,6 @@
 using System.Collections.Frozen;
 using System.Reflection;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Keeping;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -29,9 +30,11 @@ public static class StoreFile
         .ToFrozenSet();
 
     /// <summary>Makes the file ready.</summary>
+    /// <param name="file">The file.</param>
+    /// <param name="clock">The clock that the backup before a change is called by.</param>
     /// <returns>What people should know when it was brought up to date, in words; else null.</returns>
     /// <exception cref="StoreException">It is damaged, no database, or newer than this program.</exception>
-    public static string? Prepare(string file)
+    public static string? Prepare(string file, TimeProvider clock)
     {
         string? note = null;
         if (File.Exists(file + Restoring))
@@ -55,7 +58,7 @@ public static class StoreFile
             }
             else if (IsBehind(file))
             {
-                KeepBefore(file);
+                KeepBefore(file, clock);
                 Copy(file, copy);
                 bool hadFolders = HasFolders(copy);
                 Migrate(copy);
@@ -151,11 +154,11 @@ public static class StoreFile
         };
 
     /// <summary>The database as it is, in a backup of its own, before it is brought up to date.</summary>
-    private static void KeepBefore(string file)
+    private static void KeepBefore(string file, TimeProvider clock)
     {
         string data = Path.GetDirectoryName(file)!,
             backups = Path.Combine(data, DataFolder.Backups);
-        Backup.Make(data, Path.Combine(backups, BackupPolicy.MigrationName(DateTime.UtcNow)), hasCrates: false);
+        Backup.Make(data, Path.Combine(backups, BackupPolicy.MigrationName(clock.UtcNow)), hasCrates: false);
         BackupPolicy.Prune(backups);
     }
 

@@ -11,13 +11,14 @@ public static class StoreRegistration
 {
     /// <summary>Makes the database file ready and registers it, the queries and the facts cache.</summary>
     /// <exception cref="StoreException">The file is damaged, no database, or newer than this program.</exception>
-    public static IServiceCollection AddDuneCrateStore(this IServiceCollection services, string databaseFile)
+    public static IServiceCollection AddDuneCrateStore(this IServiceCollection services, string databaseFile, TimeProvider? clock = null)
     {
-        services.AddSingleton(new UpgradeNote(StoreFile.Prepare(databaseFile)));
+        clock ??= TimeProvider.System;
+        services.AddSingleton(new UpgradeNote(StoreFile.Prepare(databaseFile, clock)));
         string connection = new SqliteConnectionStringBuilder { DataSource = databaseFile, DefaultTimeout = 30 }.ToString();
         services.AddDbContextFactory<DuneCrateContext>(o => o.UseSqlite(connection));
         services.AddLogging();
-        services.TryAddSingleton(TimeProvider.System);
+        services.TryAddSingleton(clock);
         services.AddSingleton<ShowStore>();
         services.AddSingleton<PlanStore>();
         services.AddSingleton<ShowFolderStore>();

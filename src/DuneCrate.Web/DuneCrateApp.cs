@@ -83,7 +83,7 @@ public static class DuneCrateApp
         builder.Services.AddSingleton(_ => data);
         builder.Services.AddSingleton(ReadLimits.Default.With(name => builder.Configuration[$"Limits:{name}"]));
         builder.Configuration.AddJsonFile(data.At(ConfigurationFile), optional: true, reloadOnChange: false);
-        builder.Services.AddDuneCrateStore(data.At(DataFolder.Database));
+        builder.Services.AddDuneCrateStore(data.At(DataFolder.Database), options.Clock);
         var hold = StoreHold.Take(data.At(DataFolder.Database), options.Clock);
         builder.Services.AddSingleton(_ => hold);
         builder.Services.AddDataProtection().SetApplicationName("dune-crate").PersistKeysToFileSystem(data.Private(DataFolder.Keys));

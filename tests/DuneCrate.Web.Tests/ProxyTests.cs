@@ -123,6 +123,7 @@ public sealed class ProxyTests(AppFixture app) : IClassFixture<AppFixture>
         var store = new ProxyStore(
             data,
             new Microsoft.Extensions.Configuration.ConfigurationManager { ["Looking:ProxyBytes"] = $"{most}" },
+            TimeProvider.System,
             Microsoft.Extensions.Logging.Abstractions.NullLogger<ProxyStore>.Instance
         );
         for (int i = 0; i < 40; i++)

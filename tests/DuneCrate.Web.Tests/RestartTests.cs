@@ -23,6 +23,19 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         ShowStore store = app.Service<ShowStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "PB010"))!;
         await store.SetFolderAsync(shot.Id, "renders", "PB010");
+        CrateRow older = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
+        await store.ChangeCrateAsync(older.Id, c => (c.State, c.Name) = (JobState.Failed, "PB010_crate_v000"));
+        await store.SendBackAsync(
+            new CrateRemarkRow
+            {
+                CrateId = older.Id,
+                Layer = "sub",
+                Pass = "depth",
+                Words = "The floor is not in it.",
+                By = "Cosima Vale",
+                At = DateTime.UtcNow,
+            }
+        );
         CrateRow row = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
         await store.ChangeCrateAsync(row.Id, c => c.State = JobState.Running);
         (IntakeResult intake, CheckReport report) = Disk.Check(Path.Combine(app.Renders, "PB010"), plan, FactsDepth.Pixels);
@@ -38,6 +51,7 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         string page = await app.UntilAsync("/KELP/PB010/crate", text => !text.Contains("being sealed<"));
         Assert.Contains(crate.Name, page);
         Assert.Contains("Whole, read back", page);
+        Assert.Empty(await app.Service<ShowStore>().OpenRemarksAsync(shot.Id));
         CrateRow now = (await app.Service<ShowStore>().CrateAsync(shot.Id, row.Id))!;
         Assert.Equal(
             (JobState.Done, crate.Files, crate.Bytes, crate.SumsDigest, null),

@@ -5,6 +5,7 @@ using DuneCrate.Exr;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;
 using DuneCrate.Planning.Model;
@@ -27,8 +28,6 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
 
     /// <summary>The clock by which files are young.</summary>
     public TimeProvider Clock { get; init; } = TimeProvider.System;
-
-    private DateTime Now => Clock.GetUtcNow().UtcDateTime;
 
     /// <summary>Reads a folder.</summary>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
@@ -90,7 +89,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
             rebuilds = split.Run(Gatherer, path => told.Done(path, 0), cancel);
         }
 
-        return new IntakeResult(folder, depth, Now, naming.GetAwaiter().GetResult(), byPath, rebuilds)
+        return new IntakeResult(folder, depth, Clock.UtcNow, naming.GetAwaiter().GetResult(), byPath, rebuilds)
         {
             Clutter = [.. clutter.Order(StringComparer.Ordinal)],
         };
@@ -109,14 +108,14 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     {
         int[] fresh =
         [
-            .. Enumerable.Range(0, files.Length).Where(i => IsIncomplete(facts[i].Trouble) && Now - files[i].Modified < Settling),
+            .. Enumerable.Range(0, files.Length).Where(i => IsIncomplete(facts[i].Trouble) && Clock.UtcNow - files[i].Modified < Settling),
         ];
         if (fresh.Length == 0)
         {
             return;
         }
 
-        TimeSpan wait = fresh.Max(i => files[i].Modified) + Settling - Now;
+        TimeSpan wait = fresh.Max(i => files[i].Modified) + Settling - Clock.UtcNow;
         if (wait > TimeSpan.Zero && wait <= Settling)
         {
             cancel.WaitHandle.WaitOne(wait);

@@ -27,7 +27,8 @@ internal static class DoctorVerb
                     {
                         IReadOnlyList<DoctorLine> lines = new Doctor(
                             Path.GetFullPath(parsed.GetRequiredValue(data)),
-                            NamedRoots.Read(parsed.GetRequiredValue(roots))
+                            NamedRoots.Read(parsed.GetRequiredValue(roots)),
+                            TimeProvider.System
                         ).Examine();
                         foreach (DoctorLine line in lines)
                         {

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Diagnostics;
 using System.Text.Json;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Storage;
@@ -17,10 +16,7 @@ public static class CrateHistory
 
     private const long MostBytes = 16L << 20;
 
-    private const string HalfWritten = $".{FileName}.partial";
-
     private static readonly Lock Writing = new();
-    private static readonly DateTime Begun = Process.GetCurrentProcess().StartTime.ToUniversalTime();
 
     /// <summary>The file beside a crate: <c>KP010_crate_v001.history.jsonl</c>.</summary>
     public static StoragePath Beside(StoragePath crate)
@@ -60,27 +56,13 @@ public static class CrateHistory
         }
     }
 
-    /// <summary>
-    /// Takes away what a kill in the midst of <see cref="Add"/> left beside crates: half-written files from before this process began. The
-    /// history itself is as it was before.
-    /// </summary>
+    /// <summary>Takes away what a kill in the midst of <see cref="Add"/> left beside crates.</summary>
     /// <exception cref="IOException">The disk refuses.</exception>
     public static void Sweep(StoragePath crates)
     {
         lock (Writing)
         {
-            foreach ((string name, FileStamp stamp) in crates.Entries().ToArray())
-            {
-                if (
-                    stamp.Kind == FileKind.Regular
-                    && name.StartsWith('.')
-                    && name.EndsWith(HalfWritten, StringComparison.Ordinal)
-                    && stamp.Modified < Begun
-                )
-                {
-                    crates.Below(name).Delete();
-                }
-            }
+            HalfWritten.Sweep(crates, name => name.EndsWith($".{FileName}", StringComparison.Ordinal));
         }
     }
 

@@ -1,4 +1,5 @@
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 
 namespace DuneCrate.Crates.Handing;
 
@@ -59,16 +60,7 @@ public static class CrateSender
             progress?.Report(new CrateProgress("sending", i + 1, files.Length, 0, 0));
         }
 
-        var receipt = new CrateReceipt(
-            name,
-            box.Name,
-            clock.GetUtcNow().UtcDateTime,
-            by,
-            ChecksumList.Digest(list),
-            files.Length,
-            sent,
-            again
-        );
+        var receipt = new CrateReceipt(name, box.Name, clock.UtcNow, by, ChecksumList.Digest(list), files.Length, sent, again);
         box.Sign(name, receipt);
         return receipt;
     }

@@ -233,7 +233,7 @@ public sealed partial class StoragePath : IEquatable<StoragePath>
     /// <param name="isLasting">Whether it must last through a power failure once this returns, which takes some milliseconds.</param>
     public void Replace(Action<Stream> write, bool isLasting = true)
     {
-        StoragePath partial = Parent.Below($".{Name}.partial");
+        StoragePath partial = Parent.Below(HalfWritten.NameOf(Name));
         try
         {
             partial.Parent.CreateFolder();

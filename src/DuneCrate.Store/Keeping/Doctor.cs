@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Security.Cryptography;
 using DuneCrate.Crates.Signing;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Rows;
 using Microsoft.Data.Sqlite;
 
@@ -10,7 +11,7 @@ namespace DuneCrate.Store.Keeping;
 /// <summary>Examines an installation, also while it runs; changes nothing.</summary>
 /// <param name="data">The data folder.</param>
 /// <param name="roots">Storage roots: name to folder; empty when none were named.</param>
-public sealed class Doctor(string data, IReadOnlyDictionary<string, string> roots)
+public sealed class Doctor(string data, IReadOnlyDictionary<string, string> roots, TimeProvider clock)
 {
     private const long LittleRoom = 1L << 30,
         EnoughRoom = 10L << 30;
@@ -268,7 +269,7 @@ public sealed class Doctor(string data, IReadOnlyDictionary<string, string> root
     private void Backups()
     {
         DateTime? newest = BackupPolicy.Newest(At(DataFolder.Backups));
-        if (newest is { } at && DateTime.UtcNow - at < OldBackup)
+        if (newest is { } at && clock.UtcNow - at < OldBackup)
         {
             Good("backups", string.Create(CultureInfo.InvariantCulture, $"the newest is of {at:yyyy-MM-dd HH:mm} UTC"));
         }

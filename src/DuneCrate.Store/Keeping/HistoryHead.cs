@@ -1,4 +1,5 @@
 using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Time;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging;
 
@@ -37,7 +38,7 @@ public sealed class HistoryHead(
             try
             {
                 using DuneCrateContext context = contexts.CreateDbContext();
-                HistoryAnchor.Keep(context, data, keys, time.GetUtcNow().UtcDateTime);
+                HistoryAnchor.Keep(context, data, keys, time.UtcNow);
             }
             catch (Exception e) when (e is UnauthorizedAccessException || StoreFile.IsDisk(e))
             {

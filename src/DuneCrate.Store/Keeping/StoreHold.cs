@@ -1,5 +1,6 @@
 using System.Globalization;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using Microsoft.Data.Sqlite;
 
 namespace DuneCrate.Store.Keeping;
@@ -41,7 +42,7 @@ public sealed class StoreHold : IDisposable
             if (
                 row.Read()
                 && row.GetString(0).StartsWith(of + " ", StringComparison.Ordinal)
-                && IsThere(row.GetString(1), row.GetInt32(2), row.GetInt64(3), Time(row.GetString(4)), time.GetUtcNow().UtcDateTime)
+                && IsThere(row.GetString(1), row.GetInt32(2), row.GetInt64(3), Time(row.GetString(4)), time.UtcNow)
             )
             {
                 throw new IOException(
@@ -59,7 +60,7 @@ public sealed class StoreHold : IDisposable
         write.Parameters.AddWithValue("$machine", Environment.MachineName);
         write.Parameters.AddWithValue("$process", Environment.ProcessId);
         write.Parameters.AddWithValue("$started", StartOf(Environment.ProcessId) ?? 0);
-        write.Parameters.AddWithValue("$seen", Text(time.GetUtcNow().UtcDateTime));
+        write.Parameters.AddWithValue("$seen", Text(time.UtcNow));
         write.ExecuteNonQuery();
         transaction.Commit();
         return new StoreHold(file, hold, time);
@@ -97,7 +98,7 @@ public sealed class StoreHold : IDisposable
                 write.Parameters.AddWithValue("$hold", _hold);
                 if (sql.Contains("$seen", StringComparison.Ordinal))
                 {
-                    write.Parameters.AddWithValue("$seen", Text(_time.GetUtcNow().UtcDateTime));
+                    write.Parameters.AddWithValue("$seen", Text(_time.UtcNow));
                 }
 
                 write.ExecuteNonQuery();

@@ -2,6 +2,7 @@ using System.Buffers.Text;
 using System.Collections.Concurrent;
 using System.Security.Cryptography;
 using System.Text;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -17,8 +18,6 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, T
     private static readonly TimeSpan Noted = TimeSpan.FromMinutes(1);
 
     private readonly ConcurrentDictionary<string, (Visitor Visitor, DateTime Noted)> _known = new();
-
-    private DateTime Now => clock.GetUtcNow().UtcDateTime;
 
     // Whoever was being recognised while a token was taken back must not be kept as known.
     private readonly ConcurrentDictionary<string, bool> _takenBack = new();
@@ -43,7 +42,7 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, T
                 Name = name,
                 Hash = HashOf(token),
                 By = by,
-                At = Now,
+                At = clock.UtcNow,
             }
         );
         await context.SaveChangesAsync(cancel);
@@ -67,7 +66,7 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, T
             return null;
         }
 
-        token.TakenBackAt ??= Now;
+        token.TakenBackAt ??= clock.UtcNow;
         await context.SaveChangesAsync(cancel);
         _takenBack[token.Hash] = true;
         _known.TryRemove(token.Hash, out _);
@@ -83,7 +82,7 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, T
             return Visitor.Nobody;
         }
 
-        if (_known.TryGetValue(hash, out var known) && Now - known.Noted < Noted)
+        if (_known.TryGetValue(hash, out var known) && clock.UtcNow - known.Noted < Noted)
         {
             return known.Visitor;
         }
@@ -97,10 +96,10 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, T
             return Visitor.Nobody;
         }
 
-        row.UsedAt = Now;
+        row.UsedAt = clock.UtcNow;
         await context.SaveChangesAsync(cancel);
         Visitor visitor = Visitor.Nobody with { Name = row.Name, TokenShow = row.Show.Code };
-        _known[hash] = (visitor, Now);
+        _known[hash] = (visitor, clock.UtcNow);
         return visitor;
     }
 }

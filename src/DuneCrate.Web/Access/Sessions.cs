@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Security.Claims;
 using System.Security.Cryptography;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -38,7 +39,7 @@ public sealed class Sessions(IDbContextFactory<DuneCrateContext> contexts, TimeP
         }
 
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        DateTime now = time.GetUtcNow().UtcDateTime,
+        DateTime now = time.UtcNow,
             old = now - 2 * Idle;
         context.EndedSessions.Add(new EndedSessionRow { Id = name, EndedAt = now });
         await context.SaveChangesAsync(cancel);

@@ -2,6 +2,7 @@ using DuneCrate.Checking;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Pictures.Notes;
 using DuneCrate.Planning.Edits;
@@ -29,6 +30,7 @@ public sealed class DemoBuilder(
     DemoCrates crates,
     ShotEvents events,
     ReadLimits limits,
+    TimeProvider clock,
     ILogger<DemoBuilder> log
 ) : BackgroundService
 {
@@ -200,7 +202,7 @@ public sealed class DemoBuilder(
             "lighting",
             "demo",
             "same lamp as yesterday; is it inside the glass?",
-            DateTime.UtcNow
+            clock.UtcNow
         );
         if (shot.Code == "KP020" && (await store.NotesAsync(shot.Id)).Count == 0)
         {

@@ -2,6 +2,7 @@ using DuneCrate.Crates;
 using DuneCrate.Crates.Describing;
 using DuneCrate.Crates.Recipes;
 using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Planning.Scene.Helpers;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
@@ -12,7 +13,7 @@ using DuneCrate.Web.Stations.Shared;
 namespace DuneCrate.Web.Demo;
 
 /// <summary>A receiver of the demo show, a crate for anybody and one for them that they sent back.</summary>
-public sealed class DemoCrates(ShowStore store, CrateQueue crates, ShotViews views)
+public sealed class DemoCrates(ShowStore store, CrateQueue crates, ShotViews views, TimeProvider clock)
 {
     private const string Shot = "KP010",
         Wrangler = "Mara Quill",
@@ -76,7 +77,7 @@ public sealed class DemoCrates(ShowStore store, CrateQueue crates, ShotViews vie
                     Frames = "1003-1005",
                     Words = "Grain crawls on the fronds; the floor is fine.",
                     By = Compositor,
-                    At = DateTime.UtcNow,
+                    At = clock.UtcNow,
                 },
                 cancel
             );

@@ -1,4 +1,5 @@
 using System.Security.Cryptography;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using Microsoft.AspNetCore.Identity;
@@ -77,6 +78,7 @@ internal static class DemoPeople
         await using AsyncServiceScope scope = services.CreateAsyncScope();
         var context = scope.ServiceProvider.GetRequiredService<DuneCrateContext>();
         var users = scope.ServiceProvider.GetRequiredService<UserManager<PersonRow>>();
+        TimeProvider clock = services.GetRequiredService<TimeProvider>();
         ShowRow? show = await context.Shows.FirstOrDefaultAsync(s => s.Code == "KELP");
         Console.WriteLine("People of the demo, with passwords for this run alone:");
         foreach ((string account, string name, bool isKeeper, ShowRole role) in All)
@@ -89,7 +91,7 @@ internal static class DemoPeople
                     UserName = account,
                     Name = name,
                     IsKeeper = isKeeper,
-                    JoinedAt = DateTime.UtcNow,
+                    JoinedAt = clock.UtcNow,
                 };
                 await users.CreateAsync(person);
             }

@@ -7,8 +7,9 @@ namespace DuneCrate.Web.Roots;
 /// time for each key. Safe to use from any thread.
 /// </summary>
 /// <param name="freshness">How old an answer may be before a new look is begun.</param>
+/// <param name="clock">Tells how old; a clock that is put back makes nothing young again.</param>
 /// <param name="look">Looks; what it throws leaves the answer as it was.</param>
-public sealed class SeenLately<TKey, TValue>(TimeSpan freshness, Func<TKey, TValue> look)
+public sealed class SeenLately<TKey, TValue>(TimeSpan freshness, TimeProvider clock, Func<TKey, TValue> look)
     where TKey : notnull
 {
     private readonly ConcurrentDictionary<TKey, Entry> _seen = new();
@@ -17,7 +18,7 @@ public sealed class SeenLately<TKey, TValue>(TimeSpan freshness, Func<TKey, TVal
     public TValue? Get(TKey key)
     {
         Entry entry = _seen.GetOrAdd(key, _ => new Entry());
-        if (DateTime.UtcNow - entry.At > freshness && Interlocked.Exchange(ref entry.Looking, 1) == 0)
+        if (entry.IsOlderThan(freshness, clock) && Interlocked.Exchange(ref entry.Looking, 1) == 0)
         {
             _ = Task.Run(() => Look(key, entry));
         }
@@ -37,7 +38,7 @@ public sealed class SeenLately<TKey, TValue>(TimeSpan freshness, Func<TKey, TVal
         }
         finally
         {
-            entry.At = DateTime.UtcNow;
+            entry.See(clock);
             Volatile.Write(ref entry.Looking, 0);
         }
     }
@@ -46,7 +47,7 @@ public sealed class SeenLately<TKey, TValue>(TimeSpan freshness, Func<TKey, TVal
     {
         public int Looking;
         private Tuple<TValue?>? _value;
-        private long _at;
+        private Tuple<long>? _at;
 
         public TValue? Value
         {
@@ -54,10 +55,9 @@ public sealed class SeenLately<TKey, TValue>(TimeSpan freshness, Func<TKey, TVal
             set => Volatile.Write(ref _value, Tuple.Create(value));
         }
 
-        public DateTime At
-        {
-            get => new(Interlocked.Read(ref _at), DateTimeKind.Utc);
-            set => Interlocked.Exchange(ref _at, value.Ticks);
-        }
+        public bool IsOlderThan(TimeSpan age, TimeProvider clock) =>
+            Volatile.Read(ref _at) is not { Item1: var at } || clock.GetElapsedTime(at) > age;
+
+        public void See(TimeProvider clock) => Volatile.Write(ref _at, Tuple.Create(clock.GetTimestamp()));
     }
 }

@@ -27,8 +27,8 @@ public sealed class StorageRoots
         _roots = all.SkipLast(1).ToDictionary(r => r.Name, StringComparer.OrdinalIgnoreCase);
         _crates = all[^1];
         Names = [.. _roots.Keys.Order(StringComparer.OrdinalIgnoreCase)];
-        _free = new(Freshness, root => new DriveInfo(_roots[root].FullPath).AvailableFreeSpace);
-        _children = new(Freshness, root => [.. FoldersIn(_roots[root].Top)]);
+        _free = new(Freshness, options.Clock, root => new DriveInfo(_roots[root].FullPath).AvailableFreeSpace);
+        _children = new(Freshness, options.Clock, root => [.. FoldersIn(_roots[root].Top)]);
         foreach (string name in Names) // So that the first page has them.
         {
             _free.Get(name);

@@ -38,12 +38,12 @@ public sealed record EventDocument
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public IReadOnlyDictionary<string, long>? Counts { get; init; }
 
-    /// <summary>Something that happened to a shot now.</summary>
-    public static EventDocument About(ShotRow shot, string kind, string what) =>
+    /// <summary>Something that happened to a shot.</summary>
+    public static EventDocument About(ShotRow shot, string kind, DateTime at, string what) =>
         new()
         {
             Kind = kind,
-            At = DateTime.UtcNow,
+            At = at,
             Show = shot.Show.Code,
             Shot = shot.Code,
             What = what,

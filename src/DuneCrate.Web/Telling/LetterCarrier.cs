@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using System.Text;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
@@ -19,6 +20,7 @@ public sealed class LetterCarrier(
     IDbContextFactory<DuneCrateContext> contexts,
     IOptionsMonitor<TellingOptions> options,
     IHttpClientFactory clients,
+    TimeProvider clock,
     ILogger<LetterCarrier> log
 ) : BackgroundService
 {
@@ -54,7 +56,7 @@ public sealed class LetterCarrier(
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        using var timer = new PeriodicTimer(Pace);
+        using var timer = new PeriodicTimer(Pace, clock);
         while (await timer.WaitForNextTickAsync(stoppingToken))
         {
             await Background.DoAsync(log, "take letters out", () => CarryAsync(stoppingToken), stoppingToken);
@@ -65,7 +67,7 @@ public sealed class LetterCarrier(
     public async Task CarryAsync(CancellationToken cancel)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        DateTime now = DateTime.UtcNow;
+        DateTime now = clock.UtcNow;
         foreach (
             LetterRow letter in await context
                 .Letters.Where(l => l.NextAt != null && l.NextAt <= now)
@@ -77,8 +79,8 @@ public sealed class LetterCarrier(
             string? problem = await TryAsync(letter, cancel);
             letter.Tries++;
             (letter.Problem, letter.SentAt, letter.NextAt) =
-                problem is null ? (null, DateTime.UtcNow, null)
-                : letter.Tries <= Waits.Length ? (problem, null, DateTime.UtcNow + Waits[letter.Tries - 1])
+                problem is null ? (null, clock.UtcNow, null)
+                : letter.Tries <= Waits.Length ? (problem, null, clock.UtcNow + Waits[letter.Tries - 1])
                 : (problem, (DateTime?)null, (DateTime?)null);
             await context.SaveChangesAsync(cancel);
         }

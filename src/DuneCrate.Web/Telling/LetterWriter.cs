@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -10,6 +11,7 @@ namespace DuneCrate.Web.Telling;
 public sealed class LetterWriter(
     IDbContextFactory<DuneCrateContext> contexts,
     IOptionsMonitor<TellingOptions> options,
+    TimeProvider clock,
     ILogger<LetterWriter> log
 )
 {
@@ -46,8 +48,8 @@ public sealed class LetterWriter(
                         To = to,
                         Subject = $"{happened.Shot}: {happened.What}",
                         Document = happened.Write(),
-                        At = DateTime.UtcNow,
-                        NextAt = DateTime.UtcNow,
+                        At = clock.UtcNow,
+                        NextAt = clock.UtcNow,
                     }
                 );
             }

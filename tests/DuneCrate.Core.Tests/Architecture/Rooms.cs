@@ -14,6 +14,7 @@ internal static class Rooms
     /// <summary>A room may use itself and every room above it in this list, and none below.</summary>
     public static readonly (string Name, string Purpose)[] InOrder =
     [
+        ("Foundation.Time", "the time, from a clock"),
         ("Foundation.Frames", "frame sets and rates"),
         ("Foundation.Naming", "names, sequences, limits of text"),
         ("Foundation.Passes", "the pass catalogue"),

@@ -24,6 +24,17 @@ public partial class SourceTests
         );
     }
 
+    /// <summary>What depends on the time can be tested by moving a clock: nobody asks the machine's.</summary>
+    [Fact]
+    public void Nothing_asks_the_machine_for_the_time() =>
+        AssertNone(
+            from file in Sources(".cs", ".cshtml")
+            where Name(file).StartsWith("src/", StringComparison.Ordinal)
+            from line in File.ReadLines(file).Index()
+            where MachineTime().IsMatch(line.Item)
+            select $"{Name(file)}:{line.Index + 1} asks the machine; take a TimeProvider"
+        );
+
     [Fact]
     public void No_file_has_more_lines_than_one_can_keep_in_mind() =>
         AssertNone(Sources(".cs", ".cshtml", ".js").Where(f => File.ReadLines(f).Count() > MostLines).Select(Name));
@@ -97,6 +108,9 @@ public partial class SourceTests
     /// <summary>Folders that tools write.</summary>
     [GeneratedRegex(@"/(obj|bin|lib|Migrations|node_modules)/")]
     private static partial Regex Written();
+
+    [GeneratedRegex(@"\bDateTime(Offset)?\.(UtcNow|Now|Today)\b")]
+    private static partial Regex MachineTime();
 
     [GeneratedRegex(
         @"^(?:\[.*\]\s*)?(?:(?:public|internal|static|sealed|abstract|partial|readonly|file|unsafe|ref) )*"

@@ -96,7 +96,7 @@ public sealed class BackupTests : IDisposable
             Backup.Make(At("data"), At($"{i}.backup"));
             Backup.Restore(At($"{i}.backup"), At($"back{i}"));
             Assert.DoesNotContain(
-                new Doctor(At($"back{i}"), new Dictionary<string, string>()).Examine(),
+                new Doctor(At($"back{i}"), new Dictionary<string, string>(), TimeProvider.System).Examine(),
                 l => l.State == DoctorState.Wrong
             );
         }
@@ -284,7 +284,9 @@ public sealed class BackupTests : IDisposable
             File.WriteAllText(anchor, "{}");
         }
 
-        DoctorLine line = new Doctor(At("data"), new Dictionary<string, string>()).Examine().Single(l => l.What == "history");
+        DoctorLine line = new Doctor(At("data"), new Dictionary<string, string>(), TimeProvider.System)
+            .Examine()
+            .Single(l => l.What == "history");
         Assert.Equal(told is null ? DoctorState.Good : DoctorState.Wrong, line.State);
         Assert.Contains(told ?? "3 entries, each follows from the one before", line.Words);
     }
@@ -336,7 +338,7 @@ public sealed class BackupTests : IDisposable
             }
         }
 
-        IReadOnlyList<DoctorLine> Examine() => new Doctor(At("data"), new Dictionary<string, string>()).Examine();
+        IReadOnlyList<DoctorLine> Examine() => new Doctor(At("data"), new Dictionary<string, string>(), TimeProvider.System).Examine();
         Assert.Equal(DoctorState.Good, Examine().Single(l => l.What == "history").State);
         Tool.Run("sqlite3", file, "DROP TRIGGER history_no_update; UPDATE history SET Subject = 'nothing' WHERE Number = 2");
         DoctorLine seen = Examine().Single(l => l.What == "history");
@@ -357,12 +359,12 @@ public sealed class BackupTests : IDisposable
         Assert.Equal(CrateSignature.Fingerprint(CrateSignature.Read(first)), CrateSignature.Fingerprint(keys.Known()[1]));
         Assert.Contains(
             print[..16],
-            new Doctor(At("data"), new Dictionary<string, string>()).Examine().Single(l => l.What == "keys").Words
+            new Doctor(At("data"), new Dictionary<string, string>(), TimeProvider.System).Examine().Single(l => l.What == "keys").Words
         );
         File.WriteAllText(At($"data/keys/{InstallationKeys.PrivateFile}"), "not a key");
         Assert.Equal(
             DoctorState.Wrong,
-            new Doctor(At("data"), new Dictionary<string, string>()).Examine().Single(l => l.What == "keys").State
+            new Doctor(At("data"), new Dictionary<string, string>(), TimeProvider.System).Examine().Single(l => l.What == "keys").State
         );
     }
 

@@ -13,7 +13,7 @@ public sealed class StoreHoldTests : IDisposable
 
     private string Database => Path.Combine(_folder, DataFolder.Database);
 
-    public StoreHoldTests() => StoreFile.Prepare(Database);
+    public StoreHoldTests() => StoreFile.Prepare(Database, TimeProvider.System);
 
     public void Dispose()
     {

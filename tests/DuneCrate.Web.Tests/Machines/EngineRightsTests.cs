@@ -1,5 +1,6 @@
 using DuneCrate.Engine;
 using DuneCrate.Engine.Workers;
+using Microsoft.Extensions.Time.Testing;
 using NATS.Client.Core;
 using NATS.Client.JetStream;
 using NATS.NKeys;
@@ -144,6 +145,7 @@ public sealed class EngineRightsTests : IDisposable
     {
         await using NatsConnection connection = await As("server", "tide").ConnectAsync("test", null, default);
         var engine = new NatsJSContext(connection);
+        var clock = new FakeTimeProvider(DateTimeOffset.UtcNow);
         EngineNames command = EngineNames.OfRun(),
             server = new("kept");
         foreach (EngineNames names in new[] { command, server })
@@ -151,9 +153,10 @@ public sealed class EngineRightsTests : IDisposable
             await EngineStreams.EnsureAsync(engine, names, ["renders"], _broker.Options, default);
         }
 
-        await EngineStreams.SweepAsync(engine, TimeSpan.FromDays(1), default);
+        await EngineStreams.SweepAsync(engine, clock, TimeSpan.FromDays(1), default);
         Assert.Contains(command.Work, await StreamsAsync(engine));
-        await EngineStreams.SweepAsync(engine, TimeSpan.Zero, default);
+        clock.Advance(TimeSpan.FromDays(2));
+        await EngineStreams.SweepAsync(engine, clock, TimeSpan.FromDays(1), default);
         Assert.Equal([server.Advice, server.Facts, server.Work], await StreamsAsync(engine));
     }
 

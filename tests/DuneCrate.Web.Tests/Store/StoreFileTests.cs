@@ -197,13 +197,13 @@ public sealed class StoreFileTests : IDisposable
             );
         }
 
-        string? note = StoreFile.Prepare(File);
+        string? note = StoreFile.Prepare(File, TimeProvider.System);
         Assert.Equal(
             "1 plates/sky/dusk,1 renders/KP010",
             Ask("SELECT group_concat(x) FROM (SELECT ShowId || ' ' || Root || '/' || Folder AS x FROM show_folders ORDER BY x)")
         );
         Assert.Contains("KELP has plates/sky/dusk, renders/KP010", note);
-        Assert.Null(StoreFile.Prepare(File));
+        Assert.Null(StoreFile.Prepare(File, TimeProvider.System));
     }
 
     private async Task OldAsync(string version = SecondVersion)

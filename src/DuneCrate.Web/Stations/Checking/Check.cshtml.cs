@@ -25,7 +25,8 @@ public sealed partial class CheckModel(
     FileRenamer renaming,
     PlanEditor plans,
     CheckQueue work,
-    ArrivalWatch watch
+    ArrivalWatch watch,
+    TimeProvider clock
 ) : ShotPage(views)
 {
     private readonly ShotViews _views = views;

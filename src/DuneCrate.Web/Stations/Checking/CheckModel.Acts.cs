@@ -3,6 +3,7 @@ using DuneCrate.Checking.Findings;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
@@ -40,7 +41,7 @@ public sealed partial class CheckModel
 
         await store.HandAsync(
             View.Row.Id,
-            new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), DateTime.UtcNow)
+            new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), clock.UtcNow)
         );
         await store.NoteAsync(View.Row.Id, $"{finding.Rule} handed to {to.Trim()}");
         await this.DidAsync(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, to.Trim());
@@ -87,7 +88,7 @@ public sealed partial class CheckModel
         {
             await store.HandAsync(
                 View.Row.Id,
-                new FindingNote(finding.Rule, finding.Output, finding.Pass, to!.Trim(), by!.Trim(), "", DateTime.UtcNow)
+                new FindingNote(finding.Rule, finding.Output, finding.Pass, to!.Trim(), by!.Trim(), "", clock.UtcNow)
             );
             await this.DidAsync(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, to.Trim());
         }
@@ -109,7 +110,7 @@ public sealed partial class CheckModel
             Frames = finding.Frames.ToString(),
             By = by.Trim(),
             Reason = reason.Trim(),
-            At = DateTime.UtcNow,
+            At = clock.UtcNow,
         };
 
     /// <summary>Takes a finding out of somebody's hands.</summary>

@@ -4,6 +4,7 @@ using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store;
@@ -142,7 +143,7 @@ public sealed class CheckQueue(
         if (await store.ShotAsync(shotId, cancel) is { } shot)
         {
             await letters.TellAsync(
-                EventDocument.About(shot, LetterKinds.CheckEnded, $"checked, {Counted(summary)}") with
+                EventDocument.About(shot, LetterKinds.CheckEnded, clock.UtcNow, $"checked, {Counted(summary)}") with
                 {
                     Counts = new Dictionary<string, long>
                     {

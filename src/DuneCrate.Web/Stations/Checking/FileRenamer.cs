@@ -6,6 +6,7 @@ using DuneCrate.Checking.Matching;
 using DuneCrate.Checking.Remedies;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store;
@@ -27,7 +28,8 @@ public sealed class FileRenamer(
     ShowStore store,
     CheckQueue checks,
     IFactsCache facts,
-    ReadLimits limits
+    ReadLimits limits,
+    TimeProvider clock
 )
 {
     private readonly ConcurrentDictionary<int, SemaphoreSlim> _turns = new();
@@ -55,10 +57,10 @@ public sealed class FileRenamer(
         try
         {
             IntakeResult intake = await Task.Run(
-                () => new IntakeRun(facts, limits).Run(folder, plan, FactsDepth.Header, null, cancel),
+                () => new IntakeRun(facts, limits) { Clock = clock }.Run(folder, plan, FactsDepth.Header, null, cancel),
                 cancel
             );
-            ImmutableArray<Rename> renames = Renames.From(new CheckContext(plan, intake, DateTime.UtcNow));
+            ImmutableArray<Rename> renames = Renames.From(new CheckContext(plan, intake, clock.UtcNow));
             count = renames.Length;
             if (count == 0)
             {
@@ -119,7 +121,7 @@ public sealed class FileRenamer(
     {
         // A step whose end is not known may have moved files: they stay on record before those of this one.
         ImmutableArray<Rename> before = Last(shotId) is { IsOpen: true } open && open.Folder == folder.FullPath ? open.Renames : [];
-        var step = new RenameStep(folder.FullPath, [.. before, .. renames], DateTime.UtcNow, IsOpen: true);
+        var step = new RenameStep(folder.FullPath, [.. before, .. renames], clock.UtcNow, IsOpen: true);
         Write(shotId, step);
         RenameOutcome outcome = Renames.Apply(folder, renames);
         if (outcome.Problem is null)

@@ -4,6 +4,7 @@ using DuneCrate.Crates;
 using DuneCrate.Crates.Events;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging.Stacking;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Roots;
@@ -178,7 +179,7 @@ public sealed class CrateHanding(StorageRoots roots, TimeProvider clock, ILogger
 
         try
         {
-            await Task.Run(() => CrateHistory.Add(crate, clock.GetUtcNow().UtcDateTime, by, did, what));
+            await Task.Run(() => CrateHistory.Add(crate, clock.UtcNow, by, did, what));
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

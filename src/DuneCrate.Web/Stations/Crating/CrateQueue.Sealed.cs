@@ -5,6 +5,7 @@ using DuneCrate.Crates.Handing;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.StandIns.DropBox;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
@@ -57,7 +58,7 @@ public sealed partial class CrateQueue
             );
         }
 
-        await store.ChangeCrateAsync(crate.Id, c => c.Gone = Now, cancel);
+        await store.ChangeCrateAsync(crate.Id, c => c.Gone = clock.UtcNow, cancel);
     }
 
     private async Task SendAsync(CrateRow crate, DropBoxFault fault, string by, JobProgress progress, CancellationToken stop)
@@ -153,7 +154,7 @@ public sealed partial class CrateQueue
             $"note the end of reading crate {crate.Id} back",
             async cancel =>
             {
-                await store.ChangeCrateAsync(crate.Id, c => (c.Verified, c.VerifyProblems) = (Now, problems), cancel);
+                await store.ChangeCrateAsync(crate.Id, c => (c.Verified, c.VerifyProblems) = (clock.UtcNow, problems), cancel);
                 await handing.TellAsync(
                     crate,
                     "the application",

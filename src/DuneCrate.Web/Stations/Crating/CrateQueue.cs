@@ -15,6 +15,7 @@ using DuneCrate.Crates.Signing;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Pictures.Notes;
 using DuneCrate.Planning.Model;
@@ -58,8 +59,6 @@ public sealed partial class CrateQueue(
     private const int MostLeft = 20;
 
     private readonly ILogger _log = log;
-
-    private DateTime Now => clock.GetUtcNow().UtcDateTime;
 
     /// <summary>Asks for a crate to be sealed.</summary>
     /// <param name="shotId">The shot.</param>
@@ -107,7 +106,7 @@ public sealed partial class CrateQueue(
         await Task.Run(() => CrateBuilder.Sweep(roots.CratesOf(shot.Show.Code, shot.Code), crate.SealId));
         await store.ChangeCrateAsync(
             crate.Id,
-            c => (c.State, c.Ended, c.Problem) = (JobState.Stopped, Now, "Given up before it was sealed. Nothing is left of it.")
+            c => (c.State, c.Ended, c.Problem) = (JobState.Stopped, clock.UtcNow, "Given up before it was sealed. Nothing is left of it.")
         );
     }
 
@@ -141,10 +140,8 @@ public sealed partial class CrateQueue(
         if (crate.SealId != Guid.Empty && await Task.Run(() => CrateBuilder.Find(place, shot.Code, crate.SealId), ending) is { } whole)
         {
             await store.ChangeCrateAsync(crate.Id, c => Note(c, whole), ending);
-            await store.NoteAsync(shot.Id, $"{whole.Name} sealed by {crate.By}", ending);
             Note(crate, whole);
-            await TellSupersededAsync(crate, ending);
-            await SealedAsync(shot, whole.Name, crate);
+            await SealedAsync(shot, crate, ending);
             return;
         }
 
@@ -164,10 +161,10 @@ public sealed partial class CrateQueue(
     {
         (row.State, row.Ended, row.Name, row.Path, row.Verified, row.Problem) = (
             JobState.Done,
-            Now,
+            clock.UtcNow,
             crate.Name,
             crate.Folder.FullPath,
-            Now,
+            clock.UtcNow,
             null
         );
         (row.Files, row.Bytes, row.SumsDigest) = (crate.Files, crate.Bytes, crate.SumsDigest);
@@ -181,7 +178,7 @@ public sealed partial class CrateQueue(
             {
                 if (c.State is JobState.Queued or JobState.Running)
                 {
-                    (c.State, c.Ended, c.Problem) = (JobState.Failed, Now, Failures.Unforeseen("The crate could not be sealed"));
+                    (c.State, c.Ended, c.Problem) = (JobState.Failed, clock.UtcNow, Failures.Unforeseen("The crate could not be sealed"));
                 }
             },
             cancel
@@ -207,12 +204,13 @@ public sealed partial class CrateQueue(
         }
         catch (SealingPausedException)
         {
-            end = c => (c.State, c.Ended, c.Problem) = (JobState.Paused, Now, null);
+            end = c => (c.State, c.Ended, c.Problem) = (JobState.Paused, clock.UtcNow, null);
             isPaused = true;
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {
-            end = c => (c.State, c.Ended, c.Problem) = (JobState.Stopped, Now, "Stopped before it was sealed. Nothing was left behind.");
+            end = c =>
+                (c.State, c.Ended, c.Problem) = (JobState.Stopped, clock.UtcNow, "Stopped before it was sealed. Nothing was left behind.");
         }
         catch (Exception e)
         {
@@ -222,7 +220,7 @@ public sealed partial class CrateQueue(
                 _log.LogError(e, "Crate {Crate} failed", id);
             }
 
-            end = c => (c.State, c.Ended, c.Problem) = (JobState.Failed, Now, problem);
+            end = c => (c.State, c.Ended, c.Problem) = (JobState.Failed, clock.UtcNow, problem);
         }
 
         if (done is null && asked is not null && !isPaused)
@@ -246,12 +244,9 @@ public sealed partial class CrateQueue(
                     Measures.Sealed(done is not null);
                 }
 
-                if (shot is not null && done is { Name: { } name })
+                if (shot is not null && done is not null)
                 {
-                    await store.NoteAsync(shot.Id, $"{name} sealed by {done.By}", cancel);
-                    await store.AnswerRemarksAsync(done, cancel);
-                    await TellSupersededAsync(done, cancel);
-                    await SealedAsync(shot, name, done);
+                    await SealedAsync(shot, done, cancel);
                 }
             }
         );
@@ -339,14 +334,18 @@ public sealed partial class CrateQueue(
         }
     }
 
-    /// <summary>Writes down that a crate was sealed, and tells of it.</summary>
-    private async Task SealedAsync(ShotRow shot, string name, CrateRow row)
+    /// <summary>Writes down that a crate was sealed, what it answers and what it stands in place of, and tells of it.</summary>
+    private async Task SealedAsync(ShotRow shot, CrateRow row, CancellationToken cancel)
     {
+        string name = row.Name!;
+        await store.NoteAsync(shot.Id, $"{name} sealed by {row.By}", cancel);
+        await store.AnswerRemarksAsync(row, cancel);
+        await TellSupersededAsync(row, cancel);
         await history.AddAsync(
             new Deed(row.By, HistoryKinds.Sealed, name, shot.Show.Code, shot.Code, null, $"{Words.Count(row.Files, "file")}, sealed")
         );
         await letters.TellAsync(
-            EventDocument.About(shot, LetterKinds.CrateSealed, $"{name} is sealed") with
+            EventDocument.About(shot, LetterKinds.CrateSealed, clock.UtcNow, $"{name} is sealed") with
             {
                 By = row.By,
                 Counts = new Dictionary<string, long> { ["files"] = row.Files, ["bytes"] = row.Bytes },

@@ -1,4 +1,5 @@
 using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
@@ -10,8 +11,6 @@ namespace DuneCrate.Web.Stations.Crating;
 /// <summary>Links to one crate for somebody without an account: made, found, counted, taken back.</summary>
 public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, LetterWriter letters, TimeProvider clock)
 {
-    private DateTime Now => clock.GetUtcNow().UtcDateTime;
-
     /// <summary>What is fetched when it is the whole crate.</summary>
     public const string Whole = "zip";
 
@@ -31,8 +30,8 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
                 Hash = ScriptTokens.HashOf(word),
                 For = whom,
                 By = by,
-                At = Now,
-                Ends = Now.AddDays(Math.Clamp(days, 1, MostDays)),
+                At = clock.UtcNow,
+                Ends = clock.UtcNow.AddDays(Math.Clamp(days, 1, MostDays)),
             }
         );
         await context.SaveChangesAsync(cancel);
@@ -59,7 +58,7 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
             .GuestLinks.AsNoTracking()
             .Include(g => g.Crate)
             .FirstOrDefaultAsync(g => g.Hash == hash && g.TakenBackAt == null, cancel);
-        return link is null || link.Ends < Now || link.Crate.State != JobState.Done
+        return link is null || link.Ends < clock.UtcNow || link.Crate.State != JobState.Done
             ? null
             : (link, await context.Shots.AsNoTracking().Include(s => s.Show).FirstAsync(s => s.Id == link.Crate.ShotId, cancel));
     }
@@ -67,7 +66,7 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
     /// <summary>Counts a use, and writes it into the history.</summary>
     public async Task UsedAsync(GuestLinkRow link, ShotRow shot, string what, CancellationToken cancel)
     {
-        DateTime now = Now;
+        DateTime now = clock.UtcNow;
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         await context
             .GuestLinks.Where(g => g.Id == link.Id)
@@ -79,7 +78,7 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
         if (what == Whole)
         {
             await letters.TellAsync(
-                EventDocument.About(shot, LetterKinds.CrateHanded, $"{link.Crate.Name} was fetched for {link.For}") with
+                EventDocument.About(shot, LetterKinds.CrateHanded, clock.UtcNow, $"{link.Crate.Name} was fetched for {link.For}") with
                 {
                     By = $"{link.For} by link",
                 },
@@ -98,7 +97,7 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
             return null;
         }
 
-        link.TakenBackAt ??= Now;
+        link.TakenBackAt ??= clock.UtcNow;
         await context.SaveChangesAsync(cancel);
         return link.For;
     }

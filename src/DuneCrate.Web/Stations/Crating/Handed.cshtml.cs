@@ -6,6 +6,7 @@ using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
@@ -199,7 +200,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
                 Frames = set.Shifted(-(Manifest?.FrameShift ?? 0)).ToString(),
                 Words = words!.Trim(),
                 By = Who(by),
-                At = clock.GetUtcNow().UtcDateTime,
+                At = clock.UtcNow,
             },
             cancel
         );
@@ -214,7 +215,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
         await this.DidAsync(HistoryKinds.Answered, $"{Crate.Name}", null, now);
         await handing.TellAsync(Crate, by, deed, words);
         await letters.TellAsync(
-            EventDocument.About(View.Row, LetterKinds.CrateAnswered, $"{Crate.Name} {deed}: {words}") with
+            EventDocument.About(View.Row, LetterKinds.CrateAnswered, clock.UtcNow, $"{Crate.Name} {deed}: {words}") with
             {
                 By = by,
             },

@@ -3,6 +3,7 @@ using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Passes;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging.Pictures.Notes;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store;
@@ -14,7 +15,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Looking;
 
 /// <summary>The Look station: a pass at a frame, how it is shown, a probe over all passes, notes on pictures.</summary>
-public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents events) : ShotPage(views)
+public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents events, TimeProvider clock) : ShotPage(views)
 {
     private const int MostNotes = 1000,
         MostAnswers = 100;
@@ -73,7 +74,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
                 endY,
                 words!.Trim(),
                 by!.Trim(),
-                DateTime.UtcNow
+                clock.UtcNow
             );
             await store.AddPictureNoteAsync(View.Row.Id, note, cancel);
             await store.NoteAsync(View.Row.Id, $"note on {note.Layer} {note.Pass} by {note.By}", cancel);
@@ -97,7 +98,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
             : TextLimits.Problem("The name", by) ?? TextLimits.Problem("The answer", words, TextLimits.NoteLength);
         if (NoteProblem is null && isAnswer)
         {
-            await store.AnswerPictureNoteAsync(View.Row.Id, id, new NoteAnswer(words!.Trim(), by!.Trim(), DateTime.UtcNow), cancel);
+            await store.AnswerPictureNoteAsync(View.Row.Id, id, new NoteAnswer(words!.Trim(), by!.Trim(), clock.UtcNow), cancel);
             await this.DidAsync(
                 HistoryKinds.Noted,
                 $"note on {note!.Layer} {note.Pass} {note.Frame}",

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Pictures;
 using DuneCrate.Store.Keeping;
@@ -25,6 +26,7 @@ public sealed class ProxyStore
 
     private readonly DirectoryInfo _folder;
     private readonly long _most;
+    private readonly TimeProvider _clock;
     private readonly ILogger _log;
     private readonly Lock _lock = new();
     private long _bytes = -1;
@@ -32,13 +34,14 @@ public sealed class ProxyStore
     /// <summary>Keeps them in the data folder.</summary>
     /// <param name="data">The data folder.</param>
     /// <param name="configuration"><c>Looking:ProxyBytes</c>: how many bytes are kept; 4 GiB when it is not set.</param>
+    /// <param name="clock">Tells when a proxy was used last.</param>
     /// <param name="log">Told what the disk refuses.</param>
     /// <exception cref="FormatException">The setting is no whole number.</exception>
-    public ProxyStore(DataFolder data, IConfiguration configuration, ILogger<ProxyStore> log)
+    public ProxyStore(DataFolder data, IConfiguration configuration, TimeProvider clock, ILogger<ProxyStore> log)
     {
         string? set = configuration["Looking:ProxyBytes"];
         _folder = data.Private("proxies");
-        _log = log;
+        (_clock, _log) = (clock, log);
         _most =
             string.IsNullOrEmpty(set) ? 4L << 30
             : long.TryParse(set, CultureInfo.InvariantCulture, out long bytes) && bytes >= 0 ? bytes
@@ -79,9 +82,9 @@ public sealed class ProxyStore
                 return null;
             }
 
-            if (DateTime.UtcNow - file.LastWriteTimeUtc > UseStep)
+            if (_clock.UtcNow - file.LastWriteTimeUtc > UseStep)
             {
-                file.LastWriteTimeUtc = DateTime.UtcNow;
+                file.LastWriteTimeUtc = _clock.UtcNow;
             }
 
             using FileStream from = file.OpenRead();

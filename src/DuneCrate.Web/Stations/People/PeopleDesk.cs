@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Security.Claims;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Naming;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
@@ -85,7 +86,7 @@ public sealed class PeopleDesk(
     /// <summary>Signs a person in who has proved who they are, in a session of its own.</summary>
     public async Task InAsync(PersonRow person, string how)
     {
-        person.SeenAt = time.GetUtcNow().UtcDateTime;
+        person.SeenAt = time.UtcNow;
         await users.UpdateAsync(person);
         people.Forget();
         await StartAsync(person);
@@ -160,7 +161,7 @@ public sealed class PeopleDesk(
             UserName = account!.Trim(),
             Name = name!.Trim(),
             IsKeeper = isKeeper,
-            JoinedAt = time.GetUtcNow().UtcDateTime,
+            JoinedAt = time.UtcNow,
             Email = account.Contains('@', StringComparison.Ordinal) ? account.Trim() : null,
         };
         using IDisposable? turn = password is null ? null : await turns.TakeAsync(Address, Cancel);
@@ -264,7 +265,7 @@ public sealed class PeopleDesk(
     public Task<string?> CloseAsync(PersonRow person, bool isClosed, string by) =>
         ChangeAsync(
             person,
-            p => p.ClosedAt = isClosed ? time.GetUtcNow().UtcDateTime : null,
+            p => p.ClosedAt = isClosed ? time.UtcNow : null,
             $"account of {person.Name}",
             person.ClosedAt is null ? "open" : "closed",
             isClosed ? "closed" : "open",

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using DuneCrate.Foundation.History;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Planning.Edits;
 using DuneCrate.Planning.Merging;
 using DuneCrate.Planning.Model;
@@ -19,7 +20,14 @@ namespace DuneCrate.Web.Stations.Planning;
 /// none is refused
 /// for being slow; those of different shots never wait for each other.
 /// </summary>
-public sealed class PlanEditor(ShowStore shows, PlanStore plans, HistoryStore history, ShotViews views, ShotEvents events)
+public sealed class PlanEditor(
+    ShowStore shows,
+    PlanStore plans,
+    HistoryStore history,
+    ShotViews views,
+    ShotEvents events,
+    TimeProvider clock
+)
 {
     private const int Tries = 5;
     private readonly ConcurrentDictionary<int, SemaphoreSlim> _turns = new();
@@ -154,7 +162,7 @@ public sealed class PlanEditor(ShowStore shows, PlanStore plans, HistoryStore hi
                     Kind = kind,
                     Session = editor.Session,
                     By = editor.Name,
-                    At = DateTime.UtcNow,
+                    At = clock.UtcNow,
                 };
                 if (await plans.SaveAsync(merged, row))
                 {

@@ -5,6 +5,7 @@ using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;
 using DuneCrate.Planning.Model;
@@ -42,8 +43,6 @@ public sealed class ArrivalWatch(
 
     private readonly ConcurrentDictionary<int, WatchedFolder> _watched = new();
 
-    private DateTime Now => clock.GetUtcNow().UtcDateTime;
-
     /// <summary>
     /// What had come of a shot when it was last looked at; null when nobody has looked yet. A look is begun when the last is some seconds
     /// old, and the shot's pages are told of what it
@@ -57,7 +56,7 @@ public sealed class ArrivalWatch(
         }
 
         WatchedFolder watched = Watch(shot.Id, folder);
-        if (watched.View is not { } view || Now - view.Taken > LookAnyway)
+        if (watched.View is not { } view || clock.UtcNow - view.Taken > LookAnyway)
         {
             _ = Background.DoAsync(
                 log,
@@ -146,7 +145,7 @@ public sealed class ArrivalWatch(
             watched.View is not { } known
             || watched.TakeNotice()
             || known.Layers.Any(l => l.Outputs.Any(o => !o.Settling.IsEmpty))
-            || Now - known.Taken >= LookAnyway;
+            || clock.UtcNow - known.Taken >= LookAnyway;
         if (isDue && watched.TryBegin())
         {
             try
@@ -168,11 +167,15 @@ public sealed class ArrivalWatch(
         try
         {
             watched.Listen();
-            watched.View = new ArrivalView(ArrivalBoard.From(plan, FolderListing.Read(watched.Folder, ending), Now), first, Now);
+            watched.View = new ArrivalView(
+                ArrivalBoard.From(plan, FolderListing.Read(watched.Folder, ending), clock.UtcNow),
+                first,
+                clock.UtcNow
+            );
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
-            watched.View = new ArrivalView([], first, Now, Failures.Words("The folder cannot be looked at", e));
+            watched.View = new ArrivalView([], first, clock.UtcNow, Failures.Words("The folder cannot be looked at", e));
         }
 
         if (Text(watched.View) != before)
@@ -190,6 +193,7 @@ public sealed class ArrivalWatch(
                 EventDocument.About(
                     shot,
                     LetterKinds.LayerStalled,
+                    clock.UtcNow,
                     $"files of {layer.Layer} stopped coming, {layer.Landed} of {layer.Planned} are there"
                 ) with
                 {

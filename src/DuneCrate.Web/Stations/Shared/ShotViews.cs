@@ -7,6 +7,7 @@ using DuneCrate.Checking.Reports;
 using DuneCrate.Crates;
 using DuneCrate.Crates.Recipes;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store;
@@ -245,7 +246,7 @@ public sealed class ShotViews(
 
         if (!_contexts.TryGetValue(intake, out var known) || !ReferenceEquals(known.Plan, view.Seen))
         {
-            _contexts.AddOrUpdate(intake, known = new CheckContext(view.Seen, intake, clock.GetUtcNow().UtcDateTime));
+            _contexts.AddOrUpdate(intake, known = new CheckContext(view.Seen, intake, clock.UtcNow));
         }
 
         return known;
@@ -393,8 +394,6 @@ public sealed class ShotViews(
     }
 
     /// <inheritdoc/>
-    public void Dispose()
-    {
+    public void Dispose() =>
         Array.ForEach<IDisposable>([_plans, _shows, _reports, _shown, _intakes, _yard, _summaries, _pictured], c => c.Dispose());
-    }
 }

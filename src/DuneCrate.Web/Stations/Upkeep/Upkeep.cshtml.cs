@@ -74,7 +74,7 @@ public sealed class UpkeepModel(
     /// <summary>What is wrong with the installation and what to do.</summary>
     public async Task<IActionResult> OnGetDoctorAsync()
     {
-        Examined = await Task.Run(() => new Doctor(data.Path, options.Roots).Examine());
+        Examined = await Task.Run(() => new Doctor(data.Path, options.Roots, options.Clock).Examine());
         return Partial("_Doctor", this);
     }
 

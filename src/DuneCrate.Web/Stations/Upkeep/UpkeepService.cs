@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
@@ -34,7 +35,7 @@ public sealed class UpkeepService(
         {
             UpkeepRow kept = await store.UpkeepAsync(cancel);
             int checks = await store.ForgetChecksAsync(kept.ChecksKept, cancel);
-            int today = (int)(clock.GetUtcNow().UtcDateTime - DateTime.UnixEpoch).TotalDays;
+            int today = (int)(clock.UtcNow - DateTime.UnixEpoch).TotalDays;
             int files = await facts.ForgetAsync(today - kept.FactsDays, cancel);
             return (checks, files, kept.SupersededDays == 0 ? 0 : await ForgetCratesAsync(kept.SupersededDays, cancel));
         }
@@ -47,7 +48,7 @@ public sealed class UpkeepService(
     /// <summary>Deletes crates in whose place newer ones have stood for some days.</summary>
     private async Task<int> ForgetCratesAsync(int days, CancellationToken cancel)
     {
-        List<CrateRow> superseded = await store.SupersededCratesAsync(clock.GetUtcNow().UtcDateTime.AddDays(-days), cancel);
+        List<CrateRow> superseded = await store.SupersededCratesAsync(clock.UtcNow.AddDays(-days), cancel);
         foreach (CrateRow crate in superseded)
         {
             await crates.ForgetAsync(crate, cancel);
@@ -65,7 +66,7 @@ public sealed class UpkeepService(
                 string folder = data.Private(DataFolder.Backups).FullName;
                 BackupContents made = Backup.Make(
                     data.Path,
-                    Path.Combine(folder, BackupPolicy.DailyName(clock.GetUtcNow().UtcDateTime)),
+                    Path.Combine(folder, BackupPolicy.DailyName(clock.UtcNow)),
                     hasCrates: false,
                     cancel,
                     clock
