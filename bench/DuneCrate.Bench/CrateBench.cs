@@ -116,7 +116,7 @@ internal static class CrateBench
             for (int run = 0; run < 3; run++)
             {
                 long begun = Stopwatch.GetTimestamp();
-                var contents = CrateContents.From(plan, intake, CrateLayouts.ByLayer, CrateRecipe.Read(recipe));
+                var contents = Disk.Contents(plan, intake, CrateLayouts.ByLayer, CrateRecipe.Read(recipe));
                 Console.WriteLine(
                     $"Composing {facts.Count:N0} rendered files to {contents.Files:N0}, {(run == 0 ? "cold" : "warm")}: "
                         + $"{Stopwatch.GetElapsedTime(begun).TotalSeconds:0.00} s"
@@ -130,7 +130,7 @@ internal static class CrateBench
     /// <summary>Seconds from the beginning until the last file is made.</summary>
     private static double Seal(Plan plan, IntakeResult intake, CheckReport report, string recipe, string to)
     {
-        var contents = CrateContents.From(plan, intake, CrateLayouts.ByLayer, CrateRecipe.Read(recipe));
+        var contents = Disk.Contents(plan, intake, CrateLayouts.ByLayer, CrateRecipe.Read(recipe));
         long begun = Stopwatch.GetTimestamp(),
             ended = begun;
         var progress = new Told(p => ended = p.Doing == "copying" ? Stopwatch.GetTimestamp() : ended);

@@ -68,7 +68,7 @@ internal static class MachinesBench
     private static void Facts(BenchBroker broker, string folder, string renders, BenchWorker[] workers)
     {
         EngineGatherer server = Server(broker, "facts", renders);
-        FactsOrder order = Order(folder, FolderListing.Read(StorageRoot.At(folder).Top, default), GatherHaste.Usual);
+        FactsOrder order = Order(folder, FolderListing.Read(StorageRoot.At(folder).Top, default).Files, GatherHaste.Usual);
         var own = Process.GetCurrentProcess();
         TimeSpan asking = TimeSpan.Zero,
             brokering = TimeSpan.Zero,
@@ -164,7 +164,7 @@ internal static class MachinesBench
     {
         using var worker = new BenchWorker(broker, renders);
         EngineGatherer server = Server(broker, "first", renders);
-        ImmutableArray<IntakeFile> listed = FolderListing.Read(StorageRoot.At(folder).Top, default);
+        ImmutableArray<IntakeFile> listed = FolderListing.Read(StorageRoot.At(folder).Top, default).Files;
         ImmutableArray<IntakeFile> many = [.. Enumerable.Range(0, Queued).Select(i => listed[i % listed.Length])];
         using var stop = new CancellationTokenSource();
         using var begun = new ManualResetEventSlim();

@@ -2,11 +2,11 @@ using System.Collections.Immutable;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Intake.Gathering;
+using DuneCrate.Checking.Matching;
 using DuneCrate.Checking.Rebuild;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Foundation.Time;
-using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;
 using DuneCrate.Planning.Model;
 
@@ -19,27 +19,13 @@ namespace DuneCrate.Checking;
 public static class FirstFrameCheck
 {
     /// <summary>The findings about one frame of one layer; nothing is said about the others.</summary>
-    /// <param name="folder">The folder with the files.</param>
-    /// <param name="plan">The plan.</param>
+    /// <param name="request">What is checked, against which plan.</param>
     /// <param name="layer">The layer.</param>
     /// <param name="frame">A frame of which every output has come.</param>
-    /// <param name="cache">Remembers facts.</param>
-    /// <param name="limits">Bounds on files.</param>
     /// <param name="cancel">Stops between files.</param>
-    /// <param name="gatherer">Opens the files; they are opened here without.</param>
-    /// <param name="clock">Tells the time; the system does without.</param>
-    public static ImmutableArray<Finding> Run(
-        StoragePath folder,
-        Plan plan,
-        string layer,
-        int frame,
-        IFactsCache cache,
-        ReadLimits limits,
-        CancellationToken cancel,
-        IFactsGatherer? gatherer = null,
-        TimeProvider? clock = null
-    )
+    public static ImmutableArray<Finding> Run(CheckRequest request, string layer, int frame, CancellationToken cancel)
     {
+        Plan plan = request.Plan ?? throw new ArgumentException("A first frame is held against a plan.", nameof(request));
         Plan small = TestFrameCheck.PlanFor(plan with { Layers = [.. plan.Layers.Where(l => l.Name == layer)] }, frame, 1);
         var files = ImmutableArray.CreateBuilder<IntakeFile>();
         var asked = new Dictionary<string, FactsRequest>();
@@ -47,13 +33,13 @@ public static class FirstFrameCheck
         {
             string path = output.Name.At(frame);
             if (
-                folder.TryAt(path, out StoragePath? place, out _)
+                request.Folder.TryAt(path, out StoragePath? place, out _)
                 && FolderListing.OfFile(place, path) is { } file
                 && !asked.ContainsKey(path)
             )
             {
                 files.Add(file);
-                asked[path] = new FactsRequest(FactsDepth.Pixels, output.HasBeauty ? RebuildRecipe.From(output.Layer) : null)
+                asked[path] = new FactsRequest(request.Depth, output.HasBeauty ? RebuildRecipe.From(output.Layer) : null)
                 {
                     Catalogue = plan.Catalogue,
                     Held = output.Held,
@@ -61,16 +47,16 @@ public static class FirstFrameCheck
             }
         }
 
-        FileFacts?[] found = [.. files.Select(f => cache.Find(f, asked[f.Path]))];
-        (gatherer ?? GatheringHere.Shared).Gather(
+        FileFacts?[] found = [.. files.Select(f => request.Cache.Find(f, asked[f.Path]))];
+        request.Gatherer.Gather(
             new FactsOrder(
-                folder,
-                FactsDepth.Pixels,
+                request.Folder,
+                request.Depth,
                 files.ToImmutable(),
                 [.. Enumerable.Range(0, found.Length).Where(i => found[i] is null)],
                 f => asked[f.Path],
-                cache,
-                limits
+                request.Cache,
+                request.Limits
             )
             {
                 Haste = GatherHaste.First,
@@ -79,15 +65,14 @@ public static class FirstFrameCheck
             cancel
         );
         var facts = found.OfType<FileFacts>().ToImmutableDictionary(f => f.Path);
-        DateTime now = (clock ?? TimeProvider.System).UtcNow;
         var intake = new IntakeResult(
-            folder,
-            FactsDepth.Pixels,
-            now,
+            request.Folder,
+            request.Depth,
+            request.Clock.UtcNow,
             SequenceFinder.Find(facts.Keys),
             facts,
             ImmutableDictionary<(string, int), RebuildFacts>.Empty
         );
-        return FolderCheck.Judge(small, intake, now).Findings;
+        return FolderCheck.Judge(new CheckContext(small, intake, intake.Taken)).Findings;
     }
 }

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Diagnostics;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Intake.Gathering;
@@ -9,8 +8,6 @@ using DuneCrate.Checking.Rules;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.Rules;
-using DuneCrate.Foundation.Storage;
-using DuneCrate.Imaging;
 using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Checking;
@@ -18,43 +15,28 @@ namespace DuneCrate.Checking;
 /// <summary>Holds a folder against a plan: facts in, report out.</summary>
 public static class FolderCheck
 {
-    /// <summary>Takes the folder in and checks it; files are opened here unless a gatherer is given.</summary>
+    /// <summary>Takes the folder in and checks it.</summary>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="OperationCanceledException">The run was stopped; what was read is in the cache.</exception>
-    public static (IntakeResult Intake, CheckReport Report) Run(
-        StoragePath folder,
-        Plan? plan,
-        FactsDepth depth,
-        IFactsCache cache,
-        ReadLimits limits,
-        IProgress<IntakeProgress>? progress,
-        bool byContent,
-        CancellationToken cancel,
-        IFactsGatherer? gatherer = null,
-        TimeProvider? clock = null
-    )
+    public static CheckResult Run(CheckRequest request, CancellationToken cancel)
     {
-        long start = Stopwatch.GetTimestamp();
-        IntakeResult intake = new IntakeRun(cache, limits)
+        long start = request.Clock.GetTimestamp();
+        IntakeResult intake = new IntakeRun(request.Cache, request.Limits)
         {
-            ByContent = byContent,
-            Gatherer = gatherer ?? GatheringHere.Shared,
-            Clock = clock ?? TimeProvider.System,
-        }.Run(folder, plan, depth, progress, cancel);
-        CheckReport report = Judge(plan, intake, intake.Taken);
-        return (
-            intake,
-            report with
-            {
-                Summary = report.Summary with { Seconds = Math.Round(Stopwatch.GetElapsedTime(start).TotalSeconds, 3) },
-            }
-        );
+            ByContent = request.ByContent,
+            Gatherer = request.Gatherer,
+            Clock = request.Clock,
+        }.Run(request.Folder, request.Plan, request.Depth, request.Progress, cancel);
+        var context = new CheckContext(request.Plan, intake, intake.Taken);
+        CheckReport report = Judge(context);
+        double seconds = Math.Round(request.Clock.GetElapsedTime(start).TotalSeconds, 3);
+        return new CheckResult(context, report with { Summary = report.Summary with { Seconds = seconds } });
     }
 
     /// <summary>Asks every rule that the intake's depth allows. Opens no file.</summary>
-    public static CheckReport Judge(Plan? plan, IntakeResult intake, DateTime now)
+    public static CheckReport Judge(CheckContext context)
     {
-        var context = new CheckContext(plan, intake, now);
+        (Plan? plan, IntakeResult intake) = (context.Plan, context.Intake);
         FileRule[] asked = [.. RuleBook.All.Where(r => r.Depth <= intake.Depth && context.Setting(r)?.Off != true)];
         Finding[] causes = Hung(Ask(asked.Where(r => !r.IsSymptom), context));
 

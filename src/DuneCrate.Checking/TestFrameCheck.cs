@@ -1,9 +1,6 @@
 using DuneCrate.Checking.Intake;
-using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Foundation.Frames;
-using DuneCrate.Foundation.Storage;
-using DuneCrate.Imaging;
 using DuneCrate.Planning.Edits;
 using DuneCrate.Planning.Estimates;
 using DuneCrate.Planning.Model;
@@ -49,28 +46,12 @@ public static class TestFrameCheck
     /// <summary>Reads the test frame's files below a folder.</summary>
     /// <returns>The report, and the change that notes bytes, seconds and blockers in the plan.</returns>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
-    public static (CheckReport Report, SetTestFrame Measured) Run(
-        StoragePath folder,
-        Plan plan,
-        IFactsCache cache,
-        ReadLimits limits,
-        CancellationToken cancel,
-        IFactsGatherer? gatherer = null
-    )
+    public static (CheckReport Report, SetTestFrame Measured) Run(CheckRequest request, CancellationToken cancel)
     {
-        TestFrame test = plan.Shot.TestFrame ?? throw new InvalidOperationException("No test frame is chosen.");
-        Plan small = PlanFor(plan, test.Frame, test.Scale);
-        (IntakeResult intake, CheckReport report) = FolderCheck.Run(
-            folder,
-            small,
-            FactsDepth.Pixels,
-            cache,
-            limits,
-            null,
-            false,
-            cancel,
-            gatherer
-        );
+        TestFrame test = request.Plan?.Shot.TestFrame ?? throw new ArgumentException("No test frame is chosen.", nameof(request));
+        Plan small = PlanFor(request.Plan, test.Frame, test.Scale);
+        CheckResult found = FolderCheck.Run(request with { Plan = small }, cancel);
+        (IntakeResult intake, CheckReport report) = (found.Intake, found.Report);
         var bytes = new OrderedDictionary<string, long>();
         var ratios = new OrderedDictionary<string, double>();
         var seconds = new OrderedDictionary<string, double>(test.Seconds ?? []);

@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Matching;
 using DuneCrate.Crates.Composing;
 using DuneCrate.Crates.Recipes;
 using DuneCrate.Foundation.Storage;
@@ -10,20 +10,24 @@ using DuneCrate.Planning.Scene.Helpers;
 
 namespace DuneCrate.Crates;
 
-/// <summary>What a crate will hold: worked out from plan and intake alone, before anything is copied.</summary>
-/// <param name="Plan">The plan.</param>
-/// <param name="Folder">The folder that the files come from.</param>
+/// <summary>What a crate will hold: worked out from plan and facts alone, before anything is copied.</summary>
+/// <param name="Found">Plan and facts, matched.</param>
 /// <param name="Layout">Name of the layout.</param>
 /// <param name="Sequences">What goes in.</param>
 /// <param name="LeftOut">What stays out.</param>
 public sealed record CrateContents(
-    Plan Plan,
-    StoragePath Folder,
+    CheckContext Found,
     string Layout,
     ImmutableArray<CrateSequence> Sequences,
     ImmutableArray<LeftOut> LeftOut
 )
 {
+    /// <summary>The plan.</summary>
+    public Plan Plan => Found.Plan!;
+
+    /// <summary>The folder that the files come from.</summary>
+    public StoragePath Folder => Found.Intake.Folder;
+
     /// <summary>Notes on pictures that go along.</summary>
     public ImmutableArray<PictureNote> Notes { get; init; } = [];
 
@@ -55,9 +59,12 @@ public sealed record CrateContents(
     public int Files => Sequences.Sum(s => s.Files.Length);
 
     /// <summary>Lays out a crate. Of two files that claim one frame the one with the planned digits goes in.</summary>
+    /// <param name="found">Plan and facts, matched.</param>
+    /// <param name="layout">Name of the layout.</param>
+    /// <param name="recipe">What the receiver wants; null for files as they are.</param>
     /// <exception cref="ArgumentException">The layout is not known.</exception>
     /// <exception cref="CrateRefusedException">The recipe asks for what cannot be.</exception>
-    public static CrateContents From(Plan plan, IntakeResult intake, string layout = CrateLayouts.ByLayer, CrateRecipe? recipe = null)
+    public static CrateContents From(CheckContext found, string layout = CrateLayouts.ByLayer, CrateRecipe? recipe = null)
     {
         if (!CrateLayouts.All.ContainsKey(layout))
         {
@@ -65,7 +72,7 @@ public sealed record CrateContents(
         }
 
         recipe ??= CrateRecipe.AsItIs;
-        (ImmutableArray<CrateSequence> sequences, ImmutableArray<LeftOut> left) = new CrateComposer(plan, intake, layout, recipe).Compose();
-        return new CrateContents(plan, intake.Folder, layout, sequences, left) { Recipe = recipe };
+        (ImmutableArray<CrateSequence> sequences, ImmutableArray<LeftOut> left) = new CrateComposer(found, layout, recipe).Compose();
+        return new CrateContents(found, layout, sequences, left) { Recipe = recipe };
     }
 }

@@ -6,6 +6,7 @@ using DuneCrate.Crates.Deltas;
 using DuneCrate.Crates.Exports;
 using DuneCrate.Crates.Recipes;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Failures;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Imaging.Pictures.Notes;
 using DuneCrate.Planning.Model;
@@ -141,7 +142,7 @@ public sealed record CrateManifest
             var manifest = DocumentJson.Read<CrateManifest>(json, CrateJson.Ahead);
             return manifest.Schema == SchemaName ? manifest : throw new FormatException($"crate.json is no {SchemaName} document.");
         }
-        catch (JsonException e)
+        catch (DocumentException e)
         {
             throw new FormatException($"crate.json cannot be read. {DocumentJson.Problem(e)}", e);
         }

@@ -337,8 +337,9 @@ public sealed partial class EngineGatherer : IFactsGatherer, IMachines, IAsyncDi
         try
         {
             byte[] message = MessagePacking.Pack(run.Message(piece));
+            string subject = Names.WorkOf(piece.Kind, run.Root, run.Id, piece.Id);
             PubAckResponse answer = await _engine!
-                .PublishAsync(Names.WorkOf(piece.Kind, run.Root, run.Id, piece.Id), message, cancellationToken: cancel)
+                .PublishAsync(subject, message, opts: EngineStreams.OnlyOne, cancellationToken: cancel)
                 .AsTask()
                 .WaitAsync(_options.Publish, cancel);
             asking.Note(hasAnswered: true, begun);

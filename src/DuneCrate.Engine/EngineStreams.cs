@@ -19,8 +19,17 @@ internal static class EngineStreams
     /// <summary>Times that a piece of work is given out before it is given up.</summary>
     public static int Tries(WorkKind kind) => kind == WorkKind.Bulk ? BulkTries : SingleTries;
 
-    /// <summary>Whether a message was refused because its subject has one: "queue full" has the same code and another text.</summary>
-    public static bool IsTaken(ApiError error) => error.Description?.Contains("per subject", StringComparison.OrdinalIgnoreCase) == true;
+    /// <summary>The engine's number for "the subject has another message". Source: the NATS server's errors.json, 10071.</summary>
+    private const int WrongLastSequence = 10071;
+
+    /// <summary>
+    /// A message that is only taken while its subject has none. Source: NATS, JetStream headers,
+    /// <c>Nats-Expected-Last-Subject-Sequence</c>.
+    /// </summary>
+    public static readonly NatsJSPubOpts OnlyOne = new() { ExpectedLastSubjectSequence = 0 };
+
+    /// <summary>Whether a message of that sort was refused because its subject has one; a queue that is full has another number.</summary>
+    public static bool IsTaken(ApiError error) => error.ErrCode == WrongLastSequence;
 
     /// <summary>Makes them.</summary>
     /// <exception cref="EngineException">The engine made something else of it.</exception>

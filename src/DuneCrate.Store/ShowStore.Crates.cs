@@ -184,12 +184,9 @@ public sealed partial class ShowStore
     public async Task<List<(string Show, string Shot)>> ShotsCratedLastAsync(int most, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        var shots = await context
-            .Crates.OrderByDescending(c => c.Id)
-            .Take(most)
-            .Join(context.Shots, c => c.ShotId, s => s.Id, (_, s) => new { Show = s.Show.Code, s.Code })
-            .Distinct()
-            .ToListAsync(cancel);
+        List<int> newest = await context.Crates.OrderByDescending(c => c.Id).Take(most).Select(c => c.ShotId).ToListAsync(cancel);
+        int[] ids = [.. newest.Distinct()];
+        var shots = await context.Shots.Where(s => ids.Contains(s.Id)).Select(s => new { Show = s.Show.Code, s.Code }).ToListAsync(cancel);
         return [.. shots.Select(s => (s.Show, s.Code))];
     }
 

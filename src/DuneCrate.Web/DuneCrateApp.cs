@@ -96,6 +96,8 @@ public static class DuneCrateApp
         builder
             .Services.AddSingleton<StorageRoots>()
             .AddSingleton<ShowGrounds>()
+            .AddSingleton<ReportIntakes>()
+            .AddSingleton<ShotCheck>()
             .AddSingleton<ShotViews>()
             .AddSingleton<FrameSources>()
             .AddSingleton<PictureService>();

@@ -40,7 +40,7 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         await store.ChangeCrateAsync(row.Id, c => c.State = JobState.Running);
         (IntakeResult intake, CheckReport report) = Disk.Check(Path.Combine(app.Renders, "PB010"), plan, FactsDepth.Pixels);
         SealedCrate crate = CrateBuilder.Seal(
-            CrateContents.From(plan, intake, CrateLayouts.ByLayer),
+            Disk.Contents(plan, intake, CrateLayouts.ByLayer),
             report,
             Disk.Folder(Path.Combine(app.Crates, "KELP", "PB010")),
             row.SealId,

@@ -183,7 +183,20 @@ internal static class EngineTrials
     }
 
     private static CheckReport Check(StoragePath folder, Plan plan, IFactsGatherer? gatherer, CancellationToken cancel) =>
-        FolderCheck.Run(folder, plan, FactsDepth.Pixels, new NoFactsCache(), ReadLimits.Default, null, false, cancel, gatherer).Report;
+        FolderCheck
+            .Run(
+                new CheckRequest
+                {
+                    Folder = folder,
+                    Plan = plan,
+                    Depth = FactsDepth.Pixels,
+                    Cache = new NoFactsCache(),
+                    Limits = ReadLimits.Default,
+                    Gatherer = gatherer ?? GatheringHere.Shared,
+                },
+                cancel
+            )
+            .Report;
 
     private static string Text(CheckReport report) => (report with { Summary = report.Summary with { Seconds = 0 } }).Write();
 

@@ -47,7 +47,7 @@ public static class FolderComparison
 
     private static Dictionary<(string, string, int), IntakeFile> Files(StoragePath folder, CancellationToken cancel)
     {
-        var files = FolderListing.Read(folder, cancel).ToDictionary(f => f.Path);
+        var files = FolderListing.Read(folder, cancel).Files.ToDictionary(f => f.Path);
         var found = new Dictionary<(string, string, int), IntakeFile>();
         foreach (FileSequence sequence in SequenceFinder.Find(files.Keys))
         {

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Failures;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Foundation.Storage;
 
@@ -30,7 +30,7 @@ public sealed record WaiverDocument(ImmutableArray<Waiver> Waivers)
                 ? [.. document.Waivers.Select(w => w with { Pass = FormerKeys.Today(w.Pass) })]
                 : throw new FormatException($"{path} is no {SchemaName} document, or a waiver in it lacks by or reason.");
         }
-        catch (JsonException e)
+        catch (DocumentException e)
         {
             throw new FormatException($"{path} is no {SchemaName} document. {DocumentJson.Problem(e)}", e);
         }

@@ -3,6 +3,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Failures;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Imaging.Statistics;
 
@@ -69,7 +70,7 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
             int[]? v = JsonSerializer.Deserialize<int[]>(ref reader, options);
             return v is { Length: 4 }
                 ? new PixelBox(v[0], v[1], v[2], v[3])
-                : throw new JsonException("A window is an array of four whole numbers.");
+                : throw new DocumentException("A window is an array of four whole numbers.");
         }
 
         public override void Write(Utf8JsonWriter writer, PixelBox value, JsonSerializerOptions options)
@@ -91,7 +92,7 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
         {
             if (reader.TokenType != JsonTokenType.StartObject)
             {
-                throw new JsonException("A channel is an object.");
+                throw new DocumentException("A channel is an object.");
             }
 
             // The statistics are read from the same object once more, if it has any.
@@ -125,8 +126,8 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
 
             return new ChannelFacts
             {
-                Name = name ?? throw new JsonException("A channel has a name."),
-                Type = type ?? throw new JsonException("A channel has a type."),
+                Name = name ?? throw new DocumentException("A channel has a name."),
+                Type = type ?? throw new DocumentException("A channel has a type."),
                 Pass = pass,
                 Samples = isRead ? JsonSerializer.Deserialize<SampleStatistics>(ref again, options) : null,
             };

@@ -25,6 +25,9 @@ public sealed record IntakeResult(
     /// <summary>Paths of temporary and system files beside the frames, in order.</summary>
     public ImmutableArray<string> Clutter { get; init; } = [];
 
+    /// <summary>Paths of folders that may not be read, in order: what they hold is not known, and is not missing.</summary>
+    public ImmutableArray<string> Closed { get; init; } = [];
+
     /// <summary>The pass of each sequence whose files hold one that only their name tells. Only of use where nothing is planned.</summary>
     public ImmutableDictionary<FrameName, HeldPass> Held => field ??= PassFromName.Guess(this, PassCatalogue.Shipped);
 

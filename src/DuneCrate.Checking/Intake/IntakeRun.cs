@@ -35,8 +35,8 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
     public IntakeResult Run(StoragePath folder, Plan? plan, FactsDepth depth, IProgress<IntakeProgress>? progress, CancellationToken cancel)
     {
         IKnownFacts before = cache.BesideListing(folder, depth);
-        var clutter = new List<string>();
-        ImmutableArray<IntakeFile> files = FolderListing.Read(folder, cancel, clutter);
+        FolderContents listed = FolderListing.Read(folder, cancel);
+        ImmutableArray<IntakeFile> files = listed.Files;
         string[] paths = [.. files.Select(f => f.Path)];
         var naming = Task.Run(() => SequenceFinder.Find(paths), cancel);
         bool sums = plan is { Layers.IsEmpty: false } && depth == FactsDepth.Pixels;
@@ -91,7 +91,8 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
 
         return new IntakeResult(folder, depth, Clock.UtcNow, naming.GetAwaiter().GetResult(), byPath, rebuilds)
         {
-            Clutter = [.. clutter.Order(StringComparer.Ordinal)],
+            Clutter = listed.Clutter,
+            Closed = listed.Closed,
         };
     }
 

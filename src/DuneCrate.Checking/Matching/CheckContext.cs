@@ -103,6 +103,9 @@ public sealed class CheckContext
     /// <summary>Sequences that no output claims; without a plan none.</summary>
     public ImmutableArray<StraySequence> Strays { get; } = [];
 
+    /// <summary>Whether an output lies in a folder that may not be read: its frames are not known to be missing.</summary>
+    public bool IsClosed(CheckedOutput output) => Intake.Closed.Any(c => output.Name.Prefix.StartsWith($"{c}/", StringComparison.Ordinal));
+
     /// <summary>The checkedOutput of the output that a stray sequence is nearest to.</summary>
     public CheckedOutput OutputOf(StraySequence stray) => Outputs.First(l => l.Planned == stray.Nearest);
 

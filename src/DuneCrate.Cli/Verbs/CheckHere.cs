@@ -20,19 +20,19 @@ internal static class CheckHere
     /// <param name="gatherer">Who reads them; null for this process.</param>
     /// <param name="cancel">Stops.</param>
     public static CheckReport Run(StoragePath place, Plan? sheet, FactsDepth depth, IFactsGatherer? gatherer, CancellationToken cancel) =>
-        FolderCheck
-            .Run(
-                place,
-                sheet,
-                depth,
-                new NoFactsCache(),
-                Shared.Limits(),
-                new ProgressLine<IntakeProgress>(Shared.Describe),
-                false,
-                cancel,
-                gatherer
-            )
-            .Report;
+        FolderCheck.Run(Asked(place, sheet, depth) with { Gatherer = gatherer ?? GatheringHere.Shared }, cancel).Report;
+
+    /// <summary>What a check is asked from a terminal: nothing is remembered, and its progress is said.</summary>
+    public static CheckRequest Asked(StoragePath place, Plan? sheet, FactsDepth depth) =>
+        new()
+        {
+            Folder = place,
+            Plan = sheet,
+            Depth = depth,
+            Cache = new NoFactsCache(),
+            Limits = Shared.Limits(),
+            Progress = new ProgressLine<IntakeProgress>(Shared.Describe),
+        };
 
     /// <summary>Says what was found; returns the exit code.</summary>
     /// <param name="report">The report.</param>

@@ -99,26 +99,18 @@ internal static class CrateVerb
                         IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file
                             ? WaiverDocument.ReadFile(Shared.File(file, "waiver"))
                             : [];
-                        (IntakeResult intake, CheckReport report) = FolderCheck.Run(
-                            folder,
-                            sheet,
-                            FactsDepth.Pixels,
-                            new NoFactsCache(),
-                            Shared.Limits(),
-                            new ProgressLine<IntakeProgress>(Shared.Describe),
-                            false,
-                            cancel
-                        );
-                        CrateContents contents = CrateContents.From(sheet, intake, parsed.GetRequiredValue(layout), wanted) with
+                        CheckResult found = FolderCheck.Run(CheckHere.Asked(folder, sheet, FactsDepth.Pixels), cancel);
+                        CheckReport report = found.Report.With(waivers);
+                        CrateContents contents = CrateContents.From(found.Context, parsed.GetRequiredValue(layout), wanted) with
                         {
                             IsLinked = parsed.GetValue(linked),
                         };
                         if (parsed.GetValue(savings))
                         {
-                            return Savings(contents, intake, cancel);
+                            return Savings(contents, cancel);
                         }
 
-                        if (CrateBuilder.WhatBlocks(report.With(waivers)) is { } blocked)
+                        if (CrateBuilder.WhatBlocks(report) is { } blocked)
                         {
                             throw new CrateRefusedException(blocked);
                         }
@@ -129,7 +121,7 @@ internal static class CrateVerb
                         Directory.CreateDirectory(target);
                         SealedCrate crate = CrateBuilder.Seal(
                             contents,
-                            report.With(waivers),
+                            report,
                             Shared.Folder(target),
                             Guid.NewGuid(),
                             new ProgressLine<CrateProgress>(p => $"{p.Doing} {p.Files} of {p.OfFiles} files"),
@@ -147,14 +139,12 @@ internal static class CrateVerb
         return verb;
     }
 
-    private static int Savings(CrateContents contents, IntakeResult intake, CancellationToken cancel)
+    private static int Savings(CrateContents contents, CancellationToken cancel)
     {
         DirectoryInfo scratch = Directory.CreateTempSubdirectory("dune-crate-");
         try
         {
-            foreach (
-                CrateSaving saving in CrateSlimming.Find(contents, intake, StorageRoot.At(scratch.FullName).Top, Shared.Limits(), cancel)
-            )
+            foreach (CrateSaving saving in CrateSlimming.Find(contents, StorageRoot.At(scratch.FullName).Top, Shared.Limits(), cancel))
             {
                 Terminal.Say($"{ByteSize.Text(saving.Bytes), 10}  {Words.Choice(saving.Kind)}: {saving.What}");
             }

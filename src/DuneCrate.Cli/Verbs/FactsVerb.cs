@@ -33,7 +33,12 @@ internal static class FactsVerb
         {
             if (Directory.Exists(path))
             {
-                files.AddRange(FolderListing.Read(Shared.Folder(path), cancel));
+                FolderContents listed = FolderListing.Read(Shared.Folder(path), cancel);
+                files.AddRange(listed.Files);
+                foreach (string closed in listed.Closed)
+                {
+                    Terminal.Tell($"dune: the folder {closed} may not be read; what it holds is not known.");
+                }
             }
             else if (Path.Exists(path) && FolderListing.OfFile(StorageRoot.File(path), path) is { } file)
             {

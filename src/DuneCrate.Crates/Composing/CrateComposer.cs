@@ -15,6 +15,7 @@ namespace DuneCrate.Crates.Composing;
 /// <summary>Works out what a crate will hold: which files go in, under which names, made how; and what stays out and why.</summary>
 internal sealed class CrateComposer
 {
+    private readonly CheckContext _found;
     private readonly Plan _plan;
     private readonly IntakeResult _intake;
     private readonly CrateRecipe _recipe;
@@ -25,9 +26,10 @@ internal sealed class CrateComposer
     private readonly ImmutableArray<LeftOut>.Builder _left = ImmutableArray.CreateBuilder<LeftOut>();
 
     /// <summary>Begins a crate.</summary>
-    public CrateComposer(Plan plan, IntakeResult intake, string layout, CrateRecipe recipe)
+    public CrateComposer(CheckContext found, string layout, CrateRecipe recipe)
     {
-        (_plan, _intake, _recipe) = (plan, intake, recipe);
+        Plan plan = found.Plan ?? throw new CrateRefusedException("A crate is made of what is planned; plan the shot first.");
+        (_found, _plan, _intake, _recipe) = (found, plan, found.Intake, recipe);
         _planner = new ConversionPlanner(plan, recipe);
         _names = new CrateNames(plan, layout, recipe);
         _shift = recipe.FirstFrame is { } first && !plan.Shot.Frames.IsEmpty ? first - plan.Shot.Frames.First : 0;
@@ -51,17 +53,16 @@ internal sealed class CrateComposer
             throw new CrateRefusedException($"Frames {wanted} are wanted, and the shot has {_plan.Shot.Frames}.");
         }
 
-        var context = new CheckContext(_plan, _intake, _intake.Taken);
         CratePiece[] pieces =
         [
-            .. context
+            .. _found
                 .Outputs.Where(o => o.Planned is not null && !o.Files.IsEmpty && !o.Passes.IsEmpty)
                 .Select(PieceOf)
                 .OfType<CratePiece>(),
         ];
         ImmutableArray<CrateSequence> sequences = [.. Groups(pieces).Select(g => SequenceOf([.. g])).Where(s => !s.Files.IsEmpty)];
         _names.CheckClashes(sequences);
-        foreach (StraySequence stray in context.Strays)
+        foreach (StraySequence stray in _found.Strays)
         {
             _left.AddRange(stray.Sequence.Files.Select(f => Stray(stray, f.Path, f.Frame)));
         }

@@ -3,6 +3,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Failures;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Passes;
@@ -122,7 +123,7 @@ public sealed record CrateRecipe
             var recipe = DocumentJson.Read<CrateRecipe>(json, CrateJson.Ahead);
             return recipe.Problem is { } wrong ? throw new FormatException($"The recipe cannot be used: {wrong}.") : recipe;
         }
-        catch (JsonException e)
+        catch (DocumentException e)
         {
             throw new FormatException($"The recipe cannot be read. {DocumentJson.Problem(e)}", e);
         }

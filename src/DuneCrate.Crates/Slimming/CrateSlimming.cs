@@ -27,32 +27,24 @@ public sealed class CrateSlimming
     private static readonly ImmutableArray<string> Lossless = ["zip", "piz", "zips"];
 
     private readonly CrateContents _contents;
-    private readonly IntakeResult _intake;
     private readonly StoragePath _scratch;
     private readonly ReadLimits _limits;
     private readonly CancellationToken _cancel;
     private int _trial;
 
-    private CrateSlimming(CrateContents contents, IntakeResult intake, StoragePath scratch, ReadLimits limits, CancellationToken cancel) =>
-        (_contents, _intake, _scratch, _limits, _cancel) = (contents, intake, scratch, limits, cancel);
+    private CrateSlimming(CrateContents contents, StoragePath scratch, ReadLimits limits, CancellationToken cancel) =>
+        (_contents, _scratch, _limits, _cancel) = (contents, scratch, limits, cancel);
 
     /// <summary>What could go, the most bytes first.</summary>
-    /// <param name="contents">The crate as it would be sealed.</param>
-    /// <param name="intake">What the check read, at pixel depth.</param>
+    /// <param name="contents">The crate as it would be sealed, found at pixel depth.</param>
     /// <param name="scratch">A folder for what is tried; emptied again.</param>
     /// <param name="limits">Bounds on what is read.</param>
     /// <param name="cancel">Stops.</param>
     /// <exception cref="IOException">The disk refuses.</exception>
     /// <exception cref="CrateRefusedException">A file is not what was checked.</exception>
-    public static ImmutableArray<CrateSaving> Find(
-        CrateContents contents,
-        IntakeResult intake,
-        StoragePath scratch,
-        ReadLimits limits,
-        CancellationToken cancel
-    )
+    public static ImmutableArray<CrateSaving> Find(CrateContents contents, StoragePath scratch, ReadLimits limits, CancellationToken cancel)
     {
-        var slimming = new CrateSlimming(contents, intake, scratch, limits, cancel);
+        var slimming = new CrateSlimming(contents, scratch, limits, cancel);
         Trial now = slimming.Try(contents.Recipe)!;
         return
         [
@@ -104,7 +96,7 @@ public sealed class CrateSlimming
 
     private FileFacts? FactsOf(PackedPass pass, CrateFile file) =>
         file
-            .Sources.Select(s => _intake.Facts.GetValueOrDefault(s.Path))
+            .Sources.Select(s => _contents.Found.Intake.Facts.GetValueOrDefault(s.Path))
             .OfType<FileFacts>()
             .Select(f => pass.Output.Held is { } held ? f.As(held) : f)
             .FirstOrDefault(f => pass.Plan.Channels.Keys.Any(c => f.FindChannel(c) is not null));
@@ -214,7 +206,7 @@ public sealed class CrateSlimming
     }
 
     private IEnumerable<string> HashesOf(string path) =>
-        _intake.Facts.GetValueOrDefault(path)?.Channels.Select(c => c.Samples?.Hash ?? "") ?? [];
+        _contents.Found.Intake.Facts.GetValueOrDefault(path)?.Channels.Select(c => c.Samples?.Hash ?? "") ?? [];
 
     /// <summary>Makes three frames of each sequence as a recipe wants them; null when it wants what cannot be.</summary>
     private Trial? Try(CrateRecipe recipe)
@@ -222,7 +214,7 @@ public sealed class CrateSlimming
         CrateContents contents;
         try
         {
-            contents = CrateContents.From(_contents.Plan, _intake, _contents.Layout, recipe);
+            contents = CrateContents.From(_contents.Found, _contents.Layout, recipe);
         }
         catch (CrateRefusedException)
         {

@@ -5,6 +5,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Failures;
 using DuneCrate.Imaging;
 
 namespace DuneCrate.Engine.Messages;
@@ -94,7 +95,7 @@ internal static class MessagePacking
     private sealed class FiniteJsonConverter : JsonConverter<double>
     {
         public override double Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-            reader.GetDouble() is var number && double.IsFinite(number) ? number : throw new JsonException("A number is out of range.");
+            reader.GetDouble() is var number && double.IsFinite(number) ? number : throw new DocumentException("A number is out of range.");
 
         public override void Write(Utf8JsonWriter writer, double value, JsonSerializerOptions options) => writer.WriteNumberValue(value);
     }
@@ -103,7 +104,7 @@ internal static class MessagePacking
     private sealed class FiniteSingleJsonConverter : JsonConverter<float>
     {
         public override float Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-            reader.GetSingle() is var number && float.IsFinite(number) ? number : throw new JsonException("A number is out of range.");
+            reader.GetSingle() is var number && float.IsFinite(number) ? number : throw new DocumentException("A number is out of range.");
 
         public override void Write(Utf8JsonWriter writer, float value, JsonSerializerOptions options) => writer.WriteNumberValue(value);
     }

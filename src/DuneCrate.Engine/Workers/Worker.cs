@@ -192,7 +192,7 @@ public sealed class Worker
         {
             try
             {
-                PubAckResponse answer = await engine.PublishAsync(subject, data);
+                PubAckResponse answer = await engine.PublishAsync(subject, data, opts: EngineStreams.OnlyOne);
                 if (answer.Error is null || EngineStreams.IsTaken(answer.Error))
                 {
                     return true;

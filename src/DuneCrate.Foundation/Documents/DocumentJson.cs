@@ -6,6 +6,7 @@ using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using System.Text.Json.Serialization.Metadata;
+using DuneCrate.Foundation.Failures;
 using DuneCrate.Foundation.Passes;
 
 namespace DuneCrate.Foundation.Documents;
@@ -53,48 +54,60 @@ public static class DocumentJson
     /// Reads a document that somebody else may have written: an entry of a list that is null is refused like any other value that does not
     /// fit.
     /// </summary>
-    /// <exception cref="JsonException">The text is no such document; the exception says where.</exception>
+    /// <exception cref="DocumentException">The text is no such document; the exception says where.</exception>
     public static T Read<T>(string json)
         where T : class => Read<T>(json, Options);
 
     /// <summary>The same with options of <see cref="Ahead"/>.</summary>
-    /// <exception cref="JsonException">The text is no such document; the exception says where.</exception>
+    /// <exception cref="DocumentException">The text is no such document; the exception says where.</exception>
     public static T Read<T>(string json, JsonSerializerOptions options)
         where T : class
     {
         try
         {
-            T document = JsonSerializer.Deserialize<T>(json, options) ?? throw new JsonException("The document is empty.");
+            T document = JsonSerializer.Deserialize<T>(json, options) ?? throw new DocumentException("The document is empty.");
             return HoleIn(document, "$", options) is { } path
-                ? throw new JsonException("An entry of this list is null; fill it or take it out.", path, null, null)
+                ? throw new DocumentException("An entry of this list is null; fill it or take it out.", path)
                 : document;
         }
         catch (NotSupportedException e)
         {
             // The serializer says so of a value that does not name its sort.
-            throw new JsonException("A change lacks its kind, or gives one that this version does not know.", e);
+            throw new DocumentException("A change lacks its kind, or gives one that this version does not know.", inner: e);
+        }
+        catch (JsonException e) when (e is not DocumentException)
+        {
+            throw InOurWords(json, typeof(T), options, e);
         }
     }
 
-    /// <summary>
-    /// Why a document cannot be read, in our own words and with the place: the reader's own sentences name types of the code.
-    /// </summary>
-    /// <param name="trouble">What <see cref="Read"/> threw.</param>
-    public static string Problem(JsonException trouble)
+    /// <summary>Why a document cannot be read, with the place.</summary>
+    /// <param name="trouble">What <see cref="Read{T}(string)"/> threw.</param>
+    public static string Problem(DocumentException trouble)
     {
-        string message = trouble.Message.Split(" Path:")[0],
-            line = trouble.LineNumber is { } number ? string.Create(CultureInfo.InvariantCulture, $" (line {number + 1})") : "",
-            field = (trouble.Path ?? "").TrimStart('$', '.');
-        string[] lacking = [.. message.Split(" including: ").Skip(1).SelectMany(l => l.TrimEnd('.').Split(", ").Select(n => n.Trim('\'')))];
-        return lacking.Length > 0 ? $"{(field.Length > 0 ? field : "The document")} lacks {Words.List(lacking)}{line}."
-            : trouble.InnerException is JsonException ? $"It is not valid JSON{line}."
-            : OfTheCode.Any(name => message.Contains(name, StringComparison.Ordinal))
-                ? $"{(field.Length > 0 ? field : "The document")} has a value of the wrong kind{line}."
-            : $"{message.TrimEnd('.')}{line}.";
+        string line = trouble.LineNumber is { } number ? string.Create(CultureInfo.InvariantCulture, $" (line {number + 1})") : "";
+        return $"{trouble.Message.TrimEnd('.')}{line}.";
     }
 
-    /// <summary>What a message says of types in our code, which is nothing to a person.</summary>
-    private static readonly string[] OfTheCode = ["System.", "DuneCrate.", "JSON "];
+    /// <summary>
+    /// What is wrong with a document that the reader refused: its own sentences name types of the code, and only people read them.
+    /// </summary>
+    private static DocumentException InOurWords(string json, Type type, JsonSerializerOptions options, JsonException refused)
+    {
+        try
+        {
+            using var document = JsonDocument.Parse(json);
+            return new LackingFields(options).Find(document.RootElement, type, "$") is (var path, var fields)
+                ? new DocumentException($"{Place(path)} lacks {Words.List(fields)}.", path, refused.LineNumber, refused)
+                : new DocumentException($"{Place(refused.Path)} has a value of the wrong kind.", refused.Path, refused.LineNumber, refused);
+        }
+        catch (JsonException e)
+        {
+            return new DocumentException("It is not valid JSON.", e.Path, e.LineNumber, e);
+        }
+    }
+
+    private static string Place(string? path) => path?.TrimStart('$', '.') is { Length: > 0 } field ? field : "The document";
 
     /// <summary>
     /// What a document's type cannot do without must be there: without this a list that is left out would be no list at all.

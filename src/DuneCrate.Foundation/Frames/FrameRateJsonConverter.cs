@@ -1,5 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Failures;
 
 namespace DuneCrate.Foundation.Frames;
 
@@ -8,7 +9,7 @@ public sealed class FrameRateJsonConverter : JsonConverter<FrameRate>
 {
     /// <inheritdoc/>
     public override FrameRate Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-        FrameRate.TryParse(reader.GetString(), out FrameRate rate, out string? problem) ? rate : throw new JsonException(problem);
+        FrameRate.TryParse(reader.GetString(), out FrameRate rate, out string? problem) ? rate : throw new DocumentException(problem);
 
     /// <inheritdoc/>
     public override void Write(Utf8JsonWriter writer, FrameRate value, JsonSerializerOptions options) =>

@@ -76,6 +76,16 @@ internal static partial class Posix
     public static SafeFileHandle OpenFolder(SafeFileHandle? folder, string name, string path) =>
         Opened(openat(Number(folder), name, ReadOnly | FolderOnly | CloseOnExec | (folder is null ? 0 : NoFollow), 0), path);
 
+    /// <summary>Whether a folder below an open one may be listed and gone into; one that went away in between may.</summary>
+    public static bool MayList(SafeFileHandle folder, string path)
+    {
+        using var opened = new SafeFileHandle(
+            openat(Number(folder), path + "/.", ReadOnly | FolderOnly | CloseOnExec, 0),
+            ownsHandle: true
+        );
+        return !opened.IsInvalid || Marshal.GetLastPInvokeError() is NoEntry or NotAFolder;
+    }
+
     /// <summary>Makes a file in an open folder, for writing; what is there already is never opened.</summary>
     public static SafeFileHandle CreateNew(SafeFileHandle folder, string name, string path) =>
         Opened(openat(Number(folder), name, WriteOnly | Create | Exclusive | NoFollow | CloseOnExec, 0x1b6), path);

@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using System.IO.Enumeration;
 using DuneCrate.Foundation.Storage;
 using Microsoft.Win32.SafeHandles;
@@ -16,22 +15,22 @@ public static class FolderListing
     private static readonly HashSet<string> Temporary = [".tmp", ".temp", ".part", ".partial", ".crdownload", ".bak", ".swp", ".lock"];
 
     /// <summary>
-    /// Every file with a picture's name below <paramref name="folder"/>, ordered by path. Hidden names and links to folders are passed
-    /// over; links to files are followed for size
-    /// and time.
+    /// Every file with a picture's name below <paramref name="folder"/>, and what is in the way. Hidden names and links to folders are
+    /// passed over; links to files are followed for size and time.
     /// </summary>
     /// <param name="folder">The folder.</param>
     /// <param name="cancel">Stops between files.</param>
-    /// <param name="clutter">Gets the paths of temporary and system files, as many as are worth telling; or null.</param>
     /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
     /// <exception cref="StorageException">It lies outside the roots, or holds too many files.</exception>
-    public static ImmutableArray<IntakeFile> Read(StoragePath folder, CancellationToken cancel, ICollection<string>? clutter = null)
+    public static FolderContents Read(StoragePath folder, CancellationToken cancel)
     {
         // Listed through the open folder, so that what is listed is what was checked.
         using SafeFileHandle handle = folder.OpenFolder();
         string top = Posix.ProcPath(handle);
         int start = top.Length + 1,
             count = 0;
+        List<string> clutter = [],
+            closed = [];
         var options = new EnumerationOptions
         {
             RecurseSubdirectories = true,
@@ -47,7 +46,7 @@ public static class FolderListing
             ShouldIncludePredicate = (ref FileSystemEntry entry) =>
             {
                 cancel.ThrowIfCancellationRequested();
-                if (!entry.IsDirectory && clutter?.Count < MostClutter && IsClutter(entry.FileName))
+                if (!entry.IsDirectory && clutter.Count < MostClutter && IsClutter(entry.FileName))
                 {
                     clutter.Add(entry.ToFullPath()[start..]);
                 }
@@ -64,9 +63,28 @@ public static class FolderListing
                             )
                     );
             },
-            ShouldRecursePredicate = (ref FileSystemEntry entry) => entry.FileName[0] != '.' && !IsLink(ref entry),
+            ShouldRecursePredicate = (ref FileSystemEntry entry) =>
+            {
+                if (entry.FileName[0] == '.' || IsLink(ref entry))
+                {
+                    return false;
+                }
+
+                string path = entry.ToFullPath()[start..];
+                bool isOpen = Posix.MayList(handle, path);
+                if (!isOpen)
+                {
+                    closed.Add(path);
+                }
+
+                return isOpen;
+            },
         };
-        return [.. found.OrderBy(f => f.Path, StringComparer.Ordinal)];
+        return new FolderContents(
+            [.. found.OrderBy(f => f.Path, StringComparer.Ordinal)],
+            [.. clutter.Order(StringComparer.Ordinal)],
+            [.. closed.Order(StringComparer.Ordinal)]
+        );
     }
 
     /// <summary>One file as a listing of its own, or null when no regular file stands there that may be read.</summary>

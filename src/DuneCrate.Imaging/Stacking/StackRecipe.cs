@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Failures;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Imaging.Stacking.Looks;
@@ -51,7 +52,7 @@ public sealed record StackRecipe
             var recipe = DocumentJson.Read<StackRecipe>(json, StackJson.Ahead);
             return recipe.Problem is { } wrong ? throw new FormatException($"The stack cannot be used: {wrong}.") : recipe;
         }
-        catch (JsonException e)
+        catch (DocumentException e)
         {
             throw new FormatException($"The stack cannot be read. {DocumentJson.Problem(e)}", e);
         }

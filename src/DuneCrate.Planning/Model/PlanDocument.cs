@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Failures;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.Storage;
 
@@ -25,7 +26,7 @@ public static class PlanDocument
                 ? (plan, PlanValidation.Check(plan))
                 : (null, [new PlanProblem("schema", $"This is '{plan.Schema}', not {Plan.SchemaName}.")]);
         }
-        catch (JsonException e)
+        catch (DocumentException e)
         {
             return (null, [new PlanProblem((e.Path ?? "").TrimStart('$', '.'), DocumentJson.Problem(e))]);
         }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Failures;
 
 namespace DuneCrate.Planning.Model;
 
@@ -14,7 +15,7 @@ public sealed class RebuildTermJsonConverter : JsonConverter<RebuildTerm>
             reader.TokenType == JsonTokenType.String ? [reader.GetString()!] : JsonSerializer.Deserialize<string[]>(ref reader, options);
         return factors is { Length: 1 or 2 } && !factors.Contains(null)
             ? new RebuildTerm([.. factors])
-            : throw new JsonException("A rebuild term is the name of a pass, or an array of two names.");
+            : throw new DocumentException("A rebuild term is the name of a pass, or an array of two names.");
     }
 
     /// <inheritdoc/>

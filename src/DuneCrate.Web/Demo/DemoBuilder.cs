@@ -268,7 +268,15 @@ public sealed class DemoBuilder(
                 TestFrame = new TestFrame { Frame = demo.Plan.Shot.Frames.Last, Scale = 0.5 },
             },
         };
-        (_, SetTestFrame measured) = await Task.Run(() => TestFrameCheck.Run(folder, chosen, new NoFactsCache(), limits, cancel), cancel);
+        var request = new CheckRequest
+        {
+            Folder = folder,
+            Plan = chosen,
+            Depth = FactsDepth.Pixels,
+            Cache = new NoFactsCache(),
+            Limits = limits,
+        };
+        (_, SetTestFrame measured) = await Task.Run(() => TestFrameCheck.Run(request, cancel), cancel);
         await editor.EditAsync(shot.Id, shot.Revision, measured, demoEditor);
         mark.ReplaceText("");
     }

@@ -15,6 +15,7 @@ internal static class Rooms
     public static readonly (string Name, string Purpose)[] InOrder =
     [
         ("Foundation.Time", "the time, from a clock"),
+        ("Foundation.Failures", "failures, as types"),
         ("Foundation.Frames", "frame sets and rates"),
         ("Foundation.Naming", "names, sequences, limits of text"),
         ("Foundation.Passes", "the pass catalogue"),

@@ -138,7 +138,7 @@ public sealed class OverscanTests : IDisposable
             o => Assert.InRange(o.BytesPerFrame / new FileInfo(folder[o.Output.Name.At(1001)]).Length, 0.95, 1.05)
         );
         var manifest = CrateDescription.Manifest(
-            new CrateContents(With, Disk.Folder(folder.Path), CrateLayouts.ByLayer, [], []),
+            Disk.Contents(With, Disk.TakeIn(folder.Path, With, FactsDepth.Header)),
             "KP010",
             1,
             DateTime.UnixEpoch,

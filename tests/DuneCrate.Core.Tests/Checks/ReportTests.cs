@@ -2,6 +2,7 @@ using System.Text.Json.Nodes;
 using DuneCrate.Checking;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Matching;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Foundation.Rules;
 
@@ -40,8 +41,8 @@ public class ReportTests
         var intake = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Intake;
         var turned = intake with { Facts = System.Collections.Immutable.ImmutableDictionary.CreateRange(intake.Facts.Reverse()) };
         Assert.Equal(
-            FolderCheck.Judge(shot.Plan, intake, intake.Taken).Write(),
-            FolderCheck.Judge(shot.Plan, turned, intake.Taken).Write()
+            FolderCheck.Judge(new CheckContext(shot.Plan, intake, intake.Taken)).Write(),
+            FolderCheck.Judge(new CheckContext(shot.Plan, turned, intake.Taken)).Write()
         );
     }
 

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using DuneCrate.Checking;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Matching;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Rules;
@@ -295,7 +296,7 @@ public sealed class RuleBranchTests : IDisposable
         IntakeResult intake = Disk.TakeIn(_shot.Folder, _shot.Plan, FactsDepth.Pixels);
         DateTime now = DateTime.UtcNow;
         string Judged(IEnumerable<KeyValuePair<string, FileFacts>> facts) =>
-            FolderCheck.Judge(_shot.Plan, intake with { Facts = facts.ToImmutableDictionary() }, now).Write();
+            FolderCheck.Judge(new CheckContext(_shot.Plan, intake with { Facts = facts.ToImmutableDictionary() }, now)).Write();
         KeyValuePair<string, FileFacts>[] shuffled = [.. intake.Facts];
         string first = Judged(shuffled);
         for (int round = 0; round < 5; round++)

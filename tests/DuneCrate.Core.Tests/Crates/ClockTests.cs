@@ -5,7 +5,6 @@ using DuneCrate.Core.Tests.Checks;
 using DuneCrate.Crates;
 using DuneCrate.Crates.Handing;
 using DuneCrate.Foundation.Storage;
-using DuneCrate.Imaging;
 using DuneCrate.StandIns.DropBox;
 using Microsoft.Extensions.Time.Testing;
 
@@ -60,7 +59,7 @@ public sealed class ClockTests
 
     private SealedCrate Seal(ShotFixture shot, TempFolder to) =>
         CrateBuilder.Seal(
-            CrateContents.From(shot.Plan, Disk.TakeIn(shot.Folder, shot.Plan, FactsDepth.Pixels), CrateLayouts.ByLayer),
+            Disk.Contents(shot.Plan, Disk.TakeIn(shot.Folder, shot.Plan, FactsDepth.Pixels), CrateLayouts.ByLayer),
             shot.Check(),
             Disk.Folder(to.Path),
             Guid.NewGuid(),
@@ -70,17 +69,5 @@ public sealed class ClockTests
         );
 
     private CheckReport Check(ShotFixture shot) =>
-        FolderCheck
-            .Run(
-                Disk.Folder(shot.Folder),
-                shot.Plan,
-                FactsDepth.Pixels,
-                new NoFactsCache(),
-                ReadLimits.Default,
-                null,
-                false,
-                default,
-                clock: _clock
-            )
-            .Report;
+        FolderCheck.Run(Disk.Asked(shot.Folder, shot.Plan, FactsDepth.Pixels) with { Clock = _clock }, default).Report;
 }

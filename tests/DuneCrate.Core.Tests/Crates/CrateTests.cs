@@ -13,7 +13,7 @@ public class CrateTests
     private static (CrateContents Contents, CheckReport Report) Read(ShotFixture shot, string layout = CrateLayouts.ByLayer)
     {
         (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
-        return (CrateContents.From(shot.Plan, intake, layout), report);
+        return (Disk.Contents(shot.Plan, intake, layout), report);
     }
 
     private static string Seal(ShotFixture shot, TempFolder to, params Waiver[] waivers)

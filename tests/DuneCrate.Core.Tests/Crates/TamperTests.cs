@@ -34,7 +34,7 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
         {
             Facts = intake.Facts.SetItem("sub/KP010_sub.1004.exr", intake.Facts["sub/KP010_sub.1004.exr"] with { Content = [] }),
         };
-        Assert.Throws<CrateRefusedException>(() => Seal(CrateContents.From(shot.Shot.Plan, without, CrateLayouts.ByLayer), report));
+        Assert.Throws<CrateRefusedException>(() => Seal(Disk.Contents(shot.Shot.Plan, without, CrateLayouts.ByLayer), report));
     }
 
     [Fact]
@@ -202,7 +202,7 @@ public sealed class TamperTests(TamperTests.CheckedShot shot) : IClassFixture<Ta
         public (IntakeResult Intake, CheckReport Report) Checked { get; }
 
         public (CrateContents Contents, CheckReport Report) Read() =>
-            (CrateContents.From(Shot.Plan, Checked.Intake, CrateLayouts.ByLayer), Checked.Report);
+            (Disk.Contents(Shot.Plan, Checked.Intake, CrateLayouts.ByLayer), Checked.Report);
 
         public void Dispose() => Shot.Dispose();
     }

@@ -10,6 +10,7 @@ using DuneCrate.Crates.Events;
 using DuneCrate.Crates.Handing;
 using DuneCrate.Crates.Recipes;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Failures;
 using DuneCrate.Foundation.Rules;
 using DuneCrate.Imaging.Pictures.Notes;
 using DuneCrate.Imaging.Stacking;
@@ -152,7 +153,7 @@ public sealed class AheadTests
         {
             return (JsonSerializer.Serialize(DocumentJson.Read<T>(json, options), DocumentJson.Options), null);
         }
-        catch (JsonException e)
+        catch (DocumentException e)
         {
             return (null, $"{e.Path} {DocumentJson.Problem(e)}");
         }

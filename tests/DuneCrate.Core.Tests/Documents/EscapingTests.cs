@@ -36,7 +36,7 @@ public class EscapingTests
         using var to = new TempFolder();
         (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels);
         CrateManifest manifest = CrateDescription.Manifest(
-            CrateContents.From(shot.Plan, intake, CrateLayouts.ByLayer) with
+            Disk.Contents(shot.Plan, intake, CrateLayouts.ByLayer) with
             {
                 Notes = DuneCrate.StandIns.Demo.DemoNotes.All,
             },

@@ -5,6 +5,7 @@ using DuneCrate.Checking.Reports;
 using DuneCrate.Core.Tests.Planning;
 using DuneCrate.Crates;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Failures;
 using DuneCrate.Foundation.Rules;
 using DuneCrate.Planning.Estimates;
 using DuneCrate.Planning.Rules;
@@ -25,7 +26,7 @@ public sealed class MutatedDocumentTests : IDisposable
         Disk.Render(Whole, frames.Path, FrameSet.Single(1001), []);
         (IntakeResult intake, _) = Disk.Check(frames.Path, Whole, FactsDepth.Header, new NoFactsCache());
         CrateManifest manifest = CrateDescription.Manifest(
-            CrateContents.From(Whole, intake),
+            Disk.Contents(Whole, intake),
             "KP010_crate_v001",
             1,
             DateTime.UnixEpoch,
@@ -85,7 +86,7 @@ public sealed class MutatedDocumentTests : IDisposable
                         Assert.NotNull(read.Description);
                         Assert.NotEmpty(PlanDocument.Write(after));
                     }
-                    catch (JsonException e)
+                    catch (DocumentException e)
                     {
                         Assert.DoesNotMatch(JsonMutations.OfTheCode, DocumentJson.Problem(e));
                     }

@@ -95,7 +95,7 @@ public sealed class SchemaTests : IDisposable
             [
                 .. FolderListing
                     .Read(Disk.Folder(shot.Folder), default)
-                    .Select(f => FactsReader.Read(f, new FactsRequest(depth), ReadLimits.Default, default)),
+                    .Files.Select(f => FactsReader.Read(f, new FactsRequest(depth), ReadLimits.Default, default)),
             ];
             Assert.Equal("", Complaint("facts", new FactsDocument([.. facts]).Write()));
         }
@@ -204,7 +204,7 @@ public sealed class SchemaTests : IDisposable
         (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache());
         string crate = CrateBuilder
             .Seal(
-                CrateContents.From(shot.Plan, intake) with
+                Disk.Contents(shot.Plan, intake) with
                 {
                     Notes = DuneCrate.StandIns.Demo.DemoNotes.All,
                 },

@@ -46,7 +46,7 @@ public sealed class HistoryChainTests
             + $"{HistoryChain.First}\"]";
         using var folder = new TempFolder();
         File.WriteAllText(folder["entry"], text);
-        Assert.StartsWith(entry.Hash, DuneCrate.Tests.Tool.Run("sha256sum", folder["entry"]));
+        Assert.StartsWith(entry.Hash, Tool.Run("sha256sum", folder["entry"]));
         Assert.Equal(Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text))), entry.Hash);
     }
 

@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using DuneCrate.Checking;
 using DuneCrate.Checking.Intake;
-using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;
 using DuneCrate.StandIns.Renderer;
 
@@ -75,11 +74,8 @@ public class ArrivalTests
         using var folder = new TempFolder();
         Assert.True(Fault.TryParse(fault, out Fault? wrong, out _));
         Disk.Render(Plan, folder.Path, FrameSet.Single(1001), [wrong]);
-        Assert.Contains(
-            FirstFrameCheck.Run(Disk.Folder(folder.Path), Plan, "sub", 1001, new NoFactsCache(), ReadLimits.Default, default),
-            f => f.Rule == rule
-        );
-        Assert.Empty(FirstFrameCheck.Run(Disk.Folder(folder.Path), Plan, "kelp", 1001, new NoFactsCache(), ReadLimits.Default, default));
+        Assert.Contains(FirstFrameCheck.Run(Disk.Asked(folder.Path, Plan, FactsDepth.Pixels), "sub", 1001, default), f => f.Rule == rule);
+        Assert.Empty(FirstFrameCheck.Run(Disk.Asked(folder.Path, Plan, FactsDepth.Pixels), "kelp", 1001, default));
     }
 
     private static Foundation.Storage.StoragePath Place => Disk.Folder(Path.GetTempPath());

@@ -1,7 +1,9 @@
 using System.Collections.Concurrent;
 using System.Text.Json.Nodes;
+using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Rebuild;
+using DuneCrate.Checking.Reports;
 using DuneCrate.Core.Tests.Images;
 using DuneCrate.Exr;
 using DuneCrate.Imaging.Listing;
@@ -37,10 +39,38 @@ public class IntakeTests
 
         Assert.Equal(
             ["a/x.0001.exr", "a/x.exr.0002", "a/y.PNG"],
-            FolderListing.Read(Disk.Folder(folder.Path), default).Select(f => f.Path)
+            FolderListing.Read(Disk.Folder(folder.Path), default).Files.Select(f => f.Path)
         );
         Assert.Throws<DirectoryNotFoundException>(() => FolderListing.Read(Disk.Folder(folder.Path).At("nowhere"), default));
         Assert.Null(FolderListing.OfFile(Disk.File(folder["nowhere.exr"]), "nowhere.exr"));
+    }
+
+    /// <summary>A folder without permission was passed over in silence, and all its frames were to be rendered again.</summary>
+    [Fact]
+    public void A_folder_that_may_not_be_read_is_told_and_its_frames_are_not_missing()
+    {
+        using var folder = new TempFolder();
+        Disk.Render(Plan, folder.Path, FrameSet.Single(1001), []);
+        Plan plan = Plan with { Shot = Plan.Shot with { Frames = FrameSet.Single(1001) } };
+        File.SetUnixFileMode(folder.Path, (UnixFileMode)0b111_101_101);
+        File.SetUnixFileMode(folder["sub"], UnixFileMode.None);
+        CheckReport report = null!;
+        try
+        {
+            Unprivileged.Do(() => report = Disk.Check(folder.Path, plan, FactsDepth.Header).Report);
+        }
+        finally
+        {
+            File.SetUnixFileMode(folder["sub"], UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
+        }
+
+        Finding told = Assert.Single(report.Findings);
+        Assert.Equal(
+            ("files.unreadable", "sub", "sub", "1001", "The folder sub may not be read; what it holds is not known."),
+            (told.Rule, told.Output, told.Layer, told.Frames.ToString(), told.Message)
+        );
+        Assert.Empty(report.Rerun);
+        Assert.Empty(Disk.Check(folder.Path, plan, FactsDepth.Header).Report.Findings);
     }
 
     [Fact]
@@ -50,7 +80,7 @@ public class IntakeTests
         Directory.CreateDirectory(folder["real"]);
         File.WriteAllText(folder["real/x.0001.exr"], "");
         Directory.CreateSymbolicLink(folder["loop"], folder.Path);
-        Assert.Single(FolderListing.Read(Disk.Folder(folder.Path), default));
+        Assert.Single(FolderListing.Read(Disk.Folder(folder.Path), default).Files);
     }
 
     [Fact]

@@ -30,7 +30,7 @@ public sealed class OnePassFilesTests(OutsideShot shot) : IClassFixture<OutsideS
     public void The_crate_says_what_the_files_hold()
     {
         IntakeResult intake = Disk.Check(shot.Folder, OutsideShot.Plan, FactsDepth.Pixels, new NoFactsCache()).Intake;
-        var contents = CrateContents.From(OutsideShot.Plan, intake);
+        var contents = Disk.Contents(OutsideShot.Plan, intake);
         var manifest = CrateDescription.Manifest(contents, "c", 1, DateTime.UnixEpoch, [], Guid.Empty, "");
         CratePass Of(string pass) => manifest.Passes.Single(p => p.Pass == pass);
         Assert.Equal("R half, G half, B half, A half; Premultiplied; scene-linear", Text(Of("beauty")));

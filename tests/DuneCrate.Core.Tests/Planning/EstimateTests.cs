@@ -47,13 +47,7 @@ public class EstimateTests
             },
         };
         Disk.Render(TestFrameCheck.PlanFor(plan, 1006, scale), folder["test"], null, []);
-        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(
-            Disk.Folder(folder["test"]),
-            plan,
-            new NoFactsCache(),
-            ReadLimits.Default,
-            default
-        );
+        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(Disk.Asked(folder["test"], plan, FactsDepth.Pixels), default);
         Assert.Empty(report.Findings);
         plan = measured.Apply(plan);
         Disk.Render(plan, folder["shot"], null, []);
@@ -95,13 +89,7 @@ public class EstimateTests
             FrameSet.Single(1002),
             [Fault.TryParse("missing:kelp:1002", out Fault? fault, out _) ? fault : null!]
         );
-        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(
-            Disk.Folder(folder.Path),
-            plan,
-            new NoFactsCache(),
-            ReadLimits.Default,
-            default
-        );
+        (CheckReport report, SetTestFrame measured) = TestFrameCheck.Run(Disk.Asked(folder.Path, plan, FactsDepth.Pixels), default);
         Assert.Equal(["outputs.missing"], report.Findings.Select(f => f.Rule));
         Assert.Equal(
             (1, true, false),

@@ -155,7 +155,7 @@ public sealed class StoragePathTests : IDisposable
         File.CreateSymbolicLink(_folder["renders/s.0001.exr"], "../archive/old.exr");
         DateTime written = new(2026, 3, 4, 5, 6, 7, DateTimeKind.Utc);
         File.SetLastWriteTimeUtc(_folder["archive/old.exr"], written);
-        IntakeFile file = FolderListing.Read(_renders, default).Single(f => f.Path == "s.0001.exr");
+        IntakeFile file = FolderListing.Read(_renders, default).Files.Single(f => f.Path == "s.0001.exr");
         Assert.Equal(("from the archive".Length, written), (file.Bytes, file.Modified));
     }
 

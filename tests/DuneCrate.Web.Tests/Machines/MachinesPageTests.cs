@@ -2,9 +2,7 @@ using System.Net;
 using System.Text.Json.Nodes;
 using DuneCrate.Checking;
 using DuneCrate.Checking.Findings;
-using DuneCrate.Checking.Intake;
 using DuneCrate.Engine;
-using DuneCrate.Imaging;
 using Microsoft.AspNetCore.Builder;
 
 namespace DuneCrate.Web.Tests.Machines;
@@ -96,12 +94,10 @@ public sealed class MachinesPageTests : IDisposable
         Task work = shot.WorkerHere(broker).RunAsync(ending.Token);
         Task<string> bulk = Task.Run(() => ShotOnDisk.Text(shot.Check(server)));
         Broker.Until(() => shot.Said.FirstOrDefault(l => l.Contains("reading", StringComparison.Ordinal)));
-        var findings = FirstFrameCheck.Run(shot.Folder, shot.Plan, "kelp", 1001, new NoFactsCache(), ReadLimits.Default, default, server);
+        CheckRequest request = shot.Asked();
+        var findings = FirstFrameCheck.Run(request with { Gatherer = server }, "kelp", 1001, default);
         Assert.False(bulk.IsCompleted, "The whole folder was read before the first frame.");
-        Assert.Equal(
-            FirstFrameCheck.Run(shot.Folder, shot.Plan, "kelp", 1001, new NoFactsCache(), ReadLimits.Default, default).Select(Words),
-            findings.Select(Words)
-        );
+        Assert.Equal(FirstFrameCheck.Run(request, "kelp", 1001, default).Select(Words), findings.Select(Words));
         Assert.Equal(shot.Here, await bulk);
         await ending.CancelAsync();
         await work;

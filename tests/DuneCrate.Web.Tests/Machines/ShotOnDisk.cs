@@ -80,9 +80,10 @@ internal sealed class ShotOnDisk : IDisposable
 
     /// <summary>A check, over the engine or here.</summary>
     public CheckReport Check(IFactsGatherer? gatherer, IFactsCache? cache = null, CancellationToken cancel = default) =>
-        FolderCheck
-            .Run(Folder, Plan, FactsDepth.Pixels, cache ?? new NoFactsCache(), ReadLimits.Default, null, false, cancel, gatherer)
-            .Report;
+        FolderCheck.Run(Asked(cache) with { Gatherer = gatherer ?? GatheringHere.Shared }, cancel).Report;
+
+    /// <summary>What a check of it is asked.</summary>
+    public CheckRequest Asked(IFactsCache? cache = null) => Disk.Asked(_folder, Plan, FactsDepth.Pixels, cache) with { Folder = Folder };
 
     /// <summary>A report as it is written, but for the time that it took.</summary>
     public static string Text(CheckReport report) => (report with { Summary = report.Summary with { Seconds = 0 } }).Write();

@@ -77,7 +77,7 @@ public sealed class HistoryTests(PeopleFixture app) : IClassFixture<PeopleFixtur
         Assert.Equal(HttpStatusCode.NotFound, (await guest.GetAsync("/guest/not-the-word")).StatusCode);
 
         string database = Path.Combine(app.Data, "dune-crate.db"),
-            row = DuneCrate.Tests.Tool.Run("sqlite3", database, "SELECT Id FROM guest_links ORDER BY Id DESC LIMIT 1").Trim();
+            row = Tool.Run("sqlite3", database, "SELECT Id FROM guest_links ORDER BY Id DESC LIMIT 1").Trim();
         (await PeopleFixture.PostAsync(mara, "/KELP/KP010/crate", "/KELP/KP010/crate?handler=Unlink", ("link", row))).Dispose();
         Assert.Equal(HttpStatusCode.NotFound, (await guest.GetAsync(link)).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await guest.GetAsync(link + "?handler=Zip")).StatusCode);

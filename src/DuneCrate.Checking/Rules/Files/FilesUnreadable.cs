@@ -1,6 +1,7 @@
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Matching;
 using DuneCrate.Exr;
+using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.Rules;
 
 namespace DuneCrate.Checking.Rules;
@@ -8,7 +9,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Not the format that the name says, a header that contradicts itself or holds a number that is none (see
 /// <see cref="ExrNumbers"/>), a format that is not read, or a file of a few bytes that has held still for longer than
-/// <see cref="GivenUpAfter"/>.
+/// <see cref="GivenUpAfter"/>. A folder that may not be read is told once, with the frames that are planned in it; they are not missing.
 /// </summary>
 public sealed class FilesUnreadable : FileRule
 {
@@ -21,12 +22,35 @@ public sealed class FilesUnreadable : FileRule
 
     public override Severity Severity => Severity.Blocker;
 
-    public override string Question => "Not the format that its name says, or a header that contradicts itself";
+    public override string Question =>
+        "Not the format that its name says, a header that contradicts itself, or a folder that may not be read";
 
     /// <inheritdoc/>
     public override FrameState StateOf(Finding finding) => BrokenStateOf(finding);
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
+        Files(context).Concat(context.Intake.Closed.Select(c => Folder(context, c)));
+
+    private Finding Folder(CheckContext context, string folder)
+    {
+        CheckedOutput[] inside = [.. context.Outputs.Where(o => o.Name.Prefix.StartsWith($"{folder}/", StringComparison.Ordinal))];
+        string[] layers = [.. inside.Select(o => o.Layer).Distinct()];
+        return new Finding
+        {
+            Rule = Id,
+            Severity = Severity,
+            Output = folder,
+            Layer = layers is [var only] ? only : null,
+            Frames = FrameSet.UnionOf(inside.Select(o => o.Planned?.Frames ?? FrameSet.Empty)),
+            Expected = "a folder that may be read",
+            Found = "no permission",
+            Message = $"The folder {folder} may not be read; what it holds is not known.",
+            Remedy = "Give this application the right to read and enter it, then check again.",
+            RemedyKind = RemedyKind.Look,
+        };
+    }
+
+    private IEnumerable<Finding> Files(CheckContext context) =>
         from output in context.Outputs
         from bad in Group(
             output.Files,

@@ -19,7 +19,7 @@ public sealed class OutputsMissing : FileRule, IReplans
 
     public override IEnumerable<Finding> Check(CheckContext context) =>
         from output in context.Outputs
-        where output.Planned is not null && output.Frames.IsEmpty && output.Misnamed.IsEmpty
+        where output.Planned is not null && output.Frames.IsEmpty && output.Misnamed.IsEmpty && !context.IsClosed(output)
         select About(
             output,
             output.Planned!.Frames,

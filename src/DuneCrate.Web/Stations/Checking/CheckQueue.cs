@@ -1,18 +1,14 @@
 using DuneCrate.Checking;
 using DuneCrate.Checking.Intake;
-using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Foundation.Documents;
-using DuneCrate.Foundation.Storage;
 using DuneCrate.Foundation.Time;
-using DuneCrate.Imaging;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
 using DuneCrate.Web.Operations;
-using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 using DuneCrate.Web.Telling;
@@ -26,16 +22,13 @@ namespace DuneCrate.Web.Stations.Checking;
 /// </summary>
 public sealed class CheckQueue(
     ShowStore store,
-    FactsStore facts,
-    ShowGrounds grounds,
-    ReadLimits limits,
+    ShotCheck work,
+    ReportIntakes intakes,
     ShotViews views,
     ShotEvents events,
     RunningChecks live,
     ProxyMaker proxies,
     LetterWriter letters,
-    QuietThreads quiet,
-    IFactsGatherer gatherer,
     ServeOptions options,
     TimeProvider clock,
     ILogger<CheckQueue> log
@@ -92,16 +85,16 @@ public sealed class CheckQueue(
             progress.Changed = () => events.Tell(shot.Id, "progress", new { check = id });
             progress.Doing = "listing the folder";
             await store.SetCheckAsync(id, JobState.Running, shot.Revision, cancel: stop);
-            ShowGround ground = await grounds.OfAsync(shot.Show, stop);
-            await views.MakeRoomAsync(shotId, stop);
-            report = await quiet.DoAsync(() => Check(check, shot, plan, ground, progress, stop));
+            FactsDepth depth = check.Pixels ? FactsDepth.Pixels : FactsDepth.Header;
+            CheckResult found = await work.RunAsync(shot, plan, depth, check.ByContent, progress, stop);
+            intakes.Keep(id, found.Context);
+            report = found.Report;
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {
             if (!progress.Stopped.IsCancellationRequested)
             {
                 // The application ends: the check is taken up again at the next start.
-                Flush();
                 return;
             }
 
@@ -116,7 +109,6 @@ public sealed class CheckQueue(
             }
         }
 
-        Flush();
         await NoteAsync(
             $"note the end of check {id}",
             async cancel =>
@@ -157,57 +149,9 @@ public sealed class CheckQueue(
         }
     }
 
-    private CheckReport Check(CheckRow check, ShotRow shot, Plan plan, ShowGround ground, JobProgress progress, CancellationToken stop)
-    {
-        (StoragePath? folder, string? refused) = ground.Resolve(shot.Root, shot.Folder);
-        if (folder is null)
-        {
-            throw new DirectoryNotFoundException(refused);
-        }
-
-        (IntakeResult intake, CheckReport report) = FolderCheck.Run(
-            folder,
-            plan,
-            check.Pixels ? FactsDepth.Pixels : FactsDepth.Header,
-            facts,
-            limits,
-            new Reporter(progress, () => gatherer.MachinesFor(folder)),
-            check.ByContent,
-            stop,
-            gatherer,
-            clock
-        );
-        views.Keep(check.Id, intake);
-        return report;
-    }
-
-    /// <summary>Keeps what was read; on a full disk it is read once more another time.</summary>
-    private void Flush()
-    {
-        try
-        {
-            facts.Flush();
-        }
-        catch (Exception e) when (StoreFile.IsDisk(e))
-        {
-            _log.LogError(e, "Could not remember what was read");
-        }
-    }
-
     private static string Counted(CheckSummary s) =>
         s.Blockers > 0 ? Words.Count(s.Blockers, "blocker")
         : s.Warnings > 0 ? $"{s.Warnings} to look at"
         : s.Files == 0 ? "nothing found"
         : "nothing found wrong";
-
-    /// <summary>Hands intake progress on, without a thread switch per file.</summary>
-    private sealed class Reporter(JobProgress progress, Func<int> machines) : IProgress<IntakeProgress>
-    {
-        public void Report(IntakeProgress value)
-        {
-            string others = machines() is > 0 and var count ? $"{Words.Count(count, "machine")} at it, " : "";
-            progress.Doing = $"{others}reading {value.Current}";
-            progress.Set(value.Files, value.OfFiles);
-        }
-    }
 }

@@ -29,14 +29,14 @@ public sealed partial class CrateModel
     public async Task<IActionResult> OnGetSavingsAsync(CancellationToken cancel)
     {
         await FillAsync(cancel);
-        if (Contents is null || _views.IntakeOf(View) is not { } intake)
+        if (Contents is null)
         {
             return Content("");
         }
 
         try
         {
-            Savings = await slimming.FindAsync(Contents, intake, cancel);
+            Savings = await slimming.FindAsync(Contents, cancel);
         }
         catch (Exception e) when (e is CrateRefusedException or IOException or UnauthorizedAccessException)
         {

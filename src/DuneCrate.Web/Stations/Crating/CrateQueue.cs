@@ -4,8 +4,6 @@ using System.Security.Cryptography;
 using DuneCrate.Checking;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
-using DuneCrate.Checking.Intake.Gathering;
-using DuneCrate.Checking.Reports;
 using DuneCrate.Crates;
 using DuneCrate.Crates.Deltas;
 using DuneCrate.Crates.Describing;
@@ -37,7 +35,8 @@ namespace DuneCrate.Web.Stations.Crating;
 /// </summary>
 public sealed partial class CrateQueue(
     ShowStore store,
-    FactsStore facts,
+    ShotCheck check,
+    ReportIntakes intakes,
     StorageRoots roots,
     ReadLimits limits,
     ShotViews views,
@@ -50,7 +49,6 @@ public sealed partial class CrateQueue(
     PlanStore plans,
     CrateHanding handing,
     DataFolder data,
-    IFactsGatherer gatherer,
     TimeProvider clock,
     ILogger<CrateQueue> log
 ) : JobQueue(live, log)
@@ -262,24 +260,20 @@ public sealed partial class CrateQueue(
         }
 
         Waiver[] waivers = [.. (await store.WaiversAsync(shot.Id, stop)).Select(ShowStore.ToWaiver)];
-        ShowGround ground = await views.GroundOfAsync(shot.Show, stop);
-        await views.MakeRoomAsync(shot.Id, stop);
-        (IntakeResult intake, CheckReport report) = await quiet.DoAsync(() =>
+        CheckResult found;
+        try
         {
-            (StoragePath? folder, string? refused) = ground.Resolve(shot.Root, shot.Folder);
-            if (folder is null)
-            {
-                throw new CrateRefusedException(refused!);
-            }
+            found = await check.RunAsync(shot, plan, FactsDepth.Pixels, byContent: false, progress, stop);
+        }
+        catch (DirectoryNotFoundException e)
+        {
+            throw new CrateRefusedException(e.Message);
+        }
 
-            var found = FolderCheck.Run(folder, plan, FactsDepth.Pixels, facts, limits, new Read(progress), false, stop, gatherer, clock);
-            facts.Flush();
-            return found;
-        });
-        if (await store.KeepCheckAsync(shot.Id, shot.Revision, report, stop) is { } check)
+        if (await store.KeepCheckAsync(shot.Id, shot.Revision, found.Report, stop) is { } id)
         {
-            views.Keep(check, intake);
-            events.Tell(shot.Id, "check", new { ended = check });
+            intakes.Keep(id, found.Context);
+            events.Tell(shot.Id, "check", new { ended = id });
         }
 
         if (progress.IsPausing)
@@ -294,13 +288,13 @@ public sealed partial class CrateQueue(
         using ECDsa key = keys.Current();
         return await quiet.DoAsync(() =>
             CrateBuilder.Seal(
-                CrateContents.From(plan, intake, row.Layout, row.Recipe is { } recipe ? CrateRecipe.Read(recipe) : null) with
+                CrateContents.From(found.Context, row.Layout, row.Recipe is { } recipe ? CrateRecipe.Read(recipe) : null) with
                 {
                     Notes = notes,
                     Stacks = [.. stacks.Select(s => (s.Name, s.Recipe))],
                     Helpers = helpers?.Handed ?? HelperSet.Empty,
                 },
-                report.With(waivers),
+                found.Report.With(waivers),
                 roots.CratesOf(shot.Show.Code, shot.Code),
                 row.SealId,
                 new Reporter(progress),
@@ -352,12 +346,6 @@ public sealed partial class CrateQueue(
             },
             "crate"
         );
-    }
-
-    /// <summary>Hands on how far the check before the sealing is.</summary>
-    private sealed class Read(JobProgress progress) : IProgress<IntakeProgress>
-    {
-        public void Report(IntakeProgress value) => progress.Doing = $"checking {value.Files} of {value.OfFiles} files";
     }
 
     /// <summary>Hands sealing progress on.</summary>

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Runtime.CompilerServices;
-using DuneCrate.Checking.Intake;
 using DuneCrate.Crates;
 using DuneCrate.Crates.Slimming;
 using DuneCrate.Foundation.Storage;
@@ -21,7 +20,7 @@ public sealed class SlimmingTrials(QuietThreads quiet, DataFolder data, ReadLimi
     /// <summary>What could go from a crate.</summary>
     /// <exception cref="CrateRefusedException">A file is not what was checked.</exception>
     /// <exception cref="IOException">The disk refuses.</exception>
-    public async Task<ImmutableArray<CrateSaving>> FindAsync(CrateContents contents, IntakeResult intake, CancellationToken cancel)
+    public async Task<ImmutableArray<CrateSaving>> FindAsync(CrateContents contents, CancellationToken cancel)
     {
         await _turn.WaitAsync(cancel);
         try
@@ -32,7 +31,7 @@ public sealed class SlimmingTrials(QuietThreads quiet, DataFolder data, ReadLimi
             }
 
             StoragePath scratch = StorageRoot.At(data.Private(Folder).FullName).Top;
-            ImmutableArray<CrateSaving> found = await quiet.DoAsync(() => CrateSlimming.Find(contents, intake, scratch, limits, cancel));
+            ImmutableArray<CrateSaving> found = await quiet.DoAsync(() => CrateSlimming.Find(contents, scratch, limits, cancel));
             _known.AddOrUpdate(contents, found);
             return found;
         }

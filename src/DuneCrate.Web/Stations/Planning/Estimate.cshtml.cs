@@ -73,7 +73,16 @@ public sealed class EstimateModel(
         SetTestFrame measured;
         try
         {
-            (report, measured) = await Task.Run(() => TestFrameCheck.Run(path, View.Plan, facts, limits, cancel, gatherer), cancel);
+            var request = new CheckRequest
+            {
+                Folder = path,
+                Plan = View.Plan,
+                Depth = FactsDepth.Pixels,
+                Cache = facts,
+                Limits = limits,
+                Gatherer = gatherer,
+            };
+            (report, measured) = await Task.Run(() => TestFrameCheck.Run(request, cancel), cancel);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

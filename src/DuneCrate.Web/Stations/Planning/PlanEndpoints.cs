@@ -1,6 +1,6 @@
-using System.Text.Json;
 using DuneCrate.Crates.Recipes;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Failures;
 using DuneCrate.Planning.Edits;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -82,7 +82,7 @@ public static class PlanEndpoints
             request = DocumentJson.Read<EditRequest>(await body.ReadToEndAsync(http.RequestAborted), PlanningJson.Ahead);
             edit = PlanEdit.Read(request.Edit.ToJsonString());
         }
-        catch (JsonException e)
+        catch (DocumentException e)
         {
             return Refused("edit", $"That change cannot be read. {DocumentJson.Problem(e)}");
         }

@@ -168,7 +168,7 @@ public sealed class ArrivalWatch(
         {
             watched.Listen();
             watched.View = new ArrivalView(
-                ArrivalBoard.From(plan, FolderListing.Read(watched.Folder, ending), clock.UtcNow),
+                ArrivalBoard.From(plan, FolderListing.Read(watched.Folder, ending).Files, clock.UtcNow),
                 first,
                 clock.UtcNow
             );
@@ -225,15 +225,19 @@ public sealed class ArrivalWatch(
         foreach ((string layer, int frame) in unread)
         {
             ImmutableArray<Finding> findings = FirstFrameCheck.Run(
-                watched.Folder,
-                plan,
+                new CheckRequest
+                {
+                    Folder = watched.Folder,
+                    Plan = plan,
+                    Depth = FactsDepth.Pixels,
+                    Cache = facts,
+                    Limits = limits,
+                    Gatherer = gatherer,
+                    Clock = clock,
+                },
                 layer,
                 frame,
-                facts,
-                limits,
-                ending,
-                gatherer,
-                clock
+                ending
             );
             watched.View = watched.View with { First = watched.View.First.SetItem(layer, (frame, findings)) };
         }

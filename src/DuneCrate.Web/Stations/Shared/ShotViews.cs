@@ -1,14 +1,11 @@
 using System.Runtime.CompilerServices;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
-using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Checking.Matching;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Crates;
 using DuneCrate.Crates.Recipes;
 using DuneCrate.Foundation.Storage;
-using DuneCrate.Foundation.Time;
-using DuneCrate.Imaging;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -25,20 +22,11 @@ namespace DuneCrate.Web.Stations.Shared;
 /// out once however many ask, so that a page costs
 /// a few small queries. No disk is asked.
 /// </summary>
-public sealed class ShotViews(
-    ShowStore store,
-    ShowGrounds grounds,
-    IFactsCache facts,
-    IFactsGatherer gatherer,
-    ReadLimits limits,
-    RunningChecks checks,
-    RunningCrates crates,
-    TimeProvider clock
-) : IDisposable
+public sealed class ShotViews(ShowStore store, ShowGrounds grounds, ReportIntakes intakes, RunningChecks checks, RunningCrates crates)
+    : IDisposable
 {
     private const long MostPlanLetters = 64L << 20,
         MostReportLetters = 48L << 20,
-        MostIntakeBytes = 64L << 20,
         MostShots = 5_000,
         MostPictured = 16,
         MostSummaries = 200,
@@ -54,14 +42,12 @@ public sealed class ShotViews(
         MostShownFindings,
         (_, r) => r.Findings.Length + 1
     );
-    private readonly SharedCache<int, IntakeResult> _intakes = new(MostIntakeBytes, (_, i) => i.MemoryBytes);
     private readonly SharedCache<int, Tuple<YardRow, YardShot>> _yard = new(MostShots, (_, _) => 1);
     private readonly SharedCache<(int Id, string Code, string Name), Tuple<YardRow[], ShowReport>> _summaries = new(
         MostSummaries,
         (_, _) => 1
     );
     private readonly SharedCache<ShotStamp, ShotView> _pictured = new(MostPictured, (_, _) => 1);
-    private readonly ConditionalWeakTable<IntakeResult, CheckContext> _contexts = [];
     private readonly ConditionalWeakTable<IntakeResult, CrateContents> _contents = [];
     private readonly ConditionalWeakTable<IntakeResult, Plan> _guesses = [];
 
@@ -92,45 +78,21 @@ public sealed class ShotViews(
         return known;
     }
 
-    /// <summary>Keeps what a check found, for pages that need more than its report.</summary>
-    public void Keep(int checkId, IntakeResult intake) => _intakes.Keep(checkId, intake);
-
-    /// <summary>Forgets what the last check of a very large shot found, before it stands in memory twice.</summary>
-    public async Task MakeRoomAsync(int shotId, CancellationToken cancel)
-    {
-        int check = await store.NewestReportIdAsync(shotId, cancel);
-        if (_intakes.TryGet(check, out IntakeResult? intake) && intake.MemoryBytes > MostIntakeBytes / 2)
-        {
-            _intakes.Forget(check);
-        }
-    }
-
     /// <summary>
     /// The intake behind a report, when it is at hand; else it is begun to be taken again from what is remembered of the files, and null
     /// says that it is not there yet.
     /// </summary>
-    public IntakeResult? IntakeOf(ShotView view) => IntakeOf(view.Reported, view.Folder, view.Plan);
+    public IntakeResult? IntakeOf(ShotView view) => intakes.Find(view.Reported, view.Folder, view.Plan);
 
-    private IntakeResult? IntakeOf(CheckRow? check, StoragePath? folder, Plan plan)
-    {
-        if (check is null || folder is null)
-        {
-            return null;
-        }
-
-        if (_intakes.TryGet(check.Id, out IntakeResult? intake))
-        {
-            return intake;
-        }
-
-        _intakes.Begin(check.Id, stop => TakeAgainAsync(check, folder, plan, stop));
-        return null;
-    }
+    /// <summary>The intake behind a report, waited for. Not for pages.</summary>
+    /// <exception cref="IOException">The folder is gone.</exception>
+    public Task<IntakeResult> IntakeAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken cancel) =>
+        intakes.GetAsync(check, folder, plan, cancel);
 
     /// <summary>What the files behind a report look like they were planned as, worked out once.</summary>
     private Plan? GuessOf(ShotRow row, Plan plan, CheckRow? check, StoragePath? folder)
     {
-        if (IntakeOf(check, folder, plan) is not { } intake)
+        if (intakes.Find(check, folder, plan) is not { } intake)
         {
             return null;
         }
@@ -142,24 +104,6 @@ public sealed class ShotViews(
 
         return guess;
     }
-
-    /// <summary>The intake behind a report, waited for. Not for pages.</summary>
-    /// <exception cref="IOException">The folder is gone.</exception>
-    public Task<IntakeResult> IntakeAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken cancel) =>
-        _intakes.GetAsync(check.Id, stop => TakeAgainAsync(check, folder, plan, stop), cancel);
-
-    private Task<IntakeResult> TakeAgainAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken stop) =>
-        Task.Run(
-            () =>
-                new IntakeRun(facts, limits) { Gatherer = gatherer, Clock = clock }.Run(
-                    folder,
-                    plan,
-                    check.Pixels ? FactsDepth.Pixels : FactsDepth.Header,
-                    null,
-                    stop
-                ),
-            CancellationToken.None
-        );
 
     /// <summary>Everything about a shot, or null when there is none of that name.</summary>
     public async Task<ShotView?> ViewAsync(string show, string shot, Selection wanted, CancellationToken cancel) =>
@@ -237,20 +181,7 @@ public sealed class ShotViews(
         [.. (await store.ReceiversAsync(show, cancel)).Select(ReceiverFields.RecipeOf)];
 
     /// <summary>Plan and facts behind the newest report, matched as rules see them; null while they are not at hand.</summary>
-    public CheckContext? ContextOf(ShotView view)
-    {
-        if (IntakeOf(view) is not { } intake)
-        {
-            return null;
-        }
-
-        if (!_contexts.TryGetValue(intake, out var known) || !ReferenceEquals(known.Plan, view.Seen))
-        {
-            _contexts.AddOrUpdate(intake, known = new CheckContext(view.Seen, intake, clock.UtcNow));
-        }
-
-        return known;
-    }
+    public CheckContext? ContextOf(ShotView view) => IntakeOf(view) is { } intake ? intakes.ContextOf(intake, view.Seen) : null;
 
     /// <summary>What a crate of the files behind the report would hold, or null while they are being read again.</summary>
     /// <param name="view">The shot.</param>
@@ -260,19 +191,19 @@ public sealed class ShotViews(
     public CrateContents? ContentsOf(ShotView view, string layout, CrateRecipe? recipe = null)
     {
         string wanted = (recipe ?? CrateRecipe.AsItIs).Write();
-        if (IntakeOf(view) is not { } intake)
+        if (!view.IsPlanned || ContextOf(view) is not { } found)
         {
             return null;
         }
 
         if (
-            !_contents.TryGetValue(intake, out var known)
-            || !ReferenceEquals(known.Plan, view.Plan)
+            !_contents.TryGetValue(found.Intake, out var known)
+            || !ReferenceEquals(known.Found, found)
             || known.Layout != layout
             || known.Recipe.Write() != wanted
         )
         {
-            _contents.AddOrUpdate(intake, known = CrateContents.From(view.Plan, intake, layout, recipe));
+            _contents.AddOrUpdate(found.Intake, known = CrateContents.From(found, layout, recipe));
         }
 
         return known;
@@ -394,6 +325,5 @@ public sealed class ShotViews(
     }
 
     /// <inheritdoc/>
-    public void Dispose() =>
-        Array.ForEach<IDisposable>([_plans, _shows, _reports, _shown, _intakes, _yard, _summaries, _pictured], c => c.Dispose());
+    public void Dispose() => Array.ForEach<IDisposable>([_plans, _shows, _reports, _shown, _yard, _summaries, _pictured], c => c.Dispose());
 }

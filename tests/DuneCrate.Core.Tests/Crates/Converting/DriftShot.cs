@@ -56,8 +56,7 @@ public sealed class DriftShot : IDisposable
 
     public void CheckAgain() => Checked = Disk.Check(Folder, Plan, FactsDepth.Pixels, new NoFactsCache());
 
-    public CrateContents Contents(string recipe) =>
-        CrateContents.From(Plan, Checked.Intake, CrateLayouts.ByLayer, CrateRecipe.Read(recipe));
+    public CrateContents Contents(string recipe) => Disk.Contents(Plan, Checked.Intake, CrateLayouts.ByLayer, CrateRecipe.Read(recipe));
 
     /// <summary>Seals what a recipe asks for; findings stand, as nothing here is about them.</summary>
     public string Seal(string recipe, string? into = null, OntoBase? onto = null) =>

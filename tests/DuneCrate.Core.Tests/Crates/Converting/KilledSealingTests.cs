@@ -66,7 +66,7 @@ public sealed class KilledSealingTests(DriftShot shot) : IClassFixture<DriftShot
         });
         Assert.ThrowsAny<OperationCanceledException>(() =>
             CrateBuilder.Seal(
-                CrateContents.From(DriftShot.Plan, shot.Checked.Intake, CrateLayouts.ByLayer, CrateRecipe.Read(Recipe)),
+                Disk.Contents(DriftShot.Plan, shot.Checked.Intake, CrateLayouts.ByLayer, CrateRecipe.Read(Recipe)),
                 shot.Checked.Report with
                 {
                     Findings = [],

@@ -111,15 +111,7 @@ public sealed class MotionHeadingTests
     private static MotionHeading? HeadingOf(Plan plan, string renders, string layer)
     {
         (IntakeResult intake, _) = Disk.Check(renders, plan, FactsDepth.Pixels, new NoFactsCache());
-        CrateManifest manifest = CrateDescription.Manifest(
-            CrateContents.From(plan, intake),
-            "c",
-            1,
-            DateTime.UnixEpoch,
-            [],
-            Guid.Empty,
-            ""
-        );
+        CrateManifest manifest = CrateDescription.Manifest(Disk.Contents(plan, intake), "c", 1, DateTime.UnixEpoch, [], Guid.Empty, "");
         return manifest.Passes.Single(p => p.Layer == layer && p.Pass == "motion").Measured?.Heading;
     }
 }

@@ -89,9 +89,9 @@ public class CrateSlimmingTests
         }
 
         (IntakeResult intake, var report) = Disk.Check(renders, Plan, FactsDepth.Pixels, new NoFactsCache());
-        CrateContents contents = CrateContents.From(Plan, intake);
+        CrateContents contents = Disk.Contents(Plan, intake);
         Directory.CreateDirectory(folder["scratch"]);
-        CrateSaving[] savings = [.. CrateSlimming.Find(contents, intake, Disk.Folder(folder["scratch"]), ReadLimits.Default, default)];
+        CrateSaving[] savings = [.. CrateSlimming.Find(contents, Disk.Folder(folder["scratch"]), ReadLimits.Default, default)];
         Assert.Empty(Directory.EnumerateFileSystemEntries(folder["scratch"]));
         CrateSaving Of(SavingKind kind) => Assert.Single(savings, s => s.Kind == kind);
         Assert.Equal("emission", Assert.Single(Of(SavingKind.Empty).With!.Drop!.Value));
@@ -106,7 +106,7 @@ public class CrateSlimmingTests
         CrateRecipe slim = Of(SavingKind.Window).With! with { Types = Of(SavingKind.Half).With!.Types, Compression = "zip" };
         string crate = CrateBuilder
             .Seal(
-                CrateContents.From(Plan, intake, recipe: slim),
+                Disk.Contents(Plan, intake, recipe: slim),
                 report with
                 {
                     Findings = [],
@@ -128,10 +128,7 @@ public class CrateSlimmingTests
         using var shot = new Converting.DriftShot();
         CrateContents contents = shot.Contents("""{ "window": "content", "compression": "piz" }""");
         Directory.CreateDirectory(shot["scratch"]);
-        CrateSaving[] savings =
-        [
-            .. CrateSlimming.Find(contents, shot.Checked.Intake, Disk.Folder(shot["scratch"]), ReadLimits.Default, default),
-        ];
+        CrateSaving[] savings = [.. CrateSlimming.Find(contents, Disk.Folder(shot["scratch"]), ReadLimits.Default, default)];
         Assert.DoesNotContain(savings, s => s.Kind is SavingKind.Window or SavingKind.Empty or SavingKind.Half);
     }
 }

@@ -1,6 +1,6 @@
 using System.Diagnostics;
 
-namespace DuneCrate.Tests;
+namespace DuneCrate.Testing;
 
 /// <summary>Holds documents against the JSON Schemas that ship in docs/schemas, by npm's ajv (JSON Schema draft 2020-12).</summary>
 public static class Schemas

@@ -4,7 +4,7 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using DuneCrate.Imaging.Statistics;
 
-namespace DuneCrate.Tests;
+namespace DuneCrate.Testing;
 
 /// <summary>Runs Debian's reference tools: openexr (exrheader, exrinfo) and openimageio-tools (oiiotool).</summary>
 public static class Tool

@@ -5,10 +5,10 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Foundation.Frames;
 
-namespace DuneCrate.Tests;
+namespace DuneCrate.Testing;
 
 /// <summary>Documents in which everything is said that their types can say, made by asking the types.</summary>
-internal static class WholeDocument
+public static class WholeDocument
 {
     private static readonly Dictionary<Type, object> Plain = new()
     {

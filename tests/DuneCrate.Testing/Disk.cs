@@ -1,6 +1,9 @@
 using DuneCrate.Checking;
 using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Matching;
 using DuneCrate.Checking.Reports;
+using DuneCrate.Crates;
+using DuneCrate.Crates.Recipes;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.Storage;
@@ -9,10 +12,10 @@ using DuneCrate.Imaging.Listing;
 using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
-namespace DuneCrate.Tests;
+namespace DuneCrate.Testing;
 
 /// <summary>Files and folders of tests, as the product takes them: every folder that a test names is a root of its own.</summary>
-internal static class Disk
+public static class Disk
 {
     /// <summary>A folder, made when it is not there.</summary>
     public static StoragePath Folder(string path) => StorageRoot.At(Directory.CreateDirectory(path).FullName).Top;
@@ -54,8 +57,30 @@ internal static class Disk
     ) => new IntakeRun(cache ?? new NoFactsCache(), ReadLimits.Default).Run(Folder(folder), plan, depth, progress, cancel);
 
     /// <summary>A folder held against a plan.</summary>
-    public static (IntakeResult Intake, CheckReport Report) Check(string folder, Plan? plan, FactsDepth depth, IFactsCache? cache = null) =>
-        FolderCheck.Run(Folder(folder), plan, depth, cache ?? new NoFactsCache(), ReadLimits.Default, null, false, default);
+    public static (IntakeResult Intake, CheckReport Report) Check(string folder, Plan? plan, FactsDepth depth, IFactsCache? cache = null)
+    {
+        CheckResult found = FolderCheck.Run(Asked(folder, plan, depth, cache), default);
+        return (found.Intake, found.Report);
+    }
+
+    /// <summary>What such a check is asked.</summary>
+    public static CheckRequest Asked(string folder, Plan? plan, FactsDepth depth, IFactsCache? cache = null) =>
+        new()
+        {
+            Folder = Folder(folder),
+            Plan = plan,
+            Depth = depth,
+            Cache = cache ?? new NoFactsCache(),
+            Limits = ReadLimits.Default,
+        };
+
+    /// <summary>What a crate of an intake would hold.</summary>
+    public static CrateContents Contents(
+        Plan plan,
+        IntakeResult intake,
+        string layout = CrateLayouts.ByLayer,
+        CrateRecipe? recipe = null
+    ) => CrateContents.From(new CheckContext(plan, intake, intake.Taken), layout, recipe);
 
     /// <summary>Frames of the stand-in renderer.</summary>
     public static void Render(Plan plan, string folder, FrameSet? frames, IReadOnlyCollection<Fault> faults) =>

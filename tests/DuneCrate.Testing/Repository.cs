@@ -1,7 +1,7 @@
-namespace DuneCrate.Tests;
+namespace DuneCrate.Testing;
 
 /// <summary>The checkout that the tests run in.</summary>
-internal static class Repository
+public static class Repository
 {
     /// <summary>The folder that holds the solution.</summary>
     public static string Root { get; } = Find();
