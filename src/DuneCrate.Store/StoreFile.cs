@@ -29,6 +29,9 @@ public static class StoreFile
         .OfType<string>()
         .ToFrozenSet();
 
+    /// <summary>The first of them: what came before it is in it.</summary>
+    private static readonly string First = Known.Min(StringComparer.Ordinal)!;
+
     /// <summary>Makes the file ready.</summary>
     /// <param name="file">The file.</param>
     /// <param name="clock">The clock that the backup before a change is called by.</param>
@@ -176,12 +179,20 @@ public static class StoreFile
         string[] applied = Text(connection, "SELECT name FROM sqlite_master WHERE name = '__EFMigrationsHistory'") is null
             ? []
             : [.. Texts(connection, "SELECT MigrationId FROM __EFMigrationsHistory")];
-        return applied.FirstOrDefault(m => !Known.Contains(m)) is { } newer
-            ? throw new StoreException(
+        if (applied.FirstOrDefault(m => !Known.Contains(m) && string.CompareOrdinal(m, First) > 0) is { } newer)
+        {
+            throw new StoreException(
                 $"The database {file} was written by a newer version of Dune Crate (it knows {newer}). Start that version, or "
                     + $"another data folder."
-            )
-            : applied.Length < Known.Count;
+            );
+        }
+
+        return applied.Length == 0 || applied.Contains(First)
+            ? !Known.IsSubsetOf(applied)
+            : throw new StoreException(
+                $"The database {file} was written by a trial version of Dune Crate from before {First[..4]}-{First[4..6]}-{First[6..8]}, "
+                    + "which this one cannot bring up to date. Start a version of December 2026 with it once, then this one."
+            );
     }
 
     private static void Copy(string file, string copy)

@@ -14,7 +14,7 @@ namespace DuneCrate.Web.Tests.Store;
 /// </summary>
 public sealed class StoreFileTests : IDisposable
 {
-    private const string SecondVersion = "20261124235253_Planning";
+    private const string Before = "20261127150401_SceneHelpers";
 
     private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-file-").FullName;
 
@@ -143,34 +143,66 @@ public sealed class StoreFileTests : IDisposable
 
     private void Prepare() => new ServiceCollection().AddDuneCrateStore(File).BuildServiceProvider().Dispose();
 
+    /// <summary>
+    /// What wrote the fixture took thirteen steps to the tables that are one step now: sqlite3 wrote it down, with a row in each table.
+    /// </summary>
     [Fact]
-    public async Task Waivers_follow_their_passes_to_the_keys_of_today()
+    public void One_that_took_the_first_steps_one_by_one_keeps_every_row()
     {
-        await OldAsync();
-        using (var old = new SqliteConnection($"Data Source={File};Pooling=False;Foreign Keys=False"))
-        {
-            old.Open();
-            foreach (string pass in (string[])["transmission", "gi", "depth"])
-            {
-                Run(
-                    old,
-                    "INSERT INTO waivers (ShotId, Rule, Output, Pass, Frames, By, Reason, At) "
-                        + $"VALUES (1, 'pixels.black', 'a.####.exr', '{pass}', '1', 'somebody', 'no glass', '2026-11-01')"
-                );
-            }
-
-            Run(old, "PRAGMA foreign_keys = OFF");
-        }
-
+        string dump = Repository.File("tests/DuneCrate.Web.Tests/Store/Fixtures/scene-helpers.sql");
+        Tool.Run("sqlite3", File, $".read {dump}");
+        string[] tables = Tables(File);
+        Dictionary<string, string> before = tables.ToDictionary(t => t, t => Rows(t));
         Prepare();
-        Assert.Equal("refraction,indirect_light,depth", Ask("SELECT group_concat(Pass) FROM (SELECT Pass FROM waivers ORDER BY Id)"));
+        Assert.True(tables.Length > 25);
+        Assert.All(tables, t => Assert.Equal((t, before[t]), (t, Rows(t))));
+        Assert.Equal("ok", Ask("PRAGMA integrity_check"));
+
+        // It is the same database as one that is made today.
+        string made = Path.Combine(_folder, "made.db");
+        Assert.Null(StoreFile.Prepare(made, TimeProvider.System));
+        Assert.Equal(Columns(made), Columns(File));
+        Assert.Contains("only ever added to", Assert.Throws<SqliteException>(() => Ask("DELETE FROM history")).Message);
+        Assert.Contains("only ever added to", Assert.Throws<SqliteException>(() => Ask("UPDATE history SET Who = 'x'")).Message);
     }
+
+    [Fact]
+    public void One_from_before_the_first_steps_were_one_is_said_and_left_as_it_is()
+    {
+        Prepare();
+        Ask("UPDATE __EFMigrationsHistory SET MigrationId = '20261124235253_Planning' WHERE MigrationId LIKE '%SceneHelpers'");
+        byte[] left = System.IO.File.ReadAllBytes(File);
+        Assert.Contains("trial version of Dune Crate from before 2026-11-27", Assert.Throws<StoreException>(Prepare).Message);
+        Assert.Equal(left, System.IO.File.ReadAllBytes(File));
+    }
+
+    private string[] Tables(string file) =>
+        Ask(
+                "SELECT group_concat(name) FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite%' AND name NOT LIKE '\\_\\_EF%' ESCAPE '\\'",
+                file
+            )!
+            .Split(',');
+
+    private string Rows(string table) => Tool.Run("sqlite3", File, $"SELECT * FROM \"{table}\"");
+
+    /// <summary>Tables with their columns, indexes and triggers, whatever their order.</summary>
+    private static string Columns(string file) =>
+        Tool.Run(
+            "sqlite3",
+            file,
+            """
+            SELECT m.type, m.name, c.name, c.type, c."notnull", c.pk
+            FROM sqlite_master m LEFT JOIN pragma_table_info(m.name) c
+            WHERE m.name NOT LIKE 'sqlite%'
+            ORDER BY m.type, m.name, c.name
+            """
+        );
 
     /// <summary>Shows keep the folders that they use, of shots and of plates in stacks, and that is said.</summary>
     [Fact]
     public async Task Folders_that_shows_use_stay_theirs()
     {
-        await OldAsync("20261127150401_SceneHelpers");
+        await OldAsync();
         using (var old = new SqliteConnection($"Data Source={File};Pooling=False;Foreign Keys=False"))
         {
             old.Open();
@@ -206,7 +238,7 @@ public sealed class StoreFileTests : IDisposable
         Assert.Null(StoreFile.Prepare(File, TimeProvider.System));
     }
 
-    private async Task OldAsync(string version = SecondVersion)
+    private async Task OldAsync(string version = Before)
     {
         await using DuneCrateContext context = new(
             new DbContextOptionsBuilder<DuneCrateContext>().UseSqlite($"Data Source={File};Pooling=False").Options

@@ -35,8 +35,8 @@ public sealed class StoreTests : IDisposable
             )
         )
         {
-            // As the second version left it.
-            await context.GetService<IMigrator>().MigrateAsync("20261124235253_Planning");
+            // As it was on the day when the first steps became one.
+            await context.GetService<IMigrator>().MigrateAsync("20261127150401_SceneHelpers");
             await context.Database.ExecuteSqlRawAsync(
                 """
                 INSERT INTO shows (Id, Code, Name, FrameRate, Width, Height) VALUES (1, 'KELP', 'The Kelp Post', '24/1', 640, 360);
