@@ -39,6 +39,19 @@ internal static class Outcome
         }
     }
 
+    /// <summary>The same of a verb that waits for others.</summary>
+    public static async Task<int> RunAsync(Func<Task<int>> verb)
+    {
+        try
+        {
+            return await verb();
+        }
+        catch (Exception e)
+        {
+            return Run(e);
+        }
+    }
+
     private static int Run(Exception failure)
     {
         Exception trouble = failure is AggregateException { InnerExceptions: [var only, ..] } ? only : failure;

@@ -6,6 +6,7 @@ using DuneCrate.Checking.Rebuild;
 using DuneCrate.Engine.Messages;
 using DuneCrate.Engine.Runs;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Threading;
 using NATS.Client.Core;
 using NATS.Client.JetStream;
 using NATS.Client.JetStream.Models;
@@ -189,7 +190,7 @@ public sealed partial class EngineGatherer : IFactsGatherer, IMachines, IAsyncDi
                 );
                 if (run.Open > 0)
                 {
-                    Task.Run(() => StepAsync(run, asking, cancel), CancellationToken.None).GetAwaiter().GetResult();
+                    WorkThread.WaitFor(Task.Run(() => StepAsync(run, asking, cancel), CancellationToken.None));
                 }
             }
         }

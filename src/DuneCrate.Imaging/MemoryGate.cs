@@ -1,3 +1,5 @@
+using DuneCrate.Foundation.Threading;
+
 namespace DuneCrate.Imaging;
 
 /// <summary>
@@ -66,7 +68,7 @@ public sealed class MemoryGate(long total)
     public IDisposable Take(long bytes, CancellationToken cancel)
     {
         ValueTask<IDisposable> share = TakeAsync(bytes, cancel);
-        return share.IsCompletedSuccessfully ? share.Result : share.AsTask().GetAwaiter().GetResult();
+        return WorkThread.WaitFor(share.AsTask());
     }
 
     private void GiveUp(LinkedListNode<(long Bytes, TaskCompletionSource Turn)> node)

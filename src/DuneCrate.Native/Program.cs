@@ -12,11 +12,11 @@ foreach (Option option in options.All)
 
 check.SetAction(
     (parsed, cancel) =>
-        Task.FromResult(
-            Outcome.Run(() =>
-                options.Answer(
-                    parsed,
-                    sheet =>
+        Outcome.RunAsync(() =>
+            options.AnswerAsync(
+                parsed,
+                sheet =>
+                    Task.FromResult(
                         CheckHere.Run(
                             Shared.Folder(parsed.GetRequiredValue(folder), parsed.GetValue(options.Roots)),
                             sheet,
@@ -24,7 +24,7 @@ check.SetAction(
                             null,
                             cancel
                         )
-                )
+                    )
             )
         )
 );

@@ -1,5 +1,6 @@
 using System.Data.Common;
 using DuneCrate.Checking.Intake;
+using DuneCrate.Foundation.Threading;
 using DuneCrate.Imaging.Listing;
 using DuneCrate.Store.Rows;
 
@@ -24,7 +25,7 @@ public sealed partial class FactsStore
             IReadOnlyCollection<IntakeFile> files,
             FactsRequest request,
             Func<IntakeFile, FactsRequest> each
-        ) => store.FindAll(files, request, each, request.Depth == FactsDepth.Header ? _rows.GetAwaiter().GetResult() : NoRows);
+        ) => store.FindAll(files, request, each, request.Depth == FactsDepth.Header ? WorkThread.WaitFor(_rows) : NoRows);
     }
 
     private Dictionary<int, Dictionary<string, FactsRow>> RowsBelow(string folder)

@@ -1,4 +1,5 @@
 using System.Collections.Frozen;
+using System.Globalization;
 using System.Reflection;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Keeping;
@@ -207,19 +208,9 @@ public static class StoreFile
     /// last.</summary>
     internal static void CopyAll(SqliteConnection from, SqliteConnection to)
     {
-        for (long until = Environment.TickCount64 + (from.DefaultTimeout * 1000L); ; Thread.Sleep(20))
-        {
-            try
-            {
-                from.BackupDatabase(to);
-                return;
-            }
-            catch (SqliteException e)
-                when (e.SqliteErrorCode is SQLitePCL.raw.SQLITE_BUSY or SQLitePCL.raw.SQLITE_LOCKED && Environment.TickCount64 < until)
-            {
-                // Begun anew after a rest.
-            }
-        }
+        // SQLite waits by itself where it is told to. Source: SQLite, sqlite3_backup_step and busy_timeout.
+        Text(from, string.Create(CultureInfo.InvariantCulture, $"PRAGMA busy_timeout = {from.DefaultTimeout * 1000}"));
+        from.BackupDatabase(to);
     }
 
     private static void Migrate(string file)

@@ -29,7 +29,7 @@ public class BrowserFixture : IAsyncLifetime
 
     public string Crates => Path.Combine(_folder, "data", "crates");
 
-    public async Task InitializeAsync()
+    public async ValueTask InitializeAsync()
     {
         Directory.CreateDirectory(Renders);
         _app = DuneCrateApp.Build(Options(Path.Combine(_folder, "data")));
@@ -58,7 +58,7 @@ public class BrowserFixture : IAsyncLifetime
         return new ChromeDriver(service, options, TimeSpan.FromMinutes(2));
     }
 
-    public async Task DisposeAsync()
+    public async ValueTask DisposeAsync()
     {
         Driver.Quit();
         await _app.StopAsync();

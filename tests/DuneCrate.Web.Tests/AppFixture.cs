@@ -30,7 +30,7 @@ public sealed partial class AppFixture : IAsyncLifetime
 
     public IServiceProvider Services => _app.Services;
 
-    public async Task InitializeAsync()
+    public async ValueTask InitializeAsync()
     {
         Directory.CreateDirectory(Renders);
         await StartAsync();
@@ -114,7 +114,7 @@ public sealed partial class AppFixture : IAsyncLifetime
         await _app.DisposeAsync();
     }
 
-    public async Task DisposeAsync()
+    public async ValueTask DisposeAsync()
     {
         await StopAsync();
         Directory.Delete(_folder, recursive: true);

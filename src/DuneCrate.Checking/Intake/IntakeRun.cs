@@ -5,6 +5,7 @@ using DuneCrate.Exr;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Foundation.Storage;
+using DuneCrate.Foundation.Threading;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;
@@ -43,8 +44,8 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
         var request = new FactsRequest(depth) { Catalogue = plan?.Catalogue ?? PassCatalogue.Shipped };
         var asked =
             depth == FactsDepth.Header ? []
-            : plan is { Layers.IsEmpty: false } ? AskedByPlan(plan, naming.GetAwaiter().GetResult(), request)
-            : AskedByName(files, naming.GetAwaiter().GetResult(), request, cancel);
+            : plan is { Layers.IsEmpty: false } ? AskedByPlan(plan, WorkThread.WaitFor(naming), request)
+            : AskedByName(files, WorkThread.WaitFor(naming), request, cancel);
         FactsRequest Asked(IntakeFile file) => asked.GetValueOrDefault(file.Path) ?? request;
         var facts = new FileFacts[files.Length];
         var told = new Progress(
@@ -89,7 +90,7 @@ public sealed class IntakeRun(IFactsCache cache, ReadLimits limits)
             rebuilds = split.Run(Gatherer, path => told.Done(path, 0), cancel);
         }
 
-        return new IntakeResult(folder, depth, Clock.UtcNow, naming.GetAwaiter().GetResult(), byPath, rebuilds)
+        return new IntakeResult(folder, depth, Clock.UtcNow, WorkThread.WaitFor(naming), byPath, rebuilds)
         {
             Clutter = listed.Clutter,
             Closed = listed.Closed,

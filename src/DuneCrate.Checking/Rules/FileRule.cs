@@ -117,7 +117,7 @@ public abstract class FileRule : Rule
             select (file, found.Value)
         );
 
-    /// <inheritdoc cref="GroupByChannels{T}(CheckedOutput, Func{FileFacts, T})"/>
+    /// <inheritdoc cref="GroupByChannels{T}"/>
     protected static IEnumerable<FileGroup<string>> GroupByChannels(CheckedOutput output, Func<FileFacts, string?> verdict) =>
         Group(
             from shape in output.ByShape

@@ -36,10 +36,10 @@ internal sealed class CheckOptions
     /// <summary>Checks and writes what was asked for; returns the exit code.</summary>
     /// <param name="parsed">The command line.</param>
     /// <param name="check">Makes the report, against a plan where one is named.</param>
-    public int Answer(ParseResult parsed, Func<Plan?, CheckReport> check)
+    public async Task<int> AnswerAsync(ParseResult parsed, Func<Plan?, Task<CheckReport>> check)
     {
         Plan? sheet = parsed.GetValue(_plan) is { } path ? Shared.ReadPlan(path) : null;
-        CheckReport report = check(sheet);
+        CheckReport report = await check(sheet);
         Shared.Write(parsed.GetValue(_json), report.Write);
         Shared.Write(parsed.GetValue(_csv), () => ReportCsv.Findings(report));
         string name = sheet?.Shot.Code ?? Path.GetFileName(Path.TrimEndingDirectorySeparator(report.Root));

@@ -29,25 +29,21 @@ internal static class CheckVerb
 
         verb.SetAction(
             (parsed, cancel) =>
-                Task.FromResult(
-                    Outcome.Run(() =>
-                        options.Answer(
-                            parsed,
-                            sheet =>
-                                remote.Read(parsed) is { } server
-                                    ? server.CheckAsync(parsed.GetValue(options.Depth), cancel).GetAwaiter().GetResult()
-                                    : Here(
-                                        parsed.GetValue(folder)
-                                            ?? throw new ArgumentException(
-                                                "Name the folder to check, or a server. See ./dune check --help."
-                                            ),
-                                        parsed.GetValue(options.Roots),
-                                        sheet,
-                                        parsed.GetValue(options.Depth),
-                                        engine.Read(parsed),
-                                        cancel
-                                    )
-                        )
+                Outcome.RunAsync(() =>
+                    options.AnswerAsync(
+                        parsed,
+                        sheet =>
+                            remote.Read(parsed) is { } server
+                                ? server.CheckAsync(parsed.GetValue(options.Depth), cancel)
+                                : HereAsync(
+                                    parsed.GetValue(folder)
+                                        ?? throw new ArgumentException("Name the folder to check, or a server. See ./dune check --help."),
+                                    parsed.GetValue(options.Roots),
+                                    sheet,
+                                    parsed.GetValue(options.Depth),
+                                    engine.Read(parsed),
+                                    cancel
+                                )
                     )
                 )
         );
@@ -55,7 +51,7 @@ internal static class CheckVerb
     }
 
     /// <summary>The report of a folder that lies here, its pixels read by workers where an engine is named.</summary>
-    private static CheckReport Here(
+    private static async Task<CheckReport> HereAsync(
         string folder,
         string[]? roots,
         Plan? sheet,
@@ -70,16 +66,14 @@ internal static class CheckVerb
             Terminal.Tell("dune: headers are read here: asking workers for one takes longer than reading it.");
         }
 
-        EngineGatherer? workers = engine is null
-            ? null
-            : PassingSite.ConnectAsync(engine, place, roots ?? [], cancel).GetAwaiter().GetResult();
+        EngineGatherer? workers = engine is null ? null : await PassingSite.ConnectAsync(engine, place, roots ?? [], cancel);
         try
         {
             return CheckHere.Run(place, sheet, depth, workers, cancel);
         }
         finally
         {
-            workers?.DisposeAsync().AsTask().GetAwaiter().GetResult();
+            await (workers?.DisposeAsync() ?? ValueTask.CompletedTask);
         }
     }
 }

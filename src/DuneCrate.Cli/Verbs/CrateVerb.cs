@@ -66,75 +66,73 @@ internal static class CrateVerb
 
         verb.SetAction(
             (parsed, cancel) =>
-                Task.FromResult(
-                    Outcome.Run(() =>
+                Outcome.RunAsync(async () =>
+                {
+                    if (remote.Read(parsed) is { } server)
                     {
-                        if (remote.Read(parsed) is { } server)
+                        if (parsed.GetValue(recipe) is not null || parsed.GetValue(onto) is not null)
                         {
-                            if (parsed.GetValue(recipe) is not null || parsed.GetValue(onto) is not null)
-                            {
-                                throw new ArgumentException("--recipe and --onto work on this machine's folders, not with --server.");
-                            }
-
-                            return There(server, parsed.GetRequiredValue(layout), cancel);
+                            throw new ArgumentException("--recipe and --onto work on this machine's folders, not with --server.");
                         }
 
-                        if (
-                            parsed.GetValue(plan) is not { } planFile
-                            || parsed.GetValue(from) is not { } source
-                            || parsed.GetValue(to) is not { } target
-                        )
-                        {
-                            throw new ArgumentException(
-                                "A crate is made with --plan FILE --from FOLDER --to DIR, or on a server. See ./dune crate --help."
-                            );
-                        }
+                        return await ThereAsync(server, parsed.GetRequiredValue(layout), cancel);
+                    }
 
-                        Plan sheet = Shared.ReadPlan(planFile);
-                        StoragePath folder = Shared.Folder(source, parsed.GetValue(roots));
-                        CrateRecipe wanted = parsed.GetValue(recipe) is { } document ? Wanted(document) : CrateRecipe.AsItIs;
-                        OntoBase? older = parsed.GetValue(onto) is { } crateBefore
-                            ? OntoBase.Read(Shared.Folder(crateBefore), sheet.Shot.Code)
-                            : null;
-                        IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file
-                            ? WaiverDocument.ReadFile(Shared.File(file, "waiver"))
-                            : [];
-                        CheckResult found = FolderCheck.Run(CheckHere.Asked(folder, sheet, FactsDepth.Pixels), cancel);
-                        CheckReport report = found.Report.With(waivers);
-                        CrateContents contents = CrateContents.From(found.Context, parsed.GetRequiredValue(layout), wanted) with
-                        {
-                            IsLinked = parsed.GetValue(linked),
-                        };
-                        if (parsed.GetValue(savings))
-                        {
-                            return Savings(contents, cancel);
-                        }
-
-                        if (CrateBuilder.WhatBlocks(report) is { } blocked)
-                        {
-                            throw new CrateRefusedException(blocked);
-                        }
-
-                        using ECDsa? own = parsed.GetValue(key) is { } pem
-                            ? CrateSignature.Read(Shared.File(pem, "key").ReadText(CrateSignature.MostBytes))
-                            : null;
-                        Directory.CreateDirectory(target);
-                        SealedCrate crate = CrateBuilder.Seal(
-                            contents,
-                            report,
-                            Shared.Folder(target),
-                            Guid.NewGuid(),
-                            new ProgressLine<CrateProgress>(p => $"{p.Doing} {p.Files} of {p.OfFiles} files"),
-                            cancel,
-                            new CrateSigner(parsed.GetRequiredValue(by), own),
-                            Shared.Limits(),
-                            older
+                    if (
+                        parsed.GetValue(plan) is not { } planFile
+                        || parsed.GetValue(from) is not { } source
+                        || parsed.GetValue(to) is not { } target
+                    )
+                    {
+                        throw new ArgumentException(
+                            "A crate is made with --plan FILE --from FOLDER --to DIR, or on a server. See ./dune crate --help."
                         );
-                        Terminal.Say(crate.Folder.Display);
-                        Terminal.Tell(Sentence(contents, crate, older));
-                        return Outcome.Done;
-                    })
-                )
+                    }
+
+                    Plan sheet = Shared.ReadPlan(planFile);
+                    StoragePath folder = Shared.Folder(source, parsed.GetValue(roots));
+                    CrateRecipe wanted = parsed.GetValue(recipe) is { } document ? Wanted(document) : CrateRecipe.AsItIs;
+                    OntoBase? older = parsed.GetValue(onto) is { } crateBefore
+                        ? OntoBase.Read(Shared.Folder(crateBefore), sheet.Shot.Code)
+                        : null;
+                    IReadOnlyCollection<Waiver> waivers = parsed.GetValue(waive) is { } file
+                        ? WaiverDocument.ReadFile(Shared.File(file, "waiver"))
+                        : [];
+                    CheckResult found = FolderCheck.Run(CheckHere.Asked(folder, sheet, FactsDepth.Pixels), cancel);
+                    CheckReport report = found.Report.With(waivers);
+                    CrateContents contents = CrateContents.From(found.Context, parsed.GetRequiredValue(layout), wanted) with
+                    {
+                        IsLinked = parsed.GetValue(linked),
+                    };
+                    if (parsed.GetValue(savings))
+                    {
+                        return Savings(contents, cancel);
+                    }
+
+                    if (CrateBuilder.WhatBlocks(report) is { } blocked)
+                    {
+                        throw new CrateRefusedException(blocked);
+                    }
+
+                    using ECDsa? own = parsed.GetValue(key) is { } pem
+                        ? CrateSignature.Read(Shared.File(pem, "key").ReadText(CrateSignature.MostBytes))
+                        : null;
+                    Directory.CreateDirectory(target);
+                    SealedCrate crate = CrateBuilder.Seal(
+                        contents,
+                        report,
+                        Shared.Folder(target),
+                        Guid.NewGuid(),
+                        new ProgressLine<CrateProgress>(p => $"{p.Doing} {p.Files} of {p.OfFiles} files"),
+                        cancel,
+                        new CrateSigner(parsed.GetRequiredValue(by), own),
+                        Shared.Limits(),
+                        older
+                    );
+                    Terminal.Say(crate.Folder.Display);
+                    Terminal.Tell(Sentence(contents, crate, older));
+                    return Outcome.Done;
+                })
         );
         return verb;
     }
@@ -179,9 +177,9 @@ internal static class CrateVerb
     }
 
     /// <summary>Has the crate sealed on a server, by its own plan and folder of the shot.</summary>
-    private static int There(Server server, string layout, CancellationToken cancel)
+    private static async Task<int> ThereAsync(Server server, string layout, CancellationToken cancel)
     {
-        (string? name, string? problem) = server.SealAsync(layout, cancel).GetAwaiter().GetResult();
+        (string? name, string? problem) = await server.SealAsync(layout, cancel);
         if (name is null)
         {
             throw new CrateRefusedException(problem ?? "It was not sealed.");

@@ -29,56 +29,54 @@ internal static class VerifyVerb
 
         verb.SetAction(
             (parsed, cancel) =>
-                Task.FromResult(
-                    Outcome.Run(() =>
+                Outcome.RunAsync(async () =>
+                {
+                    if (remote.Read(parsed) is { } server)
                     {
-                        if (remote.Read(parsed) is { } server)
-                        {
-                            return There(server, parsed.GetRequiredValue(crate), cancel);
-                        }
+                        return await ThereAsync(server, parsed.GetRequiredValue(crate), cancel);
+                    }
 
-                        ECDsa[] keys = [.. parsed.GetRequiredValue(key).Select(k => CrateSignature.Read(Pem(k)))];
-                        StoragePath folder = Shared.Folder(parsed.GetRequiredValue(crate));
-                        CrateProof proof = CrateVerifier.Verify(folder, null, cancel, keys);
-                        foreach (string problem in proof.Problems)
-                        {
-                            Terminal.Say(problem);
-                        }
+                    ECDsa[] keys = [.. parsed.GetRequiredValue(key).Select(k => CrateSignature.Read(Pem(k)))];
+                    StoragePath folder = Shared.Folder(parsed.GetRequiredValue(crate));
+                    CrateProof proof = CrateVerifier.Verify(folder, null, cancel, keys);
+                    foreach (string problem in proof.Problems)
+                    {
+                        Terminal.Say(problem);
+                    }
 
-                        Terminal.Say(
-                            proof.IsWhole
-                                ? $"{proof.Manifest.Name} is whole: {proof.Files} files, {proof.Bytes >> 20} MiB."
-                                : $"{proof.Manifest.Name} is not whole: {proof.Problems.Length} of {proof.Files} files differ."
+                    Terminal.Say(
+                        proof.IsWhole
+                            ? $"{proof.Manifest.Name} is whole: {proof.Files} files, {proof.Bytes >> 20} MiB."
+                            : $"{proof.Manifest.Name} is not whole: {proof.Problems.Length} of {proof.Files} files differ."
+                    );
+                    if (proof is { IsWhole: true, Carried: { } carried, Manifest.Onto: { } onto })
+                    {
+                        Terminal.Tell(
+                            $"it is a delta: {Words.Count(carried, "further file")} are those of {onto.Name}; ./dune join makes a "
+                                + "whole crate of both."
                         );
-                        if (proof is { IsWhole: true, Carried: { } carried, Manifest.Onto: { } onto })
-                        {
-                            Terminal.Tell(
-                                $"it is a delta: {Words.Count(carried, "further file")} are those of {onto.Name}; ./dune join makes a "
-                                    + "whole crate of both."
-                            );
-                        }
+                    }
 
-                        foreach (CrateEvent line in CrateHistory.Of(folder).Events)
-                        {
-                            Terminal.Tell($"{line.At:yyyy-MM-dd HH:mm} {line.Did} by {line.By}: {line.What}.");
-                        }
+                    foreach (CrateEvent line in CrateHistory.Of(folder).Events)
+                    {
+                        Terminal.Tell($"{line.At:yyyy-MM-dd HH:mm} {line.Did} by {line.By}: {line.What}.");
+                    }
 
-                        if (proof.IsWhole)
-                        {
-                            Terminal.Tell(Signed(proof.Manifest, keys.Length > 0));
-                        }
+                    if (proof.IsWhole)
+                    {
+                        Terminal.Tell(Signed(proof.Manifest, keys.Length > 0));
+                    }
 
-                        return proof.IsWhole ? Outcome.Done : Outcome.Blocked;
-                    })
-                )
+                    return proof.IsWhole ? Outcome.Done : Outcome.Blocked;
+                })
         );
         return verb;
     }
 
     /// <summary>Has the crate of this name read back on a server, which holds it against its own keys.</summary>
-    private static int There(Server server, string crate, CancellationToken cancel)
+    private static async Task<int> ThereAsync(Server server, string crate, CancellationToken cancel)
     {
-        string[] problems = server.VerifyAsync(crate, cancel).GetAwaiter().GetResult();
+        string[] problems = await server.VerifyAsync(crate, cancel);
         foreach (string problem in problems)
         {
             Terminal.Say(problem);

@@ -35,38 +35,33 @@ internal static class WorkerVerb
 
         verb.SetAction(
             (parsed, cancel) =>
-                Task.FromResult(
-                    Outcome.Run(() =>
+                Outcome.RunAsync(async () =>
+                {
+                    EngineOptions address =
+                        engine.Read(parsed) ?? throw new ArgumentException("Name the engine: --engine nats://host:4222.");
+                    Dictionary<string, string> named = NamedRoots.Read(parsed.GetValue(roots)!);
+                    if (named.Count == 0)
                     {
-                        EngineOptions address =
-                            engine.Read(parsed) ?? throw new ArgumentException("Name the engine: --engine nats://host:4222.");
-                        Dictionary<string, string> named = NamedRoots.Read(parsed.GetValue(roots)!);
-                        if (named.Count == 0)
-                        {
-                            throw new ArgumentException("Name at least one folder that is mounted here: --root renders=/path/to/renders.");
-                        }
+                        throw new ArgumentException("Name at least one folder that is mounted here: --root renders=/path/to/renders.");
+                    }
 
-                        int count = parsed.GetValue(threads);
-                        if (count is < 1 or > MostThreads)
-                        {
-                            throw new ArgumentException($"{count} threads cannot be; use 1 to {MostThreads}.");
-                        }
+                    int count = parsed.GetValue(threads);
+                    if (count is < 1 or > MostThreads)
+                    {
+                        throw new ArgumentException($"{count} threads cannot be; use 1 to {MostThreads}.");
+                    }
 
-                        if (parsed.GetValue(site) is { } only && EngineNames.Problem(only) is { } problem)
-                        {
-                            throw new ArgumentException(problem);
-                        }
+                    if (parsed.GetValue(site) is { } only && EngineNames.Problem(only) is { } problem)
+                    {
+                        throw new ArgumentException(problem);
+                    }
 
-                        new Worker(
-                            new WorkerOptions(address, named, count, parsed.GetValue(site), Shared.Limits()),
-                            line => Terminal.Tell($"dune: {line}")
-                        )
-                            .RunAsync(cancel)
-                            .GetAwaiter()
-                            .GetResult();
-                        return Outcome.Done;
-                    })
-                )
+                    await new Worker(
+                        new WorkerOptions(address, named, count, parsed.GetValue(site), Shared.Limits()),
+                        line => Terminal.Tell($"dune: {line}")
+                    ).RunAsync(cancel);
+                    return Outcome.Done;
+                })
         );
         return verb;
     }

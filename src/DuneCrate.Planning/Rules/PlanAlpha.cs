@@ -8,6 +8,7 @@ using DuneCrate.Planning.Sheet;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>A layer that something stands behind, without alpha: it cannot be laid over anything.</summary>
+/// <remarks>Source: Porter and Duff (1984).</remarks>
 public sealed class PlanAlpha : PlanRule
 {
     public override string Id => "plan.alpha";

@@ -6,6 +6,7 @@ using DuneCrate.Planning.Scene;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>No render camera, or one that the scene's roster does not have.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanCamera : SceneRule
 {
     public override string Id => "plan.camera";

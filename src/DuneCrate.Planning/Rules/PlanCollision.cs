@@ -5,6 +5,7 @@ using DuneCrate.Planning.Sheet;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>Two outputs write one path, without regard to case: file systems may not tell them apart.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanCollision : PlanRule
 {
     public override string Id => "plan.collision";

@@ -6,6 +6,7 @@ using DuneCrate.Planning.Sheet;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>A pass planned shallower than its least type; a note when it is wastefully deep (float colour).</summary>
+/// <remarks>Source: IEEE 754, binary16: 11 significant bits.</remarks>
 public sealed class PlanDepth : PlanRule
 {
     public override string Id => "plan.depth";

@@ -8,6 +8,7 @@ namespace DuneCrate.Planning.Rules;
 /// <summary>
 /// Blur or defocus baked into the beauty while motion or depth passes are planned for adding it afterwards: it would be there twice.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanDoubleBlur : PlanRule
 {
     public override string Id => "plan.double-blur";

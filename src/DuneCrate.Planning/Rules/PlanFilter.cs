@@ -6,6 +6,7 @@ using DuneCrate.Planning.Sheet;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>A data or identity pass planned filtered: a filtered distance is where nothing is, a filtered id belongs to nothing.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanFilter : PlanRule
 {
     public override string Id => "plan.filter";

@@ -10,8 +10,8 @@ namespace DuneCrate.Planning.Rules;
 
 /// <summary>
 /// A file format that cannot hold what is planned in it: half in PNG, five channels in TGA, two passes in one TIFF, 8 bits in OpenEXR.
-/// Sources: those of <see cref="FileFormat.All"/>.
 /// </summary>
+/// <remarks>Source: what each format stores: ISO/IEC 15948, TIFF 6.0, ISO/IEC 10918-1, OpenEXR.</remarks>
 public sealed class PlanFormat : PlanRule
 {
     public override string Id => "plan.format";

@@ -9,6 +9,7 @@ namespace DuneCrate.Planning.Rules;
 /// <summary>
 /// Emitters behind transparent items: their light reaches the camera through the refraction pass, so the emission pass lacks it.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanHiddenEmission : SceneRule
 {
     public override string Id => "plan.hidden-emission";

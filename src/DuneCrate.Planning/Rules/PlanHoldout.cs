@@ -7,6 +7,7 @@ using DuneCrate.Planning.Suggestions;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>A mask or id pass whose layer leaves out items that pass in front, without holding them out.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanHoldout : SceneRule
 {
     public override string Id => "plan.holdout";

@@ -8,6 +8,7 @@ using DuneCrate.Planning.Scene;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>Render settings that cost time and reach no pass or item.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanIdle : SceneRule
 {
     private static readonly (string Setting, double Above, ItemTrait Trait, string Cheap)[] Costly =

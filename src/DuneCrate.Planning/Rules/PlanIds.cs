@@ -12,6 +12,7 @@ namespace DuneCrate.Planning.Rules;
 /// An id asked of a pass that no item carries, two items on one id, two flat colours the same or too near to be told apart, and masks asked
 /// for that no item has.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanIds : SceneRule
 {
     private static readonly RuleThreshold Nearest = new(

@@ -8,6 +8,7 @@ using DuneCrate.Planning.Sheet;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>Lossy compression on data or identity passes: their values are not colours and must stay exact.</summary>
+/// <remarks>Source: OpenEXR, Data compression.</remarks>
 public sealed class PlanLossy : PlanRule
 {
     public override string Id => "plan.lossy";

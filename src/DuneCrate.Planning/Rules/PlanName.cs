@@ -8,6 +8,7 @@ using DuneCrate.Planning.Sheet;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>Characters that a file system or a reader will not take, spaces, or a template without a frame for a sequence.</summary>
+/// <remarks>Source: POSIX.1-2017, 3.282; OpenEXR, channel names.</remarks>
 public sealed class PlanName : PlanRule
 {
     public override string Id => "plan.name";

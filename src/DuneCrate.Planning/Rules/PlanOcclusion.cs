@@ -13,6 +13,7 @@ namespace DuneCrate.Planning.Rules;
 /// Transparent or cut-out items shown in an occlusion pass, which they darken wrongly; global illumination left on for it. Common practice:
 /// occlusion is rendered in a layer of its own with global illumination off.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanOcclusion : SceneRule
 {
     public override string Id => "plan.occlusion";

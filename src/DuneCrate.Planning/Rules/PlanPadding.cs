@@ -6,6 +6,7 @@ using DuneCrate.Planning.Sheet;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>The last frame has more digits than the padding; common practice is padding wide enough for the last frame.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanPadding : PlanRule
 {
     public override string Id => "plan.padding";

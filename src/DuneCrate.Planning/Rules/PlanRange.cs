@@ -7,6 +7,7 @@ using DuneCrate.Planning.Sheet;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>A range that is empty, or a layer outside its shot. One frame outside is a still on purpose.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanRange : PlanRule
 {
     public override string Id => "plan.range";

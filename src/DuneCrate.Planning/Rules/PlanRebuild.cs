@@ -11,6 +11,7 @@ namespace DuneCrate.Planning.Rules;
 /// mixed,
 /// which counts light twice.
 /// </summary>
+/// <remarks>Source: light is additive; common practice.</remarks>
 public sealed class PlanRebuild : PlanRule
 {
     public override string Id => "plan.rebuild";

@@ -3,6 +3,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>What those who get crates of the show ask for, and nothing plans.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanReceiver : PlanRule
 {
     public override string Id => "plan.receiver";

@@ -9,6 +9,7 @@ using DuneCrate.Planning.Suggestions;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>A trait of what a layer shows with no pass for it, and a pass with nothing in the layer to fill it.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanScene : SceneRule
 {
     public override string Id => "plan.scene";

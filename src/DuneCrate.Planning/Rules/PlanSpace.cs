@@ -4,6 +4,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Planning.Rules;
 
 /// <summary>The estimated size exceeds the room left under the output root.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PlanSpace : PlanRule
 {
     public override string Id => "plan.space";

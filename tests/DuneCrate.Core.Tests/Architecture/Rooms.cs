@@ -16,6 +16,7 @@ internal static class Rooms
     [
         ("Foundation.Time", "the time, from a clock"),
         ("Foundation.Failures", "failures, as types"),
+        ("Foundation.Threading", "waiting on threads of work"),
         ("Foundation.Frames", "frame sets and rates"),
         ("Foundation.Naming", "names, sequences, limits of text"),
         ("Foundation.Passes", "the pass catalogue"),

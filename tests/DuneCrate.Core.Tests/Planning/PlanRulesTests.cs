@@ -143,7 +143,7 @@ public class PlanRulesTests
     public void Every_rule_of_the_book_has_its_line_in_the_table_above() =>
         Assert.Equal(
             PlanRuleBook.All.Select(r => r.Id).Except(["plan.space", "plan.receiver"]).Order(),
-            Mistakes.Select(m => (string)m[0]!).Distinct().Order()
+            Mistakes.Select(m => m.Data.Item1).Distinct().Order()
         );
 
     [Fact]

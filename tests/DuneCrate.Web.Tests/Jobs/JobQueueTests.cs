@@ -9,9 +9,9 @@ public sealed class JobQueueTests : IAsyncLifetime
 {
     private readonly TestQueue _queue = new(new RunningJobs());
 
-    public Task InitializeAsync() => _queue.StartAsync(default);
+    public async ValueTask InitializeAsync() => await _queue.StartAsync(default);
 
-    public async Task DisposeAsync()
+    public async ValueTask DisposeAsync()
     {
         await _queue.StopAsync(default);
         _queue.Dispose();

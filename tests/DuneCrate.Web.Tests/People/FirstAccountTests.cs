@@ -13,13 +13,13 @@ public sealed class FirstAccountTests : IAsyncLifetime
     private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-first-").FullName;
     private WebApplication _app = null!;
 
-    public async Task InitializeAsync()
+    public async ValueTask InitializeAsync()
     {
         _app = DuneCrateApp.Build(ServeOptions.ForServe(_folder, 0, "127.0.0.1", []));
         await _app.StartAsync();
     }
 
-    public async Task DisposeAsync()
+    public async ValueTask DisposeAsync()
     {
         await _app.StopAsync();
         await _app.DisposeAsync();

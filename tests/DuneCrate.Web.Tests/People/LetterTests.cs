@@ -20,9 +20,9 @@ public sealed class LetterTests : IAsyncLifetime
     private readonly string _folder = Directory.CreateTempSubdirectory("dune-crate-letters-").FullName;
     private WebApplication _app = null!;
 
-    public Task InitializeAsync() => Task.CompletedTask;
+    public ValueTask InitializeAsync() => ValueTask.CompletedTask;
 
-    public async Task DisposeAsync()
+    public async ValueTask DisposeAsync()
     {
         await _app.StopAsync();
         await _app.DisposeAsync();

@@ -27,7 +27,7 @@ public sealed partial class PeopleFixture : IAsyncLifetime
 
     public IServiceProvider Services => _app.Services;
 
-    public async Task InitializeAsync()
+    public async ValueTask InitializeAsync()
     {
         Directory.CreateDirectory(Renders);
         Directory.CreateDirectory(Data);
@@ -190,7 +190,7 @@ public sealed partial class PeopleFixture : IAsyncLifetime
     public async Task<IReadOnlyList<Foundation.History.HistoryEntry>> HistoryAsync(string? kind = null) =>
         await Services.GetRequiredService<HistoryStore>().ListAsync(new HistoryQuery(Kind: kind), 0, 100);
 
-    public async Task DisposeAsync()
+    public async ValueTask DisposeAsync()
     {
         await _app.StopAsync();
         await _app.DisposeAsync();

@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// Coverage of 32 × 18 blocks differs by more than half between two passes of a layer in one frame, in more blocks than a few: an
 /// object is missing from one of them.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class AlphaAgreement : PixelRule
 {
     private static readonly RuleThreshold Blocks = new("blocks", 6, "blocks of 576 that may differ");

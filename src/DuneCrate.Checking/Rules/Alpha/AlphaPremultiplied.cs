@@ -13,6 +13,7 @@ namespace DuneCrate.Checking.Rules;
 /// Planned premultiplied: colour where alpha is 0, emission, reflection and volume excepted. Planned straight: colour that never exceeds
 /// alpha at soft edges.
 /// </summary>
+/// <remarks>Source: Porter and Duff (1984); OpenEXR, Premultiplied vs. unpremultiplied colour.</remarks>
 public sealed class AlphaPremultiplied : PixelRule
 {
     private static readonly RuleThreshold Share = new("share", 0.001, "share of empty pixels with colour that is tolerated");

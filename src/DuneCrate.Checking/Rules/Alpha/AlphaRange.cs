@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Alpha below 0 or above 1 by more than 0.001.
 /// </summary>
+/// <remarks>Source: Porter and Duff (1984): coverage is a share.</remarks>
 public sealed class AlphaRange : PixelRule
 {
     private static readonly RuleThreshold Tolerance = new("tolerance", 1e-3, "how far below 0 or above 1");

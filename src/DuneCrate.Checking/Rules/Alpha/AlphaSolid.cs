@@ -9,6 +9,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Alpha is 1 all over the frame where the plan wants a cut-out; 0 all over is a blocker.
 /// </summary>
+/// <remarks>Source: Porter and Duff (1984).</remarks>
 public sealed class AlphaSolid : PixelRule
 {
     public override string Id => "alpha.solid";

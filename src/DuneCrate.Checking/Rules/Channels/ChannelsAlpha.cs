@@ -7,6 +7,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>Alpha is planned and absent; a warning when it came unplanned.</summary>
+/// <remarks>Source: Porter and Duff, Compositing Digital Images (1984).</remarks>
 public sealed class ChannelsAlpha : FileRule, IReplans
 {
     private const string NoAlpha = "no alpha";

@@ -10,6 +10,7 @@ using DuneCrate.Planning.Model;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>A channel that the plan does not hold and that stands in for none it does.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class ChannelsExtra : FileRule, IReplans
 {
     public override string Id => "channels.extra";

@@ -9,6 +9,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>A planned channel is absent. Alpha has a rule of its own.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class ChannelsMissing : FileRule, IReplans
 {
     public override string Id => "channels.missing";

@@ -9,6 +9,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>A channel is stored less precisely than planned; a note when more precisely.</summary>
+/// <remarks>Source: IEEE 754, binary16 and binary32; OpenEXR pixel types.</remarks>
 public sealed class ChannelsType : FileRule, IReplans
 {
     public override string Id => "channels.type";

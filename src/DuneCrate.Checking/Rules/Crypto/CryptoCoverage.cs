@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Coverage that rises from one rank to the next, or sums to more than 1.001 (Cryptomatte specification 1.2), in more than a few pixels.
 /// </summary>
+/// <remarks>Source: Cryptomatte specification 1.2.0.</remarks>
 public sealed class CryptoCoverage : PixelRule
 {
     private static readonly RuleThreshold Most = new("pixels", 0, "pixels of a frame that may be out of order");

@@ -10,6 +10,7 @@ namespace DuneCrate.Checking.Rules;
 /// A manifest that is no JSON of names and ids, or names whose hash (MurmurHash3, x86, 32 bit, taken as float) is not the id that stands
 /// beside them.
 /// </summary>
+/// <remarks>Source: Cryptomatte specification 1.2.0; MurmurHash3, x86, 32 bit.</remarks>
 public sealed class CryptoManifest : FileRule
 {
     public override string Id => "crypto.manifest";

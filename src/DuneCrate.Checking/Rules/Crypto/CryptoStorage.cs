@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// A Cryptomatte that is not stored as 32-bit float, is packed with a lossy compression, or lacks its metadata (Cryptomatte specification
 /// 1.2: name, hash, conversion and manifest).
 /// </summary>
+/// <remarks>Source: Cryptomatte specification 1.2.0.</remarks>
 public sealed class CryptoStorage : FileRule
 {
     public override string Id => "crypto.storage";

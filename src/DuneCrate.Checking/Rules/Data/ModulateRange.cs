@@ -9,6 +9,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Occlusion or shadow outside 0..1 by more than 0.001, or below 0.98 where the file's alpha says that nothing is there.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class ModulateRange : PixelRule
 {
     private static readonly RuleThreshold Tolerance = new("tolerance", 1e-3, "how far below 0 or above 1");

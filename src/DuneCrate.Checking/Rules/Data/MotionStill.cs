@@ -12,6 +12,7 @@ namespace DuneCrate.Checking.Rules;
 /// Motion vectors are 0 everywhere, and the layer's picture differs from the frame before by more than 2 % in more than a twentieth of its
 /// blocks.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class MotionStill : PixelRule
 {
     private static readonly RuleThreshold Moved = new(

@@ -13,6 +13,7 @@ namespace DuneCrate.Checking.Rules;
 /// Normals off unit length by more than 2 % in more than a share of the covered pixels; all axes within 0..1 means that they were encoded
 /// for an integer format.
 /// </summary>
+/// <remarks>Source: a unit vector has length 1.</remarks>
 public sealed class NormalLength : PixelRule
 {
     private static readonly RuleThreshold Share = new("share", 0.01, "share of covered pixels");

@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Texture coordinates outside 0..1: tiles, which are legal, or a mistake.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class UvRange : PixelRule
 {
     private static readonly RuleThreshold Tolerance = new("tolerance", 1e-3, "how far below 0 or above 1");

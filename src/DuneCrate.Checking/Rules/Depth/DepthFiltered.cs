@@ -13,6 +13,7 @@ namespace DuneCrate.Checking.Rules;
 /// practice). Few edges are judged with doubt: what counts is the lower end of the share's confidence interval (Wilson 1927, 95 %
 /// one-sided).
 /// </summary>
+/// <remarks>Source: Wilson, Probable Inference (1927), for the least share that a count proves.</remarks>
 public sealed class DepthFiltered : PixelRule
 {
     private static readonly RuleThreshold Share = new("share", 0.35, "share of edge pixels in between that is tolerated");

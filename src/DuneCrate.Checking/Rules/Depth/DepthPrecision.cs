@@ -12,6 +12,7 @@ namespace DuneCrate.Checking.Rules;
 /// for float (IEEE 754). What
 /// another rule says of the same frames is not said twice.
 /// </summary>
+/// <remarks>Source: IEEE 754: 10 and 23 bits of fraction.</remarks>
 public sealed class DepthPrecision : PixelRule
 {
     private static readonly RuleThreshold Tolerance = new("tolerance", 0.1, "scene units");

@@ -12,6 +12,7 @@ namespace DuneCrate.Checking.Rules;
 /// them. What stands for
 /// the background does not count. Far is met within 1/64, twice what the farthest distance is known to.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class DepthRange : PixelRule
 {
     private const double FarTolerance = 1 + 1 / 64.0;

@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// nature; whether a frame that is the same as
 /// the one before is a hold is for <see cref="PixelsRepeat"/> to say.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FilesCopy : PixelRule
 {
     public override string Id => "files.copy";

@@ -14,6 +14,7 @@ namespace DuneCrate.Checking.Rules;
 /// by more than a minute, with older frames after it; or the header of a quarter or less names another program, host or scene file than
 /// nearly all others do.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FilesNewer : FileRule
 {
     private static readonly RuleThreshold Least = new("seconds", 60, "seconds newer at least");

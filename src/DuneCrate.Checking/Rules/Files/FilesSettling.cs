@@ -7,6 +7,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>Empty or a few bytes, and changed not long ago: still being written, so not judged yet.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FilesSettling : FileRule
 {
     public override string Id => "files.settling";

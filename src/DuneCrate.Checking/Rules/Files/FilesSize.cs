@@ -13,6 +13,9 @@ namespace DuneCrate.Checking.Rules;
 /// normal data) and by more than a share of the median. What
 /// another rule says of the same frames is not said twice.
 /// </summary>
+/// <remarks>
+/// Source: median absolute deviation times 1.4826: Rousseeuw and Croux, Alternatives to the Median Absolute Deviation (1993).
+/// </remarks>
 public sealed class FilesSize : FileRule
 {
     private const int Window = 9;

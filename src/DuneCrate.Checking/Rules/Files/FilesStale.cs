@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// A third of a sequence or less is older than all the rest by more than the rest took from its first file to its last, and by more than a
 /// minute.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FilesStale : FileRule
 {
     private static readonly RuleThreshold Least = new("seconds", 60, "seconds older at least");

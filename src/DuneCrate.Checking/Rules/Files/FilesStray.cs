@@ -6,6 +6,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>Temporary and system files beside the frames, all in one finding.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FilesStray : FileRule
 {
     public override string Id => "files.stray";

@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// <see cref="ExrNumbers"/>), a format that is not read, or a file of a few bytes that has held still for longer than
 /// <see cref="GivenUpAfter"/>. A folder that may not be read is told once, with the frames that are planned in it; they are not missing.
 /// </summary>
+/// <remarks>Source: OpenEXR, Technical introduction and file layout; ISO/IEC 15948 (PNG), TIFF 6.0, ISO/IEC 10918-1 (JPEG).</remarks>
 public sealed class FilesUnreadable : FileRule
 {
     /// <summary>After this long without a change a file of a few bytes is not being written any more.</summary>

@@ -9,6 +9,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// The pixel aspect ratio differs from the plan's by more than a thousandth.
 /// </summary>
+/// <remarks>Source: OpenEXR, pixelAspectRatio.</remarks>
 public sealed class FormatAspect : FileRule, IReplans
 {
     public override string Id => "format.aspect";

@@ -7,6 +7,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>The header names a camera and it is not the plan's.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FormatCamera : FileRule, IReplans
 {
     public override string Id => "format.camera";

@@ -9,6 +9,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// The colour space that a header names, or its chromaticities (x and y of red, green, blue and white), are not the show's.
 /// </summary>
+/// <remarks>Source: OpenEXR standard attributes, chromaticities; ITU-R BT.709.</remarks>
 public sealed class FormatColour : FileRule
 {
     public override string Id => "format.colour";

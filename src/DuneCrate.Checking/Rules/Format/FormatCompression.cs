@@ -7,6 +7,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>Another compression than planned; a blocker when a lossy one meets data or identity passes.</summary>
+/// <remarks>Source: OpenEXR, Data compression: which methods lose.</remarks>
 public sealed class FormatCompression : FileRule, IReplans
 {
     public override string Id => "format.compression";

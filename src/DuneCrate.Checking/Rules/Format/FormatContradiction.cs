@@ -8,6 +8,7 @@ namespace DuneCrate.Checking.Rules;
 /// A header that says two things: the type attribute of a file of one part against the flags of its version field. The reference library
 /// goes by the flags (ImfMultiPartInputFile.cpp); so does this product, and other readers may not.
 /// </summary>
+/// <remarks>Source: OpenEXR file layout, Version field.</remarks>
 public sealed class FormatContradiction : FileRule
 {
     public override string Id => "format.contradiction";

@@ -14,6 +14,7 @@ namespace DuneCrate.Checking.Rules;
 /// plan's overscan, or by
 /// less. Formats without windows cannot carry overscan and are not asked for it.
 /// </summary>
+/// <remarks>Source: OpenEXR, dataWindow and displayWindow.</remarks>
 public sealed class FormatDataWindow : FileRule, IReplans
 {
     public override string Id => "format.data-window";

@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// A field of the header (size, aspect, rate, camera, compression, colour) that changes along a sequence. What another rule says of the
 /// same frames is not said twice.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FormatDrift : FileRule
 {
     public override string Id => "format.drift";

@@ -10,6 +10,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Parts or views that change along the sequence, or views where the plan knows of none.
 /// </summary>
+/// <remarks>Source: OpenEXR, Multi-part and deep files.</remarks>
 public sealed class FormatParts : FileRule
 {
     public override string Id => "format.parts";

@@ -8,6 +8,7 @@ using DuneCrate.Planning.Model;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>The display window's size differs from the plan's.</summary>
+/// <remarks>Source: OpenEXR, displayWindow.</remarks>
 public sealed class FormatResolution : FileRule, IReplans
 {
     public override string Id => "format.resolution";

@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// the planned format too are for
 /// <see cref="FramesDuplicate"/>.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FormatType : FileRule
 {
     public override string Id => "format.type";

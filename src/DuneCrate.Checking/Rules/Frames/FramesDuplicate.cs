@@ -6,6 +6,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>Two files that claim one frame: two paddings (0012 and 012), two extensions or two versions in one output.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FramesDuplicate : FileRule
 {
     public override string Id => "frames.duplicate";

@@ -6,6 +6,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>Files at frames outside the plan.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FramesExtra : FileRule, IReplans
 {
     public override string Id => "frames.extra";

@@ -7,6 +7,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Without a plan: frames missing inside first..last at the sequence's own step, the most frequent distance between neighbours.
 /// </summary>
+/// <remarks>Source: the step is the most frequent distance between neighbours; common practice.</remarks>
 public sealed class FramesGap : FileRule
 {
     public override string Id => "frames.gap";

@@ -8,6 +8,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Frames of the plan with no file. Frames that are there under a slip of the right name belong to <see cref="NamesTemplate"/>.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FramesMissing : FileRule, IReplans
 {
     public override string Id => "frames.missing";

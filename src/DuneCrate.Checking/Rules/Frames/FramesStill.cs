@@ -7,6 +7,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>One file where a sequence is planned, or a sequence where a still is planned.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class FramesStill : FileRule, IReplans
 {
     public override string Id => "frames.still";

@@ -9,6 +9,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Ids that are asked of the pass by its own list and appear in no frame. Ids that merely stand on items of the scene may be out of view.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class IdentityAbsent : PixelRule
 {
     public override string Id => "identity.absent";

@@ -10,6 +10,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Values between two ids at edges, or ids that are no whole numbers: filtered ids select nothing.
 /// </summary>
+/// <remarks>Source: a mean of two numbers is a third; common practice.</remarks>
 public sealed class IdentityFiltered : PixelRule
 {
     private static readonly RuleThreshold Most = new("pixels", 24, "pixels of a frame that may lie in between");

@@ -8,6 +8,7 @@ namespace DuneCrate.Checking.Rules;
 /// Ids (or flat colours, within 1/255) that are in the picture and neither in the pass's list nor on an item of the scene; 0 and black are
 /// the background.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class IdentityUnknown : PixelRule
 {
     /// <summary>With more pixels in between, the ids were filtered, which another rule says.</summary>

@@ -8,6 +8,7 @@ namespace DuneCrate.Checking.Rules;
 /// A name that is an output's but for letter case. Two names in one folder that differ only in case are a blocker: some file systems take
 /// them for one file.
 /// </summary>
+/// <remarks>Source: file systems that keep letter case apart and those that do not (POSIX.1-2017, 4.8; common practice).</remarks>
 public sealed class NamesCase : FileRule
 {
     public override string Id => "names.case";

@@ -8,6 +8,7 @@ namespace DuneCrate.Checking.Rules;
 /// Characters outside the portable file name set: A–Z a–z 0–9 . _ - (IEEE Std 1003.1, 3.282). Spaces and letters with accents
 /// break scripts and other file systems.
 /// </summary>
+/// <remarks>Source: POSIX.1-2017, 3.282, Portable filename character set.</remarks>
 public sealed class NamesCharacters : FileRule
 {
     public override string Id => "names.characters";

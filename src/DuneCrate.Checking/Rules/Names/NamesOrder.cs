@@ -5,6 +5,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>The number stands after the extension: <c>name.exr.0001</c>.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class NamesOrder : FileRule
 {
     public override string Id => "names.order";

@@ -7,6 +7,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>Numbers written with other digits than planned, or than the rest of the sequence.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class NamesPadding : FileRule
 {
     public override string Id => "names.padding";

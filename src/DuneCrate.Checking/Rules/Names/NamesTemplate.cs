@@ -8,6 +8,7 @@ namespace DuneCrate.Checking.Rules;
 /// A name that does not fit any template but is near an output's: at most 3 edits and a fifth of its letters away
 /// (Damerau-Levenshtein, optimal string alignment; the number left out).
 /// </summary>
+/// <remarks>Source: edit distance after Levenshtein (1966), with neighbouring letters that trade places (Damerau, 1964).</remarks>
 public sealed class NamesTemplate : FileRule
 {
     public override string Id => "names.template";

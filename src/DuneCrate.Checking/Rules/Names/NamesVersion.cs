@@ -8,6 +8,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Frames of another version than the plan's stand where one output is expected: a v003 between v002s.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class NamesVersion : FileRule
 {
     public override string Id => "names.version";

@@ -7,6 +7,7 @@ using DuneCrate.Foundation.Rules;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>A planned output without any file.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class OutputsMissing : FileRule, IReplans
 {
     public override string Id => "outputs.missing";

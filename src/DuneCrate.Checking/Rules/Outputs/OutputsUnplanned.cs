@@ -10,6 +10,7 @@ using DuneCrate.Planning.Model;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>A sequence that no output claims and whose name is near none; the nearest output is named.</summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class OutputsUnplanned : FileRule, IReplans
 {
     public override string Id => "outputs.unplanned";

@@ -10,6 +10,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// A beauty with every pixel 0; for other passes a warning when the pass is 0 in every frame: planned for nothing, or hidden behind glass.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PixelsBlack : PixelRule, IReplans
 {
     public override string Id => "pixels.black";

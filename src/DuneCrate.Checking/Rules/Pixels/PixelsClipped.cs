@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// A share of pixels exactly at 1.0 in a scene-linear pass and none above: a view transform or an integer step was baked in.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PixelsClipped : PixelRule
 {
     private static readonly RuleThreshold Piled = new("share", 0.01, "share of pixels at exactly 1");

@@ -10,6 +10,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Every colour of a pass has one value all over the frame, and it is not black.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PixelsConstant : PixelRule
 {
     public override string Id => "pixels.constant";

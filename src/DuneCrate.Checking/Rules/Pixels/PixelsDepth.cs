@@ -11,6 +11,7 @@ namespace DuneCrate.Checking.Rules;
 /// disguise. Passes for which 8 bits are enough or tolerable (masks, occlusion, ids) are left out, and so are pictures with fewer than
 /// <see cref="FewestLevels"/> levels, which are on some grid by nature.
 /// </summary>
+/// <remarks>Source: IEC 61966-2-1, the sRGB curve.</remarks>
 public sealed class PixelsDepth : PixelRule
 {
     /// <summary>With fewer distinct values than this nothing can be said.</summary>

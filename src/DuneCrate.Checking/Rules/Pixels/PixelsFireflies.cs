@@ -12,6 +12,7 @@ namespace DuneCrate.Checking.Rules;
 /// Lone pixels above 8 × the median of their neighbours and above the frame's 99.9th percentile: count and worst. A few mild ones are
 /// tolerated; one that is far beyond that percentile never is.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PixelsFireflies : PixelRule
 {
     private static readonly RuleThreshold Most = new("pixels", 12, "lone pixels of a frame that are tolerated");

@@ -12,6 +12,7 @@ namespace DuneCrate.Checking.Rules;
 /// Mean of a frame off the running median of 7 by more than 6 scaled median absolute deviations and by more than 2 % (in pictures of few
 /// pixels, where single edges weigh more, 5 / √pixels). What another rule says of the same frames is not said twice.
 /// </summary>
+/// <remarks>Source: median absolute deviation times 1.4826: Rousseeuw and Croux (1993).</remarks>
 public sealed class PixelsFlicker : PixelRule
 {
     private const int Window = 7;

@@ -10,6 +10,7 @@ namespace DuneCrate.Checking.Rules;
 /// <summary>
 /// Samples below −1e-4 in a pass that cannot be negative: light, colour, masks.
 /// </summary>
+/// <remarks>Source: light adds up and is never below zero; common practice.</remarks>
 public sealed class PixelsNegative : PixelRule
 {
     private static readonly RuleThreshold Most = new("samples", 0, "negative samples of a frame that are tolerated");

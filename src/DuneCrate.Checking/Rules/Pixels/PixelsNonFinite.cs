@@ -7,6 +7,7 @@ using DuneCrate.Imaging.Statistics;
 namespace DuneCrate.Checking.Rules;
 
 /// <summary>NaN or infinity: count, box and first place.</summary>
+/// <remarks>Source: IEEE 754, 6: infinity and NaN.</remarks>
 public sealed class PixelsNonFinite : PixelRule
 {
     public override string Id => "pixels.nonfinite";

@@ -10,6 +10,7 @@ namespace DuneCrate.Checking.Rules;
 /// A decoded picture that is identical to the frame before, where its neighbours change: at most <see cref="LongestRun"/> equal
 /// frames in a row, while more than half of the pairs of successive frames nearby differ. Longer holds are taken as meant.
 /// </summary>
+/// <remarks>Source: common practice.</remarks>
 public sealed class PixelsRepeat : PixelRule
 {
     /// <summary>More equal frames than this in a row are a hold, not a slip.</summary>

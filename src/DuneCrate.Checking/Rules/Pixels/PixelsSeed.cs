@@ -14,6 +14,7 @@ namespace DuneCrate.Checking.Rules;
 /// what the second difference across and down leaves, over the block's brightness. A place has moved when the mean around it changed by
 /// more than 3 % of that brightness; samples beyond three robust deviations are edges and left out.
 /// </summary>
+/// <remarks>Source: Pearson correlation of high-pass residuals; common practice.</remarks>
 public sealed class PixelsSeed : PixelRule
 {
     private static readonly RuleThreshold Most = new("correlation", 0.8, "correlation of the noise");

@@ -16,6 +16,7 @@ namespace DuneCrate.Checking.Rules;
 /// The light passes do not reach the beauty: mean |beauty − Σ terms| above 0.5 % of the mean beauty, or 1 % of pixels off by more than
 /// 2 % of max(beauty, 0.05); a blocker above ten times either.
 /// </summary>
+/// <remarks>Source: light is additive: the light passes of a family sum to the beauty; common practice.</remarks>
 public sealed class RebuildResidual : PixelRule
 {
     private static readonly RuleThreshold Mean = new("mean", 0.005, "mean residual, as a share of the mean beauty");

@@ -13,6 +13,7 @@ namespace DuneCrate.Checking.Rules;
 /// A term of the family that the layer's sum uses is not planned, or two families are mixed, so that light is counted twice. Where the
 /// planned sum was measured and holds on every frame, nothing is missing from it.
 /// </summary>
+/// <remarks>Source: the same.</remarks>
 public sealed class RebuildTerms : FileRule, IReplans
 {
     public override string Id => "rebuild.terms";
