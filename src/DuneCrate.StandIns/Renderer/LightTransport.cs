@@ -7,7 +7,7 @@ internal sealed class LightTransport(KelpScene scene)
 {
     private const float OcclusionReach = 2.5f;
 
-    /// <summary>The light from a hit, seen along <paramref name="direction"/>. <paramref name="seed"/> drives every random choice.</summary>
+    /// <summary>The light from a hit, seen along a direction. <paramref name="seed"/> drives every random choice.</summary>
     public LightSample Shade(in Hit hit, Vector3 direction, uint seed)
     {
         KelpItem item = KelpScene.ItemOf(scene, hit.Shape);

@@ -111,15 +111,15 @@ public sealed partial class CrateQueue(
     /// <inheritdoc/>
     protected override async Task TakeUpAsync(CancellationToken ending)
     {
-        foreach ((CrateRow crate, ShotRow shot) in await store.UnfinishedCratesAsync(ending))
-        {
-            await Background.DoAsync(_log, $"take up crate {crate.Id}", () => TakeUpAsync(crate, shot, ending), ending);
-        }
-
         foreach ((string show, string shot) in await store.ShotsCratedLastAsync(MostLeft, ending))
         {
             // What a kill left of a history that was being written.
             await Background.DoAsync(_log, $"tidy the crates of {shot}", () => Task.Run(() => Tidy(roots.CratesOf(show, shot))), ending);
+        }
+
+        foreach ((CrateRow crate, ShotRow shot) in await store.UnfinishedCratesAsync(ending))
+        {
+            await Background.DoAsync(_log, $"take up crate {crate.Id}", () => TakeUpAsync(crate, shot, ending), ending);
         }
     }
 
