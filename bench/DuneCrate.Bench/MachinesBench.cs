@@ -68,7 +68,7 @@ internal static class MachinesBench
     private static void Facts(BenchBroker broker, string folder, string renders, BenchWorker[] workers)
     {
         EngineGatherer server = Server(broker, "facts", renders);
-        FactsOrder order = Order(folder, FolderListing.Read(StorageRoot.At(folder).Top, default).Files, GatherHaste.Usual);
+        FactsOrder order = Order(folder, FolderListing.Read(StorageRoot.At(folder).Top, default).Files, GatherPriority.Usual);
         var own = Process.GetCurrentProcess();
         TimeSpan asking = TimeSpan.Zero,
             brokering = TimeSpan.Zero,
@@ -134,7 +134,7 @@ internal static class MachinesBench
         return server;
     }
 
-    private static FactsOrder Order(string folder, ImmutableArray<IntakeFile> files, GatherHaste haste)
+    private static FactsOrder Order(string folder, ImmutableArray<IntakeFile> files, GatherPriority haste)
     {
         var request = new FactsRequest(FactsDepth.Pixels);
         return new FactsOrder(
@@ -147,7 +147,7 @@ internal static class MachinesBench
             ReadLimits.Default
         )
         {
-            Haste = haste,
+            Priority = haste,
         };
     }
 
@@ -168,12 +168,12 @@ internal static class MachinesBench
         ImmutableArray<IntakeFile> many = [.. Enumerable.Range(0, Queued).Select(i => listed[i % listed.Length])];
         using var stop = new CancellationTokenSource();
         using var begun = new ManualResetEventSlim();
-        Task bulk = Task.Run(() => server.Gather(Order(folder, many, GatherHaste.Usual), (_, _) => begun.Set(), stop.Token));
+        Task bulk = Task.Run(() => server.Gather(Order(folder, many, GatherPriority.Usual), (_, _) => begun.Set(), stop.Token));
         begun.Wait();
         var times = new List<double>();
         for (int i = 0; i < Runs; i++)
         {
-            times.Add(Seconds(() => server.Gather(Order(folder, [listed[i]], GatherHaste.First), (_, _) => { }, default)));
+            times.Add(Seconds(() => server.Gather(Order(folder, [listed[i]], GatherPriority.First), (_, _) => { }, default)));
         }
 
         Console.WriteLine(

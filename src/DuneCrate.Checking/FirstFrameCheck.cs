@@ -59,7 +59,7 @@ public static class FirstFrameCheck
                 request.Limits
             )
             {
-                Haste = GatherHaste.First,
+                Priority = GatherPriority.First,
             },
             (place, read) => found[place] = read,
             cancel

@@ -38,7 +38,7 @@ public static class FolderCheck
     {
         (Plan? plan, IntakeResult intake) = (context.Plan, context.Intake);
         FileRule[] asked = [.. RuleBook.All.Where(r => r.Depth <= intake.Depth && context.Setting(r)?.Off != true)];
-        Finding[] causes = Hung(Ask(asked.Where(r => !r.IsSymptom), context));
+        Finding[] causes = UnderTheirCauses(Ask(asked.Where(r => !r.IsSymptom), context));
 
         // What is true of all frames does not explain what is odd about some.
         var whole = context.Outputs.ToLookup(o => o.Key, o => o.Frames);
@@ -88,7 +88,7 @@ public static class FolderCheck
     }
 
     /// <summary>Findings without those that only follow from another: they become a line of it.</summary>
-    private static Finding[] Hung(Finding[] findings)
+    private static Finding[] UnderTheirCauses(Finding[] findings)
     {
         var follows = new Dictionary<Finding, ImmutableArray<string>.Builder>(ReferenceEqualityComparer.Instance);
         var left = new List<Finding>();

@@ -16,7 +16,7 @@ internal static class Outcome
     /// <summary>Could not be done.</summary>
     public const int Failed = 2;
 
-    /// <summary>Description what went wrong in one line.</summary>
+    /// <summary>Says what went wrong in one line.</summary>
     public static int Fail(string message)
     {
         Terminal.Tell($"dune: {message}");

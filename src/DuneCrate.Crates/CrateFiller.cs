@@ -156,13 +156,13 @@ internal sealed class CrateFiller(
             (
                 manifest.Sealed,
                 "the application",
-                CrateDeeds.Checked,
+                CrateEventKinds.Checked,
                 $"{Words.Count(report.Summary.Files, "file")}, every pixel; {Words.Count(manifest.Waived.Length, "finding")} accepted"
             ),
             (
                 manifest.Sealed,
                 signer.By.Length > 0 ? signer.By : "somebody",
-                CrateDeeds.Made,
+                CrateEventKinds.Made,
                 $"{manifest.Name}{(manifest.Receiver is { } whom ? $" for {whom}" : "")}, contents {sums.Digest()}"
             )
         );

@@ -13,34 +13,38 @@ public sealed class HistoryStore(IDbContextFactory<DuneCrateContext> contexts, T
 
     /// <summary>Writes down what somebody did.</summary>
     /// <returns>The entry with its place and hash.</returns>
-    public async Task<HistoryEntry> AddAsync(Deed deed, CancellationToken cancel = default)
+    public async Task<HistoryEntry> AddAsync(AuditEvent audited, CancellationToken cancel = default) =>
+        (await ChangeAsync((_, _) => Task.CompletedTask, [audited], cancel))[0];
+
+    /// <summary>Changes something and writes down who did it, in one transaction: both are there, or neither.</summary>
+    /// <param name="change">Makes the change; saving is done for it.</param>
+    /// <param name="events">What is written down of it, in order.</param>
+    /// <param name="cancel">Leaves everything as it was.</param>
+    /// <returns>The entries with their places and hashes.</returns>
+    internal async Task<HistoryEntry[]> ChangeAsync(
+        Func<DuneCrateContext, CancellationToken, Task> change,
+        IReadOnlyCollection<AuditEvent> events,
+        CancellationToken cancel
+    )
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
 
         // The newest entry is read and the next one written in one go: SQLite lets nobody else write meanwhile.
         await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, cancel);
+        await change(context, cancel);
         HistoryRow? last = await context.History.AsNoTracking().OrderByDescending(h => h.Number).FirstOrDefaultAsync(cancel);
-        HistoryEntry entry = HistoryChain.Next(last is null ? null : ToEntry(last), clock.UtcNow, deed);
-        context.History.Add(
-            new HistoryRow
-            {
-                Number = entry.Number,
-                At = entry.At,
-                Who = entry.Who,
-                Kind = entry.Kind,
-                Show = entry.Show,
-                Shot = entry.Shot,
-                Subject = entry.Subject,
-                Before = entry.Before,
-                After = entry.After,
-                Previous = entry.Previous,
-                Hash = entry.Hash,
-            }
-        );
+        HistoryEntry? before = last is null ? null : ToEntry(last);
+        var entries = new List<HistoryEntry>(events.Count);
+        foreach (AuditEvent audited in events)
+        {
+            entries.Add(before = HistoryChain.Next(before, clock.UtcNow, audited));
+            context.History.Add(ToRow(before));
+        }
+
         await context.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
-        Added?.Invoke(entry);
-        return entry;
+        entries.ForEach(e => Added?.Invoke(e));
+        return [.. entries];
     }
 
     /// <summary>Entries, newest first.</summary>
@@ -89,6 +93,22 @@ public sealed class HistoryStore(IDbContextFactory<DuneCrateContext> contexts, T
         string? problem = HistoryChain.Problem(Counted());
         return (problem, count);
     }
+
+    private static HistoryRow ToRow(HistoryEntry entry) =>
+        new()
+        {
+            Number = entry.Number,
+            At = entry.At,
+            Who = entry.Who,
+            Kind = entry.Kind,
+            Show = entry.Show,
+            Shot = entry.Shot,
+            Subject = entry.Subject,
+            Before = entry.Before,
+            After = entry.After,
+            Previous = entry.Previous,
+            Hash = entry.Hash,
+        };
 
     private static IQueryable<HistoryRow> Where(DuneCrateContext context, HistoryQuery query)
     {

@@ -1,5 +1,6 @@
 using DuneCrate.Checking.Findings;
 using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -16,20 +17,29 @@ public sealed partial class ShowStore
         return await context.Waivers.AsNoTracking().Where(w => w.ShotId == shotId).OrderBy(w => w.Id).ToListAsync(cancel);
     }
 
-    /// <summary>Adds a waiver.</summary>
-    public async Task AddWaiverAsync(WaiverRow waiver, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        context.Waivers.Add(waiver);
-        await context.SaveChangesAsync(cancel);
-    }
+    /// <summary>Accepts findings; it is written down with them who did.</summary>
+    public Task WaiveAsync(
+        IReadOnlyCollection<WaiverRow> waivers,
+        IReadOnlyCollection<AuditEvent> events,
+        CancellationToken cancel = default
+    ) =>
+        history.ChangeAsync(
+            (context, _) =>
+            {
+                context.Waivers.AddRange(waivers);
+                return Task.CompletedTask;
+            },
+            events,
+            cancel
+        );
 
-    /// <summary>Takes a waiver back.</summary>
-    public async Task RemoveWaiverAsync(int shotId, int id, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await context.Waivers.Where(w => w.ShotId == shotId && w.Id == id).ExecuteDeleteAsync(cancel);
-    }
+    /// <summary>Takes waivers back.</summary>
+    public Task UnwaiveAsync(int shotId, int[] ids, IReadOnlyCollection<AuditEvent> events, CancellationToken cancel = default) =>
+        history.ChangeAsync(
+            (context, stop) => context.Waivers.Where(w => w.ShotId == shotId && ids.Contains(w.Id)).ExecuteDeleteAsync(stop),
+            events,
+            cancel
+        );
 
     /// <summary>A waiver as rules read it.</summary>
     public static Waiver ToWaiver(WaiverRow row) =>
@@ -55,39 +65,50 @@ public sealed partial class ShowStore
             .ToListAsync(cancel);
     }
 
-    /// <summary>Hands a finding to a person; an earlier note about it goes.</summary>
-    public async Task HandAsync(int shotId, FindingNote note, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
-        await context
-            .FindingNotes.Where(n => n.ShotId == shotId && n.Rule == note.Rule && n.Output == note.Output && n.Pass == note.Pass)
-            .ExecuteDeleteAsync(cancel);
-        context.FindingNotes.Add(
-            new FindingNoteRow
+    /// <summary>Gives findings into somebody's hands; who had one before has it no more.</summary>
+    public Task HandAsync(
+        int shotId,
+        IReadOnlyCollection<FindingNote> notes,
+        IReadOnlyCollection<AuditEvent> events,
+        CancellationToken cancel = default
+    ) =>
+        history.ChangeAsync(
+            async (context, stop) =>
             {
-                ShotId = shotId,
-                Rule = note.Rule,
-                Output = note.Output,
-                Pass = note.Pass,
-                To = note.To,
-                By = note.By,
-                Note = note.Note,
-                At = note.At,
-            }
+                foreach (FindingNote note in notes)
+                {
+                    await NotesOf(context, shotId, note.Rule, note.Output, note.Pass).ExecuteDeleteAsync(stop);
+                    context.FindingNotes.Add(
+                        new FindingNoteRow
+                        {
+                            ShotId = shotId,
+                            Rule = note.Rule,
+                            Output = note.Output,
+                            Pass = note.Pass,
+                            To = note.To,
+                            By = note.By,
+                            Note = note.Note,
+                            At = note.At,
+                        }
+                    );
+                }
+            },
+            events,
+            cancel
         );
-        await context.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
-    }
 
     /// <summary>Takes a finding out of somebody's hands.</summary>
-    public async Task TakeBackAsync(int shotId, string rule, string output, string? pass, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await context
-            .FindingNotes.Where(n => n.ShotId == shotId && n.Rule == rule && n.Output == output && n.Pass == pass)
-            .ExecuteDeleteAsync(cancel);
-    }
+    public Task TakeBackAsync(
+        int shotId,
+        string rule,
+        string output,
+        string? pass,
+        IReadOnlyCollection<AuditEvent> events,
+        CancellationToken cancel = default
+    ) => history.ChangeAsync((context, stop) => NotesOf(context, shotId, rule, output, pass).ExecuteDeleteAsync(stop), events, cancel);
+
+    private static IQueryable<FindingNoteRow> NotesOf(DuneCrateContext context, int shotId, string rule, string output, string? pass) =>
+        context.FindingNotes.Where(n => n.ShotId == shotId && n.Rule == rule && n.Output == output && n.Pass == pass);
 
     /// <summary>The crates of a shot, newest first.</summary>
     public async Task<List<CrateRow>> CratesAsync(int shotId, CancellationToken cancel = default)

@@ -7,7 +7,12 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Store;
 
 /// <summary>Shows, shots, checks, waivers and crates: one method per question or change. Safe to call from several threads.</summary>
-public sealed partial class ShowStore(IDbContextFactory<DuneCrateContext> contexts, ShowFolderStore folders, TimeProvider clock)
+public sealed partial class ShowStore(
+    IDbContextFactory<DuneCrateContext> contexts,
+    ShowFolderStore folders,
+    HistoryStore history,
+    TimeProvider clock
+)
 {
     /// <summary>Every show with its shots, by code.</summary>
     public async Task<List<ShowRow>> ShowsAsync(CancellationToken cancel = default)

@@ -10,6 +10,7 @@ using DuneCrate.Web.Demo;
 using DuneCrate.Web.Forms;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
+using DuneCrate.Web.Notifications;
 using DuneCrate.Web.Operations;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Checking;
@@ -21,7 +22,6 @@ using DuneCrate.Web.Stations.Receiving;
 using DuneCrate.Web.Stations.Shared;
 using DuneCrate.Web.Stations.Stacking;
 using DuneCrate.Web.Stations.Upkeep;
-using DuneCrate.Web.Telling;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.HostFiltering;
 using Microsoft.AspNetCore.StaticFiles;
@@ -90,9 +90,9 @@ public static class DuneCrateApp
         builder.Services.AddSingleton(_ => InstallationKeys.Take(data));
         builder.Services.AddSingleton<HistoryHead>();
         builder.Services.AddAccess();
-        builder.Services.AddTelling(builder.Configuration, options);
+        builder.Services.AddNotifications(builder.Configuration, options);
         builder.AddOperations(data);
-        builder.Services.AddSingleton<Rehearsal>().AddHostedService(s => s.GetRequiredService<Rehearsal>());
+        builder.Services.AddSingleton<WarmUp>().AddHostedService(s => s.GetRequiredService<WarmUp>());
         builder
             .Services.AddSingleton<StorageRoots>()
             .AddSingleton<ShowGrounds>()
@@ -102,7 +102,9 @@ public static class DuneCrateApp
             .AddSingleton<FrameSources>()
             .AddSingleton<PictureService>();
         builder.Services.AddSingleton<ProxyStore>().AddSingleton<ProxyMaker>().AddHostedService(s => s.GetRequiredService<ProxyMaker>());
-        builder.Services.AddSingleton<QuietThreads>();
+        builder.Services.AddSettings<CheckSettings>(builder.Configuration, CheckSettings.Section);
+        builder.Services.AddSettings<LookSettings>(builder.Configuration, LookSettings.Section);
+        builder.Services.AddSingleton<LowPriorityScheduler>();
         builder.Services.AddMachines(options.Engine);
         builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
         if (options.HasOwnProcess)
@@ -205,7 +207,7 @@ public static class DuneCrateApp
         app.Use((HttpContext context, RequestDelegate next) => Visiting.Watch(context, next));
         app.Use((HttpContext context, RequestDelegate next) => RequestForm.OnePlace(context, next));
         MapEndpoints(app);
-        app.Services.GetRequiredService<Rehearsal>().Begin(app);
+        app.Services.GetRequiredService<WarmUp>().Begin(app);
         return app;
     }
 

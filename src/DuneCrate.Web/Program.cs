@@ -3,6 +3,7 @@ using System.Net.Sockets;
 using DuneCrate.Engine;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Web;
+using Microsoft.Extensions.Options;
 
 var port = new Option<int>("--port") { Description = "Port; 0 takes a free one", DefaultValueFactory = _ => 0 };
 var data = new Option<string?>("--data") { Description = "Folder for the database; made when it is not there" };
@@ -95,6 +96,10 @@ static async Task<int> Run(Func<ServeOptions> options, bool isAlone, Cancellatio
             var other => $"{other}; choose another --port or --bind.",
         }}"
         );
+    }
+    catch (OptionsValidationException e)
+    {
+        return Fail($"a setting cannot be: {string.Join(" ", e.Failures)} Mend it in {DuneCrateApp.ConfigurationFile} or the environment.");
     }
     catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentException or FormatException)
     {

@@ -1,8 +1,8 @@
 using System.Text.Json;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Web.Api.Answers;
+using DuneCrate.Web.Notifications;
 using DuneCrate.Web.Stations.Checking;
-using DuneCrate.Web.Telling;
 
 namespace DuneCrate.Web.Tests;
 

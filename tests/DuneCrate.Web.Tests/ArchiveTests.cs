@@ -64,17 +64,20 @@ public sealed class ArchiveTests(AppFixture app) : IClassFixture<AppFixture>
             other = (await store.ShotAsync("PUTC", "PC020"))!;
         foreach (ShotRow shot in new[] { doomed, other })
         {
-            await store.AddWaiverAsync(
-                new WaiverRow
-                {
-                    ShotId = shot.Id,
-                    Rule = "frames.gap",
-                    Output = "sub",
-                    Frames = "1-4",
-                    Reason = "held on purpose",
-                    By = "Mara",
-                    At = DateTime.UtcNow,
-                }
+            await store.WaiveAsync(
+                [
+                    new WaiverRow
+                    {
+                        ShotId = shot.Id,
+                        Rule = "frames.gap",
+                        Output = "sub",
+                        Frames = "1-4",
+                        Reason = "held on purpose",
+                        By = "Mara",
+                        At = DateTime.UtcNow,
+                    },
+                ],
+                []
             );
             await store.AddCheckAsync(shot.Id, pixels: false);
         }

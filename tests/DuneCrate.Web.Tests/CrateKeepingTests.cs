@@ -8,10 +8,10 @@ using DuneCrate.Foundation.Storage;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Notifications;
 using DuneCrate.Web.Stations.Crating;
 using DuneCrate.Web.Stations.Shared;
 using DuneCrate.Web.Stations.Upkeep;
-using DuneCrate.Web.Telling;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Options;
@@ -73,7 +73,7 @@ public class CrateKeepingTests(AppFixture app) : IClassFixture<AppFixture>
     {
         CrateRow crate = await SealForTideRoomAsync("CK030");
         string handed = $"/KELP/CK030/crates/{crate.Id}";
-        app.Service<IOptionsMonitor<TellingOptions>>().CurrentValue.Program = "/bin/cat";
+        app.Service<IOptionsMonitor<NotificationOptions>>().CurrentValue.Program = "/bin/cat";
         await app.PostAsync(
             handed,
             "?handler=SendBack",
@@ -82,7 +82,7 @@ public class CrateKeepingTests(AppFixture app) : IClassFixture<AppFixture>
             ("words", "the bow flickers"),
             ("by", "Cosima Vale")
         );
-        app.Service<IOptionsMonitor<TellingOptions>>().CurrentValue.Program = null;
+        app.Service<IOptionsMonitor<NotificationOptions>>().CurrentValue.Program = null;
         await using (DuneCrateContext context = await app.Service<IDbContextFactory<DuneCrateContext>>().CreateDbContextAsync())
         {
             LetterRow letter = await context.Letters.SingleAsync();

@@ -35,7 +35,7 @@ public sealed class ProxyTests(AppFixture app) : IClassFixture<AppFixture>
         ProxyStore proxies = app.Service<ProxyStore>();
         await app.CheckAsync("PX010");
         ShotView view = (await app.Service<ShotViews>().PictureViewAsync("KELP", "PX010", default))!;
-        SeenFile seen = (await app.Service<PictureService>().FindAsync(view, new Sought("sub", "beauty", 1002), default))!;
+        SeenFile seen = (await app.Service<PictureService>().FindAsync(view, new PictureAddress("sub", "beauty", 1002), default))!;
         await UntilAsync(() => !proxies.Lacks(seen));
         Assert.InRange(proxies.Bytes, 1, 4L << 30);
 
@@ -122,7 +122,7 @@ public sealed class ProxyTests(AppFixture app) : IClassFixture<AppFixture>
         using DataFolder data = DataFolder.Take(folder);
         var store = new ProxyStore(
             data,
-            new Microsoft.Extensions.Configuration.ConfigurationManager { ["Looking:ProxyBytes"] = $"{most}" },
+            Microsoft.Extensions.Options.Options.Create(new LookSettings { ProxyBytes = most }),
             TimeProvider.System,
             Microsoft.Extensions.Logging.Abstractions.NullLogger<ProxyStore>.Instance
         );

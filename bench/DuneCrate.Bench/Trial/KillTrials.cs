@@ -263,7 +263,7 @@ internal static class KillTrials
             )
         )
         {
-            await context.GetService<IMigrator>().MigrateAsync("20261124235253_Planning");
+            await context.GetService<IMigrator>().MigrateAsync("20261127150401_SceneHelpers");
             await context.Database.ExecuteSqlRawAsync(
                 """
                 INSERT INTO shows (Id, Code, Name, FrameRate, Width, Height) VALUES (1, 'KELP', 'The Kelp Post', '24/1', 640, 360);

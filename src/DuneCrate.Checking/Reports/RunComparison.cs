@@ -20,13 +20,13 @@ public static class RunComparison
             Finding[] same = [.. earlier[Key(finding)]];
             if (finding.Frames.IsEmpty || same.Any(f => f.Frames.IsEmpty))
             {
-                found.Add(new ComparedFinding(same.Length > 0 ? Since.Still : Since.New, finding, finding.Frames));
+                found.Add(new ComparedFinding(same.Length > 0 ? FindingChange.Still : FindingChange.New, finding, finding.Frames));
                 continue;
             }
 
             FrameSet known = FrameSet.UnionOf(same.Select(f => f.Frames));
-            Add(Since.New, finding, finding.Frames.Except(known));
-            Add(Since.Still, finding, finding.Frames.Intersect(known));
+            Add(FindingChange.New, finding, finding.Frames.Except(known));
+            Add(FindingChange.Still, finding, finding.Frames.Intersect(known));
         }
 
         foreach (Finding finding in before.Findings)
@@ -36,18 +36,18 @@ public static class RunComparison
             {
                 if (same.Length == 0)
                 {
-                    found.Add(new ComparedFinding(Since.Fixed, finding, finding.Frames));
+                    found.Add(new ComparedFinding(FindingChange.Fixed, finding, finding.Frames));
                 }
 
                 continue;
             }
 
-            Add(Since.Fixed, finding, finding.Frames.Except(FrameSet.UnionOf(same.Select(f => f.Frames))));
+            Add(FindingChange.Fixed, finding, finding.Frames.Except(FrameSet.UnionOf(same.Select(f => f.Frames))));
         }
 
-        return [.. found.OrderBy(f => f.Since)];
+        return [.. found.OrderBy(f => f.Change)];
 
-        void Add(Since since, Finding finding, FrameSet frames)
+        void Add(FindingChange since, Finding finding, FrameSet frames)
         {
             if (!frames.IsEmpty)
             {

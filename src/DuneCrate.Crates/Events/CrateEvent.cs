@@ -9,7 +9,7 @@ namespace DuneCrate.Crates.Events;
 /// <param name="Number">Its number, from 1.</param>
 /// <param name="At">When, UTC.</param>
 /// <param name="By">Who did it.</param>
-/// <param name="Did">What was done: see <see cref="CrateDeeds"/>.</param>
+/// <param name="Did">What was done: see <see cref="CrateEventKinds"/>.</param>
 /// <param name="What">More of it, in words.</param>
 /// <param name="Before">SHA-256 of the line before it as it stands, in hexadecimal digits; 64 zeros for the first.</param>
 public sealed record CrateEvent(int Number, DateTime At, string By, string Did, string What, string Before)

@@ -59,7 +59,7 @@ internal sealed class FactsRun : EngineRun
             {
                 string id = EngineNames.Hash(order.Depth.ToString(), order.Files[first].Path, $"{next - first}");
                 WorkKind kind =
-                    order.Haste == GatherHaste.First ? WorkKind.First
+                    order.Priority == GatherPriority.First ? WorkKind.First
                     : places.Length == 1 ? WorkKind.Single
                     : WorkKind.Bulk;
                 pieces.Add(new Piece(id, kind, places));

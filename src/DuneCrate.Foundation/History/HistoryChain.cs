@@ -10,7 +10,7 @@ public static class HistoryChain
     /// <param name="last">The newest entry, or null for the first.</param>
     /// <param name="at">When, UTC.</param>
     /// <param name="deed">What was done.</param>
-    public static HistoryEntry Next(HistoryEntry? last, DateTime at, Deed deed)
+    public static HistoryEntry Next(HistoryEntry? last, DateTime at, AuditEvent deed)
     {
         var entry = new HistoryEntry(
             (last?.Number ?? 0) + 1,

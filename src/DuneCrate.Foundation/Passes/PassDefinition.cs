@@ -79,7 +79,7 @@ public sealed record PassDefinition
     public ImmutableArray<ItemTrait> FilledBy { get; init; } = [];
 
     /// <summary>How much it is wanted where an item fills it.</summary>
-    public PassNeed Need { get; init; }
+    public PassNeed Permission { get; init; }
 
     /// <summary>Which items are seen in it.</summary>
     public PassSource Source { get; init; }

@@ -67,7 +67,7 @@ internal static class ShippedPasses
                 Family = PassFamily.Medium,
                 StandIns = ["direct_light", "reflection"],
                 FilledBy = [ItemTrait.Glossy],
-                Need = PassNeed.Essential,
+                Permission = PassNeed.Essential,
                 Remark = "Worth having as soon as any surface is glossy rather than mirror-sharp.",
                 ReceiverRemark = "Highlights and blurred reflections; add it. Raise it to make surfaces look wetter.",
             },
@@ -89,7 +89,7 @@ internal static class ShippedPasses
             {
                 Family = PassFamily.Medium,
                 FilledBy = [ItemTrait.Transparent, ItemTrait.Glossy],
-                Need = PassNeed.Proposed,
+                Permission = PassNeed.Proposed,
                 Source = PassSource.Filling,
                 UnseenRoles = [ItemRole.ReflectionOnly],
                 Measures = PassMeasures.Fireflies | PassMeasures.Coverage | PassMeasures.Glow,
@@ -100,7 +100,7 @@ internal static class ShippedPasses
             Pass(Light, "refraction", "refraction", "refr transmission trans") with
             {
                 FilledBy = [ItemTrait.Transparent],
-                Need = PassNeed.Essential,
+                Permission = PassNeed.Essential,
                 Source = PassSource.Filling,
                 UnseenRoles = [],
                 Remark = "Everything seen through glass or water is in here, and is missing from the other passes of what lies behind.",
@@ -109,7 +109,7 @@ internal static class ShippedPasses
             Pass(Light, "scattering", "subsurface scattering", "subsurface subsurface_scattering sss") with
             {
                 FilledBy = [ItemTrait.Scattering],
-                Need = PassNeed.Essential,
+                Permission = PassNeed.Essential,
                 Source = PassSource.Filling,
                 UnseenRoles = [],
                 Remark = "Leave out where no material scatters.",
@@ -118,7 +118,7 @@ internal static class ShippedPasses
             Pass(Light, "emission", "emission", "emit self_illumination") with
             {
                 FilledBy = [ItemTrait.Emits],
-                Need = PassNeed.Essential,
+                Permission = PassNeed.Essential,
                 Source = PassSource.Filling,
                 UnseenRoles = [],
                 Measures = PassMeasures.Fireflies | PassMeasures.Coverage | PassMeasures.Glow,
@@ -135,7 +135,7 @@ internal static class ShippedPasses
             Pass(Light, "volume", "volume", "atmosphere fog_light") with
             {
                 FilledBy = [ItemTrait.Volume],
-                Need = PassNeed.Essential,
+                Permission = PassNeed.Essential,
                 Source = PassSource.Filling,
                 UnseenRoles = [],
                 Measures = PassMeasures.Fireflies | PassMeasures.Coverage | PassMeasures.Glow,
@@ -260,7 +260,7 @@ internal static class ShippedPasses
                 Range = "pixels per frame",
                 Unit = "pixels per frame",
                 FilledBy = [ItemTrait.Animated],
-                Need = PassNeed.Proposed,
+                Permission = PassNeed.Proposed,
                 Measures = PassMeasures.Motion,
                 Remark = "With it, blur must not also be baked into the beauty.",
                 ReceiverRemark = "Movement in pixels per frame, for blur that is not in the beauty.",

@@ -4,7 +4,7 @@ using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Planning.Edits;
 
-/// <summary>Description which object ids a pass asks for; an empty text asks for all of them.</summary>
+/// <summary>Says which object ids a pass asks for; an empty text asks for all of them.</summary>
 public sealed record SetAskedIds(string Layer, string Pass, string Ids) : PlanEdit
 {
     /// <inheritdoc/>

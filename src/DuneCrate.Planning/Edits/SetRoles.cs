@@ -5,7 +5,7 @@ using DuneCrate.Planning.Model;
 
 namespace DuneCrate.Planning.Edits;
 
-/// <summary>Description how items take part in layers; without items or layers all of them are meant.</summary>
+/// <summary>Says how items take part in layers; without items or layers all of them are meant.</summary>
 public sealed record SetRoles(ImmutableArray<string> Items, ImmutableArray<string> Layers, ItemRole Role) : PlanEdit
 {
     /// <inheritdoc/>

@@ -134,7 +134,7 @@ public static class RebuildSum
         SceneItem[] seen = [.. plan.Items.Where(i => i.IsVisible && layer.RoleOf(i.Name).IsSeen())];
         IEnumerable<string> halves = summed.Select(p => p.Counterpart).OfType<string>().Where(c => !terms.Contains(c));
         IEnumerable<string> shares = catalogue
-            .Passes.Where(p => p.Need == PassNeed.Essential && !IsIn(p) && p.FilledBy.Any(trait => seen.Any(i => i.Is(trait))))
+            .Passes.Where(p => p.Permission == PassNeed.Essential && !IsIn(p) && p.FilledBy.Any(trait => seen.Any(i => i.Is(trait))))
             .Select(p => p.Key);
         return [.. halves.Concat(shares)];
 

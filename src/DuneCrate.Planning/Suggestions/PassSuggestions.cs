@@ -23,7 +23,7 @@ public static class PassSuggestions
         SceneItem[] seen = [.. plan.Items.Where(i => i.IsVisible && layer.RoleOf(i.Name).IsSeen())];
         var planned = layer.AllPasses.Select(p => plan.Catalogue.Find(p.Pass)?.Stem ?? p.Pass).ToHashSet();
         bool Has(string stem) => planned.Contains(stem);
-        foreach (PassDefinition pass in plan.Catalogue.Passes.Where(p => p.Need > PassNeed.Optional && !p.FilledBy.IsEmpty))
+        foreach (PassDefinition pass in plan.Catalogue.Passes.Where(p => p.Permission > PassNeed.Optional && !p.FilledBy.IsEmpty))
         {
             ItemTrait trait = pass.FilledBy[0];
             SceneItem[] carriers = [.. seen.Where(i => i.Is(trait))];

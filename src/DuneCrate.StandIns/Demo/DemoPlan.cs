@@ -159,7 +159,7 @@ public static class DemoPlan
         return Apart(plan);
     }
 
-    /// <summary>Description which item each channel of matte.sub masks.</summary>
+    /// <summary>Says which item each channel of matte.sub masks.</summary>
     private static Plan Masked(Plan plan) =>
         plan with
         {

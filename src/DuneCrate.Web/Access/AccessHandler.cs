@@ -13,7 +13,7 @@ internal sealed class AccessHandler(RunningHandler running) : AuthorizationHandl
         .Build();
 
     /// <summary>What a request asks for; null when nobody said, which nobody may.</summary>
-    public Need? NeedOf(HttpContext http, AccessRequirement requirement) =>
+    public Permission? PermissionOf(HttpContext http, AccessRequirement requirement) =>
         requirement.Of(running.Of(http), HttpMethods.IsPost(http.Request.Method) && IsPage(http));
 
     /// <summary>Whether a page answers.</summary>
@@ -24,7 +24,7 @@ internal sealed class AccessHandler(RunningHandler running) : AuthorizationHandl
     {
         if (
             context.Resource is HttpContext http
-            && NeedOf(http, requirement) is { } need
+            && PermissionOf(http, requirement) is { } need
             && http.Visitor().May(need, http.GetRouteValue("show") as string)
         )
         {

@@ -23,16 +23,16 @@ internal sealed class AccessRefusals(AccessHandler handler) : IAuthorizationMidd
 
         Measures.RefusedRequest();
         AccessRequirement? asked = policy.Requirements.OfType<AccessRequirement>().FirstOrDefault();
-        return RefuseAsync(context, asked is null ? null : handler.NeedOf(context, asked));
+        return RefuseAsync(context, asked is null ? null : handler.PermissionOf(context, asked));
     }
 
-    private static Task RefuseAsync(HttpContext http, Need? need)
+    private static Task RefuseAsync(HttpContext http, Permission? need)
     {
         Visitor visitor = http.Visitor();
         string? show = http.GetRouteValue("show") as string;
         bool isRead = HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method),
             isPage = AccessHandler.IsPage(http);
-        if (need == Need.Token)
+        if (need == Permission.Token)
         {
             http.Response.Headers.WWWAuthenticate = "Bearer";
             return SayAsync(
@@ -43,14 +43,15 @@ internal sealed class AccessRefusals(AccessHandler handler) : IAuthorizationMidd
                     : $"This token is for another show than {show}."
             );
         }
-        else if (need == Need.KeepConfirmed && visitor.IsKeeper)
+        else if (need == Permission.MaintainConfirmed && visitor.IsKeeper)
         {
             Lead(http, $"/confirm?to={Uri.EscapeDataString(Back(http, isRead))}");
         }
         else if (visitor.IsKnown)
         {
             // Whoever is not of the show does not learn that it is there.
-            int status = show is not null && !visitor.May(Need.Look, show) ? StatusCodes.Status404NotFound : StatusCodes.Status403Forbidden;
+            int status =
+                show is not null && !visitor.May(Permission.Look, show) ? StatusCodes.Status404NotFound : StatusCodes.Status403Forbidden;
             if (!isPage && !isRead)
             {
                 return SayAsync(http, status, "Your role in this show does not allow that; nothing was changed.");

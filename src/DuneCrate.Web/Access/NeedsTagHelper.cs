@@ -12,7 +12,7 @@ public sealed class NeedsTagHelper : TagHelper
 
     /// <summary>What the element's deed asks for.</summary>
     [HtmlAttributeName(Attribute)]
-    public Need Needs { get; set; }
+    public Permission Needs { get; set; }
 
     /// <summary>Code of the show that it is about; that of the address when it is not said.</summary>
     [HtmlAttributeName("needs-in")]
@@ -28,7 +28,7 @@ public sealed class NeedsTagHelper : TagHelper
         Visitor visitor = Page.HttpContext.Visitor();
 
         // Who gives a password again on the way may do what asks for it.
-        Need asked = Needs == Need.KeepConfirmed ? Need.Keep : Needs;
+        Permission asked = Needs == Permission.MaintainConfirmed ? Permission.Maintain : Needs;
         if (!visitor.May(asked, Show ?? Page.HttpContext.GetRouteValue("show") as string))
         {
             output.SuppressOutput();

@@ -11,11 +11,11 @@ public sealed class PasswordTurns : IDisposable
     private const int MostWaitingHere = 32,
         MostWaiting = 200;
 
-    private static readonly int AtOnce = Math.Max(1, Environment.ProcessorCount / 2);
+    private static readonly int Concurrency = Math.Max(1, Environment.ProcessorCount / 2);
 
     private readonly PartitionedRateLimiter<string> _turns = PartitionedRateLimiter.CreateChained(
         PartitionedRateLimiter.Create<string, string>(address => Limit(address, 1, MostWaitingHere)),
-        PartitionedRateLimiter.Create<string, string>(_ => Limit("", AtOnce, MostWaiting))
+        PartitionedRateLimiter.Create<string, string>(_ => Limit("", Concurrency, MostWaiting))
     );
 
     /// <summary>Waits for a turn; disposing the answer ends it.</summary>
@@ -37,12 +37,12 @@ public sealed class PasswordTurns : IDisposable
     /// <inheritdoc/>
     public void Dispose() => _turns.Dispose();
 
-    private static RateLimitPartition<string> Limit(string key, int atOnce, int waiting) =>
+    private static RateLimitPartition<string> Limit(string key, int concurrency, int waiting) =>
         RateLimitPartition.GetConcurrencyLimiter(
             key,
             _ => new ConcurrencyLimiterOptions
             {
-                PermitLimit = atOnce,
+                PermitLimit = concurrency,
                 QueueLimit = waiting,
                 QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
             }

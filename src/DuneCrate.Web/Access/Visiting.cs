@@ -33,7 +33,7 @@ public static class Visiting
     /// </summary>
     public static async Task Watch(HttpContext http, RequestDelegate next)
     {
-        Need? need = NeedOf(http);
+        Permission? need = PermissionOf(http);
         Ground? ground = http.Features.Get<Ground>();
         string? show = http.GetRouteValue("show") as string;
         (IServiceProvider services, CancellationToken cancel) = (http.RequestServices, http.RequestAborted);
@@ -69,13 +69,19 @@ public static class Visiting
     /// <summary>Who makes a request.</summary>
     public static Visitor Visitor(this HttpContext http) => http.Features.Get<Visitor>() ?? Access.Visitor.Nobody;
 
-    private static Need? NeedOf(HttpContext http) =>
+    private static Permission? PermissionOf(HttpContext http) =>
         http.GetEndpoint()?.Metadata.GetMetadata<AuthorizationPolicy>()?.Requirements.OfType<AccessRequirement>().FirstOrDefault()
             is { } requirement
-            ? http.RequestServices.GetRequiredService<AccessHandler>().NeedOf(http, requirement)
+            ? http.RequestServices.GetRequiredService<AccessHandler>().PermissionOf(http, requirement)
             : null;
 
-    private static async Task<bool> HoldsAsync(VisitorReader reader, Ground ground, Need? need, string? show, CancellationToken cancel)
+    private static async Task<bool> HoldsAsync(
+        VisitorReader reader,
+        Ground ground,
+        Permission? need,
+        string? show,
+        CancellationToken cancel
+    )
     {
         try
         {

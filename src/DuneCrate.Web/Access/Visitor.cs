@@ -29,7 +29,7 @@ public sealed record Visitor(string Name, int? PersonId, bool IsKeeper, Immutabl
     /// <summary>Whether an address that asks for something may be called.</summary>
     /// <param name="need">What it asks for.</param>
     /// <param name="show">Code of the show that it is about, or null.</param>
-    public bool May(Need need, string? show = null)
+    public bool May(Permission need, string? show = null)
     {
         ShowRole? role =
             IsKeeper ? ShowRole.Wrangler
@@ -37,15 +37,15 @@ public sealed record Visitor(string Name, int? PersonId, bool IsKeeper, Immutabl
             : null;
         return need switch
         {
-            Need.Nothing => true,
-            Need.Account => IsKnown,
-            Need.Look => role is not null,
-            Need.Plan => role is ShowRole.Wrangler or ShowRole.Lighter,
-            Need.Answer => role is ShowRole.Wrangler or ShowRole.Compositor,
-            Need.Wrangle => role is ShowRole.Wrangler,
-            Need.Keep => IsKeeper,
-            Need.KeepConfirmed => IsKeeper && IsConfirmed,
-            Need.Token => show is not null && TokenShow == show,
+            Permission.Nothing => true,
+            Permission.Account => IsKnown,
+            Permission.Look => role is not null,
+            Permission.Plan => role is ShowRole.Wrangler or ShowRole.Lighter,
+            Permission.Answer => role is ShowRole.Wrangler or ShowRole.Compositor,
+            Permission.Wrangle => role is ShowRole.Wrangler,
+            Permission.Maintain => IsKeeper,
+            Permission.MaintainConfirmed => IsKeeper && IsConfirmed,
+            Permission.Token => show is not null && TokenShow == show,
             _ => false,
         };
     }

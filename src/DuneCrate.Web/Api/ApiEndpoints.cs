@@ -100,7 +100,7 @@ internal static class ApiEndpoints
         }
 
         int id = await checks.AskAsync(row.Id, depth == "pixels");
-        await http.DidAsync(HistoryKinds.Checked, $"a check of {shot}", null, $"asked for by token, {depth}");
+        await http.AuditAsync(HistoryKinds.Checked, $"a check of {shot}", null, $"asked for by token, {depth}");
         return Results.Json(new CheckBegun(id), ApiJson.Ahead, statusCode: StatusCodes.Status202Accepted);
     }
 

@@ -59,8 +59,8 @@ internal static class CrateApi
             return ApiEndpoints.NoFolder();
         }
 
-        int id = await crates.SealAsync(row.Id, layout, Deeds.WhoOf(http));
-        await http.DidAsync(HistoryKinds.Sealed, $"a crate of {shot}", null, "asked for by token");
+        int id = await crates.SealAsync(row.Id, layout, AuditLog.WhoOf(http));
+        await http.AuditAsync(HistoryKinds.Sealed, $"a crate of {shot}", null, "asked for by token");
         return Results.Json(new CrateBegun(id), ApiJson.Ahead, statusCode: StatusCodes.Status202Accepted);
     }
 
@@ -93,7 +93,7 @@ internal static class CrateApi
             return NoCrate(shot, id);
         }
 
-        await http.DidAsync(HistoryKinds.Verified, crate.Name ?? "", null, "asked for by token");
+        await http.AuditAsync(HistoryKinds.Verified, crate.Name ?? "", null, "asked for by token");
         await crates.VerifyAsync(crate);
         return Results.Json(new CrateBegun(id), ApiJson.Ahead, statusCode: StatusCodes.Status202Accepted);
     }

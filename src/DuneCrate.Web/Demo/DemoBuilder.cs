@@ -206,7 +206,7 @@ public sealed class DemoBuilder(
         );
         if (shot.Code == "KP020" && (await store.NotesAsync(shot.Id)).Count == 0)
         {
-            await store.HandAsync(shot.Id, note);
+            await store.HandAsync(shot.Id, [note], []);
         }
     }
 
@@ -281,7 +281,7 @@ public sealed class DemoBuilder(
         mark.ReplaceText("");
     }
 
-    /// <summary>Description how far the rendering is.</summary>
+    /// <summary>Says how far the rendering is.</summary>
     private sealed class Reporter(DemoBuilder work, string shot) : IProgress<RenderProgress>
     {
         public void Report(RenderProgress value) => work.Doing = $"rendering {shot}, {100 * value.Done / value.Total} %";

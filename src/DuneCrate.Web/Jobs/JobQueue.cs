@@ -11,7 +11,7 @@ namespace DuneCrate.Web.Jobs;
 /// it waits, is about to begin or runs. The same thing
 /// asked for while it still waits is done once. An end that cannot be noted, such as on a full disk, is noted later and holds nothing up.
 /// </summary>
-public abstract class JobQueue(RunningJobs live, ILogger log, int atOnce = 1) : BackgroundService
+public abstract class JobQueue(RunningJobs live, ILogger log, int concurrency = 1) : BackgroundService
 {
     private static readonly TimeSpan NoteAgainAfter = TimeSpan.FromSeconds(5);
 
@@ -123,7 +123,7 @@ public abstract class JobQueue(RunningJobs live, ILogger log, int atOnce = 1) : 
         await Task.Yield();
         await Background.DoAsync(log, "take up what was left", () => TakeUpAsync(stoppingToken), stoppingToken);
         Task notes = NoteAgainAsync(stoppingToken);
-        await Task.WhenAll(Enumerable.Range(0, atOnce).Select(_ => WorkAsync(stoppingToken)));
+        await Task.WhenAll(Enumerable.Range(0, concurrency).Select(_ => WorkAsync(stoppingToken)));
         await notes;
     }
 

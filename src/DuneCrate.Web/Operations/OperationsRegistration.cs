@@ -19,12 +19,12 @@ internal static class OperationsRegistration
     /// <summary>Adds what the configuration asks for.</summary>
     public static void AddOperations(this WebApplicationBuilder builder, DataFolder data)
     {
-        if (builder.Configuration.GetValue<bool>("Logs:Json"))
+        if (Settings.Read<LogSettings>(builder.Configuration, LogSettings.Section).Json)
         {
             builder.Logging.ClearProviders().AddJsonConsole();
         }
 
-        if (builder.Configuration["Telemetry:Endpoint"] is { Length: > 0 } endpoint)
+        if (Settings.Read<TelemetrySettings>(builder.Configuration, TelemetrySettings.Section).Endpoint is { Length: > 0 } endpoint)
         {
             builder
                 .Services.AddOpenTelemetry()
@@ -76,5 +76,5 @@ internal static class OperationsRegistration
         }
     }
 
-    private static bool HasAccessLog(IConfiguration configuration) => configuration.GetValue("Logs:Access", defaultValue: false);
+    private static bool HasAccessLog(IConfiguration configuration) => Settings.Read<LogSettings>(configuration, LogSettings.Section).Access;
 }

@@ -10,7 +10,7 @@ using DuneCrate.Planning.Rules;
 
 namespace DuneCrate.Core.Tests.Checks;
 
-/// <summary>Writes docs/rules.md: every rule with its question, how it judges, what a show can set, and its source, from its class.</summary>
+/// <summary>Writes docs/rules.md: every rule with its question, how it judges, what a show can set and its source.</summary>
 internal static partial class RulesPage
 {
     private static readonly Dictionary<string, XElement> Comments = new[] { typeof(RuleBook), typeof(PlanRuleBook) }
@@ -30,9 +30,9 @@ internal static partial class RulesPage
             """
             # Rules
 
-            Made from the classes of the rules by `docs/architecture/draw`; a test holds that it is theirs. A blocker keeps a crate from being
-            sealed until it is fixed or waived by name, with a reason. A show can change a rule's severity and the numbers under it, or switch it
-            off. Header depth reads names, sizes and headers; pixel depth reads every pixel.
+            Made from the classes of the rules by `docs/architecture/draw`; a test holds that it is theirs. A blocker keeps a crate from
+            being sealed until it is fixed or waived by name, with a reason. A show can change a rule's severity and the numbers under it,
+            or switch it off. Header depth reads names, sizes and headers; pixel depth reads every pixel.
 
 
             """.ReplaceLineEndings("\n")

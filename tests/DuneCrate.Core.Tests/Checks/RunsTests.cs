@@ -23,10 +23,10 @@ public class RunsTests
                 "Fixed frames.missing 1001-1002",
                 "Fixed files.size 1007",
             ],
-            RunComparison.Compute(before, after).Select(c => $"{c.Since} {c.Finding.Rule} {c.Frames}")
+            RunComparison.Compute(before, after).Select(c => $"{c.Change} {c.Finding.Rule} {c.Frames}")
         );
-        Assert.All(RunComparison.Compute(after, after), c => Assert.Equal(Since.Still, c.Since));
-        Assert.All(RunComparison.Compute(before, Report()), c => Assert.Equal(Since.Fixed, c.Since));
+        Assert.All(RunComparison.Compute(after, after), c => Assert.Equal(FindingChange.Still, c.Change));
+        Assert.All(RunComparison.Compute(before, Report()), c => Assert.Equal(FindingChange.Fixed, c.Change));
     }
 
     [Theory]

@@ -21,7 +21,7 @@ public sealed class HistoryChainTests
                 HistoryChain.Next(
                     entries.LastOrDefault(),
                     At.AddSeconds(i).AddTicks(7),
-                    new Deed("Mara Quill", HistoryKinds.Waived, $"finding {i}", "KELP", "KP010", null, "black frame is meant")
+                    new AuditEvent("Mara Quill", HistoryKinds.Waived, $"finding {i}", "KELP", "KP010", null, "black frame is meant")
                 )
             );
         }

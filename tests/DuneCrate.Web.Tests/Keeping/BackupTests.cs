@@ -39,7 +39,9 @@ public sealed class BackupTests : IDisposable
         await services.GetRequiredService<ShowStore>().AddShowAsync(new ShowRow { Code = "KELP", Name = "The Kelp Post" });
         for (int i = 0; i < deeds; i++)
         {
-            await services.GetRequiredService<HistoryStore>().AddAsync(new Deed("Mara Quill", HistoryKinds.Checked, $"check {i}", "KELP"));
+            await services
+                .GetRequiredService<HistoryStore>()
+                .AddAsync(new AuditEvent("Mara Quill", HistoryKinds.Checked, $"check {i}", "KELP"));
         }
 
         return services;
@@ -88,7 +90,7 @@ public sealed class BackupTests : IDisposable
             {
                 await log.WriteAsync(new byte[100_000]);
                 await log.FlushAsync();
-                await history.AddAsync(new Deed("Ben Quill", HistoryKinds.Planned, $"change {i}"));
+                await history.AddAsync(new AuditEvent("Ben Quill", HistoryKinds.Planned, $"change {i}"));
             }
         });
         for (int i = 0; i < 5; i++)
@@ -263,7 +265,9 @@ public sealed class BackupTests : IDisposable
             if (how == "cut and gone on")
             {
                 Cut();
-                await running.GetRequiredService<HistoryStore>().AddAsync(new Deed("Mara Quill", HistoryKinds.Checked, "instead", "KELP"));
+                await running
+                    .GetRequiredService<HistoryStore>()
+                    .AddAsync(new AuditEvent("Mara Quill", HistoryKinds.Checked, "instead", "KELP"));
             }
 
             InstallationKeys.Take(held).Change(); // What was signed with the former key holds.

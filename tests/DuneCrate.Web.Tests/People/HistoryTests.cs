@@ -112,7 +112,9 @@ public sealed class HistoryTests(PeopleFixture app) : IClassFixture<PeopleFixtur
         var history = app.Services.GetRequiredService<HistoryStore>();
         for (int i = 0; i < 120; i++)
         {
-            await history.AddAsync(new Deed(i % 2 == 0 ? "Lior Fenn" : "Mara Quill", HistoryKinds.Planned, $"step {i}", "KELP", "KP050"));
+            await history.AddAsync(
+                new AuditEvent(i % 2 == 0 ? "Lior Fenn" : "Mara Quill", HistoryKinds.Planned, $"step {i}", "KELP", "KP050")
+            );
         }
 
         using HttpClient mara = await app.SignInAsync("mara"),

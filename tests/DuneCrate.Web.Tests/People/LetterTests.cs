@@ -3,7 +3,7 @@ using System.Net.Sockets;
 using System.Text;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Telling;
+using DuneCrate.Web.Notifications;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -31,7 +31,7 @@ public sealed class LetterTests : IAsyncLifetime
 
     private async Task StartAsync(string telling)
     {
-        await File.WriteAllTextAsync(Path.Combine(_folder, DuneCrateApp.ConfigurationFile), $"{{ \"Telling\": {telling} }}");
+        await File.WriteAllTextAsync(Path.Combine(_folder, DuneCrateApp.ConfigurationFile), $"{{ \"Notifications\": {telling} }}");
         _app = DuneCrateApp.Build(ServeOptions.ForServe(_folder, 0, "127.0.0.1", []));
         await _app.StartAsync();
         await using DuneCrateContext context = Context();
@@ -42,7 +42,7 @@ public sealed class LetterTests : IAsyncLifetime
                 UserName = "mara",
                 Email = "mara@example.com",
                 IsKeeper = true,
-                Letters = $"{LetterKinds.CheckEnded},{LetterKinds.CrateSealed}",
+                Letters = $"{NotificationKinds.CheckEnded},{NotificationKinds.CrateSealed}",
             }
         );
         context.Users.Add(
@@ -51,7 +51,7 @@ public sealed class LetterTests : IAsyncLifetime
                 Name = "Sol Tarn",
                 UserName = "sol",
                 Email = "sol@example.com",
-                Letters = LetterKinds.CrateSealed,
+                Letters = NotificationKinds.CrateSealed,
             }
         );
         await context.SaveChangesAsync();
@@ -61,11 +61,11 @@ public sealed class LetterTests : IAsyncLifetime
 
     private Task TellAsync() =>
         _app
-            .Services.GetRequiredService<LetterWriter>()
+            .Services.GetRequiredService<OutboxWriter>()
             .TellAsync(
                 new EventDocument
                 {
-                    Kind = LetterKinds.CrateSealed,
+                    Kind = NotificationKinds.CrateSealed,
                     At = new DateTime(2026, 11, 27, 7, 0, 0, DateTimeKind.Utc),
                     Show = "KELP",
                     Shot = "KP010",
@@ -197,7 +197,7 @@ public sealed class LetterTests : IAsyncLifetime
         await TellAsync();
         LetterRow[] letters = await UntilAsync(l => l.Problem is not null);
         Assert.All(letters, l => Assert.True(l.NextAt > DateTime.UtcNow && l.Tries == 1));
-        (List<LetterRow> failed, int waiting) = await _app.Services.GetRequiredService<LetterCarrier>().TroubleAsync(default);
+        (List<LetterRow> failed, int waiting) = await _app.Services.GetRequiredService<OutboxSender>().TroubleAsync(default);
         Assert.Equal((2, 2), (failed.Count, waiting));
         Assert.Contains(failed, l => l.Problem!.Contains("/bin/false ended with 1", StringComparison.Ordinal));
     }

@@ -178,7 +178,8 @@ public sealed class StoreFileTests : IDisposable
 
     private string[] Tables(string file) =>
         Ask(
-                "SELECT group_concat(name) FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite%' AND name NOT LIKE '\\_\\_EF%' ESCAPE '\\'",
+                "SELECT group_concat(name) FROM sqlite_master WHERE type = 'table'"
+                    + " AND name NOT LIKE 'sqlite%' AND name NOT LIKE '\\_\\_EF%' ESCAPE '\\'",
                 file
             )!
             .Split(',');

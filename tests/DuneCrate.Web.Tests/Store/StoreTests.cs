@@ -3,6 +3,7 @@ using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;
@@ -63,17 +64,50 @@ public sealed class StoreTests : IDisposable
         );
     }
 
+    /// <summary>Two hundred waivers are one change: with who made it, or not at all, whichever of both fails.</summary>
+    [Fact]
+    public async Task What_was_done_and_who_did_it_are_written_together_or_not_at_all()
+    {
+        (ShowStore store, ShotRow shot) = await WithShotAsync();
+        HistoryStore history = _open[^1].GetRequiredService<HistoryStore>();
+        WaiverRow[] Waivers() => [.. Enumerable.Range(1001, 200).Select(f => Waiver(shot.Id, $"{f}"))];
+        AuditEvent[] events = [.. Enumerable.Range(1001, 200).Select(f => new AuditEvent("Ada Reed", HistoryKinds.Waived, $"frame {f}"))];
+        WaiverRow[] broken = Waivers();
+        broken[199].Reason = null!;
+        await Assert.ThrowsAsync<DbUpdateException>(() => store.WaiveAsync(broken, events));
+        await Assert.ThrowsAsync<DbUpdateException>(() => store.WaiveAsync(Waivers(), [.. events[1..], events[0] with { Who = null! }]));
+        Assert.Empty(await store.WaiversAsync(shot.Id));
+        Assert.Empty(await history.ListAsync(new HistoryQuery(), 0, 500));
+        await store.WaiveAsync(Waivers(), events);
+        Assert.Equal(200, (await store.WaiversAsync(shot.Id)).Count);
+        List<HistoryEntry> entries = await history.ListAsync(new HistoryQuery(), 0, 500);
+        Assert.Equal(200, entries.Count);
+        Assert.Null(HistoryChain.Problem(Enumerable.Reverse(entries)));
+    }
+
+    private static WaiverRow Waiver(int shot, string frames) =>
+        new()
+        {
+            ShotId = shot,
+            Rule = "pixels.black",
+            Output = "sub/KP010_sub.####.exr",
+            Frames = frames,
+            By = "Ada Reed",
+            Reason = "night",
+            At = Noon,
+        };
+
     [Fact]
     public async Task A_finding_is_in_one_persons_hands()
     {
         (ShowStore store, ShotRow shot) = await WithShotAsync();
         var note = new FindingNote("pixels.black", "sub/KP010_sub.####.exr", "beauty", "Lighting", "Ada Reed", "is the lamp on?", Noon);
-        await store.HandAsync(shot.Id, note);
-        await store.HandAsync(shot.Id, note with { Rule = "files.size", Pass = null });
-        await store.HandAsync(shot.Id, note with { To = "Comp", Note = "" });
+        await store.HandAsync(shot.Id, [note], []);
+        await store.HandAsync(shot.Id, [note with { Rule = "files.size", Pass = null }], []);
+        await store.HandAsync(shot.Id, [note with { To = "Comp", Note = "" }], []);
         Assert.Equal(["files.size Lighting", "pixels.black Comp"], (await store.NotesAsync(shot.Id)).Select(n => $"{n.Rule} {n.To}"));
-        await store.TakeBackAsync(shot.Id, "files.size", note.Output, null);
-        await store.TakeBackAsync(shot.Id, "pixels.black", note.Output, "depth");
+        await store.TakeBackAsync(shot.Id, "files.size", note.Output, null, []);
+        await store.TakeBackAsync(shot.Id, "pixels.black", note.Output, "depth", []);
         FindingNote left = Assert.Single(await store.NotesAsync(shot.Id));
         Assert.Equal((note with { To = "Comp", Note = "" }), left with { At = note.At });
         Assert.Empty(await store.NotesAsync(shot.Id + 1));

@@ -24,7 +24,7 @@ public sealed record FactsOrder(
 )
 {
     /// <summary>How soon it is wanted.</summary>
-    public GatherHaste Haste { get; init; }
+    public GatherPriority Priority { get; init; }
 
     /// <summary>Reads one of the files here and remembers it.</summary>
     public FileFacts Read(int place, CancellationToken cancel) =>

@@ -209,7 +209,7 @@ public sealed partial class CheckModel(
             return await SayAsync(Said, cancel);
         }
 
-        await this.DidAsync(HistoryKinds.Renamed, $"files of {View.Row.Code}", null, "given their right names");
+        await this.AuditAsync(HistoryKinds.Renamed, $"files of {View.Row.Code}", null, "given their right names");
         return ToStation("check");
     }
 
@@ -222,7 +222,7 @@ public sealed partial class CheckModel(
             return await SayAsync(Said, cancel);
         }
 
-        await this.DidAsync(HistoryKinds.Renamed, $"files of {View.Row.Code}", "their right names", "given their old names back");
+        await this.AuditAsync(HistoryKinds.Renamed, $"files of {View.Row.Code}", "their right names", "given their old names back");
         return ToStation("check");
     }
 

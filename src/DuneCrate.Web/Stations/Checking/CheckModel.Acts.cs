@@ -41,10 +41,10 @@ public sealed partial class CheckModel
 
         await store.HandAsync(
             View.Row.Id,
-            new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), clock.UtcNow)
+            [new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), clock.UtcNow)],
+            [Handed(finding, to.Trim())]
         );
         await store.NoteAsync(View.Row.Id, $"{finding.Rule} handed to {to.Trim()}");
-        await this.DidAsync(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, to.Trim());
         return ToStation("check");
     }
 
@@ -61,12 +61,11 @@ public sealed partial class CheckModel
             return await SayAsync(wrong, cancel);
         }
 
-        foreach (Finding finding in chosen)
-        {
-            await store.AddWaiverAsync(WaiverOf(finding, by!, reason!));
-            await this.DidAsync(HistoryKinds.Waived, NameOf(finding), Words.Choice(finding.Severity), $"waived: {reason!.Trim()}");
-        }
-
+        await store.WaiveAsync(
+            [.. chosen.Select(f => WaiverOf(f, by!, reason!))],
+            [.. chosen.Select(f => Waived(f, reason!))],
+            CancellationToken.None
+        );
         await store.NoteAsync(View.Row.Id, $"{Words.Count(chosen.Length, "finding")} waived by {by!.Trim()}");
         return ToStation("check");
     }
@@ -84,15 +83,12 @@ public sealed partial class CheckModel
             return await SayAsync(wrong, cancel);
         }
 
-        foreach (Finding finding in chosen)
-        {
-            await store.HandAsync(
-                View.Row.Id,
-                new FindingNote(finding.Rule, finding.Output, finding.Pass, to!.Trim(), by!.Trim(), "", clock.UtcNow)
-            );
-            await this.DidAsync(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, to.Trim());
-        }
-
+        await store.HandAsync(
+            View.Row.Id,
+            [.. chosen.Select(f => new FindingNote(f.Rule, f.Output, f.Pass, to!.Trim(), by!.Trim(), "", clock.UtcNow))],
+            [.. chosen.Select(f => Handed(f, to!.Trim()))],
+            CancellationToken.None
+        );
         await store.NoteAsync(View.Row.Id, $"{Words.Count(chosen.Length, "finding")} handed to {to!.Trim()}");
         return ToStation("check");
     }
@@ -118,12 +114,17 @@ public sealed partial class CheckModel
     {
         if (Find(key) is { } finding)
         {
-            await store.TakeBackAsync(View.Row.Id, finding.Rule, finding.Output, finding.Pass);
-            await this.DidAsync(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, "taken back");
+            await store.TakeBackAsync(View.Row.Id, finding.Rule, finding.Output, finding.Pass, [Handed(finding, "taken back")]);
         }
 
         return ToStation("check");
     }
+
+    private AuditEvent Waived(Finding finding, string reason) =>
+        this.Audited(HistoryKinds.Waived, NameOf(finding), Words.Choice(finding.Severity), $"waived: {reason.Trim()}");
+
+    private AuditEvent Handed(Finding finding, string to) =>
+        this.Audited(HistoryKinds.FindingHanded, NameOf(finding), finding.Handed?.To, to);
 
     /// <summary>What a finding is called in the history.</summary>
     private static string NameOf(Finding finding) => $"{finding.Rule} of {finding.Output} {finding.Frames}".TrimEnd();
@@ -146,8 +147,7 @@ public sealed partial class CheckModel
             return await SayAsync(wrong, cancel);
         }
 
-        await store.AddWaiverAsync(WaiverOf(finding, by, reason));
-        await this.DidAsync(HistoryKinds.Waived, NameOf(finding), Words.Choice(finding.Severity), $"waived: {reason.Trim()}");
+        await store.WaiveAsync([WaiverOf(finding, by, reason)], [Waived(finding, reason)], CancellationToken.None);
         await store.NoteAsync(View.Row.Id, $"{finding.Rule} waived by {by.Trim()}");
         return ToStation("check");
     }
@@ -156,12 +156,12 @@ public sealed partial class CheckModel
     public async Task<IActionResult> OnPostUnwaiveAsync(string key)
     {
         Finding? finding = Find(key);
-        foreach (WaiverRow waiver in View.Waivers.Where(w => finding is not null && ShowStore.ToWaiver(w).Covers(finding)))
-        {
-            await store.RemoveWaiverAsync(View.Row.Id, waiver.Id);
-            await this.DidAsync(HistoryKinds.WaiverTakenBack, NameOf(finding!), $"waived by {waiver.By}: {waiver.Reason}", "open");
-        }
-
+        WaiverRow[] waivers = [.. View.Waivers.Where(w => finding is not null && ShowStore.ToWaiver(w).Covers(finding))];
+        await store.UnwaiveAsync(
+            View.Row.Id,
+            [.. waivers.Select(w => w.Id)],
+            [.. waivers.Select(w => this.Audited(HistoryKinds.WaiverTakenBack, NameOf(finding!), $"waived by {w.By}: {w.Reason}", "open"))]
+        );
         return ToStation("check");
     }
 }

@@ -8,10 +8,10 @@ using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
+using DuneCrate.Web.Notifications;
 using DuneCrate.Web.Operations;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
-using DuneCrate.Web.Telling;
 
 namespace DuneCrate.Web.Stations.Checking;
 
@@ -28,7 +28,7 @@ public sealed class CheckQueue(
     ShotEvents events,
     RunningChecks live,
     ProxyMaker proxies,
-    LetterWriter letters,
+    OutboxWriter letters,
     ServeOptions options,
     TimeProvider clock,
     ILogger<CheckQueue> log
@@ -135,7 +135,7 @@ public sealed class CheckQueue(
         if (await store.ShotAsync(shotId, cancel) is { } shot)
         {
             await letters.TellAsync(
-                EventDocument.About(shot, LetterKinds.CheckEnded, clock.UtcNow, $"checked, {Counted(summary)}") with
+                EventDocument.About(shot, NotificationKinds.CheckEnded, clock.UtcNow, $"checked, {Counted(summary)}") with
                 {
                     Counts = new Dictionary<string, long>
                     {

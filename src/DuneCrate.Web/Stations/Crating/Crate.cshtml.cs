@@ -217,7 +217,7 @@ public sealed partial class CrateModel(
             return Page();
         }
 
-        await this.DidAsync(HistoryKinds.Sealed, $"a crate of {View.Row.Code}", null, "asked for");
+        await this.AuditAsync(HistoryKinds.Sealed, $"a crate of {View.Row.Code}", null, "asked for");
         await work.SealAsync(View.Row.Id, Layout, by!.Trim(), Receiver, Contents!.Recipe, isDelta ? Older?.Id : null);
         return Redirect($"{View.Href("crate")}{Chosen}");
     }
@@ -250,7 +250,7 @@ public sealed partial class CrateModel(
     {
         if (await store.CrateAsync(View.Row.Id, id) is { State: JobState.Done } crate)
         {
-            await this.DidAsync(
+            await this.AuditAsync(
                 HistoryKinds.Verified,
                 $"{crate.Name}",
                 crate.VerifyProblems.Length > 0 ? "not whole" : "whole",
@@ -279,8 +279,8 @@ public sealed partial class CrateModel(
         {
             if (answer is EmptyResult)
             {
-                await this.DidAsync(HistoryKinds.Handed, $"{crate.Name} ({GuestLinks.Whole})");
-                await handing.TellAsync(crate, Deeds.WhoOf(HttpContext), CrateDeeds.Handed, $"{GuestLinks.Whole}, as a zip");
+                await this.AuditAsync(HistoryKinds.Handed, $"{crate.Name} ({GuestLinks.Whole})");
+                await handing.TellAsync(crate, AuditLog.WhoOf(HttpContext), CrateEventKinds.Handed, $"{GuestLinks.Whole}, as a zip");
             }
 
             return answer;
@@ -299,9 +299,9 @@ public sealed partial class CrateModel(
             : TextLimits.Problem("The name", whom) ?? TextLimits.Problem("The name", by);
         if (Said is null && await store.CrateAsync(View.Row.Id, id, cancel) is { State: JobState.Done } crate)
         {
-            string who = string.IsNullOrWhiteSpace(by) ? Deeds.WhoOf(HttpContext) : by.Trim(),
+            string who = string.IsNullOrWhiteSpace(by) ? AuditLog.WhoOf(HttpContext) : by.Trim(),
                 word = await links.MakeAsync(crate, whom!.Trim(), days, who, cancel);
-            await this.DidAsync(HistoryKinds.People, $"link to {crate.Name} for {whom.Trim()}", null, $"made, for {days} days");
+            await this.AuditAsync(HistoryKinds.People, $"link to {crate.Name} for {whom.Trim()}", null, $"made, for {days} days");
             Made = (crate.Id, $"{Request.Scheme}://{Request.Host}/guest/{word}");
         }
 
@@ -315,7 +315,7 @@ public sealed partial class CrateModel(
     {
         if (await links.TakeBackAsync(View.Row.Id, link, cancel) is { } whom)
         {
-            await this.DidAsync(HistoryKinds.People, $"link for {whom}", "valid", "taken back");
+            await this.AuditAsync(HistoryKinds.People, $"link for {whom}", "valid", "taken back");
         }
 
         return ToStation("crate");

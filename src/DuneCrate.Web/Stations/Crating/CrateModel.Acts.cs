@@ -91,8 +91,8 @@ public sealed partial class CrateModel
     {
         if (await store.CrateAsync(View.Row.Id, id) is { State: JobState.Done, Gone: null } crate)
         {
-            await this.DidAsync(HistoryKinds.Handed, $"{crate.Name}", null, "asked for, to the drop box");
-            await work.SendAsync(crate, fault, Deeds.WhoOf(HttpContext));
+            await this.AuditAsync(HistoryKinds.Handed, $"{crate.Name}", null, "asked for, to the drop box");
+            await work.SendAsync(crate, fault, AuditLog.WhoOf(HttpContext));
         }
 
         return Redirect($"{View.Href("crate")}{Chosen}");
@@ -108,7 +108,7 @@ public sealed partial class CrateModel
         )
         {
             await work.ForgetAsync(crate, cancel);
-            await this.DidAsync(HistoryKinds.Sealed, $"{crate.Name}", "kept", "its files deleted");
+            await this.AuditAsync(HistoryKinds.Sealed, $"{crate.Name}", "kept", "its files deleted");
         }
 
         return Redirect($"{View.Href("crate")}{Chosen}");

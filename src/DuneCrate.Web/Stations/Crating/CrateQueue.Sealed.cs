@@ -66,7 +66,7 @@ public sealed partial class CrateQueue
         progress.Changed = () => events.Tell(crate.ShotId, "progress", new { crate = crate.Id });
         progress.Doing = "sending";
         string site = crate.Receiver ?? "outside";
-        (string did, string what) = (CrateDeeds.Received, "");
+        (string did, string what) = (CrateEventKinds.Received, "");
         try
         {
             StoragePath folder = handing.FolderOf(crate) ?? throw new IOException("the crate is gone");
@@ -92,7 +92,7 @@ public sealed partial class CrateQueue
         }
         catch (Exception e) when (e is IOException or CrateRefusedException or UnauthorizedAccessException)
         {
-            (did, what) = (CrateDeeds.Handed, $"to {site}'s drop box, and it did not arrive: {e.Message.TrimEnd('.')}");
+            (did, what) = (CrateEventKinds.Handed, $"to {site}'s drop box, and it did not arrive: {e.Message.TrimEnd('.')}");
         }
 
         await handing.TellAsync(crate, by, did, what);
@@ -103,14 +103,14 @@ public sealed partial class CrateQueue
                 if (await store.ShotAsync(crate.ShotId, cancel) is { } shot)
                 {
                     await history.AddAsync(
-                        new Deed(by, HistoryKinds.Handed, crate.Name ?? "", shot.Show.Code, shot.Code, null, $"{did}: {what}"),
+                        new AuditEvent(by, HistoryKinds.Handed, crate.Name ?? "", shot.Show.Code, shot.Code, null, $"{did}: {what}"),
                         cancel
                     );
                 }
 
                 await store.NoteAsync(
                     crate.ShotId,
-                    $"{crate.Name} {(did == CrateDeeds.Received ? "has arrived" : "did not arrive")}",
+                    $"{crate.Name} {(did == CrateEventKinds.Received ? "has arrived" : "did not arrive")}",
                     cancel
                 );
             }
@@ -158,13 +158,13 @@ public sealed partial class CrateQueue
                 await handing.TellAsync(
                     crate,
                     "the application",
-                    CrateDeeds.Verified,
+                    CrateEventKinds.Verified,
                     problems.Length == 0 ? "whole" : $"not whole: {problems.Split('\n')[0]}"
                 );
                 if (await store.ShotAsync(crate.ShotId, cancel) is { } shot)
                 {
                     await history.AddAsync(
-                        new Deed(
+                        new AuditEvent(
                             "the application",
                             HistoryKinds.Verified,
                             crate.Name ?? "",

@@ -23,10 +23,10 @@ using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
+using DuneCrate.Web.Notifications;
 using DuneCrate.Web.Operations;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
-using DuneCrate.Web.Telling;
 
 namespace DuneCrate.Web.Stations.Crating;
 
@@ -44,8 +44,8 @@ public sealed partial class CrateQueue(
     ShotEvents events,
     InstallationKeys keys,
     HistoryStore history,
-    LetterWriter letters,
-    QuietThreads quiet,
+    OutboxWriter letters,
+    LowPriorityScheduler quiet,
     PlanStore plans,
     CrateHanding handing,
     DataFolder data,
@@ -324,7 +324,7 @@ public sealed partial class CrateQueue(
     {
         foreach (CrateRow older in (await store.CratesAsync(crate.ShotId, cancel)).Where(c => c.IsSupersededBy(crate)).Take(1))
         {
-            await handing.TellAsync(older, crate.By, CrateDeeds.Superseded, $"{crate.Name} stands in its place");
+            await handing.TellAsync(older, crate.By, CrateEventKinds.Superseded, $"{crate.Name} stands in its place");
         }
     }
 
@@ -336,10 +336,10 @@ public sealed partial class CrateQueue(
         await store.AnswerRemarksAsync(row, cancel);
         await TellSupersededAsync(row, cancel);
         await history.AddAsync(
-            new Deed(row.By, HistoryKinds.Sealed, name, shot.Show.Code, shot.Code, null, $"{Words.Count(row.Files, "file")}, sealed")
+            new AuditEvent(row.By, HistoryKinds.Sealed, name, shot.Show.Code, shot.Code, null, $"{Words.Count(row.Files, "file")}, sealed")
         );
         await letters.TellAsync(
-            EventDocument.About(shot, LetterKinds.CrateSealed, clock.UtcNow, $"{name} is sealed") with
+            EventDocument.About(shot, NotificationKinds.CrateSealed, clock.UtcNow, $"{name} is sealed") with
             {
                 By = row.By,
                 Counts = new Dictionary<string, long> { ["files"] = row.Files, ["bytes"] = row.Bytes },

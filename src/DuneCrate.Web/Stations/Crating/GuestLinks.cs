@@ -3,13 +3,13 @@ using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Telling;
+using DuneCrate.Web.Notifications;
 using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>Links to one crate for somebody without an account: made, found, counted, taken back.</summary>
-public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, LetterWriter letters, TimeProvider clock)
+public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, OutboxWriter letters, TimeProvider clock)
 {
     /// <summary>What is fetched when it is the whole crate.</summary>
     public const string Whole = "zip";
@@ -72,13 +72,13 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
             .GuestLinks.Where(g => g.Id == link.Id)
             .ExecuteUpdateAsync(g => g.SetProperty(x => x.Uses, x => x.Uses + 1).SetProperty(x => x.UsedAt, now), cancel);
         await history.AddAsync(
-            new Deed($"{link.For} by link", HistoryKinds.Handed, $"{link.Crate.Name} ({what})", shot.Show.Code, shot.Code),
+            new AuditEvent($"{link.For} by link", HistoryKinds.Handed, $"{link.Crate.Name} ({what})", shot.Show.Code, shot.Code),
             cancel
         );
         if (what == Whole)
         {
             await letters.TellAsync(
-                EventDocument.About(shot, LetterKinds.CrateHanded, clock.UtcNow, $"{link.Crate.Name} was fetched for {link.For}") with
+                EventDocument.About(shot, NotificationKinds.CrateHanded, clock.UtcNow, $"{link.Crate.Name} was fetched for {link.For}") with
                 {
                     By = $"{link.For} by link",
                 },

@@ -10,15 +10,15 @@ using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
+using DuneCrate.Web.Notifications;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
-using DuneCrate.Web.Telling;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>A sealed crate as its receiver sees it: what it holds, how to get it, and the answer to it.</summary>
-public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding handing, LetterWriter letters, TimeProvider clock)
+public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding handing, OutboxWriter letters, TimeProvider clock)
     : ShotPage(views)
 {
     /// <summary>Pixels across of the small pictures.</summary>
@@ -137,7 +137,12 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
 
                 if (answer is EmptyResult)
                 {
-                    await handing.TellAsync(crate, Deeds.WhoOf(HttpContext), CrateDeeds.Handed, $"{files ?? GuestLinks.Whole}, as a zip");
+                    await handing.TellAsync(
+                        crate,
+                        AuditLog.WhoOf(HttpContext),
+                        CrateEventKinds.Handed,
+                        $"{files ?? GuestLinks.Whole}, as a zip"
+                    );
                 }
 
                 return answer;
@@ -159,7 +164,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
         }
 
         await store.AcceptAsync(Id, Who(by), cancel);
-        await AnsweredAsync(Who(by), CrateDeeds.Accepted, "accepted", "good to work with");
+        await AnsweredAsync(Who(by), CrateEventKinds.Accepted, "accepted", "good to work with");
         return Redirect(Address);
     }
 
@@ -205,17 +210,17 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
             cancel
         );
         string where = pass.Length == 2 ? $"{pass[0]} {pass[1]} {set}".TrimEnd() : "the whole crate";
-        await AnsweredAsync(Who(by), CrateDeeds.SentBack, $"sent back: {words.Trim()}", $"{where}: {words.Trim()}");
+        await AnsweredAsync(Who(by), CrateEventKinds.SentBack, $"sent back: {words.Trim()}", $"{where}: {words.Trim()}");
         return Redirect(Address);
     }
 
     /// <summary>Writes an answer into both histories, and tells of it.</summary>
     private async Task AnsweredAsync(string by, string deed, string now, string words)
     {
-        await this.DidAsync(HistoryKinds.Answered, $"{Crate.Name}", null, now);
+        await this.AuditAsync(HistoryKinds.Answered, $"{Crate.Name}", null, now);
         await handing.TellAsync(Crate, by, deed, words);
         await letters.TellAsync(
-            EventDocument.About(View.Row, LetterKinds.CrateAnswered, clock.UtcNow, $"{Crate.Name} {deed}: {words}") with
+            EventDocument.About(View.Row, NotificationKinds.CrateAnswered, clock.UtcNow, $"{Crate.Name} {deed}: {words}") with
             {
                 By = by,
             },
@@ -223,7 +228,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
         );
     }
 
-    private string Who(string? by) => string.IsNullOrWhiteSpace(by) ? Deeds.WhoOf(HttpContext) : by.Trim();
+    private string Who(string? by) => string.IsNullOrWhiteSpace(by) ? AuditLog.WhoOf(HttpContext) : by.Trim();
 
     private async Task<IActionResult> FetchAsync(string what, Func<CrateRow, Task<IActionResult>> fetch, CancellationToken cancel)
     {
@@ -236,7 +241,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
         IActionResult answer = await fetch(Crate);
         if (answer is not NotFoundResult && Request.Headers.Range.Count == 0)
         {
-            await this.DidAsync(HistoryKinds.Handed, $"{Crate.Name} ({what})");
+            await this.AuditAsync(HistoryKinds.Handed, $"{Crate.Name} ({what})");
         }
 
         return answer;

@@ -74,11 +74,11 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
                 Table = HelperTable.Write(set.Helpers, Of!.First),
                 Told = string.Join('\n', set.Told),
                 Chosen = string.Join('\n', set.ChosenBy(View.Plan.Scene, View.Plan.Shot.Camera)),
-                By = Deeds.WhoOf(HttpContext),
+                By = AuditLog.WhoOf(HttpContext),
             },
             cancel
         );
-        await this.DidAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", null, $"{set.Helpers.Length} from {file.FileName}");
+        await this.AuditAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", null, $"{set.Helpers.Length} from {file.FileName}");
         return Redirect(Address);
     }
 
@@ -107,7 +107,7 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
         (HelperOffsets offsets, var unknown) = Kept.Offsets.Taking(Kept.Original, returned);
         Kept.Row.Offsets = ShotHelpers.Write(offsets, Of!);
         await store.SaveHelpersAsync(Kept.Row, cancel);
-        await this.DidAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", null, $"changes from {file!.FileName}");
+        await this.AuditAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", null, $"changes from {file!.FileName}");
         await FillAsync(cancel);
         Done =
             $"{Words.Count(offsets.Offsets.Count, "helper differs", "helpers differ")} from the original now."
@@ -132,7 +132,7 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
     public async Task<IActionResult> OnPostClearAsync(CancellationToken cancel)
     {
         await store.RemoveHelpersAsync(View.Row.Id, cancel);
-        await this.DidAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", "kept", "forgotten");
+        await this.AuditAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", "kept", "forgotten");
         return Redirect(Address);
     }
 

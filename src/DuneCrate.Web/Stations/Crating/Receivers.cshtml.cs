@@ -57,7 +57,7 @@ public sealed class ReceiversModel(ShowStore store) : AddressedPage
 
             if (await store.SaveReceiverAsync(receiver, cancel))
             {
-                await this.DidAsync(HistoryKinds.Shows, $"receiver {receiver.Name} of {Show}", null, typed.Id == 0 ? "added" : "changed");
+                await this.AuditAsync(HistoryKinds.Shows, $"receiver {receiver.Name} of {Show}", null, typed.Id == 0 ? "added" : "changed");
                 await LoadAsync();
                 (Done, Opened) = ($"{receiver.Name} is kept. Crates for them are made so from now on.", receiver.Id);
                 return Page();
@@ -76,7 +76,7 @@ public sealed class ReceiversModel(ShowStore store) : AddressedPage
     {
         if (await store.RemoveReceiverAsync(Row.Id, id, cancel) is { } name)
         {
-            await this.DidAsync(HistoryKinds.Shows, $"receiver {name} of {Show}", null, "taken away");
+            await this.AuditAsync(HistoryKinds.Shows, $"receiver {name} of {Show}", null, "taken away");
         }
 
         return Redirect($"/{Show}/receivers");
@@ -119,7 +119,7 @@ public sealed class ReceiversModel(ShowStore store) : AddressedPage
             await store.SaveReceiverAsync(receiver, cancel);
         }
 
-        await this.DidAsync(HistoryKinds.Shows, $"storage of receivers of {Show}", Move.From, Move.To);
+        await this.AuditAsync(HistoryKinds.Shows, $"storage of receivers of {Show}", Move.From, Move.To);
         Done = $"{Words.Count(Moves!.Count, "prefix", "prefixes")} changed. Sealed crates keep the places that they were sealed with.";
         Moves = null;
         await LoadAsync();

@@ -10,7 +10,7 @@ using DuneCrate.Web.Jobs;
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>Tries what could go from crates, one at a time beside the pages, and keeps what was found for as long as it holds.</summary>
-public sealed class SlimmingTrials(QuietThreads quiet, DataFolder data, ReadLimits limits)
+public sealed class SlimmingTrials(LowPriorityScheduler quiet, DataFolder data, ReadLimits limits)
 {
     private const string Folder = "trials";
 

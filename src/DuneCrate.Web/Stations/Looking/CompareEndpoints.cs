@@ -16,8 +16,8 @@ public static class CompareEndpoints
     public static void MapComparing(this IEndpointRouteBuilder routes)
     {
         routes.MapGet("/{show}/{shot}/sources", SourcesAsync);
-        Looked.Map(routes, "/{show}/{shot}/apart", ApartAsync);
-        Looked.Map(routes, "/{show}/{shot}/ranked", RankedAsync);
+        LookRequest.Map(routes, "/{show}/{shot}/apart", ApartAsync);
+        LookRequest.Map(routes, "/{show}/{shot}/ranked", RankedAsync);
     }
 
     /// <summary>The places to compare with: versions, folders beside the shot's, crates, earlier checks.</summary>
@@ -30,29 +30,29 @@ public static class CompareEndpoints
             async (view, cancel) => Results.Json((await sources.ListAsync(view, cancel)).Select(s => new { key = s.Key, words = s.Words }))
         );
 
-    /// <summary>Another picture, named as <see cref="Sought.Parse"/> reads it.</summary>
-    internal static async Task<SeenFile> FindOtherAsync(Looked look, string name) =>
-        Sought.Parse(name) is { } sought && await look.Pictures.FindAsync(look.View, sought, look.Cancel) is { } there
+    /// <summary>Another picture, named as <see cref="PictureAddress.Parse"/> reads it.</summary>
+    internal static async Task<SeenFile> FindOtherAsync(LookRequest look, string name) =>
+        PictureAddress.Parse(name) is { } sought && await look.Pictures.FindAsync(look.View, sought, look.Cancel) is { } there
             ? there
             : throw new ImageException(
                 "",
                 0,
-                $"the picture to compare with, {Sought.Parse(name)?.ToString() ?? $"'{name}'"}, is not there"
+                $"the picture to compare with, {PictureAddress.Parse(name)?.ToString() ?? $"'{name}'"}, is not there"
             );
 
     /// <summary>
     /// The frames of the range by how much their pictures differ, most first. Pictures are compared shrunk; of a long range every so many
     /// frames. The other picture moves along unless it stays at its frame.
     /// </summary>
-    private static async Task<IResult> RankedAsync(Looked look)
+    private static async Task<IResult> RankedAsync(LookRequest look)
     {
         IQueryCollection query = look.Http.Request.Query;
-        if (Sought.Parse(query["minus"].ToString()) is not { } other)
+        if (PictureAddress.Parse(query["minus"].ToString()) is not { } other)
         {
             return Results.NotFound();
         }
 
-        int away = other.Frame - look.Sought.Frame;
+        int away = other.Frame - look.PictureAddress.Frame;
         bool isFixed = query["stays"] == "on";
         long step = (look.View.Range.LongCount + MostFrames - 1) / MostFrames;
         var ranked = new List<(int Frame, double Mean, double Max)>();
@@ -60,7 +60,9 @@ public static class CompareEndpoints
         foreach (int[] some in look.View.Range.Where((_, i) => i % step == 0).Chunk(FramesAtOnce))
         {
             var found = await Task.WhenAll(
-                some.Select(f => ApartAtAsync(look, look.Sought with { Frame = f }, isFixed ? other : other with { Frame = f + away }))
+                some.Select(f =>
+                    ApartAtAsync(look, look.PictureAddress with { Frame = f }, isFixed ? other : other with { Frame = f + away })
+                )
             );
             for (int i = 0; i < some.Length; i++)
             {
@@ -85,15 +87,15 @@ public static class CompareEndpoints
                     .Select(r => new
                     {
                         frame = r.Frame,
-                        mean = Looked.Short((float)r.Mean),
-                        max = Looked.Short((float)r.Max),
+                        mean = LookRequest.Short((float)r.Mean),
+                        max = LookRequest.Short((float)r.Max),
                         isEqual = r.Max == 0,
                     }),
             }
         );
     }
 
-    private static async Task<(double Mean, double Max)?> ApartAtAsync(Looked look, Sought one, Sought other)
+    private static async Task<(double Mean, double Max)?> ApartAtAsync(LookRequest look, PictureAddress one, PictureAddress other)
     {
         try
         {
@@ -113,11 +115,11 @@ public static class CompareEndpoints
         }
     }
 
-    private static async Task<PassPixels> SmallAsync(Looked look, SeenFile seen) =>
+    private static async Task<PassPixels> SmallAsync(LookRequest look, SeenFile seen) =>
         await look.Pictures.WholeAsync(seen, await look.Pictures.WindowAsync(seen, look.Cancel), RankWidth, look.Cancel);
 
     /// <summary>How far the two files are apart, channel by channel: the numbers of <c>./dune compare</c>.</summary>
-    private static async Task<IResult> ApartAsync(Looked look)
+    private static async Task<IResult> ApartAsync(LookRequest look)
     {
         SeenFile other = await FindOtherAsync(look, look.Http.Request.Query["minus"].ToString());
         FileDifference found = await look.Pictures.CompareAsync(look.Seen, other, look.Cancel);
@@ -129,9 +131,9 @@ public static class CompareEndpoints
                 channels = found.Channels.Select(c => new
                 {
                     c.Name,
-                    max = Looked.Short((float)c.Max, "g4"),
-                    mean = Looked.Short((float)c.Mean, "g4"),
-                    rms = Looked.Short((float)c.Rms, "g4"),
+                    max = LookRequest.Short((float)c.Max, "g4"),
+                    mean = LookRequest.Short((float)c.Mean, "g4"),
+                    rms = LookRequest.Short((float)c.Rms, "g4"),
                     psnr = c.Psnr is { } db ? Math.Round(db, 1) : (double?)null,
                     off = Math.Round(c.Off, 5),
                     c.Worst,
@@ -141,7 +143,7 @@ public static class CompareEndpoints
     }
 
     /// <summary>The same tile of another picture.</summary>
-    internal static async Task<PassPixels> OtherAsync(Looked look, SeenFile seen)
+    internal static async Task<PassPixels> OtherAsync(LookRequest look, SeenFile seen)
     {
         PixelBox window = await look.Pictures.WindowAsync(seen, look.Cancel);
         return window == look.Part.DataWindow && await look.TileOf(seen) is { } pixels

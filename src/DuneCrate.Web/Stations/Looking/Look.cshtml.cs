@@ -78,7 +78,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
             );
             await store.AddPictureNoteAsync(View.Row.Id, note, cancel);
             await store.NoteAsync(View.Row.Id, $"note on {note.Layer} {note.Pass} by {note.By}", cancel);
-            await this.DidAsync(HistoryKinds.Noted, $"{note.Layer} {note.Pass} {note.Frame}", null, note.Words);
+            await this.AuditAsync(HistoryKinds.Noted, $"{note.Layer} {note.Pass} {note.Frame}", null, note.Words);
             events.TellYard();
         }
 
@@ -99,7 +99,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
         if (NoteProblem is null && isAnswer)
         {
             await store.AnswerPictureNoteAsync(View.Row.Id, id, new NoteAnswer(words!.Trim(), by!.Trim(), clock.UtcNow), cancel);
-            await this.DidAsync(
+            await this.AuditAsync(
                 HistoryKinds.Noted,
                 $"note on {note!.Layer} {note.Pass} {note.Frame}",
                 note.Words,
@@ -110,7 +110,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
         if (NoteProblem is null && settle is not null)
         {
             await store.SettlePictureNoteAsync(View.Row.Id, id, settle == "on" ? by!.Trim() : null, cancel);
-            await this.DidAsync(
+            await this.AuditAsync(
                 HistoryKinds.Noted,
                 $"note on {note!.Layer} {note.Pass} {note.Frame}",
                 note.IsOpen ? "open" : "settled",

@@ -16,13 +16,13 @@ public static class NumbersEndpoints
     /// <summary>Adds the routes.</summary>
     public static void MapNumbers(this IEndpointRouteBuilder routes)
     {
-        Looked.Map(routes, "/{show}/{shot}/box", BoxAsync);
-        Looked.Map(routes, "/{show}/{shot}/terms", TermsAsync);
-        Looked.Map(routes, "/{show}/{shot}/mattes", MattesAsync);
-        Looked.Map(routes, "/{show}/{shot}/curve", CurveAsync);
+        LookRequest.Map(routes, "/{show}/{shot}/box", BoxAsync);
+        LookRequest.Map(routes, "/{show}/{shot}/terms", TermsAsync);
+        LookRequest.Map(routes, "/{show}/{shot}/mattes", MattesAsync);
+        LookRequest.Map(routes, "/{show}/{shot}/curve", CurveAsync);
     }
 
-    private static async Task<IResult> BoxAsync(Looked look)
+    private static async Task<IResult> BoxAsync(LookRequest look)
     {
         if (await look.AskedAsync(int.MaxValue) is not { } pixels)
         {
@@ -42,10 +42,10 @@ public static class NumbersEndpoints
                     return new
                     {
                         name = c.Channel,
-                        min = Looked.Short((float)numbers.Min, "g5"),
-                        mean = Looked.Short((float)numbers.Mean, "g5"),
-                        max = Looked.Short((float)numbers.Max, "g5"),
-                        deviation = Looked.Short((float)numbers.Deviation, "g5"),
+                        min = LookRequest.Short((float)numbers.Min, "g5"),
+                        mean = LookRequest.Short((float)numbers.Mean, "g5"),
+                        max = LookRequest.Short((float)numbers.Max, "g5"),
+                        deviation = LookRequest.Short((float)numbers.Deviation, "g5"),
                         odd = numbers.Odd,
                     };
                 }),
@@ -54,7 +54,7 @@ public static class NumbersEndpoints
     }
 
     /// <summary>One pixel along the range: the mean of the pass's first three channels by frame; null where there is no number.</summary>
-    private static async Task<IResult> CurveAsync(Looked look)
+    private static async Task<IResult> CurveAsync(LookRequest look)
     {
         PixelBox pixel = look.Asked(1);
         long step = (look.View.Range.LongCount + MostFrames - 1) / MostFrames;
@@ -68,12 +68,12 @@ public static class NumbersEndpoints
         return Results.Json(values);
     }
 
-    private static async Task<double?> MeanAsync(Looked look, int frame, PixelBox pixel)
+    private static async Task<double?> MeanAsync(LookRequest look, int frame, PixelBox pixel)
     {
         try
         {
             return
-                await look.Pictures.FindAsync(look.View, look.Sought with { Frame = frame }, look.Cancel) is { } seen
+                await look.Pictures.FindAsync(look.View, look.PictureAddress with { Frame = frame }, look.Cancel) is { } seen
                 && await look.Pictures.SamplesAsync(seen, pixel, look.Cancel) is { Channels.IsEmpty: false } samples
                 && samples.Channels.Take(3).Average(c => (double)c.Plane[0]) is var mean
                 && double.IsFinite(mean)
@@ -88,7 +88,7 @@ public static class NumbersEndpoints
     }
 
     /// <summary>The names in a Cryptomatte with the share of the picture that each covers, or those at one pixel.</summary>
-    private static async Task<IResult> MattesAsync(Looked look)
+    private static async Task<IResult> MattesAsync(LookRequest look)
     {
         if (look.Seen.Definition?.Has(PassMeasures.Cryptomatte) != true)
         {
@@ -115,10 +115,13 @@ public static class NumbersEndpoints
     }
 
     /// <summary>The terms of the layer's sum at a pixel and around it, the one that stands out most first.</summary>
-    private static async Task<IResult> TermsAsync(Looked look)
+    private static async Task<IResult> TermsAsync(LookRequest look)
     {
         (int x, int y) = (look.Number("x"), look.Number("y"));
-        if (look.View.Seen.FindLayer(look.Sought.Layer) is not { Rebuild.IsEmpty: false } plan || !look.Part.DataWindow.Contains(x, y))
+        if (
+            look.View.Seen.FindLayer(look.PictureAddress.Layer) is not { Rebuild.IsEmpty: false } plan
+            || !look.Part.DataWindow.Contains(x, y)
+        )
         {
             return Results.Json(Array.Empty<object>());
         }
@@ -128,7 +131,16 @@ public static class NumbersEndpoints
         foreach (string pass in plan.Rebuild.SelectMany(t => t.Factors).Distinct())
         {
             if (
-                await look.Pictures.FindAsync(look.View, look.Sought with { Pass = pass, Channels = null, Part = null }, look.Cancel) is
+                await look.Pictures.FindAsync(
+                    look.View,
+                    look.PictureAddress with
+                    {
+                        Pass = pass,
+                        Channels = null,
+                        Part = null,
+                    },
+                    look.Cancel
+                ) is
                 { } seen
             )
             {

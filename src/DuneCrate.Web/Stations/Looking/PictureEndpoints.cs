@@ -22,12 +22,12 @@ public static class PictureEndpoints
     /// <summary>Adds the routes.</summary>
     public static void MapPictures(this IEndpointRouteBuilder routes)
     {
-        Looked.Map(routes, "/{show}/{shot}/picture.png", PassAsync);
-        Looked.Map(routes, "/{show}/{shot}/evidence.png", EvidenceAsync);
+        LookRequest.Map(routes, "/{show}/{shot}/picture.png", PassAsync);
+        LookRequest.Map(routes, "/{show}/{shot}/evidence.png", EvidenceAsync);
         routes.MapGet("/{show}/{shot}/probe", ProbeAsync);
     }
 
-    private static async Task<IResult> PassAsync(Looked look)
+    private static async Task<IResult> PassAsync(LookRequest look)
     {
         int width = look.Number("width");
         PassPixels pixels = await look.Pictures.WholeAsync(look.Seen, look.Part.DataWindow, width, look.Cancel);
@@ -46,7 +46,7 @@ public static class PictureEndpoints
         );
     }
 
-    private static async Task<IResult> EvidenceAsync(Looked look)
+    private static async Task<IResult> EvidenceAsync(LookRequest look)
     {
         // A margin all around, so that a pixel near the edge still stands in a whole piece.
         (int x, int y) = (look.Number("x"), look.Number("y"));
@@ -93,7 +93,7 @@ public static class PictureEndpoints
                     FileFacts? facts = Facts(views, view, layer, pass, frame);
                     var mattes =
                         definition?.Has(PassMeasures.Cryptomatte) == true
-                        && await pictures.FindAsync(view, new Sought(layer, pass, frame), cancel) is { } seen
+                        && await pictures.FindAsync(view, new PictureAddress(layer, pass, frame), cancel) is { } seen
                             ? await pictures.MatteNamesAsync(seen, cancel)
                             : ImmutableDictionary<float, string>.Empty;
                     told.Add(

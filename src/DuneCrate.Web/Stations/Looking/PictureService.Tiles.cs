@@ -44,7 +44,7 @@ public sealed partial class PictureService
     /// <param name="shot">The shot.</param>
     /// <param name="sought">The picture.</param>
     /// <param name="cancel">Leaves.</param>
-    public async Task<SeenFile?> FindAsync(ShotView shot, Sought sought, CancellationToken cancel)
+    public async Task<SeenFile?> FindAsync(ShotView shot, PictureAddress sought, CancellationToken cancel)
     {
         (string layer, string pass) = (sought.Layer, sought.Pass);
         PlannedOutput? output = shot.Outputs.FirstOrDefault(o => o.Layer.Name == layer && o.Passes.Any(p => p.Pass == pass));
@@ -67,7 +67,7 @@ public sealed partial class PictureService
     private static SeenFile Seen(
         PassCatalogue catalogue,
         PlannedOutput output,
-        Sought sought,
+        PictureAddress sought,
         StoragePath path,
         FileStamp stamp,
         FrameSource source

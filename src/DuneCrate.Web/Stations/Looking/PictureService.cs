@@ -63,7 +63,7 @@ public sealed partial class PictureService : IDisposable
             : null;
 
     /// <summary>The same of a picture that may lie in another version, a folder beside the shot's or a crate.</summary>
-    private (StoragePath Path, FileStamp Stamp, FrameSource Source)? FileOf(ShotView shot, PlannedOutput output, Sought sought) =>
+    private (StoragePath Path, FileStamp Stamp, FrameSource Source)? FileOf(ShotView shot, PlannedOutput output, PictureAddress sought) =>
         _sources.Find(shot, sought.From) is { } source
         && source.NameOf(output, sought.Pass) is { } name
         && source.Folder.TryAt(name.At(sought.Frame + source.FrameShift), out StoragePath? path, out _)

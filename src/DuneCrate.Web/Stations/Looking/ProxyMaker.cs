@@ -21,12 +21,12 @@ public sealed class ProxyMaker(ShowStore store, ShotViews views, PictureService 
     private readonly SemaphoreSlim _news = new(0);
     private readonly Queue<int> _checked = new();
     private readonly Lock _lock = new();
-    private (ShotView Shot, Sought Sought)? _wanted;
+    private (ShotView Shot, PictureAddress PictureAddress)? _wanted;
 
     /// <summary>
     /// Somebody looks at a pass at a frame that has no proxy yet; what is made of another pass meanwhile is left as it is.
     /// </summary>
-    public void Want(ShotView shot, Sought sought, SeenFile seen)
+    public void Want(ShotView shot, PictureAddress sought, SeenFile seen)
     {
         if (!proxies.Lacks(seen))
         {
@@ -88,11 +88,11 @@ public sealed class ProxyMaker(ShowStore store, ShotViews views, PictureService 
     }
 
     /// <summary>What to make next: of what somebody looks at, else of a shot that was checked; null when there is nothing.</summary>
-    private ((ShotView Shot, Sought Sought)? Wanted, int ShotId)? Next()
+    private ((ShotView Shot, PictureAddress PictureAddress)? Wanted, int ShotId)? Next()
     {
         lock (_lock)
         {
-            (ShotView, Sought)? wanted = _wanted;
+            (ShotView, PictureAddress)? wanted = _wanted;
             _wanted = null;
             return wanted is not null ? (wanted, 0)
                 : _checked.TryDequeue(out int shotId) ? (null, shotId)
@@ -113,7 +113,7 @@ public sealed class ProxyMaker(ShowStore store, ShotViews views, PictureService 
 
         foreach (PlannedOutput output in shot.Outputs.Where(o => o.HasBeauty))
         {
-            if (!await RangeAsync(shot, new Sought(output.Layer.Name, PassKeys.Beauty, shot.Range.First), ending))
+            if (!await RangeAsync(shot, new PictureAddress(output.Layer.Name, PassKeys.Beauty, shot.Range.First), ending))
             {
                 return false;
             }
@@ -124,7 +124,7 @@ public sealed class ProxyMaker(ShowStore store, ShotViews views, PictureService 
 
     /// <summary>Makes those of a range that are not there, from a frame on and around, while nobody wants something else.</summary>
     /// <returns>False when it was left for somebody who looks.</returns>
-    private async Task<bool> RangeAsync(ShotView shot, Sought sought, CancellationToken ending)
+    private async Task<bool> RangeAsync(ShotView shot, PictureAddress sought, CancellationToken ending)
     {
         ImmutableArray<int> frames = [.. shot.Range.OrderBy(f => f < sought.Frame).ThenBy(f => f)];
         foreach (int frame in frames)

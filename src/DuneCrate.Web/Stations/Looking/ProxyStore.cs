@@ -6,6 +6,7 @@ using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Pictures;
 using DuneCrate.Store.Keeping;
+using Microsoft.Extensions.Options;
 
 namespace DuneCrate.Web.Stations.Looking;
 
@@ -33,19 +34,14 @@ public sealed class ProxyStore
 
     /// <summary>Keeps them in the data folder.</summary>
     /// <param name="data">The data folder.</param>
-    /// <param name="configuration"><c>Looking:ProxyBytes</c>: how many bytes are kept; 4 GiB when it is not set.</param>
+    /// <param name="settings">How many bytes are kept.</param>
     /// <param name="clock">Tells when a proxy was used last.</param>
     /// <param name="log">Told what the disk refuses.</param>
-    /// <exception cref="FormatException">The setting is no whole number.</exception>
-    public ProxyStore(DataFolder data, IConfiguration configuration, TimeProvider clock, ILogger<ProxyStore> log)
+    public ProxyStore(DataFolder data, IOptions<LookSettings> settings, TimeProvider clock, ILogger<ProxyStore> log)
     {
-        string? set = configuration["Looking:ProxyBytes"];
         _folder = data.Private("proxies");
         (_clock, _log) = (clock, log);
-        _most =
-            string.IsNullOrEmpty(set) ? 4L << 30
-            : long.TryParse(set, CultureInfo.InvariantCulture, out long bytes) && bytes >= 0 ? bytes
-            : throw new FormatException($"Looking:ProxyBytes is '{set}'; write a number of bytes, 0 to keep none.");
+        _most = settings.Value.ProxyBytes;
     }
 
     /// <summary>How many pixels a sample of a proxy stands for, across and down.</summary>

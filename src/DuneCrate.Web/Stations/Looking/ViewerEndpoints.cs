@@ -14,15 +14,15 @@ public static class ViewerEndpoints
     /// <summary>Adds the routes.</summary>
     public static void MapViewer(this IEndpointRouteBuilder routes)
     {
-        Looked.Map(routes, "/{show}/{shot}/seen", InfoAsync);
-        Looked.Map(routes, "/{show}/{shot}/tile.png", TileAsync);
-        Looked.Map(routes, "/{show}/{shot}/samples", SamplesAsync);
+        LookRequest.Map(routes, "/{show}/{shot}/seen", InfoAsync);
+        LookRequest.Map(routes, "/{show}/{shot}/tile.png", TileAsync);
+        LookRequest.Map(routes, "/{show}/{shot}/samples", SamplesAsync);
     }
 
-    private static async Task<IResult> InfoAsync(Looked look)
+    private static async Task<IResult> InfoAsync(LookRequest look)
     {
         (SeenFile seen, PartFacts part) = (look.Seen, look.Part);
-        look.Http.RequestServices.GetRequiredService<ProxyMaker>().Want(look.View, look.Sought, look.Seen);
+        look.Http.RequestServices.GetRequiredService<ProxyMaker>().Want(look.View, look.PictureAddress, look.Seen);
         bool isRanged = seen.Definition?.Kind == PassKind.Data && !seen.Definition.Has(PassMeasures.Normal);
         (double Near, double Far)? range = isRanged ? await look.Pictures.RangeAsync(seen, part.DataWindow, look.Cancel) : null;
         return Results.Json(
@@ -50,7 +50,7 @@ public static class ViewerEndpoints
 
     private static int[] Corners(PixelBox box) => [box.MinX, box.MinY, box.MaxX, box.MaxY];
 
-    private static async Task<IResult> TileAsync(Looked look)
+    private static async Task<IResult> TileAsync(LookRequest look)
     {
         HttpRequest request = look.Http.Request;
         string minus = request.Query["minus"].ToString();
@@ -98,7 +98,7 @@ public static class ViewerEndpoints
     }
 
     /// <summary>Differs whenever the tile could: the files, what is asked of it, this version of the application.</summary>
-    private static string Tag(Looked look, SeenFile? other)
+    private static string Tag(LookRequest look, SeenFile? other)
     {
         SeenFile seen = look.Seen;
         string text =
@@ -107,7 +107,7 @@ public static class ViewerEndpoints
         return $"\"{XxHash3.HashToUInt64(Encoding.UTF8.GetBytes(text)):x16}\"";
     }
 
-    private static async Task<IResult> SamplesAsync(Looked look)
+    private static async Task<IResult> SamplesAsync(LookRequest look)
     {
         if (await look.AskedAsync(PictureService.MostTold) is not { } pixels)
         {
@@ -121,7 +121,7 @@ public static class ViewerEndpoints
                 y = pixels.Window.MinY,
                 width = pixels.Width,
                 height = pixels.Height,
-                channels = pixels.Channels.Select(c => new { name = c.Channel, values = c.Plane.Select(v => Looked.Short(v)) }),
+                channels = pixels.Channels.Select(c => new { name = c.Channel, values = c.Plane.Select(v => LookRequest.Short(v)) }),
             }
         );
     }

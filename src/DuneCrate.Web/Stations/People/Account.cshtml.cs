@@ -83,7 +83,7 @@ public sealed class AccountModel(PeopleDesk desk, UserManager<PersonRow> users, 
                 : TextLimits.Problem("The address", given);
         if (Wrong is null)
         {
-            await desk.SetLettersAsync(Person, given, kinds.Where(Telling.LetterKinds.Names.ContainsKey));
+            await desk.SetLettersAsync(Person, given, kinds.Where(Notifications.NotificationKinds.Names.ContainsKey));
             Said = "Saved.";
         }
 
@@ -123,7 +123,7 @@ public sealed class AccountModel(PeopleDesk desk, UserManager<PersonRow> users, 
             {
                 made.Passkey.Name = string.IsNullOrWhiteSpace(name) ? "passkey" : name.Trim();
                 await users.AddOrUpdatePasskeyAsync(Person, made.Passkey);
-                await this.DidAsync(HistoryKinds.People, $"passkey {made.Passkey.Name}", null, "made");
+                await this.AuditAsync(HistoryKinds.People, $"passkey {made.Passkey.Name}", null, "made");
                 return Redirect("/account");
             }
 
@@ -143,7 +143,7 @@ public sealed class AccountModel(PeopleDesk desk, UserManager<PersonRow> users, 
         if (Passkeys.FirstOrDefault(p => IdOf(p) == id) is { } passkey)
         {
             await users.RemovePasskeyAsync(Person, passkey.CredentialId);
-            await this.DidAsync(HistoryKinds.People, $"passkey {passkey.Name}", null, "taken out");
+            await this.AuditAsync(HistoryKinds.People, $"passkey {passkey.Name}", null, "taken out");
         }
 
         return Redirect("/account");

@@ -59,7 +59,7 @@ public sealed class PeopleModel(PeopleDesk desk, ShowStore store, ServeOptions o
         {
             string code = Uri.EscapeDataString(await desk.LinkAsync(person));
             Made = (person.Name, $"{Request.Scheme}://{Request.Host}/welcome?person={person.Id}&code={code}");
-            await this.DidAsync(HistoryKinds.People, $"password of {person.Name}", null, "link made");
+            await this.AuditAsync(HistoryKinds.People, $"password of {person.Name}", null, "link made");
         }
 
         return await AgainAsync(cancel);

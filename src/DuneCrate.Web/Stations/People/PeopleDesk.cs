@@ -91,7 +91,7 @@ public sealed class PeopleDesk(
         people.Forget();
         await StartAsync(person);
         devices.Remember(Http, Guess.AccountSubject(person.UserName));
-        await history.AddAsync(new Deed(person.Name, HistoryKinds.SignedIn, $"signed in {how}"));
+        await history.AddAsync(new AuditEvent(person.Name, HistoryKinds.SignedIn, $"signed in {how}"));
     }
 
     /// <summary>Signs a person in with a new session, in place of the one that they have.</summary>
@@ -113,7 +113,7 @@ public sealed class PeopleDesk(
     /// <summary>Writes down that somebody could not sign in.</summary>
     public Task FailedAsync(string? account, bool mustWait) =>
         history.AddAsync(
-            new Deed(
+            new AuditEvent(
                 "somebody",
                 HistoryKinds.SignedIn,
                 $"could not sign in as {(TextLimits.Problem("", account) is null ? account?.Trim() : "…")}"
@@ -172,7 +172,7 @@ public sealed class PeopleDesk(
         }
 
         people.Forget();
-        await DidAsync(by, $"account of {person.Name}", null, isKeeper ? "made, keeper" : "made");
+        await AuditAsync(by, $"account of {person.Name}", null, isKeeper ? "made, keeper" : "made");
         return (person, null);
     }
 
@@ -188,7 +188,7 @@ public sealed class PeopleDesk(
         if (result.Succeeded)
         {
             people.Forget();
-            await DidAsync(person.Name, $"password of {person.Name}", null, "set by link");
+            await AuditAsync(person.Name, $"password of {person.Name}", null, "set by link");
             return null;
         }
 
@@ -208,7 +208,7 @@ public sealed class PeopleDesk(
         }
 
         people.Forget();
-        await DidAsync(person.Name, $"password of {person.Name}", null, "changed");
+        await AuditAsync(person.Name, $"password of {person.Name}", null, "changed");
         return null;
     }
 
@@ -217,7 +217,7 @@ public sealed class PeopleDesk(
     {
         await users.UpdateSecurityStampAsync(person);
         people.Forget();
-        await DidAsync(by, $"sessions of {person.Name}", null, "signed out everywhere");
+        await AuditAsync(by, $"sessions of {person.Name}", null, "signed out everywhere");
     }
 
     /// <summary>Gives a person a role in a show, or none.</summary>
@@ -248,7 +248,7 @@ public sealed class PeopleDesk(
         await context.SaveChangesAsync();
         people.Forget();
         await history.AddAsync(
-            new Deed(
+            new AuditEvent(
                 by,
                 HistoryKinds.People,
                 $"role of {person.Name}",
@@ -316,12 +316,12 @@ public sealed class PeopleDesk(
 
         await users.UpdateSecurityStampAsync(person);
         people.Forget();
-        await DidAsync(by, subject, before, after);
+        await AuditAsync(by, subject, before, after);
         return null;
     }
 
-    private Task DidAsync(string by, string subject, string? before, string? after) =>
-        history.AddAsync(new Deed(by, HistoryKinds.People, subject, Before: before, After: after));
+    private Task AuditAsync(string by, string subject, string? before, string? after) =>
+        history.AddAsync(new AuditEvent(by, HistoryKinds.People, subject, Before: before, After: after));
 
     /// <summary>What was wrong, in our own words: those of <see cref="PasswordRules"/>, or for a code of the framework.</summary>
     private static string Words(IdentityResult result) =>

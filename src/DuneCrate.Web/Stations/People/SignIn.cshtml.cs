@@ -87,7 +87,7 @@ public sealed class SignInModel(Access.People people, PeopleDesk desk, SignInMan
     /// <summary>Signs out.</summary>
     public async Task<IActionResult> OnPostOutAsync()
     {
-        await this.DidAsync(HistoryKinds.SignedIn, "signed out");
+        await this.AuditAsync(HistoryKinds.SignedIn, "signed out");
         await desk.OutAsync();
         return Redirect("/sign-in");
     }

@@ -55,8 +55,8 @@ public sealed class TokensModel(ScriptTokens tokens, ShowStore store) : Addresse
             : TextLimits.Problem("The name", name);
         if (Wrong is null)
         {
-            Made = await tokens.MakeAsync(Show, name!.Trim(), Deeds.WhoOf(HttpContext), cancel);
-            await this.DidAsync(HistoryKinds.People, $"token {name.Trim()}", null, "made");
+            Made = await tokens.MakeAsync(Show, name!.Trim(), AuditLog.WhoOf(HttpContext), cancel);
+            await this.AuditAsync(HistoryKinds.People, $"token {name.Trim()}", null, "made");
             Tokens = await tokens.ListAsync(Show, cancel);
         }
 
@@ -68,7 +68,7 @@ public sealed class TokensModel(ScriptTokens tokens, ShowStore store) : Addresse
     {
         if (await tokens.RevokeAsync(Show, id, cancel) is { } name)
         {
-            await this.DidAsync(HistoryKinds.People, $"token {name}", "valid", "taken back");
+            await this.AuditAsync(HistoryKinds.People, $"token {name}", "valid", "taken back");
         }
 
         return Redirect($"/{Show}/tokens");

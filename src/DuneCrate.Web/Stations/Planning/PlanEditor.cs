@@ -167,8 +167,8 @@ public sealed class PlanEditor(
                 if (await plans.SaveAsync(merged, row))
                 {
                     await history.AddAsync(
-                        new Deed(
-                            editor.Name.Length > 0 ? editor.Name : Deeds.Unnamed,
+                        new AuditEvent(
+                            editor.Name.Length > 0 ? editor.Name : AuditLog.Unnamed,
                             HistoryKinds.Planned,
                             kind == RevisionKind.Undo ? $"took back: {change.What}" : change.What,
                             shot.Show.Code,

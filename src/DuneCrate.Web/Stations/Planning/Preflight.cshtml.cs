@@ -47,7 +47,7 @@ public sealed class PreflightModel(ShotViews views, StorageRoots roots, PlanEdit
         if (Items.Contains(item))
         {
             await store.TickAsync(View.Row.Id, item, on ? by!.Trim() : null);
-            await this.DidAsync(HistoryKinds.Planned, $"preflight: {item}", on ? "open" : "confirmed", on ? "confirmed" : "open");
+            await this.AuditAsync(HistoryKinds.Planned, $"preflight: {item}", on ? "open" : "confirmed", on ? "confirmed" : "open");
         }
 
         if (on)

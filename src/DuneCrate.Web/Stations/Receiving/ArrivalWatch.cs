@@ -13,9 +13,9 @@ using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Live;
+using DuneCrate.Web.Notifications;
 using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
-using DuneCrate.Web.Telling;
 
 namespace DuneCrate.Web.Stations.Receiving;
 
@@ -31,7 +31,7 @@ public sealed class ArrivalWatch(
     ShotEvents events,
     IFactsCache facts,
     ReadLimits limits,
-    LetterWriter letters,
+    OutboxWriter letters,
     IFactsGatherer gatherer,
     TimeProvider clock,
     ILogger<ArrivalWatch> log
@@ -192,7 +192,7 @@ public sealed class ArrivalWatch(
             _ = letters.TellAsync(
                 EventDocument.About(
                     shot,
-                    LetterKinds.LayerStalled,
+                    NotificationKinds.LayerStalled,
                     clock.UtcNow,
                     $"files of {layer.Layer} stopped coming, {layer.Landed} of {layer.Planned} are there"
                 ) with

@@ -203,7 +203,7 @@ public sealed class ReceiveModel(
         return Partial("_ReceiveProgress", this);
     }
 
-    /// <summary>Description where the frames are and checks them.</summary>
+    /// <summary>Says where the frames are and checks them.</summary>
     /// <param name="root">Name of the root.</param>
     /// <param name="folder">Folder below it.</param>
     /// <param name="pixels">Whether every pixel is read.</param>
@@ -226,7 +226,7 @@ public sealed class ReceiveModel(
         }
 
         await store.SetFolderAsync(View.Row.Id, root!, path.Relative);
-        await this.DidAsync(
+        await this.AuditAsync(
             HistoryKinds.Checked,
             $"folder of {View.Row.Code}",
             View.Row.Root is null ? null : $"{View.Row.Root}/{View.Row.Folder}",
@@ -241,7 +241,7 @@ public sealed class ReceiveModel(
     {
         if (!View.IsChecking)
         {
-            await this.DidAsync(HistoryKinds.Checked, $"a check of {View.Row.Code}", null, pixels ? "every pixel" : "headers");
+            await this.AuditAsync(HistoryKinds.Checked, $"a check of {View.Row.Code}", null, pixels ? "every pixel" : "headers");
             await work.AskAsync(View.Row.Id, pixels);
         }
 
@@ -293,7 +293,7 @@ public sealed class ReceiveModel(
         if (View.Newest is { } check)
         {
             work.Stop(check.Id);
-            await this.DidAsync(HistoryKinds.Checked, $"a check of {View.Row.Code}", "running", "stopped");
+            await this.AuditAsync(HistoryKinds.Checked, $"a check of {View.Row.Code}", "running", "stopped");
         }
 
         return ToStation("receive");

@@ -37,11 +37,11 @@ public static class Marks
         : For(finding.Severity);
 
     /// <summary>The mark of a finding compared with an earlier check.</summary>
-    public static string For(Since since) =>
+    public static string For(FindingChange since) =>
         since switch
         {
-            Since.Fixed => Good,
-            Since.New => Blocker,
+            FindingChange.Fixed => Good,
+            FindingChange.New => Blocker,
             _ => Warning,
         };
 

@@ -19,7 +19,7 @@ public sealed class ShotCheck(
     ShowGrounds grounds,
     ReadLimits limits,
     ReportIntakes intakes,
-    QuietThreads quiet,
+    LowPriorityScheduler quiet,
     IFactsGatherer gatherer,
     TimeProvider clock,
     ILogger<ShotCheck> log

@@ -33,7 +33,7 @@ public abstract class ShotPage(ShotViews views) : AddressedPage
     public Visitor Visitor => HttpContext.Visitor();
 
     /// <summary>Whether they may do what asks for something.</summary>
-    public bool May(Need need) => Visitor.May(need, Show);
+    public bool May(Permission need) => Visitor.May(need, Show);
 
     /// <inheritdoc/>
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)

@@ -70,7 +70,7 @@ public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningC
             await store.ArchiveShowAsync(Row.Id, on);
         }
 
-        await this.DidAsync(HistoryKinds.Shows, Code, on ? "worked on" : "in the archive", on ? "in the archive" : "worked on");
+        await this.AuditAsync(HistoryKinds.Shows, Code, on ? "worked on" : "in the archive", on ? "in the archive" : "worked on");
         return ToYard();
     }
 
@@ -93,7 +93,7 @@ public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningC
 
         await (ShotRow is { } shot ? store.DeleteShotAsync(shot.Id) : store.DeleteShowAsync(Row.Id));
         people.Forget();
-        await this.DidAsync(HistoryKinds.Shows, Code, ShotRow is null ? "show" : "shot", "deleted");
+        await this.AuditAsync(HistoryKinds.Shows, Code, ShotRow is null ? "show" : "shot", "deleted");
         return ToYard();
     }
 

@@ -199,7 +199,7 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews vie
 
         ShowPlan settings = views.ShowOf(_show!),
             widened = settings.WithAdditionsOf(plan.Show);
-        if (widened != settings && !HttpContext.Visitor().May(Need.Wrangle, Show))
+        if (widened != settings && !HttpContext.Visitor().May(Permission.Wrangle, Show))
         {
             ImportProblems =
             [
@@ -224,7 +224,7 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews vie
     {
         if (await store.AddShotAsync(_show!.Code, plan) is not null)
         {
-            await this.DidAsync(HistoryKinds.Planned, $"shot {plan.Shot.Code}", null, "made");
+            await this.AuditAsync(HistoryKinds.Planned, $"shot {plan.Shot.Code}", null, "made");
             return Redirect($"/{_show.Code}/{plan.Shot.Code}/plan");
         }
 

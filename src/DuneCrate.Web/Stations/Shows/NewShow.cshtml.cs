@@ -104,7 +104,7 @@ public sealed class NewShowModel(ShowStore store) : PageModel
             return Page();
         }
 
-        await this.DidAsync(HistoryKinds.Shows, $"show {code}", null, $"made: {Name!.Trim()}");
+        await this.AuditAsync(HistoryKinds.Shows, $"show {code}", null, $"made: {Name!.Trim()}");
         return Redirect($"/{code}/new-shot");
     }
 }

@@ -73,7 +73,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShowFold
         }
 
         await plans.SaveShowAsync(Row.Id, changed, rate.ToString(), width, height);
-        await this.DidAsync(HistoryKinds.Shows, $"settings of {Row.Code}", null, "changed");
+        await this.AuditAsync(HistoryKinds.Shows, $"settings of {Row.Code}", null, "changed");
         await LoadAsync();
         IsSaved = true;
         return Page();
@@ -97,7 +97,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShowFold
 
         if (await folders.GrantAsync(Row.Id, root!, path.Relative))
         {
-            await this.DidAsync(HistoryKinds.Shows, $"folders of {Row.Code}", null, $"{root}/{path.Relative} belongs to it");
+            await this.AuditAsync(HistoryKinds.Shows, $"folders of {Row.Code}", null, $"{root}/{path.Relative} belongs to it");
         }
 
         return Redirect($"/{Show}/settings#folders");
@@ -108,7 +108,7 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShowFold
     {
         if (await folders.TakeBackAsync(Row.Id, id) is { } row)
         {
-            await this.DidAsync(HistoryKinds.Shows, $"folders of {Row.Code}", $"{row.Root}/{row.Folder} belongs to it", "taken back");
+            await this.AuditAsync(HistoryKinds.Shows, $"folders of {Row.Code}", $"{row.Root}/{row.Folder} belongs to it", "taken back");
         }
 
         return Redirect($"/{Show}/settings#folders");

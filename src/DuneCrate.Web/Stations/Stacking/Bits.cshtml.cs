@@ -68,7 +68,7 @@ public sealed class BitsModel(ShotViews views, BitsPictures bits) : ShotPage(vie
         {
             foreach (StoredAs stored in Enum.GetValues<StoredAs>())
             {
-                if (await bits.LessonAsync(View, new Sought(layer, pass, frame), stored, Exposure, Gamma, cancel) is { } lesson)
+                if (await bits.LessonAsync(View, new PictureAddress(layer, pass, frame), stored, Exposure, Gamma, cancel) is { } lesson)
                 {
                     Lessons = Lessons.Add(lesson);
                 }

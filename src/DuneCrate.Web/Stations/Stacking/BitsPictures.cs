@@ -21,7 +21,7 @@ public sealed class BitsPictures(PictureService pictures) : IDisposable
 
     /// <summary>Adds the route of its pictures.</summary>
     public static void Map(IEndpointRouteBuilder routes) =>
-        Looked.Map(
+        LookRequest.Map(
             routes,
             "/{show}/{shot}/stack/bits.png",
             look => look.Http.RequestServices.GetRequiredService<BitsPictures>().PictureAsync(look)
@@ -37,7 +37,7 @@ public sealed class BitsPictures(PictureService pictures) : IDisposable
     /// <exception cref="ImageException">The file cannot be read; the message says why.</exception>
     public async Task<PrecisionLesson?> LessonAsync(
         ShotView view,
-        Sought sought,
+        PictureAddress sought,
         StoredAs stored,
         double exposure,
         double gamma,
@@ -65,7 +65,7 @@ public sealed class BitsPictures(PictureService pictures) : IDisposable
             cancel
         );
 
-    private async Task<IResult> PictureAsync(Looked look)
+    private async Task<IResult> PictureAsync(LookRequest look)
     {
         IQueryCollection query = look.Http.Request.Query;
         if (!Enum.TryParse(query["stored"], out StoredAs stored) || look.Seen.Definition?.IsColour == false)

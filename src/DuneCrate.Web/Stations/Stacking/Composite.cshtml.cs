@@ -278,7 +278,7 @@ public sealed class CompositeModel(
         if (Stack is { } id)
         {
             await store.DeleteStackAsync(View.Row.Id, id, cancel);
-            await this.DidAsync(HistoryKinds.Composited, $"stack {id}", "kept", "thrown away");
+            await this.AuditAsync(HistoryKinds.Composited, $"stack {id}", "kept", "thrown away");
             Stack = null;
         }
 
@@ -292,7 +292,7 @@ public sealed class CompositeModel(
         if (Kept is not null)
         {
             await queue.WriteAsync(View, Kept, png);
-            await this.DidAsync(HistoryKinds.Composited, Kept.Name, null, png ? "range written as PNG" : "range written as OpenEXR");
+            await this.AuditAsync(HistoryKinds.Composited, Kept.Name, null, png ? "range written as PNG" : "range written as OpenEXR");
         }
 
         return Partial("_Written", this);

@@ -306,7 +306,9 @@ public sealed class StackSources(StorageRoots roots, PictureService pictures, Re
     {
         try
         {
-            return view.Selected.Frame is { } frame && await pictures.FindAsync(view, new Sought(layer, pass, frame), cancel) is { } seen
+            return
+                view.Selected.Frame is { } frame
+                && await pictures.FindAsync(view, new PictureAddress(layer, pass, frame), cancel) is { } seen
                 ? [.. (await pictures.MatteNamesAsync(seen, cancel)).Values.Order(StringComparer.Ordinal)]
                 : [];
         }

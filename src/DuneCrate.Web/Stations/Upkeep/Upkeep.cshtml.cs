@@ -7,7 +7,7 @@ using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Telling;
+using DuneCrate.Web.Notifications;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -20,7 +20,7 @@ public sealed class UpkeepModel(
     DataFolder data,
     ServeOptions options,
     InstallationKeys keys,
-    LetterCarrier letters
+    OutboxSender letters
 ) : PageModel
 {
     private readonly Dictionary<string, string> _problems = [];
@@ -82,7 +82,7 @@ public sealed class UpkeepModel(
     public async Task<IActionResult> OnPostBackupAsync(CancellationToken cancel)
     {
         BackupContents made = await work.BackupAsync(cancel);
-        await this.DidAsync(HistoryKinds.Installation, $"backup {Path.GetFileName(made.File)}", null, ByteSize.Text(made.Bytes));
+        await this.AuditAsync(HistoryKinds.Installation, $"backup {Path.GetFileName(made.File)}", null, ByteSize.Text(made.Bytes));
         Said = $"Kept in {made.File}, {ByteSize.Text(made.Bytes)}; the whole was read back.";
         await OnGetAsync(cancel);
         return Page();
@@ -98,7 +98,7 @@ public sealed class UpkeepModel(
         }
 
         string after = keys.Change();
-        await this.DidAsync(HistoryKinds.Installation, "key of crates", before, after);
+        await this.AuditAsync(HistoryKinds.Installation, "key of crates", before, after);
         Said = "Crates are signed with a new key from now on; those of the old one stay known. Give receivers the new public key.";
         await OnGetAsync(cancel);
         return Page();
@@ -123,7 +123,7 @@ public sealed class UpkeepModel(
                 },
                 cancel
             );
-            await this.DidAsync(
+            await this.AuditAsync(
                 HistoryKinds.Installation,
                 "what is kept",
                 Words(before.ChecksKept, before.FactsDays, before.SupersededDays),

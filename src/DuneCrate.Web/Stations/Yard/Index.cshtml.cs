@@ -16,7 +16,7 @@ public sealed class IndexModel(ShowStore store, ShotViews views, DemoBuilder dem
     public List<ShowRow> Shows { get; private set; } = [];
 
     /// <summary>Whether the reader looks after the installation.</summary>
-    public bool MayKeep => HttpContext.Visitor().May(Need.Keep);
+    public bool MayKeep => HttpContext.Visitor().May(Permission.Maintain);
 
     /// <summary>What the demo is doing, or null.</summary>
     public string? Doing => demo.Doing;
@@ -59,7 +59,7 @@ public sealed class IndexModel(ShowStore store, ShotViews views, DemoBuilder dem
     public async Task OnGetAsync(CancellationToken cancel)
     {
         Visitor visitor = HttpContext.Visitor();
-        Shows = [.. (await store.ShowNamesAsync(cancel)).Where(s => visitor.May(Need.Look, s.Code))];
+        Shows = [.. (await store.ShowNamesAsync(cancel)).Where(s => visitor.May(Permission.Look, s.Code))];
         _shots = await views.YardAsync(cancel);
     }
 }

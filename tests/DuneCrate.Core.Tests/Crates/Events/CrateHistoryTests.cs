@@ -19,8 +19,8 @@ public class CrateHistoryTests
     {
         using var shot = new DriftShot();
         string crate = shot.Seal("""{ "receiver": "Tide Room", "files": "per-pass" }""");
-        CrateHistory.Add(Disk.Folder(crate), DateTime.UtcNow, "Ebba Strand", CrateDeeds.Verified, "whole");
-        CrateHistory.Add(Disk.Folder(crate), DateTime.UtcNow, "Ebba Strand", CrateDeeds.Handed, "all of it");
+        CrateHistory.Add(Disk.Folder(crate), DateTime.UtcNow, "Ebba Strand", CrateEventKinds.Verified, "whole");
+        CrateHistory.Add(Disk.Folder(crate), DateTime.UtcNow, "Ebba Strand", CrateEventKinds.Handed, "all of it");
         (var events, string? problem) = CrateHistory.Of(Disk.Folder(crate));
         Assert.Null(problem);
         Assert.Equal(["checked", "made", "verified", "handed"], events.Select(e => e.Did));

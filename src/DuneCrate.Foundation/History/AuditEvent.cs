@@ -8,7 +8,7 @@ namespace DuneCrate.Foundation.History;
 /// <param name="Shot">Code of the shot, or null.</param>
 /// <param name="Before">What was before, or null.</param>
 /// <param name="After">What was after, or null.</param>
-public sealed record Deed(
+public sealed record AuditEvent(
     string Who,
     string Kind,
     string Subject,

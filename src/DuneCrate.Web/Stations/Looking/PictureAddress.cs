@@ -6,7 +6,7 @@ namespace DuneCrate.Web.Stations.Looking;
 /// <param name="Layer">The layer.</param>
 /// <param name="Pass">The pass that says which file.</param>
 /// <param name="Frame">The frame.</param>
-public sealed record Sought(string Layer, string Pass, int Frame)
+public sealed record PictureAddress(string Layer, string Pass, int Frame)
 {
     /// <summary>Channels of the file to be looked at instead of the pass's own, with commas; null for those.</summary>
     public string? Channels { get; init; }
@@ -18,11 +18,11 @@ public sealed record Sought(string Layer, string Pass, int Frame)
     public string From { get; init; } = "";
 
     /// <summary>Layer, pass, frame, and where they lie when not in the shot's folder, with bars between; null for anything else.</summary>
-    public static Sought? Parse(string text)
+    public static PictureAddress? Parse(string text)
     {
         string[] parts = text.Split('|');
         return parts.Length is 3 or 4 && int.TryParse(parts[2], CultureInfo.InvariantCulture, out int frame)
-            ? new Sought(parts[0], parts[1], frame) { From = parts.Length == 4 ? parts[3] : "" }
+            ? new PictureAddress(parts[0], parts[1], frame) { From = parts.Length == 4 ? parts[3] : "" }
             : null;
     }
 

@@ -1,7 +1,7 @@
 namespace DuneCrate.Checking.Intake.Gathering;
 
 /// <summary>How soon an order is wanted.</summary>
-public enum GatherHaste
+public enum GatherPriority
 {
     /// <summary>A whole folder: in its turn.</summary>
     Usual,

@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
 
-namespace DuneCrate.Web.Telling;
+namespace DuneCrate.Web.Notifications;
 
 /// <summary>What people and programs can be told of.</summary>
-public static class LetterKinds
+public static class NotificationKinds
 {
     /// <summary>A check ended.</summary>
     public const string CheckEnded = "check-ended";

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Runtime.InteropServices;
+using Microsoft.Extensions.Options;
 
 namespace DuneCrate.Web.Jobs;
 
@@ -7,7 +8,7 @@ namespace DuneCrate.Web.Jobs;
 /// Threads for long work, of lower priority than those that answer pages: whoever opens a page while a check runs does not wait for it,
 /// and the check has all that pages leave. What runs here and works in parallel does so on these threads alone.
 /// </summary>
-public sealed class QuietThreads : TaskScheduler, IDisposable
+public sealed class LowPriorityScheduler : TaskScheduler, IDisposable
 {
     /// <summary>How much the system is to prefer others: 0 like them, 19 after all others.</summary>
     private const int Niceness = 10,
@@ -16,23 +17,19 @@ public sealed class QuietThreads : TaskScheduler, IDisposable
     private readonly BlockingCollection<Task> _tasks = [];
 
     [ThreadStatic]
-    private static QuietThreads? _own;
+    private static LowPriorityScheduler? _own;
 
     /// <summary>
     /// Starts as many threads as the configuration says (Checks:Threads); as there are cores without. With an engine there are some more,
     /// which only wait for it.
     /// </summary>
-    public QuietThreads(IConfiguration configuration, ServeOptions? options = null)
+    public LowPriorityScheduler(IOptions<CheckSettings> settings, ServeOptions? options = null)
     {
         int waiting = options?.Engine is null ? 0 : ServeOptions.ChecksWithEngine;
-        MaximumConcurrencyLevel = Math.Clamp(
-            configuration.GetValue("Checks:Threads", Environment.ProcessorCount),
-            1,
-            4 * Environment.ProcessorCount
-        );
+        MaximumConcurrencyLevel = Math.Min(settings.Value.Threads, 4 * Environment.ProcessorCount);
         for (int i = 0; i < MaximumConcurrencyLevel + waiting; i++)
         {
-            new Thread(Work) { IsBackground = true, Name = $"quiet {i}" }.Start();
+            new Thread(Work) { IsBackground = true, Name = $"low priority {i}" }.Start();
         }
     }
 

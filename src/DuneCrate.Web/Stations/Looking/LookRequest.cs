@@ -9,11 +9,11 @@ using DuneCrate.Web.Stations.Shared;
 namespace DuneCrate.Web.Stations.Looking;
 
 /// <summary>What is looked at, and by whom.</summary>
-internal sealed record Looked(
+internal sealed record LookRequest(
     HttpContext Http,
     ShotView View,
     PictureService Pictures,
-    Sought Sought,
+    PictureAddress PictureAddress,
     SeenFile Seen,
     FileFacts Header,
     PartFacts Part,
@@ -31,7 +31,7 @@ internal sealed record Looked(
     public int Number(string name, int usual = 0) => Http.Request.Query.Whole(name, usual);
 
     /// <summary>Adds a route that answers about what its address names.</summary>
-    public static void Map(IEndpointRouteBuilder routes, string route, Func<Looked, Task<IResult>> answer) =>
+    public static void Map(IEndpointRouteBuilder routes, string route, Func<LookRequest, Task<IResult>> answer) =>
         routes.MapGet(
             route,
             (
@@ -54,7 +54,7 @@ internal sealed record Looked(
                     shot,
                     async (view, cancel) =>
                     {
-                        var sought = new Sought(layer, pass, frame)
+                        var sought = new PictureAddress(layer, pass, frame)
                         {
                             Channels = channels,
                             Part = part,
@@ -66,7 +66,7 @@ internal sealed record Looked(
                         }
 
                         FileFacts header = await pictures.HeaderAsync(seen, cancel);
-                        return await answer(new Looked(http, view, pictures, sought, seen, header, seen.PartIn(header), cancel));
+                        return await answer(new LookRequest(http, view, pictures, sought, seen, header, seen.PartIn(header), cancel));
                     }
                 )
         );

@@ -1,15 +1,18 @@
-namespace DuneCrate.Web.Telling;
+using System.ComponentModel.DataAnnotations;
 
-/// <summary>How people and programs outside are told; from the section Telling of the configuration file, never from a page.</summary>
-public sealed class TellingOptions
+namespace DuneCrate.Web.Notifications;
+
+/// <summary>How people and programs outside are told; from the section Notifications of the configuration, never from a page.</summary>
+public sealed class NotificationOptions
 {
     /// <summary>Name of the section.</summary>
-    public const string Section = "Telling";
+    public const string Section = "Notifications";
 
     /// <summary>Mail server, or null for no mail.</summary>
     public string? SmtpHost { get; set; }
 
     /// <summary>Its port.</summary>
+    [Range(1, 65535, ErrorMessage = "is a port from 1 to 65535")]
     public int SmtpPort { get; set; } = 587;
 
     /// <summary>Whether the connection is encrypted; only a server on this machine may do without.</summary>
@@ -22,6 +25,7 @@ public sealed class TellingOptions
     public string? SmtpPasswordFile { get; set; }
 
     /// <summary>Sender of mails.</summary>
+    [EmailAddress(ErrorMessage = "is no mail address")]
     public string From { get; set; } = "dune-crate@localhost";
 
     /// <summary>Folder that mails are put into instead of a server: the stand-in.</summary>
@@ -31,9 +35,11 @@ public sealed class TellingOptions
     public string? Program { get; set; }
 
     /// <summary>Address that every document is posted to, or null.</summary>
+    [Url(ErrorMessage = "is no address: write https://host/path")]
     public string? Address { get; set; }
 
     /// <summary>Address of this application as people reach it, for links in mails.</summary>
+    [Url(ErrorMessage = "is no address: write https://host")]
     public string? PublicAddress { get; set; }
 
     /// <summary>Whether mails can go out at all.</summary>

@@ -4,15 +4,15 @@ using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 
-namespace DuneCrate.Web.Telling;
+namespace DuneCrate.Web.Notifications;
 
-/// <summary>Writes letters to those who want them; <see cref="LetterCarrier"/> takes them out. Never in the way: what cannot be written
+/// <summary>Writes letters to those who want them; <see cref="OutboxSender"/> takes them out. Never in the way: what cannot be written
 /// down is logged.</summary>
-public sealed class LetterWriter(
+public sealed class OutboxWriter(
     IDbContextFactory<DuneCrateContext> contexts,
-    IOptionsMonitor<TellingOptions> options,
+    IOptionsMonitor<NotificationOptions> options,
     TimeProvider clock,
-    ILogger<LetterWriter> log
+    ILogger<OutboxWriter> log
 )
 {
     /// <summary>Ways that a letter can go.</summary>
@@ -25,7 +25,7 @@ public sealed class LetterWriter(
     /// <param name="page">Page of the shot to look at, such as "check".</param>
     public async Task TellAsync(EventDocument happened, string page)
     {
-        TellingOptions now = options.CurrentValue;
+        NotificationOptions now = options.CurrentValue;
         if (!now.HasMail && now.Program is null && now.Address is null)
         {
             return;
@@ -64,7 +64,7 @@ public sealed class LetterWriter(
 
     private static async Task<List<(string Way, string To)>> ReceiversAsync(
         DuneCrateContext context,
-        TellingOptions now,
+        NotificationOptions now,
         EventDocument happened
     )
     {

@@ -5,19 +5,19 @@ using DuneCrate.Web.Operations;
 namespace DuneCrate.Web.Tests;
 
 /// <summary>The pages of the shot that was worked on last are gone through while the application starts.</summary>
-public sealed class RehearsalTests(AppFixture app) : IClassFixture<AppFixture>
+public sealed class WarmUpTests(AppFixture app) : IClassFixture<AppFixture>
 {
     [Fact]
     public async Task Pages_are_gone_through_at_a_start_and_nothing_changes()
     {
-        await app.Service<Rehearsal>().Whole;
-        Assert.Empty(app.Service<Rehearsal>().Played);
+        await app.Service<WarmUp>().Whole;
+        Assert.Empty(app.Service<WarmUp>().Warmed);
         await app.AddShotAsync("RH010");
         await app.CheckAsync("RH010");
         string[] files = Files();
         HistoryEntry[] history = await HistoryAsync();
         await app.RestartAsync();
-        await app.Service<Rehearsal>().Whole;
+        await app.Service<WarmUp>().Whole;
         Assert.Equal(
             [
                 "/Checking/Check",
@@ -28,7 +28,7 @@ public sealed class RehearsalTests(AppFixture app) : IClassFixture<AppFixture>
                 "/Stacking/Stack",
                 "/Yard/Index",
             ],
-            app.Service<Rehearsal>().Played.Order(StringComparer.Ordinal)
+            app.Service<WarmUp>().Warmed.Order(StringComparer.Ordinal)
         );
         Assert.Equal(files, Files());
         Assert.Equal(history, await HistoryAsync());

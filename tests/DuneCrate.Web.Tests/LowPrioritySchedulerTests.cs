@@ -4,14 +4,12 @@ using Microsoft.Extensions.Configuration;
 namespace DuneCrate.Web.Tests;
 
 /// <summary>Long work that shares its threads with other long work always comes to its end.</summary>
-public class QuietThreadsTests
+public class LowPrioritySchedulerTests
 {
     [Fact]
     public async Task Two_long_works_that_take_every_thread_and_work_in_parallel_both_end()
     {
-        using var quiet = new QuietThreads(
-            new ConfigurationBuilder().AddInMemoryCollection([KeyValuePair.Create("Checks:Threads", (string?)"2")]).Build()
-        );
+        using var quiet = new LowPriorityScheduler(Microsoft.Extensions.Options.Options.Create(new CheckSettings { Threads = 2 }));
         using var both = new Barrier(2);
         int Work()
         {

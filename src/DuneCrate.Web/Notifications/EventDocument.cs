@@ -3,7 +3,7 @@ using System.Text.Json.Serialization;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Store.Rows;
 
-namespace DuneCrate.Web.Telling;
+namespace DuneCrate.Web.Notifications;
 
 /// <summary>The document <c>dune-crate.event/1</c>: one thing that happened, for people and programs outside.</summary>
 public sealed record EventDocument
@@ -11,7 +11,7 @@ public sealed record EventDocument
     /// <summary>Always dune-crate.event/1.</summary>
     public string Schema { get; init; } = "dune-crate.event/1";
 
-    /// <summary>One of <see cref="LetterKinds"/>.</summary>
+    /// <summary>One of <see cref="NotificationKinds"/>.</summary>
     public required string Kind { get; init; }
 
     /// <summary>When, UTC.</summary>

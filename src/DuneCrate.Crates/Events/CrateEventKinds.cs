@@ -1,7 +1,7 @@
 namespace DuneCrate.Crates.Events;
 
 /// <summary>What is done with crates, as their histories call it.</summary>
-public static class CrateDeeds
+public static class CrateEventKinds
 {
     /// <summary>Every pixel was checked.</summary>
     public const string Checked = "checked";

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Access;
 
 /// <summary>Writes into the history what a request did.</summary>
-public static class Deeds
+public static class AuditLog
 {
     /// <summary>Name of whoever works without an account and never said a name.</summary>
     public const string Unnamed = "the person at this machine";
@@ -18,24 +18,27 @@ public static class Deeds
     /// <param name="subject">What it was done to.</param>
     /// <param name="before">What was before, or null.</param>
     /// <param name="after">What was after, or null.</param>
-    public static Task DidAsync(this PageModel page, string kind, string subject, string? before = null, string? after = null) =>
-        page.HttpContext.DidAsync(kind, subject, before, after);
+    public static Task AuditAsync(this PageModel page, string kind, string subject, string? before = null, string? after = null) =>
+        page.HttpContext.AuditAsync(kind, subject, before, after);
 
     /// <summary>The same outside of pages.</summary>
-    public static Task DidAsync(this HttpContext http, string kind, string subject, string? before = null, string? after = null) =>
-        http
-            .RequestServices.GetRequiredService<HistoryStore>()
-            .AddAsync(
-                new Deed(
-                    WhoOf(http),
-                    kind,
-                    Cut(subject),
-                    http.GetRouteValue("show") as string,
-                    http.GetRouteValue("shot") as string,
-                    before is null ? null : Cut(before),
-                    after is null ? null : Cut(after)
-                )
-            );
+    public static Task AuditAsync(this HttpContext http, string kind, string subject, string? before = null, string? after = null) =>
+        http.RequestServices.GetRequiredService<HistoryStore>().AddAsync(Audited(http, kind, subject, before, after));
+
+    /// <summary>What was done on a page, to be written down together with the change itself.</summary>
+    public static AuditEvent Audited(this PageModel page, string kind, string subject, string? before = null, string? after = null) =>
+        Audited(page.HttpContext, kind, subject, before, after);
+
+    private static AuditEvent Audited(HttpContext http, string kind, string subject, string? before, string? after) =>
+        new(
+            WhoOf(http),
+            kind,
+            Cut(subject),
+            http.GetRouteValue("show") as string,
+            http.GetRouteValue("shot") as string,
+            before is null ? null : Cut(before),
+            after is null ? null : Cut(after)
+        );
 
     /// <summary>Name of whoever makes a request, for the history.</summary>
     public static string WhoOf(HttpContext http) =>

@@ -13,9 +13,9 @@ namespace DuneCrate.Web.Operations;
 /// documents that the first visitor would wait for are at hand then. What takes long goes on beside requests, and a page that fails is
 /// left to whoever asks for it.
 /// </summary>
-public sealed class Rehearsal(ShowStore store, IServiceScopeFactory scopes, ILogger<Rehearsal> log) : IHostedService, IDisposable
+public sealed class WarmUp(ShowStore store, IServiceScopeFactory scopes, ILogger<WarmUp> log) : IHostedService, IDisposable
 {
-    private const int AtOnce = 2;
+    private const int Concurrency = 2;
 
     private static readonly string[] Pages =
     [
@@ -32,17 +32,17 @@ public sealed class Rehearsal(ShowStore store, IServiceScopeFactory scopes, ILog
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(2);
 
     private readonly CancellationTokenSource _ending = new();
-    private readonly ConcurrentQueue<string> _played = [];
+    private readonly ConcurrentQueue<string> _warmed = [];
 
     /// <summary>The pages that were answered.</summary>
-    public IReadOnlyCollection<string> Played => _played;
+    public IReadOnlyCollection<string> Warmed => _warmed;
 
     /// <summary>The pages as they are gone through; done at once when no shot has been checked yet.</summary>
     public Task Whole { get; private set; } = Task.CompletedTask;
 
     /// <summary>Begins, as soon as it is known which pages there are.</summary>
     public void Begin(IEndpointRouteBuilder routes) =>
-        Whole = Task.Run(() => Background.DoAsync(log, "rehearse the first pages", () => PlayAsync(routes, _ending.Token), _ending.Token));
+        Whole = Task.Run(() => Background.DoAsync(log, "warm up the first pages", () => WarmAsync(routes, _ending.Token), _ending.Token));
 
     /// <inheritdoc/>
     public Task StartAsync(CancellationToken cancellationToken) => Task.WhenAny(Whole, Task.Delay(Patience, cancellationToken));
@@ -57,7 +57,7 @@ public sealed class Rehearsal(ShowStore store, IServiceScopeFactory scopes, ILog
     /// <inheritdoc/>
     public void Dispose() => _ending.Dispose();
 
-    private async Task PlayAsync(IEndpointRouteBuilder routes, CancellationToken stop)
+    private async Task WarmAsync(IEndpointRouteBuilder routes, CancellationToken stop)
     {
         if ((await store.YardAsync(stop)).Where(r => r.NewestReport != 0).MaxBy(r => r.LastEventAt) is not { } shot)
         {
@@ -67,14 +67,14 @@ public sealed class Rehearsal(ShowStore store, IServiceScopeFactory scopes, ILog
         Endpoint[] known = [.. routes.DataSources.SelectMany(s => s.Endpoints)];
         await Parallel.ForEachAsync(
             Pages,
-            new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = stop },
+            new ParallelOptions { MaxDegreeOfParallelism = Concurrency, CancellationToken = stop },
             (page, cancel) =>
-                PlayAsync(known.First(e => e.Metadata.GetMetadata<PageActionDescriptor>()?.ViewEnginePath == page), shot, cancel)
+                WarmAsync(known.First(e => e.Metadata.GetMetadata<PageActionDescriptor>()?.ViewEnginePath == page), shot, cancel)
         );
     }
 
     /// <summary>Answers one page into nothing, for somebody of the show who may do everything there.</summary>
-    private async ValueTask PlayAsync(Endpoint page, YardRow shot, CancellationToken stop)
+    private async ValueTask WarmAsync(Endpoint page, YardRow shot, CancellationToken stop)
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         var http = new DefaultHttpContext { RequestServices = scope.ServiceProvider, RequestAborted = stop };
@@ -90,7 +90,7 @@ public sealed class Rehearsal(ShowStore store, IServiceScopeFactory scopes, ILog
         await page.RequestDelegate!(http);
         if (http.Response.StatusCode == StatusCodes.Status200OK)
         {
-            _played.Enqueue(page.DisplayName ?? "");
+            _warmed.Enqueue(page.DisplayName ?? "");
         }
     }
 }

@@ -2,7 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Foundation.Documents;
 
-namespace DuneCrate.Web.Telling;
+namespace DuneCrate.Web.Notifications;
 
 /// <summary>How events are written and read, worked out when the code is built.</summary>
 [JsonSerializable(typeof(EventDocument))]

@@ -1,7 +1,7 @@
 namespace DuneCrate.Web.Access;
 
 /// <summary>What an address asks of whoever calls it.</summary>
-public enum Need
+public enum Permission
 {
     /// <summary>Nothing: anybody may.</summary>
     Nothing,
@@ -22,10 +22,10 @@ public enum Need
     Wrangle,
 
     /// <summary>To look after the installation.</summary>
-    Keep,
+    Maintain,
 
     /// <summary>To look after the installation, with the password given again a short while ago.</summary>
-    KeepConfirmed,
+    MaintainConfirmed,
 
     /// <summary>A token for the show.</summary>
     Token,

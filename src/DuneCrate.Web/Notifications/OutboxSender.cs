@@ -10,21 +10,21 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using MimeKit;
 
-namespace DuneCrate.Web.Telling;
+namespace DuneCrate.Web.Notifications;
 
 /// <summary>
 /// Takes letters out: by mail (SMTP, or into a folder), to a program, to an address. What does not go out is tried again, later each time,
 /// and given up after a day.
 /// </summary>
-public sealed class LetterCarrier(
+public sealed class OutboxSender(
     IDbContextFactory<DuneCrateContext> contexts,
-    IOptionsMonitor<TellingOptions> options,
+    IOptionsMonitor<NotificationOptions> options,
     IHttpClientFactory clients,
     TimeProvider clock,
-    ILogger<LetterCarrier> log
+    ILogger<OutboxSender> log
 ) : BackgroundService
 {
-    private const int AtOnce = 20;
+    private const int Concurrency = 20;
 
     private static readonly TimeSpan Pace = TimeSpan.FromSeconds(2),
         Patience = TimeSpan.FromSeconds(30);
@@ -47,7 +47,7 @@ public sealed class LetterCarrier(
                 .Letters.AsNoTracking()
                 .Where(l => l.SentAt == null && l.Problem != null)
                 .OrderByDescending(l => l.Id)
-                .Take(AtOnce)
+                .Take(Concurrency)
                 .ToListAsync(cancel),
             await context.Letters.CountAsync(l => l.NextAt != null, cancel)
         );
@@ -72,7 +72,7 @@ public sealed class LetterCarrier(
             LetterRow letter in await context
                 .Letters.Where(l => l.NextAt != null && l.NextAt <= now)
                 .OrderBy(l => l.Id)
-                .Take(AtOnce)
+                .Take(Concurrency)
                 .ToListAsync(cancel)
         )
         {
@@ -92,13 +92,13 @@ public sealed class LetterCarrier(
     {
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         patience.CancelAfter(Patience);
-        TellingOptions now = options.CurrentValue;
+        NotificationOptions now = options.CurrentValue;
         try
         {
             return letter.Way switch
             {
-                LetterWriter.Mail => await MailAsync(letter, now, patience.Token),
-                LetterWriter.Program => await ProgramAsync(letter, now, patience.Token),
+                OutboxWriter.Mail => await MailAsync(letter, now, patience.Token),
+                OutboxWriter.Program => await ProgramAsync(letter, now, patience.Token),
                 _ => await PostAsync(letter, now, patience.Token),
             };
         }
@@ -132,7 +132,7 @@ public sealed class LetterCarrier(
         };
     }
 
-    private static async Task<string?> MailAsync(LetterRow letter, TellingOptions now, CancellationToken cancel)
+    private static async Task<string?> MailAsync(LetterRow letter, NotificationOptions now, CancellationToken cancel)
     {
         using MimeMessage message = Message(letter, now);
         if (now.DropFolder is { Length: > 0 } folder)
@@ -153,7 +153,7 @@ public sealed class LetterCarrier(
         await client.ConnectAsync(host, now.SmtpPort, now.SmtpTls ? SecureSocketOptions.Auto : SecureSocketOptions.None, cancel);
         if (now.SmtpTls && !client.IsSecure)
         {
-            return $"{host} offers no encryption; set Telling:SmtpTls to false only for a server on this machine";
+            return $"{host} offers no encryption; set Notifications:SmtpTls to false only for a server on this machine";
         }
 
         if (now is { SmtpUser: { Length: > 0 } user, SmtpPasswordFile: { Length: > 0 } secret })
@@ -166,7 +166,7 @@ public sealed class LetterCarrier(
         return null;
     }
 
-    private static MimeMessage Message(LetterRow letter, TellingOptions now)
+    private static MimeMessage Message(LetterRow letter, NotificationOptions now)
     {
         EventDocument happened = EventDocument.Read(letter.Document);
         var message = new MimeMessage { Subject = letter.Subject, Date = letter.At };
@@ -186,7 +186,7 @@ public sealed class LetterCarrier(
         return message;
     }
 
-    private static async Task<string?> ProgramAsync(LetterRow letter, TellingOptions now, CancellationToken cancel)
+    private static async Task<string?> ProgramAsync(LetterRow letter, NotificationOptions now, CancellationToken cancel)
     {
         if (now.Program is not { Length: > 0 } program)
         {
@@ -235,7 +235,7 @@ public sealed class LetterCarrier(
         }
     }
 
-    private async Task<string?> PostAsync(LetterRow letter, TellingOptions now, CancellationToken cancel)
+    private async Task<string?> PostAsync(LetterRow letter, NotificationOptions now, CancellationToken cancel)
     {
         if (now.Address is not { Length: > 0 } address)
         {

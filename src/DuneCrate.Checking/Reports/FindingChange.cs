@@ -1,7 +1,7 @@
 namespace DuneCrate.Checking.Reports;
 
 /// <summary>How a finding stands between two checks.</summary>
-public enum Since
+public enum FindingChange
 {
     /// <summary>It was not there before, or not in these frames.</summary>
     New,
