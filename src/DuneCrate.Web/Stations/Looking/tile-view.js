@@ -205,11 +205,11 @@ export class TileView {
     brush.strokeStyle = 'rgb(0 0 0 / .35)';
     brush.lineWidth = 1;
     brush.beginPath();
-    for (let x = x0, at = this.toCanvas(x0, 0)[0]; at <= width; x++, at += this.zoom) {
+    for (let at = this.toCanvas(x0, 0)[0]; at <= width; at += this.zoom) {
       brush.moveTo(Math.round(at) + 0.5, 0);
       brush.lineTo(Math.round(at) + 0.5, height);
     }
-    for (let y = y0, at = this.toCanvas(0, y0)[1]; at <= height; y++, at += this.zoom) {
+    for (let at = this.toCanvas(0, y0)[1]; at <= height; at += this.zoom) {
       brush.moveTo(0, Math.round(at) + 0.5);
       brush.lineTo(width, Math.round(at) + 0.5);
     }
