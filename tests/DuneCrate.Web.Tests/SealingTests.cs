@@ -1,3 +1,5 @@
+using DuneCrate.Planning.Model;
+
 namespace DuneCrate.Web.Tests;
 
 /// <summary>What pages show of a sealing that fails.</summary>
@@ -17,5 +19,22 @@ public sealed class SealingTests(AppFixture app) : IClassFixture<AppFixture>
         string check = await app.GetAsync("/KELP/SF010/check");
         Assert.Contains("1 blocker", check);
         Assert.DoesNotContain("No findings", check);
+    }
+
+    /// <summary>Nothing of a shot without layers goes into a crate, and its files are not said to be read again for ever.</summary>
+    [Fact]
+    public async Task A_shot_without_layers_is_said_to_hold_nothing_to_crate()
+    {
+        Plan plan = await app.AddShotAsync("SF020");
+        await app.PostAsync(
+            "/KELP/new-shot",
+            "?handler=Import",
+            ("Json", PlanDocument.Write(plan with { Shot = plan.Shot with { Code = "SF021" }, Layers = [] }))
+        );
+        Directory.Move(Path.Combine(app.Renders, "SF020"), Path.Combine(app.Renders, "SF021"));
+        await app.CheckAsync("SF021");
+        string page = await app.GetAsync("/KELP/SF021/crate");
+        Assert.Contains("SF021", page);
+        Assert.DoesNotContain("Reading the check", page);
     }
 }

@@ -191,19 +191,21 @@ public sealed class ShotViews(ShowStore store, ShowGrounds grounds, ReportIntake
     public CrateContents? ContentsOf(ShotView view, string layout, CrateRecipe? recipe = null)
     {
         string wanted = (recipe ?? CrateRecipe.AsItIs).Write();
-        if (!view.IsPlanned || ContextOf(view) is not { } found)
+        if (IntakeOf(view) is not { } intake)
         {
             return null;
         }
 
         if (
-            !_contents.TryGetValue(found.Intake, out var known)
-            || !ReferenceEquals(known.Found, found)
+            !_contents.TryGetValue(intake, out var known)
+            || !ReferenceEquals(known.Plan, view.Plan)
             || known.Layout != layout
             || known.Recipe.Write() != wanted
         )
         {
-            _contents.AddOrUpdate(found.Intake, known = CrateContents.From(found, layout, recipe));
+            // What the files look like as a plan is for pages to show; nothing is sealed by it.
+            CheckContext found = view.IsPlanned ? intakes.ContextOf(intake, view.Plan) : new CheckContext(view.Plan, intake, intake.Taken);
+            _contents.AddOrUpdate(intake, known = CrateContents.From(found, layout, recipe));
         }
 
         return known;
