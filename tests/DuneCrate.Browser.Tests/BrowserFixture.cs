@@ -214,4 +214,18 @@ public class BrowserFixture : IAsyncLifetime
         Press("Make show");
         UntilText("Plan a shot");
     }
+
+    /// <summary>Waits until a picture of the frame that the address names is drawn.</summary>
+    public void UntilPicture(string css) =>
+        Until(
+            d =>
+                Script<bool>(
+                    "const p = document.querySelector(arguments[0]), at = new URLSearchParams(location.search).get('frame') ?? ''; "
+                        + "return !!p && !p.hidden && !!p.dataset.shown && p.dataset.shown.endsWith(at);",
+                    css
+                )
+                    ? d
+                    : null,
+            "the picture"
+        );
 }
