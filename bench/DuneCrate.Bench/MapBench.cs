@@ -180,7 +180,7 @@ internal static class MapBench
         {
             long start = Stopwatch.GetTimestamp();
             IntakeResult intake = KnownFacts.Intake(work, facts);
-            CheckReport report = FolderCheck.Judge(new CheckContext(plan, intake, DateTime.UtcNow));
+            CheckReport report = FolderCheck.Judge(new CheckContext(plan, intake));
             Console.WriteLine(
                 $"Report over {report.Summary.Files:N0} files from known facts, all rules, "
                     + $"{plan.Layers[0].Passes.Sum(p => p.Channels.Count)} channels each, {(run == 0 ? "cold" : "warm")}: "

@@ -73,6 +73,6 @@ public static class FirstFrameCheck
             facts,
             ImmutableDictionary<(string, int), RebuildFacts>.Empty
         );
-        return FolderCheck.Judge(new CheckContext(small, intake, intake.Taken)).Findings;
+        return FolderCheck.Judge(new CheckContext(small, intake)).Findings;
     }
 }

@@ -21,17 +21,22 @@ public static class FolderCheck
     public static CheckResult Run(CheckRequest request, CancellationToken cancel)
     {
         long start = request.Clock.GetTimestamp();
-        IntakeResult intake = new IntakeRun(request.Cache, request.Limits)
+        var context = new CheckContext(request.Plan, TakeIn(request, cancel));
+        CheckReport report = Judge(context);
+        double seconds = Math.Round(request.Clock.GetElapsedTime(start).TotalSeconds, 3);
+        return new CheckResult(context, report with { Summary = report.Summary with { Seconds = seconds } });
+    }
+
+    /// <summary>Takes the folder in, and asks no rule.</summary>
+    /// <exception cref="DirectoryNotFoundException">There is no such folder.</exception>
+    /// <exception cref="OperationCanceledException">The run was stopped; what was read is in the cache.</exception>
+    public static IntakeResult TakeIn(CheckRequest request, CancellationToken cancel) =>
+        new IntakeRun(request.Cache, request.Limits)
         {
             ByContent = request.ByContent,
             Gatherer = request.Gatherer,
             Clock = request.Clock,
         }.Run(request.Folder, request.Plan, request.Depth, request.Progress, cancel);
-        var context = new CheckContext(request.Plan, intake, intake.Taken);
-        CheckReport report = Judge(context);
-        double seconds = Math.Round(request.Clock.GetElapsedTime(start).TotalSeconds, 3);
-        return new CheckResult(context, report with { Summary = report.Summary with { Seconds = seconds } });
-    }
 
     /// <summary>Asks every rule that the intake's depth allows. Opens no file.</summary>
     public static CheckReport Judge(CheckContext context)

@@ -96,6 +96,7 @@ public static class DuneCrateApp
         builder
             .Services.AddSingleton<StorageRoots>()
             .AddSingleton<ShowGrounds>()
+            .AddSingleton<CheckRequests>()
             .AddSingleton<ReportIntakes>()
             .AddSingleton<ShotCheck>()
             .AddSingleton<ShotViews>()

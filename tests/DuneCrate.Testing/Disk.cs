@@ -65,9 +65,13 @@ public static class Disk
 
     /// <summary>What such a check is asked.</summary>
     public static CheckRequest Asked(string folder, Plan? plan, FactsDepth depth, IFactsCache? cache = null) =>
+        Asked(Folder(folder), plan, depth, cache);
+
+    /// <inheritdoc cref="Asked(string, Plan, FactsDepth, IFactsCache)"/>
+    public static CheckRequest Asked(StoragePath folder, Plan? plan, FactsDepth depth, IFactsCache? cache = null) =>
         new()
         {
-            Folder = Folder(folder),
+            Folder = folder,
             Plan = plan,
             Depth = depth,
             Cache = cache ?? new NoFactsCache(),
@@ -80,7 +84,7 @@ public static class Disk
         IntakeResult intake,
         string layout = CrateLayouts.ByLayer,
         CrateRecipe? recipe = null
-    ) => CrateContents.From(new CheckContext(plan, intake, intake.Taken), layout, recipe);
+    ) => CrateContents.From(new CheckContext(plan, intake), layout, recipe);
 
     /// <summary>Frames of the stand-in renderer.</summary>
     public static void Render(Plan plan, string folder, FrameSet? frames, IReadOnlyCollection<Fault> faults) =>

@@ -168,7 +168,7 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         ShotRow shot = (await store.ShotAsync("KELP", "RN010"))!;
         await store.SetFolderAsync(shot.Id, "renders", "RN010");
         IntakeResult intake = Disk.TakeIn(folder, plan, FactsDepth.Header);
-        var renames = Renames.From(new CheckContext(plan, intake, DateTime.UtcNow));
+        var renames = Renames.From(new CheckContext(plan, intake));
         Assert.Equal(4, renames.Length);
 
         // The record is on the disk before the first file moves; two files were moved when the kill came.

@@ -183,20 +183,7 @@ internal static class EngineTrials
     }
 
     private static CheckReport Check(StoragePath folder, Plan plan, IFactsGatherer? gatherer, CancellationToken cancel) =>
-        FolderCheck
-            .Run(
-                new CheckRequest
-                {
-                    Folder = folder,
-                    Plan = plan,
-                    Depth = FactsDepth.Pixels,
-                    Cache = new NoFactsCache(),
-                    Limits = ReadLimits.Default,
-                    Gatherer = gatherer ?? GatheringHere.Shared,
-                },
-                cancel
-            )
-            .Report;
+        FolderCheck.Run(Disk.Asked(folder, plan, FactsDepth.Pixels) with { Gatherer = gatherer ?? GatheringHere.Shared }, cancel).Report;
 
     private static string Text(CheckReport report) => (report with { Summary = report.Summary with { Seconds = 0 } }).Write();
 

@@ -60,6 +60,9 @@ public sealed record Finding
     [JsonIgnore]
     public string Key => $"{Rule}~{Output}~{Pass}~{Frames}";
 
+    /// <summary>Whether it is about an output, or about a folder that the output lies in.</summary>
+    public bool IsAbout(string output) => output == Output || output.StartsWith($"{Output}/", StringComparison.Ordinal);
+
     /// <summary>Whether it keeps a crate from being sealed.</summary>
     [JsonIgnore]
     public bool Blocks => Severity == Severity.Blocker && Waived is null;

@@ -22,10 +22,9 @@ public sealed class CheckContext
     /// <summary>Matches an intake to a plan.</summary>
     /// <param name="plan">The plan, or null.</param>
     /// <param name="intake">What was found.</param>
-    /// <param name="now">The time at which files are judged, UTC.</param>
-    public CheckContext(Plan? plan, IntakeResult intake, DateTime now)
+    public CheckContext(Plan? plan, IntakeResult intake)
     {
-        (Plan, Intake, Now) = (plan, intake, now);
+        (Plan, Intake) = (plan, intake);
         if (!IsPlanned)
         {
             Outputs =
@@ -94,8 +93,8 @@ public sealed class CheckContext
     /// <summary>What was found.</summary>
     public IntakeResult Intake { get; }
 
-    /// <summary>The time at which files are judged, UTC.</summary>
-    public DateTime Now { get; }
+    /// <summary>The time at which files are judged, UTC: that of the reading.</summary>
+    public DateTime Now => Intake.Taken;
 
     /// <summary>Planned outputs with their files; without a plan every sequence.</summary>
     public ImmutableArray<CheckedOutput> Outputs { get; }
@@ -104,7 +103,7 @@ public sealed class CheckContext
     public ImmutableArray<StraySequence> Strays { get; } = [];
 
     /// <summary>Whether an output lies in a folder that may not be read: its frames are not known to be missing.</summary>
-    public bool IsClosed(CheckedOutput output) => Intake.Closed.Any(c => output.Name.Prefix.StartsWith($"{c}/", StringComparison.Ordinal));
+    public bool IsClosed(CheckedOutput output) => Intake.Closed.Any(output.IsIn);
 
     /// <summary>The checkedOutput of the output that a stray sequence is nearest to.</summary>
     public CheckedOutput OutputOf(StraySequence stray) => Outputs.First(l => l.Planned == stray.Nearest);

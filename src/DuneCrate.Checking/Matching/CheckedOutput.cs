@@ -55,6 +55,9 @@ public sealed class CheckedOutput
     /// <summary>The layer; without a plan the first folder.</summary>
     public string Layer { get; }
 
+    /// <summary>Whether its files lie in a folder or in one below it.</summary>
+    public bool IsIn(string folder) => Name.Prefix.StartsWith($"{folder}/", StringComparison.Ordinal);
+
     /// <summary>All files, ascending by frame; two may claim one frame.</summary>
     public ImmutableArray<CheckedFile> Files { get; }
 

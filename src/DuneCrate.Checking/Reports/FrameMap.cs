@@ -124,11 +124,14 @@ public static class FrameMap
 
         Finding[] findings =
         [
-            .. report.Findings.Where(f => f.Output == output.Key && f.Waived is null && RuleBook.StateOf(f) != FrameState.Missing),
+            .. report.Findings.Where(f => f.IsAbout(output.Key) && f.Waived is null && RuleBook.StateOf(f) != FrameState.Missing),
         ];
         FrameSet From(Func<Finding, bool> which) => FrameSet.UnionOf(findings.Where(which).Select(f => f.Frames));
         FrameSet misnamed = From(f => f.RemedyKind == RemedyKind.Rename && f.Severity == Severity.Blocker);
         Take(FrameState.Suspect, misnamed.Except(found));
+
+        // What a folder holds that may not be read is not known to be missing.
+        Take(FrameState.Damaged, From(f => f.Output != output.Key).Except(found));
         Take(FrameState.Missing, output.Frames.Except(found));
         Take(FrameState.Damaged, From(f => f.Severity == Severity.Blocker && RuleBook.StateOf(f) == FrameState.Damaged));
         Take(FrameState.Wrong, From(f => f.Severity == Severity.Blocker));

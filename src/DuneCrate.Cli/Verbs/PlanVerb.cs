@@ -1,4 +1,5 @@
 using System.CommandLine;
+using DuneCrate.Checking;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Planning.Model;
@@ -37,13 +38,7 @@ internal static class PlanVerb
                             Terminal.Tell($"the shot is called {code} after its folder; give --shot CODE for another name.");
                         }
 
-                        IntakeResult intake = new IntakeRun(new NoFactsCache(), Shared.Limits()).Run(
-                            Shared.Folder(path),
-                            null,
-                            FactsDepth.Header,
-                            new ProgressLine<IntakeProgress>(Shared.Describe),
-                            cancel
-                        );
+                        IntakeResult intake = FolderCheck.TakeIn(CheckHere.Asked(Shared.Folder(path), null, FactsDepth.Header), cancel);
                         if (PlanGuess.From(intake, new ShowPlan { Code = parsed.GetValue(show)! }, code) is not { } plan)
                         {
                             return Outcome.Fail(

@@ -116,10 +116,7 @@ public sealed class OverscanTests : IDisposable
     public void What_came_can_be_planned_and_guessed()
     {
         (IntakeResult intake, CheckReport report) = Disk.Check(_folder.Path, Planned(0), FactsDepth.Header, new NoFactsCache());
-        Replan change = RuleBook.Replan(
-            report.Findings.First(f => f.Rule == "format.data-window"),
-            new CheckContext(Planned(0), intake, DateTime.UtcNow)
-        )!;
+        Replan change = RuleBook.Replan(report.Findings.First(f => f.Rule == "format.data-window"), new CheckContext(Planned(0), intake))!;
         Assert.Equal((Overscan, "the shot has 8 pixels of overscan"), (change.After.Shot.Overscan, change.What));
         Assert.Equal(
             (Overscan, Width),

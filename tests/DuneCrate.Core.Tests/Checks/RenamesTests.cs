@@ -111,7 +111,7 @@ public class RenamesTests
     }
 
     private static System.Collections.Immutable.ImmutableArray<Rename> Find(ShotFixture shot) =>
-        Renames.From(new CheckContext(shot.Plan, Disk.TakeIn(shot.Folder, shot.Plan, FactsDepth.Header), DateTime.UtcNow));
+        Renames.From(new CheckContext(shot.Plan, Disk.TakeIn(shot.Folder, shot.Plan, FactsDepth.Header)));
 
     private static void Move(ShotFixture shot, string from, string to) => File.Move(shot[from], shot[to]);
 

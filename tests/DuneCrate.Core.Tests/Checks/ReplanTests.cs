@@ -133,7 +133,7 @@ public class ReplanTests
 
             Assert.True(step < 40, $"{rule} does not go away");
             Assert.True(RuleBook.CanReplan(finding));
-            Replan change = RuleBook.Replan(finding, new CheckContext(shot.Plan, intake, DateTime.UtcNow))!;
+            Replan change = RuleBook.Replan(finding, new CheckContext(shot.Plan, intake))!;
             first ??= change.What;
             shot.Plan = PlanDocument.Read(PlanDocument.Write(change.After)).Plan!;
         }
@@ -147,7 +147,7 @@ public class ReplanTests
         using var shot = new ShotFixture();
         shot.Plan = shot.Plan with { Layers = [shot.Plan.Layers[0]] };
         (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
-        var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
+        var context = new CheckContext(shot.Plan, intake);
         CheckedOutput checkedOutput = context.Outputs[0];
         Finding black = Found("pixels.black", checkedOutput, "emission", checkedOutput.Frames) with { Severity = Severity.Warning };
         Replan change = RuleBook.Replan(black, context)!;
@@ -164,7 +164,7 @@ public class ReplanTests
     {
         using var shot = new ShotFixture();
         (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
-        var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
+        var context = new CheckContext(shot.Plan, intake);
         CheckedOutput checkedOutput = context.Outputs[0];
         Assert.Null(RuleBook.Replan(Found("pixels.nonfinite", checkedOutput, "beauty", FrameSet.Single(1001)), context));
         Assert.False(RuleBook.CanReplan(Found("files.truncated", checkedOutput, null, FrameSet.Single(1001))));
@@ -178,9 +178,7 @@ public class ReplanTests
             RuleBook.Replan(Found("outputs.unplanned", checkedOutput, null, FrameSet.Single(1)) with { Output = "gone/####.exr" }, context)
         );
         Assert.Null(RuleBook.Replan(Found("format.camera", checkedOutput, null, FrameSet.Empty), context));
-        Assert.Null(
-            RuleBook.Replan(Found("frames.extra", checkedOutput, null, FrameSet.Single(1)), new CheckContext(null, intake, DateTime.UtcNow))
-        );
+        Assert.Null(RuleBook.Replan(Found("frames.extra", checkedOutput, null, FrameSet.Single(1)), new CheckContext(null, intake)));
     }
 
     [Fact]
@@ -188,7 +186,7 @@ public class ReplanTests
     {
         using var shot = new ShotFixture();
         (IntakeResult intake, _) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
-        var context = new CheckContext(shot.Plan, intake, DateTime.UtcNow);
+        var context = new CheckContext(shot.Plan, intake);
         CheckedOutput checkedOutput = context.Outputs.First(l => l.Planned!.Output.IsPerPass);
         Replan change = RuleBook.Replan(Found("frames.extra", checkedOutput, null, FrameSet.Single(1013)), context)!;
         LayerPlan layer = change.After.Layers.First(l => l.Name == checkedOutput.Layer);
@@ -202,10 +200,7 @@ public class ReplanTests
         using var shot = new ShotFixture("truncated:sub:1001");
         shot.Plan = WithShot(shot.Plan, p => p with { Width = 10, Height = 10 });
         (IntakeResult intake, CheckReport report) = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Header, new NoFactsCache());
-        Replan change = RuleBook.Replan(
-            report.Findings.First(f => f.Rule == "format.resolution"),
-            new CheckContext(shot.Plan, intake, DateTime.UtcNow)
-        )!;
+        Replan change = RuleBook.Replan(report.Findings.First(f => f.Rule == "format.resolution"), new CheckContext(shot.Plan, intake))!;
         Assert.Equal((96, 54), (change.After.Shot.Width, change.After.Shot.Height));
     }
 

@@ -41,8 +41,8 @@ public class ReportTests
         var intake = Disk.Check(shot.Folder, shot.Plan, FactsDepth.Pixels, new NoFactsCache()).Intake;
         var turned = intake with { Facts = System.Collections.Immutable.ImmutableDictionary.CreateRange(intake.Facts.Reverse()) };
         Assert.Equal(
-            FolderCheck.Judge(new CheckContext(shot.Plan, intake, intake.Taken)).Write(),
-            FolderCheck.Judge(new CheckContext(shot.Plan, turned, intake.Taken)).Write()
+            FolderCheck.Judge(new CheckContext(shot.Plan, intake)).Write(),
+            FolderCheck.Judge(new CheckContext(shot.Plan, turned)).Write()
         );
     }
 

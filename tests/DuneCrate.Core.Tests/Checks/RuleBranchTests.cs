@@ -294,9 +294,8 @@ public sealed class RuleBranchTests : IDisposable
         Each(_shot, "kelp", 1003, Colour, (_, _) => 0);
         _shot.SpoilLight("seabed", 1006, v => 1.5f * v).Spoil("sub", 1003, "A", (_, _) => 1);
         IntakeResult intake = Disk.TakeIn(_shot.Folder, _shot.Plan, FactsDepth.Pixels);
-        DateTime now = DateTime.UtcNow;
         string Judged(IEnumerable<KeyValuePair<string, FileFacts>> facts) =>
-            FolderCheck.Judge(new CheckContext(_shot.Plan, intake with { Facts = facts.ToImmutableDictionary() }, now)).Write();
+            FolderCheck.Judge(new CheckContext(_shot.Plan, intake with { Facts = facts.ToImmutableDictionary() })).Write();
         KeyValuePair<string, FileFacts>[] shuffled = [.. intake.Facts];
         string first = Judged(shuffled);
         for (int round = 0; round < 5; round++)

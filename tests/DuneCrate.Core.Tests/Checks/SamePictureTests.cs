@@ -50,7 +50,7 @@ public class SamePictureTests
     [InlineData("A", "", "")]
     public void Slips_are_told_from_holds(string pictures, string repeats, string copies)
     {
-        CheckReport report = FolderCheck.Judge(new CheckContext(null, Intake(pictures), DateTime.UtcNow));
+        CheckReport report = FolderCheck.Judge(new CheckContext(null, Intake(pictures)));
         Assert.Equal((repeats, copies), (Frames(report, "pixels.repeat"), Frames(report, "files.copy")));
     }
 
@@ -59,11 +59,7 @@ public class SamePictureTests
     {
         // Five thousand frames of one picture behind five thousand others.
         CheckReport report = FolderCheck.Judge(
-            new CheckContext(
-                null,
-                Intake(string.Concat(Enumerable.Range(0, 5000).Select(i => (char)(0x4E00 + i))) + new string('Z', 5000)),
-                DateTime.UtcNow
-            )
+            new CheckContext(null, Intake(string.Concat(Enumerable.Range(0, 5000).Select(i => (char)(0x4E00 + i))) + new string('Z', 5000)))
         );
         Assert.Equal(("", ""), (Frames(report, "pixels.repeat"), Frames(report, "files.copy")));
     }

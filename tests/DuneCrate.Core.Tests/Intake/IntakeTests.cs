@@ -70,6 +70,14 @@ public class IntakeTests
             (told.Rule, told.Output, told.Layer, told.Frames.ToString(), told.Message)
         );
         Assert.Empty(report.Rerun);
+        Assert.All(
+            FrameMap.From(plan, report),
+            lane =>
+                Assert.Equal(
+                    lane.Output.StartsWith("sub/", StringComparison.Ordinal) ? FrameState.Damaged : FrameState.Good,
+                    Assert.Single(lane.Runs).State
+                )
+        );
         Assert.Empty(Disk.Check(folder.Path, plan, FactsDepth.Header).Report.Findings);
     }
 

@@ -161,7 +161,7 @@ public sealed class OutsideFaultsTests : IDisposable
         Finding finding = Assert.Single(report.Findings);
         Assert.Equal((rule, "1004"), (finding.Rule, finding.Frames.ToString()));
         IntakeResult intake = Disk.Check(_shot.Folder, OutsideShot.Plan, FactsDepth.Header, new NoFactsCache()).Intake;
-        Rename rename = Assert.Single(Renames.From(new CheckContext(OutsideShot.Plan, intake, DateTime.UtcNow)));
+        Rename rename = Assert.Single(Renames.From(new CheckContext(OutsideShot.Plan, intake)));
         Assert.Equal(($"haze/{name}", "haze/haze_ao.1004.png"), (rename.From, rename.To));
     }
 
@@ -186,7 +186,7 @@ public sealed class OutsideFaultsTests : IDisposable
         (IntakeResult intake, _) = Disk.Check(_shot.Folder, plan, FactsDepth.Header, new NoFactsCache());
         Assert.Equal(
             isMissing ? ["haze/haze_z_v001.1004.exr to haze/haze_z_v002.1004.exr"] : [],
-            Renames.From(new CheckContext(plan, intake, DateTime.UtcNow)).Select(r => $"{r.From} to {r.To}")
+            Renames.From(new CheckContext(plan, intake)).Select(r => $"{r.From} to {r.To}")
         );
     }
 

@@ -83,7 +83,7 @@ internal sealed class ShotOnDisk : IDisposable
         FolderCheck.Run(Asked(cache) with { Gatherer = gatherer ?? GatheringHere.Shared }, cancel).Report;
 
     /// <summary>What a check of it is asked.</summary>
-    public CheckRequest Asked(IFactsCache? cache = null) => Disk.Asked(_folder, Plan, FactsDepth.Pixels, cache) with { Folder = Folder };
+    public CheckRequest Asked(IFactsCache? cache = null) => Disk.Asked(Folder, Plan, FactsDepth.Pixels, cache);
 
     /// <summary>A report as it is written, but for the time that it took.</summary>
     public static string Text(CheckReport report) => (report with { Summary = report.Summary with { Seconds = 0 } }).Write();

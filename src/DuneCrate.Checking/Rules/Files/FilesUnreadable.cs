@@ -34,7 +34,7 @@ public sealed class FilesUnreadable : FileRule
 
     private Finding Folder(CheckContext context, string folder)
     {
-        CheckedOutput[] inside = [.. context.Outputs.Where(o => o.Name.Prefix.StartsWith($"{folder}/", StringComparison.Ordinal))];
+        CheckedOutput[] inside = [.. context.Outputs.Where(o => o.IsIn(folder))];
         string[] layers = [.. inside.Select(o => o.Layer).Distinct()];
         return new Finding
         {

@@ -1,19 +1,20 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Text.Json;
+using DuneCrate.Checking;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Matching;
 using DuneCrate.Checking.Remedies;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Foundation.Time;
-using DuneCrate.Imaging;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Roots;
+using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Checking;
 
@@ -27,8 +28,7 @@ public sealed class FileRenamer(
     StorageRoots roots,
     ShowStore store,
     CheckQueue checks,
-    IFactsCache facts,
-    ReadLimits limits,
+    CheckRequests requests,
     TimeProvider clock
 )
 {
@@ -56,11 +56,8 @@ public sealed class FileRenamer(
         int count;
         try
         {
-            IntakeResult intake = await Task.Run(
-                () => new IntakeRun(facts, limits) { Clock = clock }.Run(folder, plan, FactsDepth.Header, null, cancel),
-                cancel
-            );
-            ImmutableArray<Rename> renames = Renames.From(new CheckContext(plan, intake, clock.UtcNow));
+            IntakeResult intake = await Task.Run(() => FolderCheck.TakeIn(requests.Of(folder, plan, FactsDepth.Header), cancel), cancel);
+            ImmutableArray<Rename> renames = Renames.From(new CheckContext(plan, intake));
             count = renames.Length;
             if (count == 0)
             {

@@ -72,7 +72,7 @@ public sealed partial class CrateQueue
             StoragePath folder = handing.FolderOf(crate) ?? throw new IOException("the crate is gone");
             string box = Path.Combine(data.Private(DropBoxes).FullName, PlaceOf(site));
             Directory.CreateDirectory(box);
-            CrateReceipt receipt = await quiet.DoAsync(() =>
+            CrateReceipt receipt = await lowPriority.DoAsync(() =>
                 CrateSender.Send(
                     folder,
                     new DropBoxStandIn(StorageRoot.At(box).Top, $"{site}'s drop box", fault),
@@ -128,7 +128,9 @@ public sealed partial class CrateQueue
         string problems;
         try
         {
-            CrateProof? proof = roots.CrateAt(crate.Path!) is { } folder ? await quiet.DoAsync(() => Proof(crate, folder, stop)) : null;
+            CrateProof? proof = roots.CrateAt(crate.Path!) is { } folder
+                ? await lowPriority.DoAsync(() => Proof(crate, folder, stop))
+                : null;
             problems = proof is null ? $"{crate.Path} lies in no folder of this application any more" : string.Join('\n', proof.Problems);
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)

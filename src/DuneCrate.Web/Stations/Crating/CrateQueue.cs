@@ -45,7 +45,7 @@ public sealed partial class CrateQueue(
     InstallationKeys keys,
     HistoryStore history,
     OutboxWriter letters,
-    LowPriorityScheduler quiet,
+    LowPriorityScheduler lowPriority,
     PlanStore plans,
     CrateHanding handing,
     DataFolder data,
@@ -286,7 +286,7 @@ public sealed partial class CrateQueue(
         ShotHelpers? helpers = ShotHelpers.Of(await store.HelpersAsync(shot.Id, stop), HelperShots.Of(plan));
         CrateRow? older = row.OntoId is { } onto ? await store.CrateAsync(shot.Id, onto, stop) : null;
         using ECDsa key = keys.Current();
-        return await quiet.DoAsync(() =>
+        return await lowPriority.DoAsync(() =>
             CrateBuilder.Seal(
                 CrateContents.From(found.Context, row.Layout, row.Recipe is { } recipe ? CrateRecipe.Read(recipe) : null) with
                 {

@@ -10,7 +10,7 @@ using DuneCrate.Web.Jobs;
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>Tries what could go from crates, one at a time beside the pages, and keeps what was found for as long as it holds.</summary>
-public sealed class SlimmingTrials(LowPriorityScheduler quiet, DataFolder data, ReadLimits limits)
+public sealed class SlimmingTrials(LowPriorityScheduler lowPriority, DataFolder data, ReadLimits limits)
 {
     private const string Folder = "trials";
 
@@ -31,7 +31,7 @@ public sealed class SlimmingTrials(LowPriorityScheduler quiet, DataFolder data, 
             }
 
             StoragePath scratch = StorageRoot.At(data.Private(Folder).FullName).Top;
-            ImmutableArray<CrateSaving> found = await quiet.DoAsync(() => CrateSlimming.Find(contents, scratch, limits, cancel));
+            ImmutableArray<CrateSaving> found = await lowPriority.DoAsync(() => CrateSlimming.Find(contents, scratch, limits, cancel));
             _known.AddOrUpdate(contents, found);
             return found;
         }

@@ -1,11 +1,9 @@
 using System.Globalization;
 using DuneCrate.Checking;
 using DuneCrate.Checking.Intake;
-using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Storage;
-using DuneCrate.Imaging;
 using DuneCrate.Planning.Edits;
 using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Roots;
@@ -15,14 +13,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Planning;
 
 /// <summary>The test frame: chosen, taken in, checked, multiplied out; and what the shot will come to.</summary>
-public sealed class EstimateModel(
-    ShotViews views,
-    StorageRoots roots,
-    PlanEditor plans,
-    IFactsCache facts,
-    IFactsGatherer gatherer,
-    ReadLimits limits
-) : PlanFormPage(views, roots, plans)
+public sealed class EstimateModel(ShotViews views, StorageRoots roots, PlanEditor plans, CheckRequests requests)
+    : PlanFormPage(views, roots, plans)
 {
     /// <inheritdoc/>
     public override string Part => "estimate";
@@ -73,15 +65,7 @@ public sealed class EstimateModel(
         SetTestFrame measured;
         try
         {
-            var request = new CheckRequest
-            {
-                Folder = path,
-                Plan = View.Plan,
-                Depth = FactsDepth.Pixels,
-                Cache = facts,
-                Limits = limits,
-                Gatherer = gatherer,
-            };
+            CheckRequest request = requests.Of(path, View.Plan, FactsDepth.Pixels);
             (report, measured) = await Task.Run(() => TestFrameCheck.Run(request, cancel), cancel);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)

@@ -3,10 +3,8 @@ using System.Collections.Immutable;
 using DuneCrate.Checking;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
-using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Foundation.Time;
-using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store;
@@ -29,10 +27,8 @@ public sealed class ArrivalWatch(
     ShotViews views,
     StorageRoots roots,
     ShotEvents events,
-    IFactsCache facts,
-    ReadLimits limits,
+    CheckRequests requests,
     OutboxWriter letters,
-    IFactsGatherer gatherer,
     TimeProvider clock,
     ILogger<ArrivalWatch> log
 ) : BackgroundService
@@ -225,16 +221,7 @@ public sealed class ArrivalWatch(
         foreach ((string layer, int frame) in unread)
         {
             ImmutableArray<Finding> findings = FirstFrameCheck.Run(
-                new CheckRequest
-                {
-                    Folder = watched.Folder,
-                    Plan = plan,
-                    Depth = FactsDepth.Pixels,
-                    Cache = facts,
-                    Limits = limits,
-                    Gatherer = gatherer,
-                    Clock = clock,
-                },
+                requests.Of(watched.Folder, plan, FactsDepth.Pixels),
                 layer,
                 frame,
                 ending

@@ -1,11 +1,11 @@
 using System.Collections.Immutable;
+using DuneCrate.Checking;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Storage;
-using DuneCrate.Imaging;
 using DuneCrate.Planning.Edits;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.StandIns.Renderer;
@@ -26,8 +26,7 @@ public sealed class ReceiveModel(
     PlanStore plans,
     CheckQueue work,
     PlanEditor planning,
-    IFactsCache facts,
-    ReadLimits limits,
+    CheckRequests requests,
     ArrivalWatch watch,
     StandInFarm farm
 ) : ShotPage(views)
@@ -256,7 +255,7 @@ public sealed class ReceiveModel(
             IntakeResult intake;
             try
             {
-                intake = await Task.Run(() => new IntakeRun(facts, limits).Run(folder, null, FactsDepth.Header, null, cancel), cancel);
+                intake = await Task.Run(() => FolderCheck.TakeIn(requests.Of(folder, null, FactsDepth.Header), cancel), cancel);
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)
             {

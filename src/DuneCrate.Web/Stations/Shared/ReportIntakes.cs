@@ -1,10 +1,8 @@
 using System.Runtime.CompilerServices;
+using DuneCrate.Checking;
 using DuneCrate.Checking.Intake;
-using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Checking.Matching;
 using DuneCrate.Foundation.Storage;
-using DuneCrate.Foundation.Time;
-using DuneCrate.Imaging;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Jobs;
@@ -15,7 +13,7 @@ namespace DuneCrate.Web.Stations.Shared;
 /// The facts behind reports, at hand for pages that need more than a report; those that are not kept any more are taken again from what is
 /// remembered of the files.
 /// </summary>
-public sealed class ReportIntakes(IFactsCache facts, IFactsGatherer gatherer, ReadLimits limits, TimeProvider clock) : IDisposable
+public sealed class ReportIntakes(CheckRequests requests) : IDisposable
 {
     private const long MostBytes = 64L << 20;
 
@@ -68,7 +66,7 @@ public sealed class ReportIntakes(IFactsCache facts, IFactsGatherer gatherer, Re
     {
         if (!_contexts.TryGetValue(intake, out var known) || !ReferenceEquals(known.Plan, plan))
         {
-            _contexts.AddOrUpdate(intake, known = new CheckContext(plan, intake, clock.UtcNow));
+            _contexts.AddOrUpdate(intake, known = new CheckContext(plan, intake));
         }
 
         return known;
@@ -81,14 +79,7 @@ public sealed class ReportIntakes(IFactsCache facts, IFactsGatherer gatherer, Re
 
     private Task<IntakeResult> TakeAgainAsync(CheckRow check, StoragePath folder, Plan plan, CancellationToken stop) =>
         Task.Run(
-            () =>
-                new IntakeRun(facts, limits) { Gatherer = gatherer, Clock = clock }.Run(
-                    folder,
-                    plan,
-                    check.Pixels ? FactsDepth.Pixels : FactsDepth.Header,
-                    null,
-                    stop
-                ),
+            () => FolderCheck.TakeIn(requests.Of(folder, plan, check.Pixels ? FactsDepth.Pixels : FactsDepth.Header), stop),
             CancellationToken.None
         );
 }

@@ -3,7 +3,6 @@ using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Storage;
-using DuneCrate.Imaging;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -17,11 +16,10 @@ public sealed class ShotCheck(
     ShowStore store,
     FactsStore facts,
     ShowGrounds grounds,
-    ReadLimits limits,
+    CheckRequests requests,
     ReportIntakes intakes,
-    LowPriorityScheduler quiet,
+    LowPriorityScheduler lowPriority,
     IFactsGatherer gatherer,
-    TimeProvider clock,
     ILogger<ShotCheck> log
 )
 {
@@ -47,19 +45,12 @@ public sealed class ShotCheck(
         intakes.MakeRoom(await store.NewestReportIdAsync(shot.Id, stop));
         try
         {
-            return await quiet.DoAsync(() =>
+            return await lowPriority.DoAsync(() =>
             {
                 (StoragePath? folder, string? refused) = ground.Resolve(shot.Root, shot.Folder);
-                var request = new CheckRequest
+                CheckRequest request = requests.Of(folder ?? throw new DirectoryNotFoundException(refused), plan, depth) with
                 {
-                    Folder = folder ?? throw new DirectoryNotFoundException(refused),
-                    Plan = plan,
-                    Depth = depth,
-                    Cache = facts,
-                    Limits = limits,
                     ByContent = byContent,
-                    Gatherer = gatherer,
-                    Clock = clock,
                     Progress = new Reporter(progress, () => gatherer.MachinesFor(folder)),
                 };
                 return FolderCheck.Run(request, stop);

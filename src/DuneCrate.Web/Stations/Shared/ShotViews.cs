@@ -204,7 +204,7 @@ public sealed class ShotViews(ShowStore store, ShowGrounds grounds, ReportIntake
         )
         {
             // What the files look like as a plan is for pages to show; nothing is sealed by it.
-            CheckContext found = view.IsPlanned ? intakes.ContextOf(intake, view.Plan) : new CheckContext(view.Plan, intake, intake.Taken);
+            CheckContext found = view.IsPlanned ? intakes.ContextOf(intake, view.Plan) : new CheckContext(view.Plan, intake);
             _contents.AddOrUpdate(intake, known = CrateContents.From(found, layout, recipe));
         }
 
