@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web;

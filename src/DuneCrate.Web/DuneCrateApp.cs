@@ -2,23 +2,20 @@ using System.Net;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Rasters;
+using DuneCrate.Shots;
+using DuneCrate.Shots.Jobs;
+using DuneCrate.Shots.Pictures;
+using DuneCrate.Shots.Roots;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Web.Access;
 using DuneCrate.Web.Api;
 using DuneCrate.Web.Demo;
 using DuneCrate.Web.Forms;
-using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Live;
-using DuneCrate.Web.Notifications;
 using DuneCrate.Web.Operations;
-using DuneCrate.Web.Roots;
-using DuneCrate.Web.Stations.Checking;
-using DuneCrate.Web.Stations.Crating;
 using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Machines;
 using DuneCrate.Web.Stations.Planning;
-using DuneCrate.Web.Stations.Receiving;
 using DuneCrate.Web.Stations.Shared;
 using DuneCrate.Web.Stations.Stacking;
 using DuneCrate.Web.Stations.Upkeep;
@@ -92,40 +89,16 @@ public static class DuneCrateApp
         builder.Services.AddAccess();
         builder.Services.AddNotifications(builder.Configuration, options);
         builder.AddOperations(data);
-        builder.Services.AddSingleton<WarmUp>().AddHostedService(s => s.GetRequiredService<WarmUp>());
-        builder
-            .Services.AddSingleton<StorageRoots>()
-            .AddSingleton<ShowGrounds>()
-            .AddSingleton<CheckRequests>()
-            .AddSingleton<ReportIntakes>()
-            .AddSingleton<ShotCheck>()
-            .AddSingleton<ShotViews>()
-            .AddSingleton<FrameSources>()
-            .AddSingleton<PictureService>();
-        builder.Services.AddSingleton<ProxyStore>().AddSingleton<ProxyMaker>().AddHostedService(s => s.GetRequiredService<ProxyMaker>());
+        builder.Services.AddWork<WarmUp>().AddShots();
         builder.Services.AddSettings<CheckSettings>(builder.Configuration, CheckSettings.Section);
         builder.Services.AddSettings<LookSettings>(builder.Configuration, LookSettings.Section);
-        builder.Services.AddSingleton<LowPriorityScheduler>();
         builder.Services.AddMachines(options.Engine);
-        builder.Services.AddSingleton<ShotEvents>().AddSingleton<PlanEditor>().AddSingleton<RunningChecks>().AddSingleton<RunningCrates>();
+        builder.Services.AddSingleton<CrateDownloads>().AddWork<UpkeepService>().AddSingleton<DemoCrates>();
         if (options.HasOwnProcess)
         {
             builder.Services.AddHostedService<MemoryWatch>();
         }
 
-        builder.Services.AddSingleton<CheckQueue>().AddHostedService(s => s.GetRequiredService<CheckQueue>());
-        builder.Services.AddSingleton<CrateQueue>().AddHostedService(s => s.GetRequiredService<CrateQueue>());
-        builder
-            .Services.AddSingleton<StackSources>()
-            .AddSingleton<StackPictures>()
-            .AddSingleton<BitsPictures>()
-            .AddSingleton<RunningComposites>();
-        builder.Services.AddSingleton<CompositeQueue>().AddHostedService(s => s.GetRequiredService<CompositeQueue>());
-        builder.Services.AddSingleton<CrateHanding>().AddSingleton<GuestLinks>().AddSingleton<SlimmingTrials>();
-        builder.Services.AddSingleton<StandInFarm>().AddSingleton<FileRenamer>();
-        builder.Services.AddSingleton<ArrivalWatch>().AddHostedService(s => s.GetRequiredService<ArrivalWatch>());
-        builder.Services.AddSingleton<UpkeepService>().AddHostedService(s => s.GetRequiredService<UpkeepService>());
-        builder.Services.AddSingleton<DemoCrates>();
         builder.Services.AddSingleton<DemoBuilder>();
         if (options.IsDemo)
         {
@@ -228,7 +201,7 @@ public static class DuneCrateApp
         app.MapComparing();
         app.MapRebuilds();
         app.MapStacks();
-        BitsPictures.Map(app);
+        app.MapBits();
         app.MapPlans();
     }
 }

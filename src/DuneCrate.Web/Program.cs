@@ -2,6 +2,7 @@ using System.CommandLine;
 using System.Net.Sockets;
 using DuneCrate.Engine;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Shots;
 using DuneCrate.Web;
 using Microsoft.Extensions.Options;
 

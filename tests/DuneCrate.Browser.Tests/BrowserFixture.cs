@@ -1,5 +1,6 @@
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Web;
 using Microsoft.AspNetCore.Builder;

@@ -1,4 +1,4 @@
-using DuneCrate.Web;
+using DuneCrate.Shots;
 using DuneCrate.Web.Access;
 using Microsoft.Extensions.DependencyInjection;
 

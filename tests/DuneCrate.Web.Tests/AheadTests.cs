@@ -1,8 +1,8 @@
 using System.Text.Json;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Shots.Checking;
+using DuneCrate.Shots.Notifications;
 using DuneCrate.Web.Api.Answers;
-using DuneCrate.Web.Notifications;
-using DuneCrate.Web.Stations.Checking;
 
 namespace DuneCrate.Web.Tests;
 

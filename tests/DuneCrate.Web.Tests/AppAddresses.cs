@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using System.Reflection;
 using System.Text.RegularExpressions;
-using DuneCrate.Web.Stations.Checking;
+using DuneCrate.Shots.Views;
 using DuneCrate.Web.Stations.Looking;
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.Mvc;

@@ -6,6 +6,7 @@ using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Planning.Edits;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots;
 using DuneCrate.StandIns.Renderer;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;

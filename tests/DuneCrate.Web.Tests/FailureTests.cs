@@ -1,6 +1,7 @@
 using DuneCrate.Crates;
 using DuneCrate.Foundation.Storage;
-using DuneCrate.Web.Jobs;
+using DuneCrate.Shots.Jobs;
+using DuneCrate.Web.Operations;
 
 namespace DuneCrate.Web.Tests;
 
@@ -23,7 +24,7 @@ public sealed class FailureTests
     {
         // 28 is ENOSPC of POSIX, the number that the framework hands on.
         var failure = new CrateLeftBehindException(new IOException("full", 28), Disk.Folder(Path.GetTempPath()).At("half"));
-        Assert.Equal(507, Failures.StatusOf(failure));
+        Assert.Equal(507, ProblemPage.StatusOf(failure));
     }
 
     [Theory]

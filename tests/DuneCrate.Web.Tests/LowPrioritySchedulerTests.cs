@@ -1,4 +1,4 @@
-using DuneCrate.Web.Jobs;
+using DuneCrate.Shots.Jobs;
 using Microsoft.Extensions.Configuration;
 
 namespace DuneCrate.Web.Tests;

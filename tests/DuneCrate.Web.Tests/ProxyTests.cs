@@ -2,10 +2,10 @@ using System.Text.Json.Nodes;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots.Pictures;
+using DuneCrate.Shots.Views;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store.Keeping;
-using DuneCrate.Web.Stations.Looking;
-using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Tests;
 

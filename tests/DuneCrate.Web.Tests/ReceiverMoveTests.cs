@@ -1,7 +1,7 @@
 using DuneCrate.Crates.Recipes;
+using DuneCrate.Shots.Crating;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Stations.Crating;
 
 namespace DuneCrate.Web.Tests;
 
@@ -28,7 +28,7 @@ public class ReceiverMoveTests(AppFixture app) : IClassFixture<AppFixture>
             "No site lies there",
             (await app.PostAsync("/KELP/receivers", "?handler=Preview", ("from", "/i"), ("to", "/v"))).Text
         );
-        string[] Prefixes() => [.. ReceiverFields.RecipeOf(Row().Result).Sites!.Value.Select(s => s.Prefix)];
+        string[] Prefixes() => [.. Row().Result.Wants().Sites!.Value.Select(s => s.Prefix)];
         async Task<ReceiverRow> Row() => (await store.ReceiversAsync("KELP")).Single(r => r.Name == "Ebb House");
         Assert.Equal(["/in/kelp", "/in/kelp2", "/in"], Prefixes());
         await app.PostAsync("/KELP/receivers", "?handler=Move", ("from", "/in"), ("to", "T:/vault/in"));

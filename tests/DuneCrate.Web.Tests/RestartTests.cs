@@ -7,9 +7,10 @@ using DuneCrate.Crates;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Imaging;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots;
+using DuneCrate.Shots.Checking;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Stations.Checking;
 
 namespace DuneCrate.Web.Tests;
 

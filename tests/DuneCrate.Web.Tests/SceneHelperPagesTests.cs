@@ -3,10 +3,10 @@ using System.Text;
 using System.Text.Json.Nodes;
 using DuneCrate.Crates;
 using DuneCrate.Crates.Describing;
+using DuneCrate.Shots.Crating;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Stations.Crating;
 
 namespace DuneCrate.Web.Tests;
 

@@ -1,4 +1,4 @@
-using DuneCrate.Web.Roots;
+using DuneCrate.Shots.Roots;
 
 namespace DuneCrate.Web.Tests;
 

@@ -1,3 +1,5 @@
+using DuneCrate.Shots;
+
 namespace DuneCrate.Web.Tests;
 
 public class ServeOptionsTests

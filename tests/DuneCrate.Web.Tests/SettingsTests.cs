@@ -1,7 +1,7 @@
-using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Notifications;
+using DuneCrate.Shots.Jobs;
+using DuneCrate.Shots.Notifications;
+using DuneCrate.Shots.Pictures;
 using DuneCrate.Web.Operations;
-using DuneCrate.Web.Stations.Looking;
 using Microsoft.Extensions.Configuration;
 using Microsoft.Extensions.Options;
 

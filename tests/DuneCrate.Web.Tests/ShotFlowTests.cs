@@ -6,9 +6,9 @@ using DuneCrate.Crates;
 using DuneCrate.Imaging.Listing;
 using DuneCrate.Planning.Edits;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots.Checking;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Stations.Checking;
 
 namespace DuneCrate.Web.Tests;
 

@@ -1,10 +1,10 @@
 using System.Net;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots.Roots;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Roots;
 using DuneCrate.Web.Tests.People;
 using Microsoft.Extensions.DependencyInjection;
 

@@ -1,5 +1,6 @@
 using DuneCrate.Foundation.Storage;
-using DuneCrate.Web.Roots;
+using DuneCrate.Shots;
+using DuneCrate.Shots.Roots;
 
 namespace DuneCrate.Web.Tests;
 

@@ -4,6 +4,7 @@ using System.Net;
 using System.Text.RegularExpressions;
 using DuneCrate.Crates;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web;

@@ -1,5 +1,5 @@
+using DuneCrate.Shots.Jobs;
 using DuneCrate.Web.Api;
-using DuneCrate.Web.Operations;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Authorization.Policy;
 

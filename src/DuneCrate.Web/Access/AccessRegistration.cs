@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Threading.RateLimiting;
 using DuneCrate.Store;
+using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Stations.People;
 using Microsoft.AspNetCore.Authorization;
@@ -98,7 +99,7 @@ internal static class AccessRegistration
 
     /// <summary>What tells a browser from another: a hash of the cookie without which its forms are refused.</summary>
     private static string BrowserOf(HttpContext http) =>
-        http.Request.Cookies[FormCookie] is { Length: > 0 } cookie ? ScriptTokens.HashOf(cookie) : "";
+        http.Request.Cookies[FormCookie] is { Length: > 0 } cookie ? SecretWords.HashOf(cookie) : "";
 
     /// <summary>Everything else, for each person, token or address.</summary>
     private static RateLimitPartition<string> Everything(HttpContext http) =>

@@ -1,7 +1,8 @@
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Naming;
+using DuneCrate.Shots.Planning;
 using DuneCrate.Store;
-using DuneCrate.Web.Stations.Planning;
+using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Access;
@@ -9,9 +10,6 @@ namespace DuneCrate.Web.Access;
 /// <summary>Writes into the history what a request did.</summary>
 public static class AuditLog
 {
-    /// <summary>Name of whoever works without an account and never said a name.</summary>
-    public const string Unnamed = "the person at this machine";
-
     /// <summary>Writes down what was done on a page.</summary>
     /// <param name="page">The page; its address names show and shot.</param>
     /// <param name="kind">One of <see cref="HistoryKinds"/>.</param>
@@ -44,7 +42,7 @@ public static class AuditLog
     public static string WhoOf(HttpContext http) =>
         http.Visitor() is { IsAlone: false, Name: { Length: > 0 } name } ? name
         : Signed(http) is { Length: > 0 } signed ? signed
-        : Unnamed;
+        : Editor.Unnamed;
 
     /// <summary>The name that was written into a form, or kept by the browser, where there are no accounts.</summary>
     private static string Signed(HttpContext http)

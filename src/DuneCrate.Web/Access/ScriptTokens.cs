@@ -1,9 +1,7 @@
-using System.Buffers.Text;
 using System.Collections.Concurrent;
-using System.Security.Cryptography;
-using System.Text;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
+using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 
@@ -13,7 +11,6 @@ namespace DuneCrate.Web.Access;
 public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
 {
     private const string Prefix = "dune_";
-    private const int Bytes = 32;
 
     private static readonly TimeSpan Noted = TimeSpan.FromMinutes(1);
 
@@ -22,25 +19,19 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, T
     // Whoever was being recognised while a token was taken back must not be kept as known.
     private readonly ConcurrentDictionary<string, bool> _takenBack = new();
 
-    /// <summary>A new secret word: 256 random bits in letters that an address may hold.</summary>
-    public static string NewSecret() => Base64Url.EncodeToString(RandomNumberGenerator.GetBytes(Bytes));
-
-    /// <summary>What is kept of a secret word.</summary>
-    public static string HashOf(string secret) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(secret)));
-
     /// <summary>Makes a token.</summary>
     /// <returns>The token itself, which is shown once.</returns>
     public async Task<string> MakeAsync(string show, string name, string by, CancellationToken cancel)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         ShowRow row = await context.Shows.FirstAsync(s => s.Code == show, cancel);
-        string token = Prefix + NewSecret();
+        string token = Prefix + SecretWords.New();
         context.ScriptTokens.Add(
             new TokenRow
             {
                 ShowId = row.Id,
                 Name = name,
-                Hash = HashOf(token),
+                Hash = SecretWords.HashOf(token),
                 By = by,
                 At = clock.UtcNow,
             }
@@ -76,7 +67,7 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, T
     /// <summary>Who acts with a token; nobody when it does not hold. Its last use is noted to the minute.</summary>
     public async Task<Visitor> VisitorAsync(string token, CancellationToken cancel)
     {
-        string hash = HashOf(token);
+        string hash = SecretWords.HashOf(token);
         if (_takenBack.ContainsKey(hash))
         {
             return Visitor.Nobody;

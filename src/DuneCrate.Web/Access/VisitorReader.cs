@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Security.Claims;
+using DuneCrate.Shots;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Identity;
 

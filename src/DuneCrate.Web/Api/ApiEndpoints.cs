@@ -1,13 +1,13 @@
 using DuneCrate.Checking.Reports;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.History;
+using DuneCrate.Shots.Checking;
+using DuneCrate.Shots.Receiving;
+using DuneCrate.Shots.Roots;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
 using DuneCrate.Web.Api.Answers;
-using DuneCrate.Web.Roots;
-using DuneCrate.Web.Stations.Checking;
-using DuneCrate.Web.Stations.Receiving;
 
 namespace DuneCrate.Web.Api;
 

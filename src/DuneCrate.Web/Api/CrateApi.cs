@@ -1,11 +1,11 @@
 using DuneCrate.Crates;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.History;
+using DuneCrate.Shots.Crating;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
 using DuneCrate.Web.Api.Answers;
-using DuneCrate.Web.Stations.Crating;
 
 namespace DuneCrate.Web.Api;
 

@@ -7,15 +7,15 @@ using DuneCrate.Imaging;
 using DuneCrate.Imaging.Pictures.Notes;
 using DuneCrate.Planning.Edits;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots.Checking;
+using DuneCrate.Shots.Jobs;
+using DuneCrate.Shots.Live;
+using DuneCrate.Shots.Planning;
+using DuneCrate.Shots.Roots;
 using DuneCrate.StandIns.Demo;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Live;
-using DuneCrate.Web.Roots;
-using DuneCrate.Web.Stations.Checking;
-using DuneCrate.Web.Stations.Planning;
 
 namespace DuneCrate.Web.Demo;
 

@@ -4,11 +4,11 @@ using DuneCrate.Crates.Recipes;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Planning.Scene.Helpers;
+using DuneCrate.Shots.Crating;
+using DuneCrate.Shots.Views;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Stations.Crating;
-using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Demo;
 

@@ -1,3 +1,4 @@
+using DuneCrate.Shots.Jobs;
 using DuneCrate.Store.Keeping;
 using Microsoft.AspNetCore.HttpLogging;
 using Microsoft.AspNetCore.HttpOverrides;

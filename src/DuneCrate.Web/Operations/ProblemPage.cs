@@ -1,4 +1,5 @@
-using DuneCrate.Web.Jobs;
+using DuneCrate.Shots.Jobs;
+using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 
@@ -10,8 +11,14 @@ internal static class ProblemPage
     /// <summary>Where it is.</summary>
     public const string Address = "/problem";
 
+    /// <summary>The status that tells a failure: 507 for a full disk (RFC 4918, 11.5), else 500.</summary>
+    public static int StatusOf(Exception e) =>
+        e is TooBusyException ? StatusCodes.Status429TooManyRequests
+        : Failures.IsFullDisk(e) ? StatusCodes.Status507InsufficientStorage
+        : StatusCodes.Status500InternalServerError;
+
     /// <summary>How failures become that page; of each application its own, since the framework keeps its pipeline in it.</summary>
-    public static ExceptionHandlerOptions OfFailures() => new() { ExceptionHandlingPath = Address, StatusCodeSelector = Failures.StatusOf };
+    public static ExceptionHandlerOptions OfFailures() => new() { ExceptionHandlingPath = Address, StatusCodeSelector = StatusOf };
 
     private static readonly object Words = new();
 

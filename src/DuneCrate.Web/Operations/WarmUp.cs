@@ -1,9 +1,9 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using DuneCrate.Shots.Jobs;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Jobs;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Operations;

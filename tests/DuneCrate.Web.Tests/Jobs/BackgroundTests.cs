@@ -1,4 +1,4 @@
-using DuneCrate.Web.Jobs;
+using DuneCrate.Shots.Jobs;
 using Microsoft.Extensions.Logging;
 
 namespace DuneCrate.Web.Tests.Jobs;

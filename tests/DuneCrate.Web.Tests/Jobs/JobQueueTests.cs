@@ -1,5 +1,5 @@
 using System.Collections.Concurrent;
-using DuneCrate.Web.Jobs;
+using DuneCrate.Shots.Jobs;
 using Microsoft.Extensions.Logging.Abstractions;
 
 namespace DuneCrate.Web.Tests.Jobs;

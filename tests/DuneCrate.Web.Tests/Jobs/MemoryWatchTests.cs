@@ -1,4 +1,4 @@
-using DuneCrate.Web.Jobs;
+using DuneCrate.Shots.Jobs;
 
 namespace DuneCrate.Web.Tests.Jobs;
 

@@ -1,5 +1,6 @@
 using DuneCrate.Crates.Signing;
 using DuneCrate.Foundation.History;
+using DuneCrate.Shots;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;

@@ -1,3 +1,4 @@
+using DuneCrate.Shots;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using Microsoft.Data.Sqlite;

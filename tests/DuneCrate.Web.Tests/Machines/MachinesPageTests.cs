@@ -3,6 +3,7 @@ using System.Text.Json.Nodes;
 using DuneCrate.Checking;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Engine;
+using DuneCrate.Shots;
 using Microsoft.AspNetCore.Builder;
 
 namespace DuneCrate.Web.Tests.Machines;

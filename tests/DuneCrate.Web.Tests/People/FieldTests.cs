@@ -1,6 +1,7 @@
 using System.Net;
 using System.Reflection;
 using DuneCrate.Web.Access;
+using DuneCrate.Web.Operations;
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.Routing;
@@ -147,15 +148,9 @@ public sealed class FieldTests(PeopleFixture app) : IClassFixture<PeopleFixture>
     [InlineData(5, 500)]
     public void A_failure_has_the_status_of_its_kind(int error, int status)
     {
-        Assert.Equal(status, DuneCrate.Web.Jobs.Failures.StatusOf(new IOException("disk", error)));
-        Assert.Equal(
-            status,
-            DuneCrate.Web.Jobs.Failures.StatusOf(new InvalidOperationException("while saving", new IOException("disk", error)))
-        );
-        Assert.Equal(
-            507,
-            DuneCrate.Web.Jobs.Failures.StatusOf(new InvalidOperationException("", new Microsoft.Data.Sqlite.SqliteException("full", 13)))
-        );
-        Assert.Equal(500, DuneCrate.Web.Jobs.Failures.StatusOf(new Microsoft.Data.Sqlite.SqliteException("locked", 5)));
+        Assert.Equal(status, ProblemPage.StatusOf(new IOException("disk", error)));
+        Assert.Equal(status, ProblemPage.StatusOf(new InvalidOperationException("while saving", new IOException("disk", error))));
+        Assert.Equal(507, ProblemPage.StatusOf(new InvalidOperationException("", new Microsoft.Data.Sqlite.SqliteException("full", 13))));
+        Assert.Equal(500, ProblemPage.StatusOf(new Microsoft.Data.Sqlite.SqliteException("locked", 5)));
     }
 }

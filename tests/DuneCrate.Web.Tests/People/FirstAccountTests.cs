@@ -1,4 +1,5 @@
 using System.Net;
+using DuneCrate.Shots;
 using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;

@@ -4,9 +4,9 @@ using System.Text.Json;
 using System.Text.RegularExpressions;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.History;
+using DuneCrate.Shots.Crating;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Stations.Crating;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Time.Testing;
 

@@ -2,6 +2,7 @@ using System.Net;
 using System.Text.RegularExpressions;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;

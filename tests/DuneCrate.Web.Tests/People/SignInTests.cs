@@ -2,6 +2,7 @@ using System.Net;
 using System.Security.Claims;
 using System.Text.RegularExpressions;
 using DuneCrate.Foundation.History;
+using DuneCrate.Shots;
 using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;

@@ -2,8 +2,7 @@ using System.Collections.Immutable;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Foundation.Frames;
-using DuneCrate.Web.Stations.Checking;
-using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Shots.Views;
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.WebUtilities;
 
@@ -19,24 +18,21 @@ public class FindingQueryTests
     [InlineData("order=count")]
     public void An_address_is_read_and_written_alike(string query)
     {
-        FindingQuery read = FindingQuery.Parse(Query(query));
+        FindingQuery read = Parse(query);
         Assert.Equal(query, string.Join('&', read.Parts.Select(p => $"{p.Name}={Uri.EscapeDataString(p.Value)}")));
-        Assert.Equal(
-            read,
-            FindingQuery.Parse(Query(string.Join('&', read.Parts.Select(p => $"{p.Name}={Uri.EscapeDataString(p.Value)}"))))
-        );
+        Assert.Equal(read, Parse(string.Join('&', read.Parts.Select(p => $"{p.Name}={Uri.EscapeDataString(p.Value)}"))));
     }
 
     [Theory]
     [InlineData("severity=grave&state=9&order=sideways&words=%20")]
     [InlineData("rule=&of-layer=&severity=")]
     [InlineData("severity=17")]
-    public void What_cannot_be_read_asks_for_nothing(string query) => Assert.Equal(FindingQuery.All, FindingQuery.Parse(Query(query)));
+    public void What_cannot_be_read_asks_for_nothing(string query) => Assert.Equal(FindingQuery.All, Parse(query));
 
     [Fact]
     public void A_selection_carries_what_is_looked_at()
     {
-        var selection = new Selection("sub", "depth", 1004, FindingQuery.Parse(Query("rule=depth.range&order=rule")));
+        var selection = new Selection("sub", "depth", 1004, Parse("rule=depth.range&order=rule"));
         Assert.Equal("?layer=sub&pass=depth&frame=1004&rule=depth.range&order=rule", selection.Query);
         Assert.Equal("?", Selection.None.Query);
     }
@@ -107,5 +103,5 @@ public class FindingQueryTests
         return new FrameMapRow("o", "sub", "beauty", ["beauty"], runs, runs[^1].State);
     }
 
-    private static QueryCollection Query(string text) => new(QueryHelpers.ParseQuery(text));
+    private static FindingQuery Parse(string text) => FindingQuery.Parse(n => new QueryCollection(QueryHelpers.ParseQuery(text))[n]);
 }

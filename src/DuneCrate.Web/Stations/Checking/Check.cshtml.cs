@@ -7,11 +7,13 @@ using DuneCrate.Checking.Reports;
 using DuneCrate.Checking.Rules;
 using DuneCrate.Foundation.History;
 using DuneCrate.Planning.Edits;
+using DuneCrate.Shots.Checking;
+using DuneCrate.Shots.Planning;
+using DuneCrate.Shots.Receiving;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Stations.Planning;
-using DuneCrate.Web.Stations.Receiving;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 

@@ -1,5 +1,5 @@
 using DuneCrate.Checking.Findings;
-using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Shots.Views;
 
 namespace DuneCrate.Web.Stations.Checking;
 

@@ -6,10 +6,12 @@ using DuneCrate.Crates.Events;
 using DuneCrate.Crates.Recipes;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Naming;
+using DuneCrate.Shots.Crating;
+using DuneCrate.Shots.Jobs;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Jobs;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 
@@ -19,7 +21,8 @@ namespace DuneCrate.Web.Stations.Crating;
 public sealed partial class CrateModel(
     ShotViews views,
     ShowStore store,
-    CrateHanding handing,
+    CrateDownloads downloads,
+    SealedFolders folders,
     GuestLinks links,
     CrateQueue work,
     SlimmingTrials slimming
@@ -264,7 +267,7 @@ public sealed partial class CrateModel(
 
     /// <summary>The slip of a crate.</summary>
     public async Task<IActionResult> OnGetSlipAsync(int id, CancellationToken cancel) =>
-        await store.CrateAsync(View.Row.Id, id, cancel) is { } crate ? await handing.SlipAsync(HttpContext, crate, cancel) : NotFound();
+        await store.CrateAsync(View.Row.Id, id, cancel) is { } crate ? await downloads.SlipAsync(HttpContext, crate, cancel) : NotFound();
 
     /// <summary>The whole crate as a zip.</summary>
     public async Task<IActionResult> OnGetZipAsync(int id, CancellationToken cancel)
@@ -274,13 +277,13 @@ public sealed partial class CrateModel(
             return NotFound();
         }
 
-        (IActionResult answer, Said) = await handing.ZipAsync(HttpContext, crate, cancel);
+        (IActionResult answer, Said) = await downloads.ZipAsync(HttpContext, crate, cancel);
         if (Said is null)
         {
             if (answer is EmptyResult)
             {
                 await this.AuditAsync(HistoryKinds.Handed, $"{crate.Name} ({GuestLinks.Whole})");
-                await handing.TellAsync(crate, AuditLog.WhoOf(HttpContext), CrateEventKinds.Handed, $"{GuestLinks.Whole}, as a zip");
+                await folders.TellAsync(crate, AuditLog.WhoOf(HttpContext), CrateEventKinds.Handed, $"{GuestLinks.Whole}, as a zip");
             }
 
             return answer;
@@ -349,7 +352,7 @@ public sealed partial class CrateModel(
         {
             Contents = View.Report is null
                 ? null
-                : _views.ContentsOf(View, Layout, Choices.Over(Receiver is null ? CrateRecipe.AsItIs : ReceiverFields.RecipeOf(Receiver)));
+                : _views.ContentsOf(View, Layout, Choices.Over(Receiver is null ? CrateRecipe.AsItIs : Receiver.Wants()));
             Cost = Contents is null ? null : CrateCost.Of(Contents);
         }
         catch (CrateRefusedException e)

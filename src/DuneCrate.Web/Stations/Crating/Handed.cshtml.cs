@@ -7,19 +7,27 @@ using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Foundation.Time;
+using DuneCrate.Shots.Crating;
+using DuneCrate.Shots.Notifications;
+using DuneCrate.Shots.Pictures;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Notifications;
-using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>A sealed crate as its receiver sees it: what it holds, how to get it, and the answer to it.</summary>
-public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding handing, OutboxWriter letters, TimeProvider clock)
-    : ShotPage(views)
+public sealed class HandedModel(
+    ShotViews views,
+    ShowStore store,
+    CrateDownloads downloads,
+    SealedFolders folders,
+    OutboxWriter letters,
+    TimeProvider clock
+) : ShotPage(views)
 {
     /// <summary>Pixels across of the small pictures.</summary>
     public const int Small = 260;
@@ -104,22 +112,22 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
             return NotFound();
         }
 
-        (Crate, Manifest) = (crate, await handing.ManifestAsync(crate, cancel));
-        History = await handing.HistoryAsync(crate, cancel);
+        (Crate, Manifest) = (crate, await folders.ManifestAsync(crate, cancel));
+        History = await folders.HistoryAsync(crate, cancel);
         Remarks = [.. (await store.RemarksAsync(View.Row.Id, cancel)).Where(r => r.CrateId == Id || r.AnsweredBy == crate.Name)];
         return Page();
     }
 
     /// <summary>The slip.</summary>
     public Task<IActionResult> OnGetSlipAsync(CancellationToken cancel) =>
-        FetchAsync("slip", crate => handing.SlipAsync(HttpContext, crate, cancel), cancel);
+        FetchAsync("slip", crate => downloads.SlipAsync(HttpContext, crate, cancel), cancel);
 
     /// <summary>The test composite as it was sealed.</summary>
     public async Task<IActionResult> OnGetLeadAsync(CancellationToken cancel)
     {
         IActionResult page = await OnGetAsync(cancel);
         return Crate is null ? page
-            : Manifest?.Documents?.Lead is { } lead ? await handing.LeadAsync(Crate, lead, cancel)
+            : Manifest?.Documents?.Lead is { } lead ? await downloads.LeadAsync(Crate, lead, cancel)
             : NotFound();
     }
 
@@ -129,7 +137,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
             files ?? GuestLinks.Whole,
             async crate =>
             {
-                (IActionResult answer, Said) = await handing.ZipAsync(HttpContext, crate, cancel, files);
+                (IActionResult answer, Said) = await downloads.ZipAsync(HttpContext, crate, cancel, files);
                 if (Said is not null)
                 {
                     return await OnGetAsync(cancel);
@@ -137,7 +145,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
 
                 if (answer is EmptyResult)
                 {
-                    await handing.TellAsync(
+                    await folders.TellAsync(
                         crate,
                         AuditLog.WhoOf(HttpContext),
                         CrateEventKinds.Handed,
@@ -152,7 +160,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
 
     /// <summary>One file; ranges are answered, so that a download that broke off goes on.</summary>
     public Task<IActionResult> OnGetFileAsync(string? path, CancellationToken cancel) =>
-        FetchAsync(path ?? "", crate => handing.FileAsync(HttpContext, crate, path ?? "", cancel), cancel);
+        FetchAsync(path ?? "", crate => downloads.FileAsync(HttpContext, crate, path ?? "", cancel), cancel);
 
     /// <summary>Accepts the crate.</summary>
     public async Task<IActionResult> OnPostAcceptAsync(string? by, CancellationToken cancel)
@@ -218,7 +226,7 @@ public sealed class HandedModel(ShotViews views, ShowStore store, CrateHanding h
     private async Task AnsweredAsync(string by, string deed, string now, string words)
     {
         await this.AuditAsync(HistoryKinds.Answered, $"{Crate.Name}", null, now);
-        await handing.TellAsync(Crate, by, deed, words);
+        await folders.TellAsync(Crate, by, deed, words);
         await letters.TellAsync(
             EventDocument.About(View.Row, NotificationKinds.CrateAnswered, clock.UtcNow, $"{Crate.Name} {deed}: {words}") with
             {

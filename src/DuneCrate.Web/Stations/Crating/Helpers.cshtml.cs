@@ -4,6 +4,8 @@ using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.History;
 using DuneCrate.Planning.Scene;
 using DuneCrate.Planning.Scene.Helpers;
+using DuneCrate.Shots.Crating;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

@@ -4,6 +4,7 @@ using DuneCrate.Crates.Recipes;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Imaging;
+using DuneCrate.Shots.Crating;
 using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Web.Stations.Crating;
@@ -48,22 +49,9 @@ public sealed class ReceiverFields
     /// <summary>The card of a kept receiver.</summary>
     public static ReceiverFields From(ReceiverRow row)
     {
-        ReceiverFields fields = Of(row.Id, RecipeOf(row));
+        ReceiverFields fields = Of(row.Id, row.Wants());
         (fields._texts["name"], fields._texts["contact"], fields._texts["note"]) = (row.Name, row.Contact, row.Note);
         return fields;
-    }
-
-    /// <summary>What a receiver wants; one that cannot be read any more wants nothing in particular.</summary>
-    public static CrateRecipe RecipeOf(ReceiverRow row)
-    {
-        try
-        {
-            return CrateRecipe.Read(row.Recipe);
-        }
-        catch (FormatException)
-        {
-            return CrateRecipe.AsItIs;
-        }
     }
 
     /// <summary>The card as it was typed.</summary>

@@ -1,6 +1,7 @@
 using DuneCrate.Crates.Recipes;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.History;
+using DuneCrate.Shots.Crating;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
@@ -95,7 +96,7 @@ public sealed class ReceiversModel(ShowStore store) : AddressedPage
         Moves = [];
         foreach (ReceiverRow receiver in await store.ReceiversAsync(Show, cancel))
         {
-            foreach (RecipeSite site in ReceiverFields.RecipeOf(receiver).Sites ?? [])
+            foreach (RecipeSite site in receiver.Wants().Sites ?? [])
             {
                 RecipeSite after = site.Moved(Move.From, Move.To);
                 if (after != site && Move.To.Length > 0)
@@ -114,7 +115,7 @@ public sealed class ReceiversModel(ShowStore store) : AddressedPage
         await OnPostPreviewAsync(from, to, cancel);
         foreach (ReceiverRow receiver in Moves!.Select(m => m.Receiver).DistinctBy(r => r.Id))
         {
-            CrateRecipe recipe = ReceiverFields.RecipeOf(receiver);
+            CrateRecipe recipe = receiver.Wants();
             receiver.Recipe = (recipe with { Sites = [.. (recipe.Sites ?? []).Select(s => s.Moved(Move.From, Move.To))] }).Write();
             await store.SaveReceiverAsync(receiver, cancel);
         }

@@ -1,6 +1,8 @@
 using DuneCrate.Checking.Comparing;
 using DuneCrate.Exr;
 using DuneCrate.Imaging.Pictures;
+using DuneCrate.Shots.Pictures;
+using DuneCrate.Shots.Views;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Looking;
@@ -22,7 +24,7 @@ public static class CompareEndpoints
 
     /// <summary>The places to compare with: versions, folders beside the shot's, crates, earlier checks.</summary>
     private static Task<IResult> SourcesAsync(HttpContext http, string show, string shot, ShotViews views, FrameSources sources) =>
-        PictureEndpoints.WithShot(
+        ShotAnswers.WithShot(
             http,
             views,
             show,

@@ -6,9 +6,10 @@ using DuneCrate.Foundation.Passes;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging.Pictures.Notes;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots.Live;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Live;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 

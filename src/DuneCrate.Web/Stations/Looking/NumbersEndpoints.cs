@@ -2,6 +2,7 @@ using DuneCrate.Checking.Pictures;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Imaging.Pictures;
+using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Looking;
 

@@ -4,9 +4,9 @@ using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Pictures;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Passes;
-using DuneCrate.Foundation.Storage;
 using DuneCrate.Imaging.Pictures;
-using DuneCrate.Web.Stations.Checking;
+using DuneCrate.Shots.Pictures;
+using DuneCrate.Shots.Views;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Looking;
@@ -37,7 +37,7 @@ public static class PictureEndpoints
             $"{window.MinX} {window.MinY} {window.MaxX} {window.MaxY}"
         );
         PictureSettings settings = PictureQuery.Read(look.Http.Request.Query, look.Seen, look.Primaries);
-        return await PngAsync(
+        return await ShotAnswers.PngAsync(
             look.Pictures,
             (long)pixels.Width * pixels.Height,
             () => PictureMaker.Render(pixels, settings),
@@ -55,7 +55,7 @@ public static class PictureEndpoints
                 ? default
                 : new PixelBox(x, y, x, y).Grown(Math.Max(Evidence.Width, Evidence.Height));
         return await look.Pictures.SamplesAsync(look.Seen, box, look.Cancel) is { Width: > 0, Height: > 0 } pixels
-            ? await PngAsync(
+            ? await ShotAnswers.PngAsync(
                 look.Pictures,
                 (long)pixels.Width * pixels.Height,
                 () =>
@@ -79,7 +79,7 @@ public static class PictureEndpoints
         ShotViews views,
         PictureService pictures
     ) =>
-        await WithShot(
+        await ShotAnswers.WithShot(
             http,
             views,
             show,
@@ -130,48 +130,4 @@ public static class PictureEndpoints
         : float.IsNaN(value) ? "NaN"
         : value > 0 ? "+infinity"
         : "−infinity";
-
-    /// <summary>Answers about a shot; what goes wrong with its files is a sentence.</summary>
-    internal static async Task<IResult> WithShot(
-        HttpContext http,
-        ShotViews views,
-        string show,
-        string shot,
-        Func<ShotView, CancellationToken, Task<IResult>> answer
-    )
-    {
-        CancellationToken cancel = http.RequestAborted;
-        try
-        {
-            return await views.PictureViewAsync(show, shot, cancel) is { } view ? await answer(view, cancel) : Results.NotFound();
-        }
-        catch (OperationCanceledException) when (cancel.IsCancellationRequested)
-        {
-            // Whoever asked has left.
-            return Results.StatusCode(StatusCodes.Status499ClientClosedRequest);
-        }
-        catch (PicturesBusyException e)
-        {
-            http.Response.Headers.RetryAfter = "3";
-            return Results.Problem(e.Message, statusCode: StatusCodes.Status503ServiceUnavailable);
-        }
-        catch (Exception e) when (e is OperationCanceledException or TimeoutException)
-        {
-            return Problem("reading it took too long and was given up");
-        }
-        catch (Exception e) when (e is ImageException or IOException or UnauthorizedAccessException)
-        {
-            return Problem(e is ImageException image ? image.Reason : $"the file {StorageException.ReasonOf(e)}");
-        }
-    }
-
-    private static IResult Problem(string reason) => Results.Problem(reason, statusCode: StatusCodes.Status422UnprocessableEntity);
-
-    internal static async Task<IResult> PngAsync(
-        PictureService pictures,
-        long pixels,
-        Func<Picture> make,
-        int width,
-        CancellationToken cancel
-    ) => Results.Bytes(await pictures.PngAsync(pixels, make, Math.Clamp(width, 0, 8192), cancel), "image/png");
 }

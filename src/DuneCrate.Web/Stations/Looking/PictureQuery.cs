@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Imaging.Colour;
 using DuneCrate.Imaging.Pictures;
+using DuneCrate.Shots.Pictures;
 using DuneCrate.Web.Forms;
 
 namespace DuneCrate.Web.Stations.Looking;

@@ -1,8 +1,9 @@
 using DuneCrate.Crates.Describing;
 using DuneCrate.Planning.Scene;
 using DuneCrate.Planning.Scene.Helpers;
+using DuneCrate.Shots.Crating;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
-using DuneCrate.Web.Stations.Crating;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Looking;
@@ -15,7 +16,7 @@ public static class SceneMarksEndpoints
         routes.MapGet(
             "/{show}/{shot}/scene-marks",
             (HttpContext http, string show, string shot, int frame, ShotViews views, ShowStore store) =>
-                PictureEndpoints.WithShot(http, views, show, shot, (view, cancel) => MarksAsync(view, frame, store, cancel))
+                ShotAnswers.WithShot(http, views, show, shot, (view, cancel) => MarksAsync(view, frame, store, cancel))
         );
 
     private static async Task<IResult> MarksAsync(ShotView view, int frame, ShowStore store, CancellationToken cancel)

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Rules;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots.Views;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 

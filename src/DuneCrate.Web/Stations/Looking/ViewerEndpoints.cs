@@ -5,6 +5,8 @@ using DuneCrate.Checking.Pictures;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Imaging.Pictures;
+using DuneCrate.Shots.Pictures;
+using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Looking;
 

@@ -1,9 +1,9 @@
 using DuneCrate.Checking.Intake.Gathering;
 using DuneCrate.Engine;
 using DuneCrate.Foundation.Documents;
+using DuneCrate.Shots.Roots;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
-using DuneCrate.Web.Roots;
 
 namespace DuneCrate.Web.Stations.Machines;
 

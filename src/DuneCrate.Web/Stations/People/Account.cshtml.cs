@@ -1,6 +1,7 @@
 using System.Buffers.Text;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Naming;
+using DuneCrate.Shots.Notifications;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Identity;
@@ -83,7 +84,7 @@ public sealed class AccountModel(PeopleDesk desk, UserManager<PersonRow> users, 
                 : TextLimits.Problem("The address", given);
         if (Wrong is null)
         {
-            await desk.SetLettersAsync(Person, given, kinds.Where(Notifications.NotificationKinds.Names.ContainsKey));
+            await desk.SetLettersAsync(Person, given, kinds.Where(NotificationKinds.Names.ContainsKey));
             Said = "Saved.";
         }
 

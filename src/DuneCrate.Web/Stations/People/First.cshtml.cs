@@ -1,3 +1,4 @@
+using DuneCrate.Shots;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Mvc;

@@ -1,6 +1,6 @@
+using DuneCrate.Shots.Crating;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Stations.Crating;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace DuneCrate.Web.Stations.People;
 
 /// <summary>One crate for somebody without an account, by a link that ends, can be taken back and is counted.</summary>
-public sealed class GuestModel(GuestLinks links, CrateHanding handing) : AddressedPage
+public sealed class GuestModel(GuestLinks links, CrateDownloads downloads) : AddressedPage
 {
     /// <summary>The word in the link.</summary>
     public string Word => Addressed("word") ?? "";
@@ -34,11 +34,11 @@ public sealed class GuestModel(GuestLinks links, CrateHanding handing) : Address
 
     /// <summary>The slip.</summary>
     public Task<IActionResult> OnGetSlipAsync(CancellationToken cancel) =>
-        FetchAsync("slip", crate => handing.SlipAsync(HttpContext, crate, cancel), cancel);
+        FetchAsync("slip", crate => downloads.SlipAsync(HttpContext, crate, cancel), cancel);
 
     /// <summary>The crate as a zip.</summary>
     public Task<IActionResult> OnGetZipAsync(CancellationToken cancel) =>
-        FetchAsync(GuestLinks.Whole, async crate => (await handing.ZipAsync(HttpContext, crate, cancel)).Answer, cancel);
+        FetchAsync(GuestLinks.Whole, async crate => (await downloads.ZipAsync(HttpContext, crate, cancel)).Answer, cancel);
 
     private async Task<IActionResult> FetchAsync(string what, Func<CrateRow, Task<IActionResult>> fetch, CancellationToken cancel)
     {

@@ -1,4 +1,5 @@
 using DuneCrate.Foundation.History;
+using DuneCrate.Shots;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

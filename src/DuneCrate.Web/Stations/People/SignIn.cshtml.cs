@@ -1,4 +1,5 @@
 using DuneCrate.Foundation.History;
+using DuneCrate.Shots;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Identity;

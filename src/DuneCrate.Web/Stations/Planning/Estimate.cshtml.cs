@@ -5,9 +5,12 @@ using DuneCrate.Checking.Reports;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Planning.Edits;
-using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Roots;
-using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Shots.Checking;
+using DuneCrate.Shots.Jobs;
+using DuneCrate.Shots.Planning;
+using DuneCrate.Shots.Roots;
+using DuneCrate.Shots.Views;
+using DuneCrate.Web.Access;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Stations.Planning;

@@ -4,8 +4,9 @@ using DuneCrate.Planning.Model;
 using DuneCrate.Planning.Rules;
 using DuneCrate.Planning.Scene;
 using DuneCrate.Planning.Suggestions;
-using DuneCrate.Web.Roots;
-using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Shots.Planning;
+using DuneCrate.Shots.Roots;
+using DuneCrate.Shots.Views;
 
 namespace DuneCrate.Web.Stations.Planning;
 

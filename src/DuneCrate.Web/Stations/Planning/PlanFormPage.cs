@@ -1,6 +1,8 @@
 using System.Text.Json;
 using DuneCrate.Planning.Edits;
-using DuneCrate.Web.Roots;
+using DuneCrate.Shots.Planning;
+using DuneCrate.Shots.Roots;
+using DuneCrate.Shots.Views;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 

@@ -1,5 +1,6 @@
 using DuneCrate.Planning.Edits;
-using DuneCrate.Web.Roots;
+using DuneCrate.Shots.Roots;
+using DuneCrate.Shots.Views;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Planning;

@@ -1,10 +1,12 @@
 using System.Collections.Immutable;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Naming;
+using DuneCrate.Shots.Planning;
+using DuneCrate.Shots.Roots;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Roots;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 

@@ -1,7 +1,7 @@
 using DuneCrate.Planning.Model;
 using DuneCrate.Planning.Sheet;
-using DuneCrate.Web.Roots;
-using DuneCrate.Web.Stations.Shared;
+using DuneCrate.Shots.Roots;
+using DuneCrate.Shots.Views;
 
 namespace DuneCrate.Web.Stations.Planning;
 

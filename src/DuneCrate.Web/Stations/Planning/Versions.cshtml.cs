@@ -2,10 +2,11 @@ using System.Collections.Immutable;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Planning.Edits;
 using DuneCrate.Planning.Merging;
+using DuneCrate.Shots.Planning;
+using DuneCrate.Shots.Roots;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Roots;
-using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 
 namespace DuneCrate.Web.Stations.Planning;

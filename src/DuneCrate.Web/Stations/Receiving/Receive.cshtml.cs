@@ -7,13 +7,15 @@ using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Planning.Edits;
+using DuneCrate.Shots.Checking;
+using DuneCrate.Shots.Jobs;
+using DuneCrate.Shots.Planning;
+using DuneCrate.Shots.Receiving;
+using DuneCrate.Shots.Views;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.StandIns.Renderer;
 using DuneCrate.Store;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Stations.Checking;
-using DuneCrate.Web.Stations.Planning;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 

@@ -4,6 +4,7 @@ using DuneCrate.Checking.Reports;
 using DuneCrate.Checking.Rules;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Rules;
+using DuneCrate.Shots.Views;
 using DuneCrate.StandIns.Farm;
 using DuneCrate.Store.Rows;
 

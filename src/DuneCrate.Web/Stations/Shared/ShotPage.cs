@@ -1,5 +1,5 @@
+using DuneCrate.Shots.Views;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Stations.Checking;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 
@@ -51,7 +51,12 @@ public abstract class ShotPage(ShotViews views) : AddressedPage
     /// <summary>Reads the shot again, after a change.</summary>
     protected async Task<bool> LoadAsync(CancellationToken cancel)
     {
-        ShotView? view = await views.ViewAsync(Show, Shot, new Selection(Layer, Pass, Frame, FindingQuery.Parse(Request.Query)), cancel);
+        ShotView? view = await views.ViewAsync(
+            Show,
+            Shot,
+            new Selection(Layer, Pass, Frame, FindingQuery.Parse(n => Request.Query[n])),
+            cancel
+        );
         View = view!;
         return view is not null;
     }

@@ -1,10 +1,10 @@
 using DuneCrate.Foundation.History;
+using DuneCrate.Shots.Checking;
+using DuneCrate.Shots.Crating;
+using DuneCrate.Shots.Live;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Live;
-using DuneCrate.Web.Stations.Checking;
-using DuneCrate.Web.Stations.Crating;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;

@@ -3,6 +3,7 @@ using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.History;
 using DuneCrate.Planning.Edits;
 using DuneCrate.Planning.Model;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;

@@ -1,5 +1,6 @@
 using System.Text;
 using DuneCrate.Checking.Reports;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;

@@ -2,7 +2,9 @@ using System.Collections.Immutable;
 using System.Globalization;
 using DuneCrate.Exr;
 using DuneCrate.Imaging.Pictures.Precision;
-using DuneCrate.Web.Stations.Looking;
+using DuneCrate.Shots.Pictures;
+using DuneCrate.Shots.Stacking;
+using DuneCrate.Shots.Views;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 

@@ -5,10 +5,12 @@ using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Imaging.Stacking;
+using DuneCrate.Shots.Jobs;
+using DuneCrate.Shots.Pictures;
+using DuneCrate.Shots.Stacking;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 

@@ -2,7 +2,8 @@ using System.Collections.Immutable;
 using DuneCrate.Checking.Pictures;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Imaging.Pictures;
-using DuneCrate.Web.Stations.Looking;
+using DuneCrate.Shots.Pictures;
+using DuneCrate.Shots.Views;
 using DuneCrate.Web.Stations.Shared;
 
 namespace DuneCrate.Web.Stations.Stacking;
@@ -30,14 +31,14 @@ public static class RebuildEndpoints
         double exposure = 0,
         int width = 0
     ) =>
-        await PictureEndpoints.WithShot(
+        await ShotAnswers.WithShot(
             http,
             views,
             show,
             shot,
             async (view, cancel) =>
             {
-                var tried = RebuildTry.Read(http.Request.Query);
+                var tried = RebuildQuery.Read(http.Request.Query);
                 if (await pictures.RebuildAsync(view, layer, frame, tried, cancel) is not { } rebuild)
                 {
                     return Results.NotFound();
@@ -49,7 +50,7 @@ public static class RebuildEndpoints
                 }
 
                 var settings = new PictureSettings { Exposure = Math.Clamp(exposure, -24, 24) };
-                return await PictureEndpoints.PngAsync(
+                return await ShotAnswers.PngAsync(
                     pictures,
                     rebuild.Residual.Length,
                     () =>

@@ -7,7 +7,8 @@ using DuneCrate.Checking.Rules;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Planning.Model;
-using DuneCrate.Web.Stations.Looking;
+using DuneCrate.Shots.Pictures;
+using DuneCrate.Shots.Views;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc;
 
@@ -28,7 +29,7 @@ public sealed class StackModel(ShotViews views, PictureService pictures) : ShotP
     public LayerPlan? Planned => View.Seen.Layers.FirstOrDefault(l => l.Name == View.Selected.Layer);
 
     /// <summary>What is being tried.</summary>
-    public RebuildTry Tried => field ??= RebuildTry.Read(Request.Query);
+    public RebuildTry Tried => field ??= RebuildQuery.Read(Request.Query);
 
     /// <summary>The terms that are seen.</summary>
     public ImmutableArray<RebuildTerm> Terms => Planned is null ? [] : Tried.TermsIn(Planned);

@@ -5,9 +5,11 @@ using DuneCrate.Imaging;
 using DuneCrate.Imaging.Pictures;
 using DuneCrate.Imaging.Stacking;
 using DuneCrate.Imaging.Stacking.Looks;
+using DuneCrate.Shots.Pictures;
+using DuneCrate.Shots.Stacking;
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Web.Forms;
-using DuneCrate.Web.Stations.Looking;
 using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Http.Features;
 
@@ -56,7 +58,7 @@ public static class StackEndpoints
         routes.MapGet(
             route,
             (HttpContext http, string show, string shot, int stack, int frame, ShotViews views, ShowStore store) =>
-                PictureEndpoints.WithShot(
+                ShotAnswers.WithShot(
                     http,
                     views,
                     show,
@@ -170,7 +172,7 @@ public static class StackEndpoints
         ShotViews views,
         CompositeQueue queue
     ) =>
-        PictureEndpoints.WithShot(
+        ShotAnswers.WithShot(
             http,
             views,
             show,

@@ -3,11 +3,12 @@ using System.Security.Cryptography;
 using DuneCrate.Crates.Signing;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.History;
+using DuneCrate.Shots;
+using DuneCrate.Shots.Notifications;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
-using DuneCrate.Web.Notifications;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 

@@ -1,9 +1,9 @@
 using DuneCrate.Foundation.Time;
+using DuneCrate.Shots.Crating;
+using DuneCrate.Shots.Jobs;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
-using DuneCrate.Web.Jobs;
-using DuneCrate.Web.Stations.Crating;
 
 namespace DuneCrate.Web.Stations.Upkeep;
 

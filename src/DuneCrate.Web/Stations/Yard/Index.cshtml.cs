@@ -1,8 +1,8 @@
+using DuneCrate.Shots.Views;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
 using DuneCrate.Web.Access;
 using DuneCrate.Web.Demo;
-using DuneCrate.Web.Stations.Shared;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace DuneCrate.Web.Stations.Yard;
