@@ -1,6 +1,6 @@
 using System.CommandLine;
-using DuneCrate.Cli;
 using DuneCrate.Cli.Verbs;
+using DuneCrate.Commands;
 using DuneCrate.Engine;
 using DuneCrate.Store;
 

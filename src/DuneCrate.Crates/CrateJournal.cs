@@ -2,6 +2,7 @@ using System.IO.Hashing;
 using System.Text;
 using System.Text.Json;
 using DuneCrate.Crates.Converting;
+using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Storage;
 
 namespace DuneCrate.Crates;
@@ -87,7 +88,7 @@ internal sealed class CrateJournal : IDisposable
 
     private void Append(Entry entry)
     {
-        byte[] line = Encoding.UTF8.GetBytes(JsonSerializer.Serialize(entry, CrateJson.InLines) + "\n");
+        byte[] line = Encoding.UTF8.GetBytes(JsonSerializer.Serialize(entry, CrateJson.InLines.Of<Entry>()) + "\n");
         lock (_writing)
         {
             _file.Write(line);
@@ -107,7 +108,7 @@ internal sealed class CrateJournal : IDisposable
         {
             try
             {
-                if (JsonSerializer.Deserialize<Entry>(line, CrateJson.Ahead) is { } entry && StoragePath.Problem(entry.Path) is null)
+                if (JsonSerializer.Deserialize(line, CrateJson.Ahead.Of<Entry>()) is { } entry && StoragePath.Problem(entry.Path) is null)
                 {
                     entries.Add(entry);
                 }

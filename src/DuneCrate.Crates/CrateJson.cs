@@ -19,5 +19,5 @@ internal sealed partial class CrateJson : JsonSerializerContext
     public static readonly JsonSerializerOptions Ahead = DocumentJson.Ahead(new CrateJson());
 
     /// <summary>The same without line breaks, for records of one line.</summary>
-    public static readonly JsonSerializerOptions InLines = DocumentJson.Ahead(new CrateJson(), DocumentJson.Compact);
+    public static readonly JsonSerializerOptions InLines = DocumentJson.Ahead(new CrateJson(), DocumentJson.CompactForm);
 }

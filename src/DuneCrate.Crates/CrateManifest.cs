@@ -131,7 +131,7 @@ public sealed record CrateManifest
     public ImmutableArray<CrateRebuild> Rebuild { get; init; } = [];
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, CrateJson.Ahead) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, CrateJson.Ahead.Of<CrateManifest>()) + "\n";
 
     /// <summary>Reads a manifest.</summary>
     /// <exception cref="FormatException">The text is no manifest of this schema.</exception>

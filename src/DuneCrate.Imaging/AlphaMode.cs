@@ -1,6 +1,10 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Imaging;
 
 /// <summary>How colour relates to alpha.</summary>
+[JsonConverter(typeof(EnumNames<AlphaMode>))]
 public enum AlphaMode
 {
     /// <summary>No alpha, or one that is not to be used.</summary>

@@ -1,6 +1,5 @@
 using System.CommandLine;
-using DuneCrate.Cli;
-using DuneCrate.Cli.Verbs;
+using DuneCrate.Commands;
 
 var folder = new Argument<string>("FOLDER") { Description = "The folder to check" };
 var options = new CheckOptions();

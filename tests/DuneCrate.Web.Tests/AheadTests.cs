@@ -18,7 +18,7 @@ public sealed class AheadTests
             bare = whole with { By = null, Address = null, Counts = null };
         foreach (EventDocument document in (EventDocument[])[whole, bare])
         {
-            Assert.Equal(JsonSerializer.Serialize(document, DocumentJson.Options) + "\n", document.Write());
+            Assert.Equal(JsonSerializer.Serialize(document, AnyJson.Options) + "\n", document.Write());
             Assert.Equal(document.Write(), EventDocument.Read(document.Write()).Write());
         }
     }
@@ -26,17 +26,17 @@ public sealed class AheadTests
     [Fact]
     public void Renames_and_answers_to_scripts_have_the_same_bytes_either_way()
     {
-        Same<RenameStep>(DocumentJson.Options, RenameJson.Ahead);
-        Same<ProblemAnswer>(DocumentJson.Compact, ApiJson.Ahead);
-        Same<ShotsAnswer>(DocumentJson.Compact, ApiJson.Ahead);
-        Same<CheckBegun>(DocumentJson.Compact, ApiJson.Ahead);
-        Same<CheckState>(DocumentJson.Compact, ApiJson.Ahead);
-        Same<CrateBegun>(DocumentJson.Compact, ApiJson.Ahead);
-        Same<CrateState>(DocumentJson.Compact, ApiJson.Ahead);
-        Same<CratesAnswer>(DocumentJson.Compact, ApiJson.Ahead);
-        Same<Readiness>(DocumentJson.Compact, ApiJson.Ahead);
+        Same<RenameStep>(AnyJson.Options, RenameJson.Ahead);
+        Same<ProblemAnswer>(AnyJson.Compact, ApiJson.Ahead);
+        Same<ShotsAnswer>(AnyJson.Compact, ApiJson.Ahead);
+        Same<CheckBegun>(AnyJson.Compact, ApiJson.Ahead);
+        Same<CheckState>(AnyJson.Compact, ApiJson.Ahead);
+        Same<CrateBegun>(AnyJson.Compact, ApiJson.Ahead);
+        Same<CrateState>(AnyJson.Compact, ApiJson.Ahead);
+        Same<CratesAnswer>(AnyJson.Compact, ApiJson.Ahead);
+        Same<Readiness>(AnyJson.Compact, ApiJson.Ahead);
         var nothingYet = new CrateState(1, null, "queued", null, null, 0, 0, "", null, []);
-        Assert.Equal(JsonSerializer.Serialize(nothingYet, DocumentJson.Compact), JsonSerializer.Serialize(nothingYet, ApiJson.Ahead));
+        Assert.Equal(JsonSerializer.Serialize(nothingYet, AnyJson.Compact), JsonSerializer.Serialize(nothingYet, ApiJson.Ahead));
     }
 
     private static void Same<T>(JsonSerializerOptions asked, JsonSerializerOptions ahead)

@@ -76,7 +76,7 @@ public sealed partial class AppFixture : IAsyncLifetime
                     view,
                     edit,
                 },
-                DocumentJson.Options
+                AnyJson.Options
             )
         );
 

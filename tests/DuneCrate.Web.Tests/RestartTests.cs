@@ -177,7 +177,7 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         Directory.CreateDirectory(Path.GetDirectoryName(record)!);
         await File.WriteAllTextAsync(
             record,
-            JsonSerializer.Serialize(new RenameStep(folder, renames, DateTime.UtcNow, IsOpen: true), DocumentJson.Options)
+            JsonSerializer.Serialize(new RenameStep(folder, renames, DateTime.UtcNow, IsOpen: true), AnyJson.Options)
         );
         Renames.Apply(Disk.Folder(folder), renames[..2]);
         await app.RestartAsync();

@@ -179,7 +179,7 @@ internal static class FullDiskTrials
                     view = "sheet",
                     edit,
                 },
-                DocumentJson.Options
+                AnyJson.Options
             )
         );
     }

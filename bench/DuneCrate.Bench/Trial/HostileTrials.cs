@@ -218,7 +218,7 @@ internal static class HostileTrials
                                     view = "sheet",
                                     edit,
                                 },
-                                DocumentJson.Options
+                                AnyJson.Options
                             )
                         )
                 );

@@ -193,7 +193,7 @@ internal static class KillTrials
                                                 view = "sheet",
                                                 edit = (PlanEdit)cells,
                                             },
-                                            DocumentJson.Options
+                                            AnyJson.Options
                                         )
                                     );
                                     if (

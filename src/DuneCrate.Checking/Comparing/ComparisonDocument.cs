@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Checking.Comparing;
 
@@ -26,5 +27,5 @@ public sealed record ComparisonDocument(
     public string Schema { get; init; } = SchemaName;
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, ComparisonJson.Ahead) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, ComparisonJson.Ahead.Of<ComparisonDocument>()) + "\n";
 }

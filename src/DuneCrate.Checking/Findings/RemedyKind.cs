@@ -1,6 +1,10 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Checking.Findings;
 
 /// <summary>What can be done about a finding.</summary>
+[JsonConverter(typeof(EnumNames<RemedyKind>))]
 public enum RemedyKind
 {
     /// <summary>A person must look.</summary>

@@ -1,6 +1,10 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Checking.Intake;
 
 /// <summary>How much of a file is read.</summary>
+[JsonConverter(typeof(EnumNames<FactsDepth>))]
 public enum FactsDepth
 {
     /// <summary>Names, sizes and headers.</summary>

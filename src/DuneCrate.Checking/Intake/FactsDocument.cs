@@ -16,10 +16,10 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
     public const string SchemaName = "dune-crate.facts/1";
 
     /// <summary>Options for facts: windows as arrays of four numbers, statistics beside the channel's name.</summary>
-    public static readonly JsonSerializerOptions Options = MakeOptions(DocumentJson.Options);
+    public static readonly JsonSerializerOptions Options = MakeOptions(DocumentJson.Form);
 
     /// <summary>The same without line breaks, for storage.</summary>
-    public static readonly JsonSerializerOptions Compact = MakeOptions(DocumentJson.Compact);
+    public static readonly JsonSerializerOptions Compact = MakeOptions(DocumentJson.CompactForm);
 
     /// <summary>Always <see cref="SchemaName"/>.</summary>
     [JsonPropertyOrder(-1)]
@@ -30,11 +30,11 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
     {
         try
         {
-            return JsonSerializer.Serialize(this, Options) + "\n";
+            return JsonSerializer.Serialize(this, Options.Of<FactsDocument>()) + "\n";
         }
         catch (ArgumentException)
         {
-            return JsonSerializer.Serialize(this with { Files = [.. Files.Select(Writable)] }, Options) + "\n";
+            return JsonSerializer.Serialize(this with { Files = [.. Files.Select(Writable)] }, Options.Of<FactsDocument>()) + "\n";
         }
     }
 
@@ -42,7 +42,7 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
     {
         try
         {
-            JsonSerializer.SerializeToUtf8Bytes(facts, Compact);
+            JsonSerializer.SerializeToUtf8Bytes(facts, Compact.Of<FileFacts>());
             return facts;
         }
         catch (ArgumentException)
@@ -60,14 +60,17 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
     }
 
     private static JsonSerializerOptions MakeOptions(JsonSerializerOptions from) =>
-        new(DocumentJson.Ahead(FactsJson.Default, from)) { Converters = { new PixelBoxJsonConverter(), new ChannelFactsJsonConverter() } };
+        new(DocumentJson.Ahead(FactsJson.Default, from))
+        {
+            Converters = { new PixelBoxJsonConverter(), new ChannelFactsJsonConverter(), new EnumNames<ImageProblem>() },
+        };
 
     /// <summary>Writes a box as [minX, minY, maxX, maxY].</summary>
     private sealed class PixelBoxJsonConverter : JsonConverter<PixelBox>
     {
         public override PixelBox Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
         {
-            int[]? v = JsonSerializer.Deserialize<int[]>(ref reader, options);
+            int[]? v = JsonSerializer.Deserialize(ref reader, options.Of<int[]>());
             return v is { Length: 4 }
                 ? new PixelBox(v[0], v[1], v[2], v[3])
                 : throw new DocumentException("A window is an array of four whole numbers.");
@@ -113,7 +116,7 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
                 else if (reader.ValueTextEquals("type"u8))
                 {
                     reader.Read();
-                    type = JsonSerializer.Deserialize<ChannelType>(ref reader, options);
+                    type = JsonSerializer.Deserialize(ref reader, options.Of<ChannelType>());
                 }
                 else
                 {
@@ -129,7 +132,7 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
                 Name = name ?? throw new DocumentException("A channel has a name."),
                 Type = type ?? throw new DocumentException("A channel has a type."),
                 Pass = pass,
-                Samples = isRead ? JsonSerializer.Deserialize<SampleStatistics>(ref again, options) : null,
+                Samples = isRead ? JsonSerializer.Deserialize(ref again, options.Of<SampleStatistics>()) : null,
             };
         }
 
@@ -166,9 +169,9 @@ public sealed record FactsDocument(ImmutableArray<FileFacts> Files)
                 if (s.FirstNonFinite is not null)
                 {
                     writer.WritePropertyName("firstNonFinite");
-                    JsonSerializer.Serialize(writer, s.FirstNonFinite, options);
+                    JsonSerializer.Serialize(writer, s.FirstNonFinite, options.Of<int[]?>());
                     writer.WritePropertyName("nonFiniteBox");
-                    JsonSerializer.Serialize(writer, s.NonFiniteBox, options);
+                    JsonSerializer.Serialize(writer, s.NonFiniteBox, options.Of<int[]?>());
                 }
             }
 

@@ -1,8 +1,10 @@
 using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Checking.Rebuild;
 
 /// <summary>Why light passes do not sum to the beauty.</summary>
+[JsonConverter(typeof(EnumNames<RebuildCauseKind>))]
 public enum RebuildCauseKind
 {
     /// <summary>They do, within the limits.</summary>

@@ -62,7 +62,7 @@ public sealed record CheckReport
     }
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, Options.Of<CheckReport>()) + "\n";
 
     /// <summary>Whether another check found the same, however long it took.</summary>
     public bool SaysTheSameAs(CheckReport other) =>

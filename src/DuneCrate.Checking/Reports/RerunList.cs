@@ -32,7 +32,7 @@ public sealed record RerunList(string? Shot, int Chunk, ImmutableArray<RerunPort
         new(shot, chunk, [.. report.Rerun.SelectMany(r => Cut(r.Frames, chunk).Select(f => new RerunPortion(r.Layer, f, f.LongCount)))]);
 
     /// <summary>The list as a document.</summary>
-    public string Write() => JsonSerializer.Serialize(this, Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, Options.Of<RerunList>()) + "\n";
 
     /// <summary>The list as plain text: a line per portion, layer and frames with a space between.</summary>
     public string WriteText() => string.Concat(Portions.Select(p => $"{p.Layer} {p.Frames}\n"));

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Checking.Findings;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Checking.Reports;
 
@@ -95,7 +96,7 @@ public sealed record ShowReport(
     }
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, CheckReport.Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, CheckReport.Options.Of<ShowReport>()) + "\n";
 
     private static ShotLine Line(ShotState shot)
     {

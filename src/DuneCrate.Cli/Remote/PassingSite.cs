@@ -1,4 +1,5 @@
 using DuneCrate.Checking.Intake;
+using DuneCrate.Commands;
 using DuneCrate.Engine;
 using DuneCrate.Foundation.Storage;
 

@@ -2,6 +2,7 @@ using System.CommandLine;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Cli.Remote;
+using DuneCrate.Commands;
 using DuneCrate.Engine;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Planning.Model;

@@ -1,6 +1,7 @@
 using System.CommandLine;
 using System.Globalization;
 using DuneCrate.Checking.Comparing;
+using DuneCrate.Commands;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;

@@ -5,6 +5,7 @@ using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Cli.Remote;
+using DuneCrate.Commands;
 using DuneCrate.Crates;
 using DuneCrate.Crates.Deltas;
 using DuneCrate.Crates.Recipes;

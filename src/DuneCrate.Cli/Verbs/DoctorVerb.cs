@@ -1,4 +1,5 @@
 using System.CommandLine;
+using DuneCrate.Commands;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Store.Keeping;
 

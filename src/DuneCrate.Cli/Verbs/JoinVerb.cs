@@ -1,4 +1,5 @@
 using System.CommandLine;
+using DuneCrate.Commands;
 using DuneCrate.Crates;
 using DuneCrate.Crates.Deltas;
 using DuneCrate.Foundation.Documents;

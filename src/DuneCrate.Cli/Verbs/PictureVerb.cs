@@ -2,6 +2,7 @@ using System.CommandLine;
 using System.Globalization;
 using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Pictures;
+using DuneCrate.Commands;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Imaging;

@@ -1,6 +1,7 @@
 using System.CommandLine;
 using DuneCrate.Checking;
 using DuneCrate.Checking.Intake;
+using DuneCrate.Commands;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Planning.Model;
 

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.CommandLine;
 using DuneCrate.Checking.Intake;
+using DuneCrate.Commands;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Storage;

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Globalization;
+using DuneCrate.Commands;
 using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Storage;

@@ -1,6 +1,7 @@
 using System.CommandLine;
 using System.Security.Cryptography;
 using DuneCrate.Cli.Remote;
+using DuneCrate.Commands;
 using DuneCrate.Crates;
 using DuneCrate.Crates.Events;
 using DuneCrate.Crates.Signing;

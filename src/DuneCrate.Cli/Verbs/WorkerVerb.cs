@@ -1,4 +1,5 @@
 using System.CommandLine;
+using DuneCrate.Commands;
 using DuneCrate.Engine;
 using DuneCrate.Engine.Workers;
 using DuneCrate.Foundation.Storage;

@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Crates.Events;
 
@@ -16,7 +17,7 @@ public sealed record CrateEvent(int Number, DateTime At, string By, string Did, 
 {
     /// <summary>The line, without its end.</summary>
     [JsonIgnore]
-    public string Line => JsonSerializer.Serialize(this, CrateJson.InLines);
+    public string Line => JsonSerializer.Serialize(this, CrateJson.InLines.Of<CrateEvent>());
 
     /// <summary>SHA-256 of a line.</summary>
     public static string HashOf(string line) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(line)));

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json;
+using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Storage;
 
@@ -106,7 +107,7 @@ public static class CrateHistory
     {
         try
         {
-            return JsonSerializer.Deserialize<CrateEvent>(line, CrateJson.Ahead);
+            return JsonSerializer.Deserialize(line, CrateJson.Ahead.Of<CrateEvent>());
         }
         catch (JsonException)
         {

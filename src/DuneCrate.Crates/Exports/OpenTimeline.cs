@@ -20,17 +20,18 @@ internal static class OpenTimeline
         foreach (IGrouping<string, CratePass> layer in manifest.Passes.GroupBy(p => p.Layer))
         {
             tracks.Add(
-                new JsonObject
-                {
-                    ["OTIO_SCHEMA"] = "Track.1",
-                    ["name"] = layer.Key,
-                    ["kind"] = "Video",
-                    ["source_range"] = null,
-                    ["effects"] = new JsonArray(),
-                    ["markers"] = new JsonArray(),
-                    ["metadata"] = new JsonObject(),
-                    ["children"] = new JsonArray(Clip(manifest, layer.Key, [.. layer], rate)),
-                }
+                (JsonNode)
+                    new JsonObject
+                    {
+                        ["OTIO_SCHEMA"] = "Track.1",
+                        ["name"] = layer.Key,
+                        ["kind"] = "Video",
+                        ["source_range"] = null,
+                        ["effects"] = new JsonArray(),
+                        ["markers"] = new JsonArray(),
+                        ["metadata"] = new JsonObject(),
+                        ["children"] = new JsonArray(Clip(manifest, layer.Key, [.. layer], rate)),
+                    }
             );
         }
 
@@ -51,7 +52,7 @@ internal static class OpenTimeline
                 ["children"] = tracks,
             },
         };
-        return timeline.ToJsonString(DocumentJson.Options) + "\n";
+        return timeline.ToJsonString(DocumentJson.Form) + "\n";
     }
 
     private static JsonObject Clip(CrateManifest manifest, string layer, CratePass[] passes, double rate)

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Crates.Handing;
 
@@ -23,5 +24,5 @@ public sealed record CrateReceipt(string Crate, string Site, DateTime At, string
     public string Schema { get; init; } = SchemaName;
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, CrateJson.Ahead) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, CrateJson.Ahead.Of<CrateReceipt>()) + "\n";
 }

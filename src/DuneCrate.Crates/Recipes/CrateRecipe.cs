@@ -112,7 +112,7 @@ public sealed record CrateRecipe
     }
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, CrateJson.Ahead) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, CrateJson.Ahead.Of<CrateRecipe>()) + "\n";
 
     /// <summary>Reads a recipe.</summary>
     /// <exception cref="FormatException">It is no recipe, or asks for what cannot be; the message says what.</exception>

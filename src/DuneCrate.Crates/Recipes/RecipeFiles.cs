@@ -1,8 +1,10 @@
 using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Crates.Recipes;
 
 /// <summary>How passes are put into files.</summary>
+[JsonConverter(typeof(EnumNames<RecipeFiles>))]
 public enum RecipeFiles
 {
     /// <summary>As they were rendered.</summary>

@@ -1,8 +1,10 @@
 using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
 
 namespace DuneCrate.Crates.Recipes;
 
 /// <summary>Which pixels are stored.</summary>
+[JsonConverter(typeof(EnumNames<RecipeWindow>))]
 public enum RecipeWindow
 {
     /// <summary>Those that were rendered.</summary>

@@ -25,7 +25,9 @@ internal static class MessagePacking
 
     private static readonly MemoryGate Room = new(MostBytes);
 
-    private static readonly JsonSerializerOptions Form = new(FactsDocument.Compact)
+    private static readonly JsonSerializerOptions Written = AnyJson.With(FactsDocument.Compact);
+
+    private static readonly JsonSerializerOptions Form = new(Written)
     {
         Converters = { new FiniteJsonConverter(), new FiniteSingleJsonConverter() },
     };
@@ -34,7 +36,7 @@ internal static class MessagePacking
     /// <exception cref="InsufficientMemoryException">Its text is longer than anybody would unpack.</exception>
     public static byte[] Pack<T>(T message)
     {
-        byte[] text = JsonSerializer.SerializeToUtf8Bytes(message, FactsDocument.Compact);
+        byte[] text = JsonSerializer.SerializeToUtf8Bytes(message, Written);
         if (text.Length > MostBytes)
         {
             throw new InsufficientMemoryException($"the message has {text.Length >> 20} MiB, and at most {MostBytes >> 20} are unpacked");

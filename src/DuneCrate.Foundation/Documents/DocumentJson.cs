@@ -16,56 +16,47 @@ namespace DuneCrate.Foundation.Documents;
 /// </summary>
 public static class DocumentJson
 {
-    /// <summary>The options for documents.</summary>
-    public static readonly JsonSerializerOptions Options = new()
+    /// <summary>The form of documents, for what was worked out when the code was built; see <see cref="Ahead"/>.</summary>
+    public static readonly JsonSerializerOptions Form = new()
     {
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
         WriteIndented = true,
         NewLine = "\n",
         Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-        Converters = { new ChannelTypeJsonConverter(), new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new UtcJsonConverter() },
+        Converters = { new ChannelTypeJsonConverter(), new UtcJsonConverter() },
         RespectNullableAnnotations = true,
-        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { AskForParameters } },
     };
 
     /// <summary>The same without line breaks, for storage.</summary>
-    public static readonly JsonSerializerOptions Compact = new(Options) { WriteIndented = false };
+    public static readonly JsonSerializerOptions CompactForm = new(Form) { WriteIndented = false };
 
     /// <summary>
     /// The same for text that stands in a page: <c>&lt;</c> is written as <c>\u003c</c>, so that nothing in it can end the element.
     /// </summary>
-    public static readonly JsonSerializerOptions InPage = new(Compact) { Encoder = VisibleEncoding.Script };
+    public static readonly JsonSerializerOptions InPageForm = new(CompactForm) { Encoder = VisibleEncoding.Script };
 
-    /// <summary>
-    /// Options with what was worked out of some types when the code was built; others are asked as usual.
-    /// </summary>
+    /// <summary>Options for types whose way into documents was worked out when the code was built, and for no others.</summary>
     /// <param name="built">What the generator made.</param>
-    /// <param name="from">The options they are made from; null for <see cref="Options"/>.</param>
-    public static JsonSerializerOptions Ahead(IJsonTypeInfoResolver built, JsonSerializerOptions? from = null) =>
-        new(from ?? Options)
-        {
-            TypeInfoResolver = JsonTypeInfoResolver.Combine(
-                built.WithAddedModifier(AskForParameters).WithAddedModifier(KeepDefaults),
-                Options.TypeInfoResolver
-            ),
-        };
+    /// <param name="form">How it is written; null for <see cref="Form"/>.</param>
+    public static JsonSerializerOptions Ahead(IJsonTypeInfoResolver built, JsonSerializerOptions? form = null) =>
+        new(form ?? Form) { TypeInfoResolver = built.WithAddedModifier(AskForParameters).WithAddedModifier(KeepDefaults) };
+
+    /// <summary>What options know of a type.</summary>
+    public static JsonTypeInfo<T> Of<T>(this JsonSerializerOptions options) => (JsonTypeInfo<T>)options.GetTypeInfo(typeof(T));
 
     /// <summary>
     /// Reads a document that somebody else may have written: an entry of a list that is null is refused like any other value that does not
     /// fit.
     /// </summary>
-    /// <exception cref="DocumentException">The text is no such document; the exception says where.</exception>
-    public static T Read<T>(string json)
-        where T : class => Read<T>(json, Options);
-
-    /// <summary>The same with options of <see cref="Ahead"/>.</summary>
+    /// <param name="json">The text.</param>
+    /// <param name="options">Options of <see cref="Ahead"/>.</param>
     /// <exception cref="DocumentException">The text is no such document; the exception says where.</exception>
     public static T Read<T>(string json, JsonSerializerOptions options)
         where T : class
     {
         try
         {
-            T document = JsonSerializer.Deserialize<T>(json, options) ?? throw new DocumentException("The document is empty.");
+            T document = JsonSerializer.Deserialize(json, options.Of<T>()) ?? throw new DocumentException("The document is empty.");
             return HoleIn(document, "$", options) is { } path
                 ? throw new DocumentException("An entry of this list is null; fill it or take it out.", path)
                 : document;
@@ -82,7 +73,7 @@ public static class DocumentJson
     }
 
     /// <summary>Why a document cannot be read, with the place.</summary>
-    /// <param name="trouble">What <see cref="Read{T}(string)"/> threw.</param>
+    /// <param name="trouble">What <see cref="Read{T}"/> threw.</param>
     public static string Problem(DocumentException trouble)
     {
         string line = trouble.LineNumber is { } number ? string.Create(CultureInfo.InvariantCulture, $" (line {number + 1})") : "";
@@ -112,7 +103,7 @@ public static class DocumentJson
     /// <summary>
     /// What a document's type cannot do without must be there: without this a list that is left out would be no list at all.
     /// </summary>
-    private static void AskForParameters(JsonTypeInfo type)
+    internal static void AskForParameters(JsonTypeInfo type)
     {
         foreach (
             JsonPropertyInfo property in type.Properties.Where(p =>

@@ -1,6 +1,10 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Foundation.Passes;
 
 /// <summary>How an item takes part in a layer; set once and true for all passes of the layer.</summary>
+[JsonConverter(typeof(EnumNames<ItemRole>))]
 public enum ItemRole
 {
     /// <summary>Seen, casts and receives.</summary>

@@ -1,6 +1,10 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Foundation.Passes;
 
 /// <summary>A trait that passes depend on.</summary>
+[JsonConverter(typeof(EnumNames<ItemTrait>))]
 public enum ItemTrait
 {
     /// <summary>Gives light.</summary>

@@ -1,6 +1,10 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Foundation.Passes;
 
 /// <summary>What a pass is, and hence how it is stored and used.</summary>
+[JsonConverter(typeof(EnumNames<PassKind>))]
 public enum PassKind
 {
     /// <summary>The finished picture; the answer that the light passes must sum to.</summary>

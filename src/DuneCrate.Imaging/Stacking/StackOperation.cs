@@ -1,9 +1,13 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Imaging.Stacking;
 
 /// <summary>
 /// How a strip is laid onto what lies below it. Sources: Porter and Duff, <em>Compositing Digital Images</em>, 1984 (over, under, holdout
 /// as out, keep as in); W3C <em>Compositing and Blending Level 1</em> (screen, multiply), not clamped.
 /// </summary>
+[JsonConverter(typeof(EnumNames<StackOperation>))]
 public enum StackOperation
 {
     /// <summary>On top, as far as it is opaque.</summary>

@@ -41,7 +41,7 @@ public sealed record StackRecipe
     public Dictionary<string, JsonElement>? Extra { get; init; }
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, StackJson.Ahead) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, StackJson.Ahead.Of<StackRecipe>()) + "\n";
 
     /// <summary>Reads a recipe.</summary>
     /// <exception cref="FormatException">It is no recipe, or says what cannot be done; the message says what and where.</exception>

@@ -9,5 +9,5 @@ namespace DuneCrate.Planning.Edits;
 internal sealed partial class EditJson : JsonSerializerContext
 {
     /// <summary>Options for these documents.</summary>
-    public static readonly JsonSerializerOptions Ahead = DocumentJson.Ahead(new EditJson(), DocumentJson.Compact);
+    public static readonly JsonSerializerOptions Ahead = DocumentJson.Ahead(new EditJson(), DocumentJson.CompactForm);
 }

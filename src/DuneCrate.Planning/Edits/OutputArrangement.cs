@@ -1,6 +1,10 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Planning.Edits;
 
 /// <summary>How a layer's passes are spread over files.</summary>
+[JsonConverter(typeof(EnumNames<OutputArrangement>))]
 public enum OutputArrangement
 {
     /// <summary>All passes in one multi-channel file.</summary>

@@ -49,7 +49,7 @@ public abstract record PlanEdit
     public static PlanEdit Read(string json) => DocumentJson.Read<PlanEdit>(json, EditJson.Ahead);
 
     /// <summary>The change as text without line breaks.</summary>
-    public string Write() => JsonSerializer.Serialize(this, EditJson.Ahead);
+    public string Write() => JsonSerializer.Serialize(this, EditJson.Ahead.Of<PlanEdit>());
 
     /// <summary>The plan after it. Layers based on another follow.</summary>
     /// <exception cref="PlanEditException">

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using DuneCrate.Foundation.Documents;
 using DuneCrate.Planning.Model;
 using DuneCrate.Planning.Sheet;
 
@@ -18,7 +19,7 @@ internal static class PlanTree
     /// <summary>The tree of a plan.</summary>
     public static JsonObject From(Plan plan)
     {
-        var tree = (JsonObject)JsonSerializer.SerializeToNode(plan, PlanDocument.Options)!;
+        var tree = (JsonObject)JsonSerializer.SerializeToNode(plan, PlanDocument.Options.Of<Plan>())!;
         foreach (JsonNode? layer in (JsonArray)tree["layers"]!)
         {
             Flatten((JsonObject)layer!);
@@ -30,7 +31,7 @@ internal static class PlanTree
     /// <summary>The tree of a layer.</summary>
     public static JsonObject From(LayerPlan layer)
     {
-        var tree = (JsonObject)JsonSerializer.SerializeToNode(layer, PlanDocument.Options)!;
+        var tree = (JsonObject)JsonSerializer.SerializeToNode(layer, PlanDocument.Options.Of<LayerPlan>())!;
         Flatten(tree);
         return tree;
     }
@@ -43,14 +44,14 @@ internal static class PlanTree
             Nest((JsonObject)layer!);
         }
 
-        return tree.Deserialize<Plan>(PlanDocument.Options)!;
+        return tree.Deserialize(PlanDocument.Options.Of<Plan>())!;
     }
 
     /// <summary>The layer of a tree, which is used up.</summary>
     public static LayerPlan ReadLayer(JsonObject tree)
     {
         Nest(tree);
-        return tree.Deserialize<LayerPlan>(PlanDocument.Options)!;
+        return tree.Deserialize(PlanDocument.Options.Of<LayerPlan>())!;
     }
 
     /// <summary>Takes the passes out of the outputs and lets each say where it was.</summary>

@@ -124,5 +124,5 @@ public static class PlanDocument
     }
 
     /// <summary>The document's text.</summary>
-    public static string Write(Plan plan) => JsonSerializer.Serialize(plan, Options) + "\n";
+    public static string Write(Plan plan) => JsonSerializer.Serialize(plan, Options.Of<Plan>()) + "\n";
 }

@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using DuneCrate.Foundation.Failures;
@@ -11,10 +10,21 @@ public sealed class RebuildTermJsonConverter : JsonConverter<RebuildTerm>
     /// <inheritdoc/>
     public override RebuildTerm Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
     {
-        string[]? factors =
-            reader.TokenType == JsonTokenType.String ? [reader.GetString()!] : JsonSerializer.Deserialize<string[]>(ref reader, options);
-        return factors is { Length: 1 or 2 } && !factors.Contains(null)
-            ? new RebuildTerm([.. factors])
+        List<string?> factors = [];
+        if (reader.TokenType == JsonTokenType.StartArray)
+        {
+            while (reader.Read() && reader.TokenType != JsonTokenType.EndArray)
+            {
+                factors.Add(reader.GetString());
+            }
+        }
+        else
+        {
+            factors.Add(reader.GetString());
+        }
+
+        return factors is { Count: 1 or 2 } && !factors.Contains(null)
+            ? new RebuildTerm([.. factors.OfType<string>()])
             : throw new DocumentException("A rebuild term is the name of a pass, or an array of two names.");
     }
 
@@ -27,7 +37,13 @@ public sealed class RebuildTermJsonConverter : JsonConverter<RebuildTerm>
         }
         else
         {
-            JsonSerializer.Serialize(writer, value.Factors, options);
+            writer.WriteStartArray();
+            foreach (string factor in value.Factors)
+            {
+                writer.WriteStringValue(factor);
+            }
+
+            writer.WriteEndArray();
         }
     }
 }

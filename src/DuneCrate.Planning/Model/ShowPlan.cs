@@ -78,7 +78,7 @@ public sealed record ShowPlan
             );
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, PlanDocument.Options);
+    public string Write() => JsonSerializer.Serialize(this, PlanDocument.Options.Of<ShowPlan>());
 
     /// <summary>Settings as they were kept, however they came to be there: what is wrong with them is left out.</summary>
     /// <param name="json">The document, or null when nothing was settled.</param>

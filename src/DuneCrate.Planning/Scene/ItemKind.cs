@@ -1,6 +1,10 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Planning.Scene;
 
 /// <summary>What an item is.</summary>
+[JsonConverter(typeof(EnumNames<ItemKind>))]
 public enum ItemKind
 {
     /// <summary>A thing with a surface or a volume.</summary>

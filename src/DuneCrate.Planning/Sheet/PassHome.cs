@@ -1,6 +1,10 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Planning.Sheet;
 
 /// <summary>In which file of its layer a pass stands.</summary>
+[JsonConverter(typeof(EnumNames<PassHome>))]
 public enum PassHome
 {
     /// <summary>The layer's shared file.</summary>

@@ -32,7 +32,7 @@ public sealed class ShotEvents
     /// <param name="about">What, as an object for JSON.</param>
     public void Tell(int shotId, string kind, object about)
     {
-        var item = new SseItem<string>(JsonSerializer.Serialize(about, DocumentJson.Compact), kind);
+        var item = new SseItem<string>(JsonSerializer.Serialize(about, AnyJson.Compact), kind);
         foreach (var listener in _listeners.Where(l => l.Key.Shot == shotId))
         {
             listener.Value.Events.Writer.TryWrite(item);

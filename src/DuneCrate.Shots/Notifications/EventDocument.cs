@@ -50,7 +50,7 @@ public sealed record EventDocument
         };
 
     /// <summary>The document's text.</summary>
-    public string Write() => JsonSerializer.Serialize(this, EventJson.Ahead) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, EventJson.Ahead.Of<EventDocument>()) + "\n";
 
     /// <summary>The event of such a text.</summary>
     /// <exception cref="JsonException">It is none.</exception>

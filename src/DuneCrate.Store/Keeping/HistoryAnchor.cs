@@ -42,7 +42,7 @@ public sealed record HistoryAnchor(string Schema, long Number, string Hash, Date
     }
 
     /// <summary>Its document.</summary>
-    public string Write() => JsonSerializer.Serialize(this, DocumentJson.Options) + "\n";
+    public string Write() => JsonSerializer.Serialize(this, AnyJson.Options) + "\n";
 
     /// <summary>What is wrong with the history of a database as the anchor of its data folder has it, in words; null when it
     /// holds.</summary>
@@ -54,7 +54,7 @@ public sealed record HistoryAnchor(string Schema, long Number, string Hash, Date
         HistoryAnchor anchor;
         try
         {
-            anchor = DocumentJson.Read<HistoryAnchor>(new FileInfo(file).Length > MostBytes ? "" : File.ReadAllText(file));
+            anchor = AnyJson.Read<HistoryAnchor>(new FileInfo(file).Length > MostBytes ? "" : File.ReadAllText(file));
             byte[] signature = Convert.FromBase64String(anchor.Signature);
             if (!known.Any(k => k.VerifyData(anchor.Signed(), signature, HashAlgorithmName.SHA256)))
             {

@@ -29,10 +29,10 @@ public sealed class AheadTests
         using var shot = new DriftShot();
         (IntakeResult intake, CheckReport report) = shot.Checked;
         var facts = new FactsDocument([.. intake.Facts.Values.OrderBy(f => f.Path, StringComparer.Ordinal)]);
-        var asked = new JsonSerializerOptions(FactsDocument.Options) { TypeInfoResolver = DocumentJson.Options.TypeInfoResolver };
+        var asked = new JsonSerializerOptions(FactsDocument.Options) { TypeInfoResolver = AnyJson.Options.TypeInfoResolver };
         Assert.Equal(JsonSerializer.Serialize(facts, asked) + "\n", facts.Write());
         Assert.NotEmpty(report.Findings);
-        Assert.Equal(JsonSerializer.Serialize(report, DocumentJson.Options) + "\n", report.Write());
+        Assert.Equal(JsonSerializer.Serialize(report, AnyJson.Options) + "\n", report.Write());
         Assert.Equal(facts.Write(), JsonSerializer.Deserialize<FactsDocument>(facts.Write(), FactsDocument.Options)!.Write());
     }
 
@@ -110,10 +110,10 @@ public sealed class AheadTests
         HasSameBytes(WholeDocument.Of<CheckReport>(), d => d.Write());
         HasSameBytes(WholeDocument.Of<Plan>(), d => JsonSerializer.Serialize(d, PlanDocument.Options) + "\n");
         NoteAnswer[] answers = [WholeDocument.Of<NoteAnswer>()];
-        Assert.Equal(JsonSerializer.Serialize(answers, DocumentJson.Options), NoteAnswer.Write([.. answers]));
+        Assert.Equal(JsonSerializer.Serialize(answers, AnyJson.Options), NoteAnswer.Write([.. answers]));
         CrateEvent line = WholeDocument.Of<CrateEvent>();
-        Assert.Equal(JsonSerializer.Serialize(line, DocumentJson.Compact), line.Line);
-        Assert.All(EditTests.OneOfEach, edit => Assert.Equal(JsonSerializer.Serialize<PlanEdit>(edit, DocumentJson.Compact), edit.Write()));
+        Assert.Equal(JsonSerializer.Serialize(line, AnyJson.Compact), line.Line);
+        Assert.All(EditTests.OneOfEach, edit => Assert.Equal(JsonSerializer.Serialize<PlanEdit>(edit, AnyJson.Compact), edit.Write()));
     }
 
     [Theory]
@@ -133,25 +133,21 @@ public sealed class AheadTests
     }
 
     private static void HasSameBytes<T>(T document, Func<T, string> write) =>
-        Assert.Equal(JsonSerializer.Serialize(document, DocumentJson.Options) + "\n", write(document));
+        Assert.Equal(JsonSerializer.Serialize(document, AnyJson.Options) + "\n", write(document));
 
     private static void Hold<T>(JsonSerializerOptions ahead, string change)
         where T : class =>
-        JsonMutations.AllAreUsed(
-            JsonSerializer.Serialize(WholeDocument.Of<T>(), DocumentJson.Options),
-            change,
-            json => Same<T>(json, ahead)
-        );
+        JsonMutations.AllAreUsed(JsonSerializer.Serialize(WholeDocument.Of<T>(), AnyJson.Options), change, json => Same<T>(json, ahead));
 
     private static void Same<T>(string json, JsonSerializerOptions ahead)
-        where T : class => Assert.Equal(Read<T>(json, DocumentJson.Options), Read<T>(json, ahead));
+        where T : class => Assert.Equal(Read<T>(json, AnyJson.Options), Read<T>(json, ahead));
 
     private static (string? Text, string? Refusal) Read<T>(string json, JsonSerializerOptions options)
         where T : class
     {
         try
         {
-            return (JsonSerializer.Serialize(DocumentJson.Read<T>(json, options), DocumentJson.Options), null);
+            return (JsonSerializer.Serialize(DocumentJson.Read<T>(json, options), AnyJson.Options), null);
         }
         catch (DocumentException e)
         {

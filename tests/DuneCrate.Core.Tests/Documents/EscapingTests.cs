@@ -69,7 +69,7 @@ public class EscapingTests
         string changed = manifest
             .Write()
             .Replace(
-                $"\"{key}\": {JsonSerializer.Serialize(text, DocumentJson.Options)}",
+                $"\"{key}\": {JsonSerializer.Serialize(text, AnyJson.Options)}",
                 $"\"{key}\": {JsonSerializer.Serialize(Nasty)}",
                 StringComparison.Ordinal
             );
@@ -95,7 +95,7 @@ public class EscapingTests
                     shown = VisibleText.Clean(text, keepsLines: true),
                     markup = VisibleEncoding.Html.Encode(text);
                 Assert.Equal(shown, System.Net.WebUtility.HtmlDecode(markup));
-                Assert.Equal(shown, JsonSerializer.Deserialize<string>(JsonSerializer.Serialize(text, DocumentJson.InPage)));
+                Assert.Equal(shown, JsonSerializer.Deserialize<string>(JsonSerializer.Serialize(text, AnyJson.InPage)));
                 Assert.DoesNotContain(markup, c => c is '<' or '>' || VisibleText.IsHarmful(c, keepsLines: false));
             });
 
@@ -111,7 +111,7 @@ public class EscapingTests
     [Fact]
     public void JSON_in_a_page_cannot_end_its_script()
     {
-        string json = JsonSerializer.Serialize(new { text = Nasty + "<!--\u2028" }, DocumentJson.InPage);
+        string json = JsonSerializer.Serialize(new { text = Nasty + "<!--\u2028" }, AnyJson.InPage);
         Assert.DoesNotContain("<", json);
         Assert.Contains("\\u003C", json, StringComparison.OrdinalIgnoreCase);
         Assert.Equal(Nasty + "<!--\\u2028", JsonDocument.Parse(json).RootElement.GetProperty("text").GetString());
@@ -197,11 +197,11 @@ public class EscapingTests
             DateTime time in (DateTime[])[new(2026, 5, 4, 12, 0, 0, DateTimeKind.Utc), new(2026, 5, 4, 12, 0, 0, DateTimeKind.Unspecified)]
         )
         {
-            Assert.Equal("\"2026-05-04T12:00:00Z\"", JsonSerializer.Serialize(time, DocumentJson.Options));
+            Assert.Equal("\"2026-05-04T12:00:00Z\"", JsonSerializer.Serialize(time, AnyJson.Options));
         }
 
-        Assert.EndsWith("Z\"", JsonSerializer.Serialize(new DateTime(2026, 5, 4, 12, 0, 0, DateTimeKind.Local), DocumentJson.Options));
-        DateTime read = JsonSerializer.Deserialize<DateTime>("\"2026-05-04T14:00:00+02:00\"", DocumentJson.Options);
+        Assert.EndsWith("Z\"", JsonSerializer.Serialize(new DateTime(2026, 5, 4, 12, 0, 0, DateTimeKind.Local), AnyJson.Options));
+        DateTime read = JsonSerializer.Deserialize<DateTime>("\"2026-05-04T14:00:00+02:00\"", AnyJson.Options);
         Assert.Equal((new DateTime(2026, 5, 4, 12, 0, 0), DateTimeKind.Utc), (read, read.Kind));
     }
 

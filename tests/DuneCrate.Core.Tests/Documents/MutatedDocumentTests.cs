@@ -75,7 +75,7 @@ public sealed class MutatedDocumentTests : IDisposable
         foreach (PlanEdit edit in EditTests.OneOfEach.Where(e => e is not ReplacePlan))
         {
             JsonMutations.AllAreUsed(
-                JsonSerializer.Serialize(edit, DocumentJson.Options),
+                JsonSerializer.Serialize(edit, AnyJson.Options),
                 change,
                 json =>
                 {
@@ -116,7 +116,7 @@ public sealed class MutatedDocumentTests : IDisposable
                     Reason = "not seen",
                 },
             ]),
-            DocumentJson.Options
+            AnyJson.Options
         );
         CheckReport report = Disk.Check(_folder.Path, Whole, FactsDepth.Header, new NoFactsCache()).Report;
         JsonMutations.AllAreUsed(

@@ -124,10 +124,7 @@ public partial class EditTests
         );
         foreach (PlanEdit edit in OneOfEach)
         {
-            PlanEdit read = JsonSerializer.Deserialize<PlanEdit>(
-                JsonSerializer.Serialize(edit, DocumentJson.Options),
-                DocumentJson.Options
-            )!;
+            PlanEdit read = JsonSerializer.Deserialize<PlanEdit>(JsonSerializer.Serialize(edit, AnyJson.Options), AnyJson.Options)!;
             Assert.Equal(edit.Apply(Demo).Text(), read.Apply(Demo).Text());
             Assert.NotEqual("", read.Description);
         }

@@ -11,7 +11,8 @@ namespace DuneCrate.Imaging.Pictures.Notes;
 public sealed record NoteAnswer(string Words, string By, DateTime At)
 {
     /// <summary>The text that answers are kept as.</summary>
-    public static string Write(ImmutableArray<NoteAnswer> answers) => JsonSerializer.Serialize(answers, NoteJson.Ahead);
+    public static string Write(ImmutableArray<NoteAnswer> answers) =>
+        JsonSerializer.Serialize(answers, NoteJson.Ahead.Of<ImmutableArray<NoteAnswer>>());
 
     /// <summary>The answers of such a text.</summary>
     /// <exception cref="JsonException">It is none.</exception>

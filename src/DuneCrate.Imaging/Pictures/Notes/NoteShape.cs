@@ -1,6 +1,10 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Imaging.Pictures.Notes;
 
 /// <summary>What is drawn for a note on a picture.</summary>
+[JsonConverter(typeof(EnumNames<NoteShape>))]
 public enum NoteShape
 {
     /// <summary>A box with two corners.</summary>

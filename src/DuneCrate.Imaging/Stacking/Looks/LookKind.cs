@@ -1,6 +1,10 @@
+using System.Text.Json.Serialization;
+using DuneCrate.Foundation.Documents;
+
 namespace DuneCrate.Imaging.Stacking.Looks;
 
 /// <summary>What a pass is tried for.</summary>
+[JsonConverter(typeof(EnumNames<LookKind>))]
 public enum LookKind
 {
     /// <summary>Light that spreads around what shines: a blurred copy is added.</summary>

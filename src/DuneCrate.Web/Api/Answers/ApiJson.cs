@@ -16,5 +16,5 @@ namespace DuneCrate.Web.Api.Answers;
 internal sealed partial class ApiJson : JsonSerializerContext
 {
     /// <summary>Options for these answers: each on one line.</summary>
-    public static readonly JsonSerializerOptions Ahead = DocumentJson.Ahead(new ApiJson(), DocumentJson.Compact);
+    public static readonly JsonSerializerOptions Ahead = DocumentJson.Ahead(new ApiJson(), DocumentJson.CompactForm);
 }

@@ -71,7 +71,7 @@ public abstract class HistoryPage(HistoryStore history) : AddressedPage
         Response.Headers.ContentDisposition = $"attachment; filename=\"history{(Show.Length == 0 ? "" : "-" + Show)}.jsonl\"";
         await foreach (HistoryEntry entry in history.AllAsync(Query).WithCancellation(cancel))
         {
-            await Response.WriteAsync(JsonSerializer.Serialize(entry, DocumentJson.Compact) + "\n", cancel);
+            await Response.WriteAsync(JsonSerializer.Serialize(entry, AnyJson.Compact) + "\n", cancel);
         }
 
         return new EmptyResult();

@@ -17,5 +17,5 @@ internal sealed partial class PlanningJson : JsonSerializerContext
     public static readonly JsonSerializerOptions Ahead = DocumentJson.Ahead(new PlanningJson());
 
     /// <summary>The same for text that stands in a page.</summary>
-    public static readonly JsonSerializerOptions InPage = DocumentJson.Ahead(new PlanningJson(), DocumentJson.InPage);
+    public static readonly JsonSerializerOptions InPage = DocumentJson.Ahead(new PlanningJson(), DocumentJson.InPageForm);
 }

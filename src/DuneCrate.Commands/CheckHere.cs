@@ -8,10 +8,10 @@ using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Planning.Model;
 
-namespace DuneCrate.Cli.Verbs;
+namespace DuneCrate.Commands;
 
 /// <summary>What a check is and says, in the ordinary command line and in the native one.</summary>
-internal static class CheckHere
+public static class CheckHere
 {
     /// <summary>Checks a folder.</summary>
     /// <param name="place">The folder.</param>

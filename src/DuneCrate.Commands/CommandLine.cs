@@ -3,10 +3,10 @@ using System.CommandLine.Parsing;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 
-namespace DuneCrate.Cli;
+namespace DuneCrate.Commands;
 
 /// <summary>Runs the verb that a command line names.</summary>
-internal static class CommandLine
+public static class CommandLine
 {
     /// <summary>What our own readers of values said: everything else is said by the library, and put into other words.</summary>
     private static readonly ConditionalWeakTable<SymbolResult, string> Own = [];

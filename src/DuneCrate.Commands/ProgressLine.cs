@@ -1,9 +1,9 @@
 using System.Diagnostics;
 
-namespace DuneCrate.Cli;
+namespace DuneCrate.Commands;
 
 /// <summary>Writes progress to standard error, at most a few times a second and only when a person looks at it.</summary>
-internal sealed class ProgressLine<T>(Func<T, string> describe) : IProgress<T>
+public sealed class ProgressLine<T>(Func<T, string> describe) : IProgress<T>
 {
     private readonly Lock _gate = new();
     private long _last;

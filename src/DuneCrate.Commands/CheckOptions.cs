@@ -3,10 +3,10 @@ using DuneCrate.Checking.Intake;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Planning.Model;
 
-namespace DuneCrate.Cli.Verbs;
+namespace DuneCrate.Commands;
 
 /// <summary>What a check is asked for and where its answer goes, wherever it is made.</summary>
-internal sealed class CheckOptions
+public sealed class CheckOptions
 {
     private readonly Option<string?> _plan =
             new("--plan") { Description = "The plan to hold it against; without one, what can be judged without" },

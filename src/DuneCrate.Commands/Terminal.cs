@@ -1,9 +1,9 @@
 using DuneCrate.Foundation.Documents;
 
-namespace DuneCrate.Cli;
+namespace DuneCrate.Commands;
 
 /// <summary>What verbs say. Names of files and words of people may hold anything; here they do nothing to the terminal.</summary>
-internal static class Terminal
+public static class Terminal
 {
     /// <summary>A line of results on standard output.</summary>
     public static void Say(string line) => Console.Out.WriteLine(VisibleText.Clean(line));

@@ -2,10 +2,10 @@ using DuneCrate.Crates;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Storage;
 
-namespace DuneCrate.Cli;
+namespace DuneCrate.Commands;
 
 /// <summary>Exit codes and the one line that goes with a failure.</summary>
-internal static class Outcome
+public static class Outcome
 {
     /// <summary>Done, and nothing blocks.</summary>
     public const int Done = 0;

@@ -5,10 +5,10 @@ using DuneCrate.Foundation.Storage;
 using DuneCrate.Imaging;
 using DuneCrate.Planning.Model;
 
-namespace DuneCrate.Cli.Verbs;
+namespace DuneCrate.Commands;
 
 /// <summary>Options that several verbs have.</summary>
-internal static class Shared
+public static class Shared
 {
     /// <summary><c>--depth header|pixels</c></summary>
     public static Option<FactsDepth> Depth(FactsDepth usual)

@@ -6,10 +6,10 @@ using DuneCrate.Foundation.Storage;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;
 
-namespace DuneCrate.Cli.Verbs;
+namespace DuneCrate.Commands;
 
 /// <summary><c>dune facts PATH…</c></summary>
-internal static class FactsVerb
+public static class FactsVerb
 {
     public static Command Create()
     {
