@@ -61,9 +61,9 @@ internal static class MapBench
             plan,
             async (services, shot) =>
             {
-                ShowStore store = services.GetRequiredService<ShowStore>();
-                CheckRow check = await store.AddCheckAsync(shot.Id, pixels: true);
-                await store.SetCheckAsync(check.Id, JobState.Done, 0, Report(plan));
+                CheckStore checkStore = services.GetRequiredService<CheckStore>();
+                CheckRow check = await checkStore.AddCheckAsync(shot.Id, pixels: true);
+                await checkStore.SetCheckAsync(check.Id, JobState.Done, 0, Report(plan));
             }
         );
         using ChromeDriver driver = BenchBrowser.Start(work);

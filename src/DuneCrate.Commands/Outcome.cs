@@ -74,7 +74,7 @@ public static class Outcome
             or FormatException
             or ArgumentException
             or ImageException:
-                return Fail(failure.GetBaseException().Message);
+                return Fail(trouble.Message);
             case UnauthorizedAccessException:
                 return Fail("a file or folder may not be opened or written; look at its permissions.");
             case IOException e:

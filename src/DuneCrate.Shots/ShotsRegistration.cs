@@ -24,7 +24,8 @@ public static class ShotsRegistration
         services.AddSingleton<FrameSources>().AddSingleton<PictureService>().AddSingleton<ProxyStore>().AddWork<ProxyMaker>();
         services.AddSingleton<PlanEditor>().AddSingleton<StandInFarm>().AddWork<ArrivalWatch>();
         services.AddSingleton<SealedFolders>().AddSingleton<GuestLinks>().AddSingleton<SlimmingTrials>();
-        services.AddSingleton<RunningCrates>().AddWork<CrateQueue>();
+        services.AddSingleton<PreflightGate>().AddSingleton<CrateMaterial>().AddSingleton<CrateSealing>().AddSingleton<CrateReading>();
+        services.AddSingleton<CrateSending>().AddSingleton<CrateNews>().AddSingleton<RunningCrates>().AddWork<CrateQueue>();
         services.AddSingleton<StackSources>().AddSingleton<StackPictures>().AddSingleton<BitsPictures>();
         return services.AddSingleton<RunningComposites>().AddWork<CompositeQueue>();
     }

@@ -25,13 +25,34 @@ public sealed class HistoryStore(IDbContextFactory<DuneCrateContext> contexts, T
         Func<DuneCrateContext, CancellationToken, Task> change,
         IReadOnlyCollection<AuditEvent> events,
         CancellationToken cancel
+    ) =>
+        await TryChangeAsync(
+            async (context, stop) =>
+            {
+                await change(context, stop);
+                return true;
+            },
+            events,
+            cancel
+        ) ?? [];
+
+    /// <summary>The same for a change that may turn out to be none: nothing is written then.</summary>
+    /// <returns>The entries; null when nothing was changed.</returns>
+    internal async Task<HistoryEntry[]?> TryChangeAsync(
+        Func<DuneCrateContext, CancellationToken, Task<bool>> change,
+        IReadOnlyCollection<AuditEvent> events,
+        CancellationToken cancel
     )
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
 
         // The newest entry is read and the next one written in one go: SQLite lets nobody else write meanwhile.
         await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, cancel);
-        await change(context, cancel);
+        if (!await change(context, cancel))
+        {
+            return null;
+        }
+
         HistoryRow? last = await context.History.AsNoTracking().OrderByDescending(h => h.Number).FirstOrDefaultAsync(cancel);
         HistoryEntry? before = last is null ? null : ToEntry(last);
         var entries = new List<HistoryEntry>(events.Count);

@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store.Rows;
@@ -8,7 +9,7 @@ namespace DuneCrate.Store;
 /// <summary>
 /// Plans with all their versions, what shows settle for their shots, templates and confirmations. Safe to call from several threads.
 /// </summary>
-public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
+public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, TimeProvider clock)
 {
     /// <summary>Versions that are kept of a plan.</summary>
     public const int KeptRevisions = 1000;
@@ -18,10 +19,15 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts, Time
     /// somebody else was
     /// faster; nothing was saved then.
     /// </summary>
-    public async Task<bool> SaveAsync(Plan plan, PlanRevisionRow step, CancellationToken cancel = default)
+    /// <param name="plan">The plan as it is to be.</param>
+    /// <param name="step">The version, without its plan.</param>
+    /// <param name="audited">What is written down of it, in the same transaction.</param>
+    /// <param name="cancel">Leaves everything as it was.</param>
+    public async Task<bool> SaveAsync(Plan plan, PlanRevisionRow step, AuditEvent audited, CancellationToken cancel = default) =>
+        await history.TryChangeAsync((context, stop) => ReplaceAsync(context, plan, step, stop), [audited], cancel) is not null;
+
+    private static async Task<bool> ReplaceAsync(DuneCrateContext context, Plan plan, PlanRevisionRow step, CancellationToken cancel)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
         string json = PlanDocument.Write(plan);
         int changed = await context
             .Shots.Where(s => s.Id == step.ShotId && s.Revision == step.Revision - 1)
@@ -40,11 +46,9 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts, Time
 
         step.Plan = PackedText.Pack(json);
         context.PlanRevisions.Add(step);
-        await context.SaveChangesAsync(cancel);
         await context
             .PlanRevisions.Where(r => r.ShotId == step.ShotId && r.Revision < step.Revision - KeptRevisions)
             .ExecuteDeleteAsync(cancel);
-        await transaction.CommitAsync(cancel);
         return true;
     }
 

@@ -20,6 +20,15 @@ public static class StoreRegistration
         services.AddLogging();
         services.TryAddSingleton(clock);
         services.AddSingleton<ShowStore>();
+        services.AddSingleton<ArchiveStore>();
+        services.AddSingleton<CheckStore>();
+        services.AddSingleton<CrateStore>();
+        services.AddSingleton<FindingStore>();
+        services.AddSingleton<HelperStore>();
+        services.AddSingleton<PictureNoteStore>();
+        services.AddSingleton<ReceiverStore>();
+        services.AddSingleton<StackStore>();
+        services.AddSingleton<UpkeepStore>();
         services.AddSingleton<PlanStore>();
         services.AddSingleton<ShowFolderStore>();
         services.AddSingleton<HistoryStore>();

@@ -60,11 +60,14 @@ public sealed class ArchiveTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await MakeAsync("PUTC", "PC010", "PC020");
         var store = app.Services.GetRequiredService<ShowStore>();
+        FindingStore findingStore = app.Services.GetRequiredService<FindingStore>();
+        CheckStore checkStore = app.Services.GetRequiredService<CheckStore>();
+        ArchiveStore archiveStore = app.Services.GetRequiredService<ArchiveStore>();
         ShotRow doomed = (await store.ShotAsync("PUTC", "PC010"))!,
             other = (await store.ShotAsync("PUTC", "PC020"))!;
         foreach (ShotRow shot in new[] { doomed, other })
         {
-            await store.WaiveAsync(
+            await findingStore.WaiveAsync(
                 [
                     new WaiverRow
                     {
@@ -79,7 +82,7 @@ public sealed class ArchiveTests(AppFixture app) : IClassFixture<AppFixture>
                 ],
                 []
             );
-            await store.AddCheckAsync(shot.Id, pixels: false);
+            await checkStore.AddCheckAsync(shot.Id, pixels: false);
         }
 
         string page = await app.GetAsync("/PUTC/PC010/archive");
@@ -91,8 +94,8 @@ public sealed class ArchiveTests(AppFixture app) : IClassFixture<AppFixture>
 
         await app.PostAsync("/PUTC/PC010/archive", "?handler=Delete", ("code", "PC010"));
         Assert.Null(await store.ShotAsync("PUTC", "PC010"));
-        ShotHoldings gone = await store.HoldingsOfAsync([doomed.Id]),
-            kept = await store.HoldingsOfAsync([other.Id]);
+        ShotHoldings gone = await archiveStore.HoldingsOfAsync([doomed.Id]),
+            kept = await archiveStore.HoldingsOfAsync([other.Id]);
         Assert.Equal((0, 0, 0), (gone.Revisions, gone.Checks, gone.Waivers));
         Assert.Equal((1, 1, 1), (kept.Revisions, kept.Checks, kept.Waivers));
 

@@ -65,8 +65,9 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
     {
         await app.AddShotAsync("CS030");
         ShowStore store = app.Service<ShowStore>();
+        CheckStore checkStore = app.Service<CheckStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "CS030"))!;
-        CheckRow check = await store.AddCheckAsync(shot.Id, pixels: false);
+        CheckRow check = await checkStore.AddCheckAsync(shot.Id, pixels: false);
         Finding[] findings =
         [
             .. Enumerable
@@ -84,7 +85,7 @@ public sealed partial class CheckStationTests(AppFixture app) : IClassFixture<Ap
                     Remedy = "Look.",
                 }),
         ];
-        await store.SetCheckAsync(
+        await checkStore.SetCheckAsync(
             check.Id,
             JobState.Done,
             0,

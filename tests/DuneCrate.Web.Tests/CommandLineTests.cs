@@ -60,6 +60,18 @@ public sealed class CommandLineTests : IDisposable
     }
 
     [Fact]
+    public void A_recipe_that_cannot_be_read_is_refused_in_our_words()
+    {
+        string frames = Render();
+        File.WriteAllText(At("recipe.json"), """{ "schema": "dune-crate.recipe/1", "files": "per-thing" }""");
+        (int code, _, string error) = Dune(
+            ["crate", "--plan", Path.Combine(frames, "plan.json"), "--from", frames, "--to", At("out"), "--recipe", At("recipe.json")]
+        );
+        Assert.Equal(2, code);
+        Assert.Equal("dune: The recipe cannot be read. files has a value of the wrong kind (line 1).", error.Trim());
+    }
+
+    [Fact]
     public void Frames_are_checked_sealed_and_verified()
     {
         string frames = Render(),

@@ -113,12 +113,12 @@ public class CrateKeepingTests(AppFixture app) : IClassFixture<AppFixture>
 
         await SealForTideRoomAsync("CK030");
         var store = app.Service<ShowStore>();
-        await store.SaveUpkeepAsync(new UpkeepRow { SupersededDays = 1 });
+        await app.Service<UpkeepStore>().SaveUpkeepAsync(new UpkeepRow { SupersededDays = 1 });
         Assert.Equal(0, (await app.Service<UpkeepService>().TidyAsync(default)).Crates);
-        await store.ChangeCrateAsync((await CratesAsync("CK030"))[0].Id, c => c.Ended = DateTime.UtcNow.AddDays(-2));
+        await app.Service<CrateStore>().ChangeCrateAsync((await CratesAsync("CK030"))[0].Id, c => c.Ended = DateTime.UtcNow.AddDays(-2));
         Assert.Equal(1, (await app.Service<UpkeepService>().TidyAsync(default)).Crates);
         Assert.False(FolderOf(newer).IsThere);
-        await store.SaveUpkeepAsync(new UpkeepRow());
+        await app.Service<UpkeepStore>().SaveUpkeepAsync(new UpkeepRow());
     }
 
     [Theory]
@@ -177,7 +177,7 @@ public class CrateKeepingTests(AppFixture app) : IClassFixture<AppFixture>
         }
 
         ShotRow shot = (await store.ShotAsync("KELP", code))!;
-        ReceiverRow? receiver = (await store.ReceiversAsync("KELP")).Find(r => r.Name == "Tide Room");
+        ReceiverRow? receiver = (await app.Service<ReceiverStore>().ReceiversAsync("KELP")).Find(r => r.Name == "Tide Room");
         if (receiver is null)
         {
             receiver = new ReceiverRow
@@ -186,7 +186,7 @@ public class CrateKeepingTests(AppFixture app) : IClassFixture<AppFixture>
                 Name = "Tide Room",
                 Recipe = new CrateRecipe { Receiver = "Tide Room" }.Write(),
             };
-            await store.SaveReceiverAsync(receiver);
+            await app.Service<ReceiverStore>().SaveReceiverAsync(receiver);
         }
 
         int id = await app.Service<CrateQueue>().SealAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed", receiver);
@@ -194,13 +194,13 @@ public class CrateKeepingTests(AppFixture app) : IClassFixture<AppFixture>
             $"/KELP/{code}/crate",
             text => !text.Contains("being sealed<", StringComparison.Ordinal) && text.Contains("Whole, read back", StringComparison.Ordinal)
         );
-        return (await store.CrateAsync(shot.Id, id))!;
+        return (await app.Service<CrateStore>().CrateAsync(shot.Id, id))!;
     }
 
     private async Task<List<CrateRow>> CratesAsync(string code)
     {
         var store = app.Service<ShowStore>();
-        return await store.CratesAsync((await store.ShotAsync("KELP", code))!.Id);
+        return await app.Service<CrateStore>().CratesAsync((await store.ShotAsync("KELP", code))!.Id);
     }
 
     private static StoragePath FolderOf(CrateRow crate) => StorageRoot.At(Path.GetDirectoryName(crate.Path!)!).Top.At(crate.Name!);

@@ -12,7 +12,7 @@ public sealed class PictureNoteTests(AppFixture app) : IClassFixture<AppFixture>
         [("shape", shape), ("x", "4"), ("y", "5"), ("endX", "13"), ("endY", "9"), ("at", "1002"), ("words", words), ("by", by)];
 
     private async Task<List<(int Id, PictureNote Note)>> NotesAsync(string code) =>
-        await app.Service<ShowStore>().PictureNotesAsync((await app.Service<ShowStore>().ShotAsync("KELP", code))!.Id);
+        await app.Service<PictureNoteStore>().PictureNotesAsync((await app.Service<ShowStore>().ShotAsync("KELP", code))!.Id);
 
     [Fact]
     public async Task A_note_is_kept_answered_settled_and_carried_into_the_slip()
@@ -75,16 +75,19 @@ public sealed class PictureNoteTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await app.AddShotAsync("NT030");
         ShowStore store = app.Service<ShowStore>();
+        PictureNoteStore pictureNoteStore = app.Service<PictureNoteStore>();
         int shot = (await store.ShotAsync("KELP", "NT030"))!.Id,
             id =
-                await store.AddPictureNoteAsync(
+                await pictureNoteStore.AddPictureNoteAsync(
                     shot,
                     new PictureNote("sub", "beauty", 1001, NoteShape.Point, 1, 1, 1, 1, "Here.", "Ada Reed", DateTime.UtcNow)
                 );
         await Task.WhenAll(
-            Enumerable.Range(0, 12).Select(i => store.AnswerPictureNoteAsync(shot, id, new NoteAnswer($"{i}", "Ben", DateTime.UtcNow)))
+            Enumerable
+                .Range(0, 12)
+                .Select(i => pictureNoteStore.AnswerPictureNoteAsync(shot, id, new NoteAnswer($"{i}", "Ben", DateTime.UtcNow)))
         );
         Assert.Equal(12, Assert.Single(await NotesAsync("NT030")).Note.Answers.Select(a => a.Words).Distinct().Count());
-        Assert.False(await store.AnswerPictureNoteAsync(shot, id + 1, new NoteAnswer("?", "Ben", DateTime.UtcNow)));
+        Assert.False(await pictureNoteStore.AnswerPictureNoteAsync(shot, id + 1, new NoteAnswer("?", "Ben", DateTime.UtcNow)));
     }
 }

@@ -13,14 +13,15 @@ public class ReceiverMoveTests(AppFixture app) : IClassFixture<AppFixture>
     {
         var store = app.Service<ShowStore>();
         ShowRow show = (await store.ShowNamesAsync()).Single(s => s.Code == "KELP");
-        await store.SaveReceiverAsync(
-            new ReceiverRow
-            {
-                ShowId = show.Id,
-                Name = "Ebb House",
-                Recipe = new CrateRecipe { Sites = [new("hall", "/in/kelp"), new("loft", "/in/kelp2"), new("cellar", "/in")] }.Write(),
-            }
-        );
+        await app.Service<ReceiverStore>()
+            .SaveReceiverAsync(
+                new ReceiverRow
+                {
+                    ShowId = show.Id,
+                    Name = "Ebb House",
+                    Recipe = new CrateRecipe { Sites = [new("hall", "/in/kelp"), new("loft", "/in/kelp2"), new("cellar", "/in")] }.Write(),
+                }
+            );
         (string page, _) = await app.PostAsync("/KELP/receivers", "?handler=Preview", ("from", "/in/kelp/"), ("to", "/vault"));
         Assert.Equal(2, page.Split("data-move").Length);
         Assert.Contains("Change 1 prefix", page);
@@ -29,7 +30,7 @@ public class ReceiverMoveTests(AppFixture app) : IClassFixture<AppFixture>
             (await app.PostAsync("/KELP/receivers", "?handler=Preview", ("from", "/i"), ("to", "/v"))).Text
         );
         string[] Prefixes() => [.. Row().Result.Wants().Sites!.Value.Select(s => s.Prefix)];
-        async Task<ReceiverRow> Row() => (await store.ReceiversAsync("KELP")).Single(r => r.Name == "Ebb House");
+        async Task<ReceiverRow> Row() => (await app.Service<ReceiverStore>().ReceiversAsync("KELP")).Single(r => r.Name == "Ebb House");
         Assert.Equal(["/in/kelp", "/in/kelp2", "/in"], Prefixes());
         await app.PostAsync("/KELP/receivers", "?handler=Move", ("from", "/in"), ("to", "T:/vault/in"));
         Assert.Equal(["T:/vault/in/kelp", "T:/vault/in/kelp2", "T:/vault/in"], Prefixes());

@@ -45,7 +45,10 @@ public class ReceiverTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Contains(says, page);
         Assert.Contains("Nothing was kept yet", page);
         Assert.Contains("desk@tideroom.example", page);
-        Assert.DoesNotContain(await app.Service<ShowStore>().ReceiversAsync("KELP"), r => r.Name == "" || r.Recipe.Contains(text + "\""));
+        Assert.DoesNotContain(
+            await app.Service<ReceiverStore>().ReceiversAsync("KELP"),
+            r => r.Name == "" || r.Recipe.Contains(text + "\"")
+        );
     }
 
     /// <summary>Whatever becomes of the renders, the receiver sees what is in the crate.</summary>
@@ -78,7 +81,7 @@ public class ReceiverTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Contains("Tide Room is kept", (await app.PostAsync("/KELP/receivers", "", TideRoom)).Text);
         Assert.Contains("Another receiver is called Tide Room", (await app.PostAsync("/KELP/receivers", "", TideRoom)).Text);
         var store = app.Service<ShowStore>();
-        ReceiverRow receiver = (await store.ReceiversAsync("KELP")).Single(r => r.Name == "Tide Room");
+        ReceiverRow receiver = (await app.Service<ReceiverStore>().ReceiversAsync("KELP")).Single(r => r.Name == "Tide Room");
 
         await app.AddShotAsync("RC010");
         await app.CheckAsync("RC010");
@@ -89,7 +92,7 @@ public class ReceiverTests(AppFixture app) : IClassFixture<AppFixture>
 
         await SealAsync(receiver.Id, isDelta: false, count: 1);
         ShotRow shot = (await store.ShotAsync("KELP", "RC010"))!;
-        CrateRow crate = (await store.CratesAsync(shot.Id))[0];
+        CrateRow crate = (await app.Service<CrateStore>().CratesAsync(shot.Id))[0];
         Assert.Equal("Tide Room", crate.Receiver);
         string info = Tool.Run("exrinfo", Path.Combine(crate.Path!, "foreground/sub_dif/sub_dif.0001.exr"));
         Assert.Contains("compression: 'zips'", info);
@@ -136,12 +139,12 @@ public class ReceiverTests(AppFixture app) : IClassFixture<AppFixture>
 
         // The next crate for the same receiver answers it; a delta holds what differs, which is nothing here.
         await SealAsync(receiver.Id, isDelta: true, count: 2);
-        CrateRow next = (await store.CratesAsync(shot.Id))[0];
+        CrateRow next = (await app.Service<CrateStore>().CratesAsync(shot.Id))[0];
         Assert.Equal(crate.Id, next.OntoId);
         CrateProof proof = CrateVerifier.Verify(StorageRoot.At(next.Path!).Top, next.SumsDigest, default);
         Assert.True(proof.IsWhole);
         Assert.Equal(crate.Name, proof.Manifest.Onto!.Name);
-        Assert.Equal(next.Name, (await store.RemarksAsync(shot.Id)).Single().AnsweredBy);
+        Assert.Equal(next.Name, (await app.Service<ReceiverStore>().RemarksAsync(shot.Id)).Single().AnsweredBy);
         page = await app.GetAsync($"/KELP/RC010/crates/{next.Id}");
         Assert.Contains($"New since {crate.Name}: nothing", page);
         Assert.Contains("It answers 1 remark on earlier crates", page);
@@ -149,8 +152,8 @@ public class ReceiverTests(AppFixture app) : IClassFixture<AppFixture>
         Assert.Contains("data-answer=\"Accepted\"", accepted);
 
         await app.PostAsync("/KELP/receivers", "?handler=Remove", ("id", $"{receiver.Id}"));
-        Assert.DoesNotContain(await store.ReceiversAsync("KELP"), r => r.Id == receiver.Id);
-        Assert.Equal("Tide Room", (await store.CrateAsync(shot.Id, crate.Id))!.Receiver);
+        Assert.DoesNotContain(await app.Service<ReceiverStore>().ReceiversAsync("KELP"), r => r.Id == receiver.Id);
+        Assert.Equal("Tide Room", (await app.Service<CrateStore>().CrateAsync(shot.Id, crate.Id))!.Receiver);
     }
 
     private async Task SealAsync(int receiver, bool isDelta, int count)

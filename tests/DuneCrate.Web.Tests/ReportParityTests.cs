@@ -81,7 +81,7 @@ public class ReportParityTests(AppFixture app) : IClassFixture<AppFixture>
         async Task<int> ReportIdAsync()
         {
             var store = app.Service<DuneCrate.Store.ShowStore>();
-            return (await store.NewestCheckAsync((await store.ShotAsync("KELP", "RP170"))!.Id))!.Id;
+            return (await app.Service<DuneCrate.Store.CheckStore>().NewestCheckAsync((await store.ShotAsync("KELP", "RP170"))!.Id))!.Id;
         }
     }
 

@@ -22,11 +22,13 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
     {
         Plan plan = await app.AddShotAsync("PB010");
         ShowStore store = app.Service<ShowStore>();
+        CrateStore crateStore = app.Service<CrateStore>();
+        ReceiverStore receiverStore = app.Service<ReceiverStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "PB010"))!;
         await store.SetFolderAsync(shot.Id, "renders", "PB010");
-        CrateRow older = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
-        await store.ChangeCrateAsync(older.Id, c => (c.State, c.Name) = (JobState.Failed, "PB010_crate_v000"));
-        await store.SendBackAsync(
+        CrateRow older = await crateStore.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
+        await crateStore.ChangeCrateAsync(older.Id, c => (c.State, c.Name) = (JobState.Failed, "PB010_crate_v000"));
+        await receiverStore.SendBackAsync(
             new CrateRemarkRow
             {
                 CrateId = older.Id,
@@ -37,8 +39,8 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
                 At = DateTime.UtcNow,
             }
         );
-        CrateRow row = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
-        await store.ChangeCrateAsync(row.Id, c => c.State = JobState.Running);
+        CrateRow row = await crateStore.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
+        await crateStore.ChangeCrateAsync(row.Id, c => c.State = JobState.Running);
         (IntakeResult intake, CheckReport report) = Disk.Check(Path.Combine(app.Renders, "PB010"), plan, FactsDepth.Pixels);
         SealedCrate crate = CrateBuilder.Seal(
             Disk.Contents(plan, intake, CrateLayouts.ByLayer),
@@ -52,8 +54,8 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         string page = await app.UntilAsync("/KELP/PB010/crate", text => !text.Contains("being sealed<"));
         Assert.Contains(crate.Name, page);
         Assert.Contains("Whole, read back", page);
-        Assert.Empty(await app.Service<ShowStore>().OpenRemarksAsync(shot.Id));
-        CrateRow now = (await app.Service<ShowStore>().CrateAsync(shot.Id, row.Id))!;
+        Assert.Empty(await app.Service<ReceiverStore>().OpenRemarksAsync(shot.Id));
+        CrateRow now = (await app.Service<CrateStore>().CrateAsync(shot.Id, row.Id))!;
         Assert.Equal(
             (JobState.Done, crate.Files, crate.Bytes, crate.SumsDigest, null),
             (now.State, now.Files, now.Bytes, now.SumsDigest, now.Problem)
@@ -65,9 +67,10 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await app.AddShotAsync("PB020");
         ShowStore store = app.Service<ShowStore>();
+        CrateStore crateStore = app.Service<CrateStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "PB020"))!;
-        CrateRow row = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
-        await store.ChangeCrateAsync(row.Id, c => c.State = JobState.Running);
+        CrateRow row = await crateStore.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
+        await crateStore.ChangeCrateAsync(row.Id, c => c.State = JobState.Running);
         string place = Path.Combine(app.Crates, "KELP", "PB020"),
             left = Path.Combine(place, $".PB020_crate_v001.somewhere.4711.{row.SealId:N}.partial");
         Directory.CreateDirectory(Path.Combine(left, "sub"));
@@ -83,14 +86,15 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         await app.AddShotAsync("PB025");
         await app.CheckAsync("PB025");
         ShowStore store = app.Service<ShowStore>();
+        CrateStore crateStore = app.Service<CrateStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "PB025"))!;
-        CrateRow row = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
-        await store.ChangeCrateAsync(row.Id, c => c.State = JobState.Running);
+        CrateRow row = await crateStore.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
+        await crateStore.ChangeCrateAsync(row.Id, c => c.State = JobState.Running);
         string place = Path.Combine(app.Crates, "KELP", "PB025");
         Directory.CreateDirectory(Path.Combine(place, $".PB025_crate_v001.somewhere.4711.{row.SealId:N}.partial", "sub"));
         await app.RestartAsync();
         await app.UntilAsync("/KELP/PB025/crate", text => text.Contains("Whole, read back"));
-        CrateRow now = (await app.Service<ShowStore>().CrateAsync(shot.Id, row.Id))!;
+        CrateRow now = (await app.Service<CrateStore>().CrateAsync(shot.Id, row.Id))!;
         Assert.Equal((JobState.Done, "PB025_crate_v001"), (now.State, now.Name));
         Assert.Equal([now.Path!], Directory.GetFileSystemEntries(place));
     }
@@ -140,8 +144,9 @@ public class RestartTests(AppFixture app) : IClassFixture<AppFixture>
         await app.PostAsync("/KELP/PB030/crate", "?handler=Seal", ("by", "Ada Reed"), ("layout", "layers"));
         await app.UntilAsync("/KELP/PB030/crate", text => text.Contains("Whole, read back"));
         ShowStore store = app.Service<ShowStore>();
+        CrateStore crateStore = app.Service<CrateStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "PB030"))!;
-        CrateRow row = (await store.CratesAsync(shot.Id)).Single();
+        CrateRow row = (await crateStore.CratesAsync(shot.Id)).Single();
         string file = Path.Combine(row.Path!, "sub/sub/sub.1001.exr");
         byte[] bytes = await File.ReadAllBytesAsync(file);
         await File.WriteAllBytesAsync(file, [.. bytes[..^1], (byte)(bytes[^1] ^ 1)]);

@@ -52,7 +52,7 @@ public class SceneHelperPagesTests(AppFixture app) : IClassFixture<AppFixture>
         ShotRow shot = (await app.Service<ShowStore>().ShotAsync("KELP", "SH010"))!;
         await app.Service<CrateQueue>().SealAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
         await app.UntilAsync("/KELP/SH010/crate", text => text.Contains("Whole, read back", StringComparison.Ordinal));
-        CrateRow crate = (await app.Service<ShowStore>().CratesAsync(shot.Id))[0];
+        CrateRow crate = (await app.Service<CrateStore>().CratesAsync(shot.Id))[0];
         Assert.Equal(
             "",
             Schemas.Complaint(

@@ -31,7 +31,7 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
         string folder = Path.Combine(app.Crates, "KELP", "FL010", "FL010_crate_v001");
         Assert.True(CrateVerifier.Verify(Disk.Folder(folder), null, default).IsWhole);
 
-        CrateRow row = (await app.Service<ShowStore>().CratesAsync((await app.Service<ShowStore>().ShotAsync("KELP", "FL010"))!.Id))[0];
+        CrateRow row = (await app.Service<CrateStore>().CratesAsync((await app.Service<ShowStore>().ShotAsync("KELP", "FL010"))!.Id))[0];
         Assert.Contains("FL010", await app.GetAsync($"/KELP/FL010/crate?handler=Slip&id={row.Id}"));
         using (var zip = new ZipArchive(new MemoryStream(await app.Client.GetByteArrayAsync($"/KELP/FL010/crate?handler=Zip&id={row.Id}"))))
         {
@@ -201,13 +201,14 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await app.AddShotAsync("RS010");
         ShowStore store = app.Service<ShowStore>();
+        CheckStore checkStore = app.Service<CheckStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "RS010"))!;
         await store.SetFolderAsync(shot.Id, "renders", "RS010");
-        CheckRow check = await store.AddCheckAsync(shot.Id, pixels: true); // Asked for, and the application ends before it runs.
+        CheckRow check = await checkStore.AddCheckAsync(shot.Id, pixels: true); // Asked for, and the application ends before it runs.
         await app.RestartAsync();
         await app.UntilAsync("/KELP/RS010/receive?handler=Progress", text => !text.Contains("Taking in"));
-        Assert.Equal(JobState.Done, (await app.Service<ShowStore>().NewestCheckAsync(shot.Id))!.State);
-        Assert.Equal(check.Id, (await app.Service<ShowStore>().NewestCheckAsync(shot.Id))!.Id);
+        Assert.Equal(JobState.Done, (await app.Service<CheckStore>().NewestCheckAsync(shot.Id))!.State);
+        Assert.Equal(check.Id, (await app.Service<CheckStore>().NewestCheckAsync(shot.Id))!.Id);
         Assert.Contains("clean", await app.GetAsync("/KELP/RS010/check"));
     }
 
@@ -216,12 +217,13 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await app.AddShotAsync("HS010");
         ShowStore store = app.Service<ShowStore>();
+        CrateStore crateStore = app.Service<CrateStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "HS010"))!;
-        CrateRow crate = await store.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
-        await store.ChangeCrateAsync(crate.Id, c => c.State = JobState.Running);
+        CrateRow crate = await crateStore.AddCrateAsync(shot.Id, CrateLayouts.ByLayer, "Ada Reed");
+        await crateStore.ChangeCrateAsync(crate.Id, c => c.State = JobState.Running);
         await app.RestartAsync();
         await app.UntilAsync("/KELP/HS010/crate", text => !text.Contains("being sealed<"));
-        Assert.Equal(JobState.Failed, (await app.Service<ShowStore>().CrateAsync(shot.Id, crate.Id))!.State);
+        Assert.Equal(JobState.Failed, (await app.Service<CrateStore>().CrateAsync(shot.Id, crate.Id))!.State);
     }
 
     [Fact]
@@ -229,15 +231,16 @@ public class ShotFlowTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await app.AddShotAsync("ST010");
         ShowStore store = app.Service<ShowStore>();
+        CheckStore checkStore = app.Service<CheckStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "ST010"))!;
         await store.SetFolderAsync(shot.Id, "renders", "ST010");
         CheckQueue work = app.Service<CheckQueue>();
-        CheckRow check = await store.AddCheckAsync(shot.Id, pixels: true);
-        await store.SetCheckAsync(check.Id, JobState.Stopped);
+        CheckRow check = await checkStore.AddCheckAsync(shot.Id, pixels: true);
+        await checkStore.SetCheckAsync(check.Id, JobState.Stopped);
         Assert.Contains("The check was stopped", await app.GetAsync("/KELP/ST010/receive"));
         await app.PostAsync("/KELP/ST010/receive", "?handler=Check", ("pixels", "true"));
         await app.UntilAsync("/KELP/ST010/receive?handler=Progress", text => !text.Contains("Taking in"));
-        Assert.Equal(JobState.Done, (await store.NewestCheckAsync(shot.Id))!.State);
+        Assert.Equal(JobState.Done, (await checkStore.NewestCheckAsync(shot.Id))!.State);
         Assert.Empty(work.Live);
     }
 

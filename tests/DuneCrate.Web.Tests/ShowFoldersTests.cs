@@ -87,7 +87,7 @@ public sealed class ShowFoldersTests(PeopleFixture app) : IClassFixture<PeopleFi
         using HttpResponseMessage answer = await PeopleFixture.PostAsync(mara, "/KELP/KP010/look", to, (field, value), ("stack", "1"));
         Assert.DoesNotContain(
             "secret",
-            string.Join('\n', (await app.Services.GetRequiredService<ShowStore>().StacksAsync(1)).Select(s => s.Recipe.Write()))
+            string.Join('\n', (await app.Services.GetRequiredService<StackStore>().StacksAsync(1)).Select(s => s.Recipe.Write()))
         );
         string listed = await mara.GetStringAsync("/KELP/KP010/stack/composite?handler=Plates&root=renders&folder=REEF/RF010");
         Assert.DoesNotContain("secret", listed);

@@ -10,7 +10,7 @@ namespace DuneCrate.Web.Tests;
 public sealed class StackPagesTests(AppFixture app) : IClassFixture<AppFixture>
 {
     private async Task<List<KeptStack>> StacksAsync(string code) =>
-        await app.Service<ShowStore>().StacksAsync((await app.Service<ShowStore>().ShotAsync("KELP", code))!.Id);
+        await app.Service<StackStore>().StacksAsync((await app.Service<ShowStore>().ShotAsync("KELP", code))!.Id);
 
     private async Task<KeptStack> StackAsync(string code) => Assert.Single(await StacksAsync(code));
 

@@ -17,24 +17,26 @@ public class UpkeepTests(AppFixture app) : IClassFixture<AppFixture>
     {
         await app.AddShotAsync("UP010");
         ShowStore store = app.Service<ShowStore>();
+        CheckStore checkStore = app.Service<CheckStore>();
+        CrateStore crateStore = app.Service<CrateStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "UP010"))!;
         for (int i = 0; i < 6; i++)
         {
-            CheckRow check = await store.AddCheckAsync(shot.Id, pixels: false);
-            await store.SetCheckAsync(check.Id, JobState.Done, 0);
+            CheckRow check = await checkStore.AddCheckAsync(shot.Id, pixels: false);
+            await checkStore.SetCheckAsync(check.Id, JobState.Done, 0);
         }
 
-        CheckRow waiting = await store.AddCheckAsync(shot.Id, pixels: true);
-        CrateRow crate = await store.AddCrateAsync(shot.Id, "layers", "Ada Reed");
+        CheckRow waiting = await checkStore.AddCheckAsync(shot.Id, pixels: true);
+        CrateRow crate = await crateStore.AddCrateAsync(shot.Id, "layers", "Ada Reed");
         await app.PostAsync("/upkeep", "?handler=Save", ("checks", "2"), ("days", "30"));
         (string text, _) = await app.PostAsync("/upkeep", "?handler=Tidy");
         Assert.Contains("4 checks, the facts of 0 files and 0 superseded crates were dropped", text);
-        Assert.Equal(2, (await store.FinishedChecksAsync(shot.Id)).Count);
-        Assert.Equal(waiting.Id, (await store.NewestCheckAsync(shot.Id))!.Id);
-        Assert.NotNull(await store.CrateAsync(shot.Id, crate.Id));
+        Assert.Equal(2, (await checkStore.FinishedChecksAsync(shot.Id)).Count);
+        Assert.Equal(waiting.Id, (await checkStore.NewestCheckAsync(shot.Id))!.Id);
+        Assert.NotNull(await crateStore.CrateAsync(shot.Id, crate.Id));
         (text, _) = await app.PostAsync("/upkeep", "?handler=Tidy");
         Assert.Contains("Nothing was old enough to drop", text);
-        await store.SetCheckAsync(waiting.Id, JobState.Stopped);
+        await checkStore.SetCheckAsync(waiting.Id, JobState.Stopped);
     }
 
     [Fact]

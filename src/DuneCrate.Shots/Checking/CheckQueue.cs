@@ -21,6 +21,7 @@ namespace DuneCrate.Shots.Checking;
 /// </summary>
 public sealed class CheckQueue(
     ShowStore store,
+    CheckStore checkStore,
     ShotCheck work,
     ReportIntakes intakes,
     ShotViews views,
@@ -40,7 +41,7 @@ public sealed class CheckQueue(
     public Task<int> AskAsync(int shotId, bool pixels, bool byContent = false) =>
         AskAsync(
             $"{shotId} {pixels} {byContent}",
-            async () => (await store.AddCheckAsync(shotId, pixels, byContent)).Id,
+            async () => (await checkStore.AddCheckAsync(shotId, pixels, byContent)).Id,
             $"check shot {shotId}",
             RunAsync
         );
@@ -48,12 +49,12 @@ public sealed class CheckQueue(
     /// <inheritdoc/>
     protected override async Task TakeUpAsync(CancellationToken ending)
     {
-        List<CheckRow> left = await store.UnfinishedChecksAsync(ending);
+        List<CheckRow> left = await checkStore.UnfinishedChecksAsync(ending);
         foreach (IGrouping<int, CheckRow> shot in left.GroupBy(c => c.ShotId))
         {
             foreach (CheckRow older in shot.SkipLast(1))
             {
-                await store.SetCheckAsync(older.Id, JobState.Stopped, cancel: ending);
+                await checkStore.SetCheckAsync(older.Id, JobState.Stopped, cancel: ending);
             }
 
             CheckRow newest = shot.Last();
@@ -68,7 +69,7 @@ public sealed class CheckQueue(
 
     /// <inheritdoc/>
     protected override Task FailAsync(int id, CancellationToken cancel) =>
-        store.FailCheckAsync(id, Failures.Unforeseen("The check could not be done"), cancel);
+        checkStore.FailCheckAsync(id, Failures.Unforeseen("The check could not be done"), cancel);
 
     private async Task RunAsync(int id, JobProgress progress, CancellationToken stop)
     {
@@ -78,12 +79,12 @@ public sealed class CheckQueue(
         try
         {
             stop.ThrowIfCancellationRequested();
-            (CheckRow check, ShotRow shot) = await store.CheckWithShotAsync(id, stop);
+            (CheckRow check, ShotRow shot) = await checkStore.CheckWithShotAsync(id, stop);
             (shotId, revision) = (shot.Id, shot.Revision);
             Plan plan = views.PlanOf(shot);
             progress.Changed = () => events.Tell(shot.Id, "progress", new { check = id });
             progress.Doing = "listing the folder";
-            await store.SetCheckAsync(id, JobState.Running, shot.Revision, cancel: stop);
+            await checkStore.SetCheckAsync(id, JobState.Running, shot.Revision, cancel: stop);
             FactsDepth depth = check.Pixels ? FactsDepth.Pixels : FactsDepth.Header;
             CheckResult found = await work.RunAsync(shot, plan, depth, check.ByContent, progress, stop);
             intakes.Keep(id, found.Context);
@@ -112,7 +113,7 @@ public sealed class CheckQueue(
             $"note the end of check {id}",
             async cancel =>
             {
-                await store.SetCheckAsync(id, state, revision, report, problem, cancel);
+                await checkStore.SetCheckAsync(id, state, revision, report, problem, cancel);
                 if (report is not null)
                 {
                     await store.NoteAsync(shotId, $"checked: {Counted(report.Summary)}", cancel);

@@ -5,6 +5,7 @@ using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Planning.Model;
 using DuneCrate.Shots.Jobs;
+using DuneCrate.Shots.Live;
 using DuneCrate.Shots.Roots;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
@@ -13,11 +14,12 @@ namespace DuneCrate.Shots.Checking;
 
 /// <summary>Holds a shot's folder against its plan, the same for whoever asks: a check, and the sealing of a crate.</summary>
 public sealed class ShotCheck(
-    ShowStore store,
+    CheckStore checkStore,
     FactsStore facts,
     ShowGrounds grounds,
     CheckRequests requests,
     ReportIntakes intakes,
+    ShotEvents events,
     LowPriorityScheduler lowPriority,
     IFactsGatherer gatherer,
     ILogger<ShotCheck> log
@@ -42,7 +44,7 @@ public sealed class ShotCheck(
     )
     {
         ShowGround ground = await grounds.OfAsync(shot.Show, stop);
-        intakes.MakeRoom(await store.NewestReportIdAsync(shot.Id, stop));
+        intakes.MakeRoom(await checkStore.NewestReportIdAsync(shot.Id, stop));
         try
         {
             return await lowPriority.DoAsync(() =>
@@ -59,6 +61,16 @@ public sealed class ShotCheck(
         finally
         {
             Flush();
+        }
+    }
+
+    /// <summary>Keeps a check that nobody asked for by itself as the shot's newest, and tells open pages.</summary>
+    public async Task KeepAsync(ShotRow shot, CheckResult found, CancellationToken stop)
+    {
+        if (await checkStore.KeepCheckAsync(shot.Id, shot.Revision, found.Report, stop) is { } id)
+        {
+            intakes.Keep(id, found.Context);
+            events.Tell(shot.Id, "check", new { ended = id });
         }
     }
 

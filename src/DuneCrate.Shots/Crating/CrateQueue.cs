@@ -1,31 +1,10 @@
-using System.Collections.Immutable;
-using System.Diagnostics;
-using System.Security.Cryptography;
-using DuneCrate.Checking;
-using DuneCrate.Checking.Findings;
-using DuneCrate.Checking.Intake;
 using DuneCrate.Crates;
-using DuneCrate.Crates.Deltas;
-using DuneCrate.Crates.Describing;
-using DuneCrate.Crates.Events;
 using DuneCrate.Crates.Recipes;
-using DuneCrate.Crates.Signing;
-using DuneCrate.Foundation.Documents;
-using DuneCrate.Foundation.History;
-using DuneCrate.Foundation.Storage;
 using DuneCrate.Foundation.Time;
-using DuneCrate.Imaging;
-using DuneCrate.Imaging.Pictures.Notes;
-using DuneCrate.Planning.Model;
-using DuneCrate.Planning.Scene.Helpers;
-using DuneCrate.Shots.Checking;
 using DuneCrate.Shots.Jobs;
 using DuneCrate.Shots.Live;
-using DuneCrate.Shots.Notifications;
-using DuneCrate.Shots.Roots;
-using DuneCrate.Shots.Views;
+using DuneCrate.StandIns.DropBox;
 using DuneCrate.Store;
-using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Shots.Crating;
@@ -33,22 +12,15 @@ namespace DuneCrate.Shots.Crating;
 /// <summary>
 /// Seals and reads back crates, one after the other. Every seal checks every pixel first; unchanged files are known already.
 /// </summary>
-public sealed partial class CrateQueue(
-    ShowStore store,
-    ShotCheck check,
-    ReportIntakes intakes,
-    StorageRoots roots,
-    ReadLimits limits,
-    ShotViews views,
-    RunningCrates live,
-    ShotEvents events,
-    InstallationKeys keys,
-    HistoryStore history,
-    OutboxWriter letters,
-    LowPriorityScheduler lowPriority,
-    PlanStore plans,
+public sealed class CrateQueue(
+    CrateStore crateStore,
+    CrateSealing sealing,
+    CrateReading reading,
+    CrateSending sending,
+    CrateNews news,
     SealedFolders folders,
-    DataFolder data,
+    ShotEvents events,
+    RunningCrates live,
     TimeProvider clock,
     ILogger<CrateQueue> log
 ) : JobQueue(live, log)
@@ -78,7 +50,7 @@ public sealed partial class CrateQueue(
         string? wanted = recipe is null ? receiver?.Recipe : recipe.Write();
         return AskAsync(
             $"seal {shotId} {layout} {receiver?.Id} {ontoId} {wanted}",
-            async () => (await store.AddCrateAsync(shotId, layout, by, receiver?.Name, wanted, ontoId)).Id,
+            async () => (await crateStore.AddCrateAsync(shotId, layout, by, receiver?.Name, wanted, ontoId)).Id,
             $"seal a crate of shot {shotId}",
             SealGuardedAsync
         );
@@ -93,7 +65,7 @@ public sealed partial class CrateQueue(
             return false;
         }
 
-        await store.ChangeCrateAsync(crate.Id, c => (c.State, c.Ended) = (JobState.Queued, null));
+        await crateStore.ChangeCrateAsync(crate.Id, c => (c.State, c.Ended) = (JobState.Queued, null));
         GoOn(crate);
         return true;
     }
@@ -101,8 +73,8 @@ public sealed partial class CrateQueue(
     /// <summary>Gives a crate up that was put off, and takes away what had been written of it.</summary>
     public async Task GiveUpAsync(CrateRow crate, ShotRow shot)
     {
-        await Task.Run(() => CrateBuilder.Sweep(roots.CratesOf(shot.Show.Code, shot.Code), crate.SealId));
-        await store.ChangeCrateAsync(
+        await sealing.SweepAsync(crate, shot);
+        await crateStore.ChangeCrateAsync(
             crate.Id,
             c => (c.State, c.Ended, c.Problem) = (JobState.Stopped, clock.UtcNow, "Given up before it was sealed. Nothing is left of it.")
         );
@@ -111,35 +83,25 @@ public sealed partial class CrateQueue(
     /// <inheritdoc/>
     protected override async Task TakeUpAsync(CancellationToken ending)
     {
-        foreach ((string show, string shot) in await store.ShotsCratedLastAsync(MostLeft, ending))
+        foreach ((string show, string shot) in await crateStore.ShotsCratedLastAsync(MostLeft, ending))
         {
             // What a kill left of a history that was being written.
-            await Background.DoAsync(_log, $"tidy the crates of {shot}", () => Task.Run(() => Tidy(roots.CratesOf(show, shot))), ending);
+            await Background.DoAsync(_log, $"tidy the crates of {shot}", () => sealing.TidyAsync(show, shot), ending);
         }
 
-        foreach ((CrateRow crate, ShotRow shot) in await store.UnfinishedCratesAsync(ending))
+        foreach ((CrateRow crate, ShotRow shot) in await crateStore.UnfinishedCratesAsync(ending))
         {
             await Background.DoAsync(_log, $"take up crate {crate.Id}", () => TakeUpAsync(crate, shot, ending), ending);
-        }
-    }
-
-    private static void Tidy(StoragePath crates)
-    {
-        if (crates.IsThere)
-        {
-            CrateHistory.Sweep(crates);
         }
     }
 
     /// <summary>A crate that was published before its end was noted is known again; a killed sealing is gone on with.</summary>
     private async Task TakeUpAsync(CrateRow crate, ShotRow shot, CancellationToken ending)
     {
-        StoragePath place = roots.CratesOf(shot.Show.Code, shot.Code);
-        if (crate.SealId != Guid.Empty && await Task.Run(() => CrateBuilder.Find(place, shot.Code, crate.SealId), ending) is { } whole)
+        if (crate.SealId != Guid.Empty && await sealing.FindAsync(crate, shot, ending) is { } whole)
         {
-            await store.ChangeCrateAsync(crate.Id, c => Note(c, whole), ending);
             Note(crate, whole);
-            await SealedAsync(shot, crate, ending);
+            await news.SealedAsync(shot, crate, c => Note(c, whole), ending);
             return;
         }
 
@@ -170,7 +132,7 @@ public sealed partial class CrateQueue(
 
     /// <inheritdoc/>
     protected override Task FailAsync(int id, CancellationToken cancel) =>
-        store.ChangeCrateAsync(
+        crateStore.ChangeCrateAsync(
             id,
             c =>
             {
@@ -191,11 +153,11 @@ public sealed partial class CrateQueue(
         try
         {
             stop.ThrowIfCancellationRequested();
-            (CrateRow row, ShotRow of) = await store.CrateWithShotAsync(id, stop);
+            (CrateRow row, ShotRow of) = await crateStore.CrateWithShotAsync(id, stop);
             (asked, whose) = (row, of);
             progress.Changed = () => events.Tell(of.Id, "progress", new { crate = id });
-            await store.ChangeCrateAsync(id, c => c.State = JobState.Running, stop);
-            SealedCrate crate = await SealAsync(row, of, progress, stop);
+            await crateStore.ChangeCrateAsync(id, c => c.State = JobState.Running, stop);
+            SealedCrate crate = await sealing.SealAsync(row, of, progress, stop);
             end = c => Note(c, crate);
             Note(row, crate);
             (shot, done) = (of, row);
@@ -227,7 +189,7 @@ public sealed partial class CrateQueue(
             await Background.DoAsync(
                 _log,
                 $"take away what is left of crate {id}",
-                () => Task.Run(() => CrateBuilder.Sweep(roots.CratesOf(whose!.Show.Code, whose.Code), asked.SealId)),
+                () => sealing.SweepAsync(asked, whose!),
                 CancellationToken.None
             );
         }
@@ -236,134 +198,81 @@ public sealed partial class CrateQueue(
             $"note the end of crate {id}",
             async cancel =>
             {
-                await store.ChangeCrateAsync(id, end, cancel);
+                if (shot is not null && done is not null)
+                {
+                    await news.SealedAsync(shot, done, end, cancel);
+                }
+                else
+                {
+                    await crateStore.ChangeCrateAsync(id, end, cancel);
+                }
+
                 if (!isPaused)
                 {
                     Measures.Sealed(done is not null);
                 }
-
-                if (shot is not null && done is not null)
-                {
-                    await SealedAsync(shot, done, cancel);
-                }
             }
         );
     }
 
-    private async Task<SealedCrate> SealAsync(CrateRow row, ShotRow shot, JobProgress progress, CancellationToken stop)
-    {
-        progress.Doing = "checking every pixel";
-        Plan plan = views.PlanOf(shot);
-        if (await PreflightGateAsync(shot, plan.Show) is { } open)
-        {
-            throw new CrateRefusedException(open);
-        }
+    /// <summary>Asks for a crate to be read back.</summary>
+    public Task VerifyAsync(CrateRow crate) =>
+        AskAsync(
+            $"verify {crate.Id}",
+            () => Task.FromResult(crate.Id),
+            $"read back crate {crate.Id}",
+            (_, progress, stop) => VerifyAsync(crate, progress, stop)
+        );
 
-        Waiver[] waivers = [.. (await store.WaiversAsync(shot.Id, stop)).Select(ShowStore.ToWaiver)];
-        CheckResult found;
+    /// <summary>Asks for a crate to be sent to the drop box of its receiver, which a stand-in is.</summary>
+    /// <param name="crate">The crate.</param>
+    /// <param name="fault">What goes wrong there.</param>
+    /// <param name="by">Who sends it.</param>
+    public Task SendAsync(CrateRow crate, DropBoxFault fault, string by) =>
+        AskAsync(
+            $"send {crate.Id}",
+            () => Task.FromResult(crate.Id),
+            $"send crate {crate.Id}",
+            (_, progress, stop) => SendAsync(crate, fault, by, progress, stop)
+        );
+
+    /// <summary>Deletes the files of a crate that nobody needs any more; its row and the history beside it stay.</summary>
+    /// <exception cref="IOException">The disk refuses.</exception>
+    public async Task ForgetAsync(CrateRow crate, CancellationToken cancel)
+    {
+        await folders.DeleteAsync(crate, cancel);
+
+        await crateStore.ChangeCrateAsync(crate.Id, c => c.Gone = clock.UtcNow, cancel);
+    }
+
+    private async Task SendAsync(CrateRow crate, DropBoxFault fault, string by, JobProgress progress, CancellationToken stop)
+    {
+        progress.Changed = () => events.Tell(crate.ShotId, "progress", new { crate = crate.Id });
+        progress.Doing = "sending";
         try
         {
-            found = await check.RunAsync(shot, plan, FactsDepth.Pixels, byContent: false, progress, stop);
+            (string did, string what) = await sending.SendAsync(crate, fault, by, progress, stop);
+            await folders.TellAsync(crate, by, did, what);
+            await NoteAsync($"note that crate {crate.Id} was sent", cancel => news.SentAsync(crate, by, did, what, cancel));
         }
-        catch (DirectoryNotFoundException e)
+        catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {
-            throw new CrateRefusedException(e.Message);
-        }
-
-        if (await store.KeepCheckAsync(shot.Id, shot.Revision, found.Report, stop) is { } id)
-        {
-            intakes.Keep(id, found.Context);
-            events.Tell(shot.Id, "check", new { ended = id });
-        }
-
-        if (progress.IsPausing)
-        {
-            throw new SealingPausedException();
-        }
-
-        ImmutableArray<PictureNote> notes = [.. (await store.PictureNotesAsync(shot.Id, stop)).Select(n => n.Note)];
-        List<KeptStack> stacks = await store.StacksAsync(shot.Id, stop);
-        ShotHelpers? helpers = ShotHelpers.Of(await store.HelpersAsync(shot.Id, stop), HelperShots.Of(plan));
-        CrateRow? older = row.OntoId is { } onto ? await store.CrateAsync(shot.Id, onto, stop) : null;
-        using ECDsa key = keys.Current();
-        return await lowPriority.DoAsync(() =>
-            CrateBuilder.Seal(
-                CrateContents.From(found.Context, row.Layout, row.Recipe is { } recipe ? CrateRecipe.Read(recipe) : null) with
-                {
-                    Notes = notes,
-                    Stacks = [.. stacks.Select(s => (s.Name, s.Recipe))],
-                    Helpers = helpers?.Handed ?? HelperSet.Empty,
-                },
-                found.Report.With(waivers),
-                roots.CratesOf(shot.Show.Code, shot.Code),
-                row.SealId,
-                new Reporter(progress),
-                stop,
-                new CrateSigner(row.By, key),
-                limits,
-                older is null ? null : OntoBase.Read(FolderOf(older), shot.Code),
-                clock
-            )
-        );
-    }
-
-    private StoragePath FolderOf(CrateRow crate) =>
-        crate.Path is { } path && roots.CrateAt(path) is { } folder
-            ? folder
-            : throw new CrateRefusedException($"{crate.Name} lies in no folder of this application any more; seal a whole crate.");
-
-    /// <summary>Why the show seals nothing yet: it waits for its preflight list; or null.</summary>
-    public async Task<string?> PreflightGateAsync(ShotRow shot, ShowPlan show) =>
-        show.PreflightSeals && (await plans.UnconfirmedAsync(shot.Id, show)).Count is > 0 and var open
-            ? $"{Words.Count(open, "line")} of the preflight list {Words.Are(open)} not confirmed, and this show seals nothing before. "
-                + "Open preflight and confirm them."
-            : null;
-
-    /// <summary>Writes into the histories of older crates for the same receiver that a newer one stands in their place.</summary>
-    private async Task TellSupersededAsync(CrateRow crate, CancellationToken cancel)
-    {
-        foreach (CrateRow older in (await store.CratesAsync(crate.ShotId, cancel)).Where(c => c.IsSupersededBy(crate)).Take(1))
-        {
-            await folders.TellAsync(older, crate.By, CrateEventKinds.Superseded, $"{crate.Name} stands in its place");
+            // Nothing is known of what has arrived.
         }
     }
 
-    /// <summary>Writes down that a crate was sealed, what it answers and what it stands in place of, and tells of it.</summary>
-    private async Task SealedAsync(ShotRow shot, CrateRow row, CancellationToken cancel)
+    private async Task VerifyAsync(CrateRow crate, JobProgress progress, CancellationToken stop)
     {
-        string name = row.Name!;
-        await store.NoteAsync(shot.Id, $"{name} sealed by {row.By}", cancel);
-        await store.AnswerRemarksAsync(row, cancel);
-        await TellSupersededAsync(row, cancel);
-        await history.AddAsync(
-            new AuditEvent(row.By, HistoryKinds.Sealed, name, shot.Show.Code, shot.Code, null, $"{Words.Count(row.Files, "file")}, sealed")
-        );
-        await letters.TellAsync(
-            EventDocument.About(shot, NotificationKinds.CrateSealed, clock.UtcNow, $"{name} is sealed") with
-            {
-                By = row.By,
-                Counts = new Dictionary<string, long> { ["files"] = row.Files, ["bytes"] = row.Bytes },
-            },
-            "crate"
-        );
-    }
-
-    /// <summary>Hands sealing progress on.</summary>
-    private sealed class Reporter(JobProgress progress) : IProgress<CrateProgress>
-    {
-        private readonly Stopwatch _since = Stopwatch.StartNew();
-
-        public void Report(CrateProgress value)
+        progress.Changed = () => events.Tell(crate.ShotId, "progress", new { crate = crate.Id });
+        progress.Doing = "reading every file back";
+        try
         {
-            if (progress.IsPausing)
-            {
-                throw new SealingPausedException();
-            }
-
-            double seconds = _since.Elapsed.TotalSeconds;
-            progress.Doing =
-                value.Bytes > 0 && seconds > 1 ? $"{value.Doing}, {ByteSize.Text((long)(value.Bytes / seconds))} a second" : value.Doing;
-            progress.Set(value.Doing == "copying" ? value.Files : value.OfFiles + value.Files, value.OfFiles * 2L);
+            string problems = await reading.ProblemsAsync(crate, stop);
+            await NoteAsync($"note the end of reading crate {crate.Id} back", cancel => news.VerifiedAsync(crate, problems, cancel));
+        }
+        catch (OperationCanceledException) when (stop.IsCancellationRequested)
+        {
+            // What was known of the crate stays.
         }
     }
 }

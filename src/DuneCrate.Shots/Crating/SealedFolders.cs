@@ -39,4 +39,25 @@ public sealed class SealedFolders(StorageRoots roots, TimeProvider clock, ILogge
 
     /// <summary>The folder of a sealed crate; null when it is none or lies nowhere here.</summary>
     public StoragePath? FolderOf(CrateRow row) => row is { State: JobState.Done, Gone: null, Path: { } path } ? roots.CrateAt(path) : null;
+
+    /// <summary>Deletes the files of a crate; its name goes first, so that nobody meets half a crate.</summary>
+    /// <exception cref="IOException">The disk refuses.</exception>
+    public async Task DeleteAsync(CrateRow row, CancellationToken cancel)
+    {
+        if (FolderOf(row) is not { } folder)
+        {
+            return;
+        }
+
+        StoragePath going = folder.Parent.At($".{folder.Name}.going");
+        await Task.Run(
+            () =>
+            {
+                going.DeleteFolder();
+                folder.MoveTo(going);
+                going.DeleteFolder();
+            },
+            cancel
+        );
+    }
 }

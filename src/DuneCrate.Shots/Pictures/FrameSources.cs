@@ -15,7 +15,7 @@ using DuneCrate.Store.Rows;
 namespace DuneCrate.Shots.Pictures;
 
 /// <summary>Finds the places where frames of a shot lie beside its folder, to compare with.</summary>
-public sealed partial class FrameSources(StorageRoots roots, ShowStore store)
+public sealed partial class FrameSources(StorageRoots roots, CheckStore checkStore)
 {
     private const int Most = 100,
         MostChecks = 12;
@@ -33,7 +33,7 @@ public sealed partial class FrameSources(StorageRoots roots, ShowStore store)
     /// <summary>Every place that there is beside the shot's own folder.</summary>
     public async Task<ImmutableArray<FrameSource>> ListAsync(ShotView shot, CancellationToken cancel)
     {
-        IEnumerable<string> checks = (await store.FinishedChecksAsync(shot.Row.Id, MostChecks, cancel)).Select(c =>
+        IEnumerable<string> checks = (await checkStore.FinishedChecksAsync(shot.Row.Id, MostChecks, cancel)).Select(c =>
             CheckKey + (c.Ended ?? c.Asked).ToString(TimeForm, CultureInfo.InvariantCulture)
         );
         return await Task.Run(

@@ -19,14 +19,7 @@ namespace DuneCrate.Shots.Planning;
 /// none is refused
 /// for being slow; those of different shots never wait for each other.
 /// </summary>
-public sealed class PlanEditor(
-    ShowStore shows,
-    PlanStore plans,
-    HistoryStore history,
-    ShotViews views,
-    ShotEvents events,
-    TimeProvider clock
-)
+public sealed class PlanEditor(ShowStore shows, PlanStore plans, ShotViews views, ShotEvents events, TimeProvider clock)
 {
     private const int Tries = 5;
     private readonly ConcurrentDictionary<int, SemaphoreSlim> _turns = new();
@@ -163,19 +156,17 @@ public sealed class PlanEditor(
                     By = editor.Name,
                     At = clock.UtcNow,
                 };
-                if (await plans.SaveAsync(merged, row))
+                var audited = new AuditEvent(
+                    editor.Name.Length > 0 ? editor.Name : Editor.Unnamed,
+                    HistoryKinds.Planned,
+                    kind == RevisionKind.Undo ? $"took back: {change.What}" : change.What,
+                    shot.Show.Code,
+                    shot.Code,
+                    $"version {shot.Revision}",
+                    $"version {row.Revision}"
+                );
+                if (await plans.SaveAsync(merged, row, audited))
                 {
-                    await history.AddAsync(
-                        new AuditEvent(
-                            editor.Name.Length > 0 ? editor.Name : Editor.Unnamed,
-                            HistoryKinds.Planned,
-                            kind == RevisionKind.Undo ? $"took back: {change.What}" : change.What,
-                            shot.Show.Code,
-                            shot.Code,
-                            $"version {shot.Revision}",
-                            $"version {row.Revision}"
-                        )
-                    );
                     events.Tell(
                         shotId,
                         "plan",

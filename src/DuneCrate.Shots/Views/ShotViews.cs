@@ -21,8 +21,17 @@ namespace DuneCrate.Shots.Views;
 /// out once however many ask, so that a page costs
 /// a few small queries. No disk is asked.
 /// </summary>
-public sealed class ShotViews(ShowStore store, ShowGrounds grounds, ReportIntakes intakes, RunningChecks checks, RunningCrates crates)
-    : IDisposable
+public sealed class ShotViews(
+    ShowStore store,
+    CheckStore checkStore,
+    FindingStore findingStore,
+    ReceiverStore receiverStore,
+    CrateStore crateStore,
+    ShowGrounds grounds,
+    ReportIntakes intakes,
+    RunningChecks checks,
+    RunningCrates crates
+) : IDisposable
 {
     private const long MostPlanLetters = 64L << 20,
         MostReportLetters = 48L << 20,
@@ -135,7 +144,7 @@ public sealed class ShotViews(ShowStore store, ShowGrounds grounds, ReportIntake
     private async Task<ShotView> ViewAsync(ShotRow row, Selection wanted, CancellationToken cancel)
     {
         KeptPlan plan = KeptPlanOf(row);
-        CheckRow? newest = await store.NewestCheckAsync(row.Id, cancel);
+        CheckRow? newest = await checkStore.NewestCheckAsync(row.Id, cancel);
         if (newest?.State is JobState.Queued or JobState.Running && !checks.Now.ContainsKey(newest.Id))
         {
             // Its end could not be noted: nothing runs, and it can be asked for again.
@@ -143,10 +152,10 @@ public sealed class ShotViews(ShowStore store, ShowGrounds grounds, ReportIntake
         }
 
         KeptReport? report = await ReportAsync(row.Id, cancel);
-        List<WaiverRow> waivers = await store.WaiversAsync(row.Id, cancel);
-        List<FindingNote> notes = await store.NotesAsync(row.Id, cancel);
-        List<CrateRemarkRow> remarks = await store.OpenRemarksAsync(row.Id, cancel);
-        List<CrateRow> made = await store.CratesAsync(row.Id, cancel);
+        List<WaiverRow> waivers = await findingStore.WaiversAsync(row.Id, cancel);
+        List<FindingNote> notes = await findingStore.NotesAsync(row.Id, cancel);
+        List<CrateRemarkRow> remarks = await receiverStore.OpenRemarksAsync(row.Id, cancel);
+        List<CrateRow> made = await crateStore.CratesAsync(row.Id, cancel);
         foreach (CrateRow crate in made.Where(c => c.State is JobState.Queued or JobState.Running && !crates.Now.ContainsKey(c.Id)))
         {
             (crate.State, crate.Problem) = (JobState.Stopped, "How it ended could not be noted yet.");
@@ -177,7 +186,7 @@ public sealed class ShotViews(ShowStore store, ShowGrounds grounds, ReportIntake
 
     /// <summary>What those who get crates of a show want.</summary>
     public async Task<IReadOnlyList<CrateRecipe>> ReceiversAsync(string show, CancellationToken cancel = default) =>
-        [.. (await store.ReceiversAsync(show, cancel)).Select(r => r.Wants())];
+        [.. (await receiverStore.ReceiversAsync(show, cancel)).Select(r => r.Wants())];
 
     /// <summary>Plan and facts behind the newest report, matched as rules see them; null while they are not at hand.</summary>
     public CheckContext? ContextOf(ShotView view) => IntakeOf(view) is { } intake ? intakes.ContextOf(intake, view.Seen) : null;
@@ -237,7 +246,7 @@ public sealed class ShotViews(ShowStore store, ShowGrounds grounds, ReportIntake
                 key,
                 known = report
                     .Report.With([.. remarks.Select(r => SentBackRemarks.Of(r, plan))])
-                    .With([.. waivers.Select(ShowStore.ToWaiver)])
+                    .With([.. waivers.Select(FindingStore.ToWaiver)])
                     .With(notes)
             );
         }
@@ -309,14 +318,14 @@ public sealed class ShotViews(ShowStore store, ShowGrounds grounds, ReportIntake
 
     private async Task<KeptReport?> ReportAsync(int shotId, CancellationToken cancel)
     {
-        int id = await store.NewestReportIdAsync(shotId, cancel);
+        int id = await checkStore.NewestReportIdAsync(shotId, cancel);
         return id == 0
             ? null
             : await _reports.GetAsync(
                 id,
                 async stop =>
                 {
-                    CheckRow check = (await store.NewestReportAsync(shotId, stop))!;
+                    CheckRow check = (await checkStore.NewestReportAsync(shotId, stop))!;
                     string text = PackedText.Unpack(check.Report!);
                     check.Report = null;
                     return new KeptReport(check, CheckReport.Read(text), text.Length);

@@ -110,11 +110,12 @@ internal static class ApiEndpoints
         string shot,
         int id,
         ShowStore store,
+        CheckStore checkStore,
         CheckQueue checks,
         CancellationToken cancel
     )
     {
-        if (await store.ShotAsync(show, shot, cancel) is not { } row || await store.CheckAsync(row.Id, id, cancel) is not { } check)
+        if (await store.ShotAsync(show, shot, cancel) is not { } row || await checkStore.CheckAsync(row.Id, id, cancel) is not { } check)
         {
             return Problem(StatusCodes.Status404NotFound, $"{shot} has no check {id}.");
         }
@@ -130,29 +131,48 @@ internal static class ApiEndpoints
         string show,
         string shot,
         ShowStore store,
+        CheckStore checkStore,
+        FindingStore findingStore,
         CancellationToken cancel,
         int? check = null
     ) =>
-        await FindAsync(store, show, shot, check, cancel) is { } report
+        await FindAsync(store, checkStore, findingStore, show, shot, check, cancel) is { } report
             ? Results.Text(report.Write(), "application/json")
             : Problem(StatusCodes.Status404NotFound, $"There is no finished check of {shot}.");
 
     /// <summary>What must be rendered again.</summary>
-    private static async Task<IResult> RerunAsync(string show, string shot, ShowStore store, CancellationToken cancel) =>
-        await FindAsync(store, show, shot, null, cancel) is { } report
+    private static async Task<IResult> RerunAsync(
+        string show,
+        string shot,
+        ShowStore store,
+        CheckStore checkStore,
+        FindingStore findingStore,
+        CancellationToken cancel
+    ) =>
+        await FindAsync(store, checkStore, findingStore, show, shot, null, cancel) is { } report
             ? Results.Text(RerunList.From(report, 0, shot).Write(), "application/json")
             : Problem(StatusCodes.Status404NotFound, $"There is no finished check of {shot}.");
 
-    private static async Task<CheckReport?> FindAsync(ShowStore store, string show, string shot, int? check, CancellationToken cancel)
+    private static async Task<CheckReport?> FindAsync(
+        ShowStore store,
+        CheckStore checkStore,
+        FindingStore findingStore,
+        string show,
+        string shot,
+        int? check,
+        CancellationToken cancel
+    )
     {
         if (await store.ShotAsync(show, shot, cancel) is not { } row)
         {
             return null;
         }
 
-        int id = check ?? await store.NewestReportIdAsync(row.Id, cancel);
-        return await store.CheckAsync(row.Id, id, cancel) is { State: JobState.Done } && await store.ReportAsync(id, cancel) is { } report
-            ? report.With([.. (await store.WaiversAsync(row.Id, cancel)).Select(ShowStore.ToWaiver)])
+        int id = check ?? await checkStore.NewestReportIdAsync(row.Id, cancel);
+        return
+            await checkStore.CheckAsync(row.Id, id, cancel) is { State: JobState.Done }
+            && await checkStore.ReportAsync(id, cancel) is { } report
+            ? report.With([.. (await findingStore.WaiversAsync(row.Id, cancel)).Select(FindingStore.ToWaiver)])
             : null;
     }
 }

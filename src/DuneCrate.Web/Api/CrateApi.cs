@@ -22,10 +22,17 @@ internal static class CrateApi
     }
 
     /// <summary>The crates of a shot, newest first.</summary>
-    private static async Task<IResult> ListAsync(string show, string shot, ShowStore store, CrateQueue crates, CancellationToken cancel) =>
+    private static async Task<IResult> ListAsync(
+        string show,
+        string shot,
+        ShowStore store,
+        CrateStore crateStore,
+        CrateQueue crates,
+        CancellationToken cancel
+    ) =>
         await store.ShotAsync(show, shot, cancel) is { } row
             ? Results.Json(
-                new CratesAnswer([.. (await store.CratesAsync(row.Id, cancel)).Select(c => Described(c, crates))]),
+                new CratesAnswer([.. (await crateStore.CratesAsync(row.Id, cancel)).Select(c => Described(c, crates))]),
                 ApiJson.Ahead
             )
             : ApiEndpoints.NoShot(shot);
@@ -70,10 +77,11 @@ internal static class CrateApi
         string shot,
         int id,
         ShowStore store,
+        CrateStore crateStore,
         CrateQueue crates,
         CancellationToken cancel
     ) =>
-        await FindAsync(store, show, shot, id, cancel) is { } crate
+        await FindAsync(store, crateStore, show, shot, id, cancel) is { } crate
             ? Results.Json(Described(crate, crates), ApiJson.Ahead)
             : NoCrate(shot, id);
 
@@ -84,11 +92,12 @@ internal static class CrateApi
         string shot,
         int id,
         ShowStore store,
+        CrateStore crateStore,
         CrateQueue crates,
         CancellationToken cancel
     )
     {
-        if (await FindAsync(store, show, shot, id, cancel) is not { State: JobState.Done } crate)
+        if (await FindAsync(store, crateStore, show, shot, id, cancel) is not { State: JobState.Done } crate)
         {
             return NoCrate(shot, id);
         }
@@ -98,8 +107,14 @@ internal static class CrateApi
         return Results.Json(new CrateBegun(id), ApiJson.Ahead, statusCode: StatusCodes.Status202Accepted);
     }
 
-    private static async Task<CrateRow?> FindAsync(ShowStore store, string show, string shot, int id, CancellationToken cancel) =>
-        await store.ShotAsync(show, shot, cancel) is { } row ? await store.CrateAsync(row.Id, id, cancel) : null;
+    private static async Task<CrateRow?> FindAsync(
+        ShowStore store,
+        CrateStore crateStore,
+        string show,
+        string shot,
+        int id,
+        CancellationToken cancel
+    ) => await store.ShotAsync(show, shot, cancel) is { } row ? await crateStore.CrateAsync(row.Id, id, cancel) : null;
 
     private static IResult NoCrate(string shot, int id) =>
         ApiEndpoints.Problem(StatusCodes.Status404NotFound, $"{shot} has no sealed crate {id}.");

@@ -23,6 +23,10 @@ namespace DuneCrate.Web.Demo;
 public sealed class DemoBuilder(
     StorageRoots roots,
     ShowStore store,
+    StackStore stackStore,
+    CheckStore checkStore,
+    FindingStore findingStore,
+    PictureNoteStore pictureNoteStore,
     PlanStore plans,
     ShowFolderStore folders,
     PlanEditor editor,
@@ -129,15 +133,15 @@ public sealed class DemoBuilder(
             );
             await HandAsync(shot);
             await RenderEarlierAsync(demo, shot, cancel);
-            if (demo.Code == DemoStack.Shot && (await store.StacksAsync(shot.Id, cancel)).Count == 0)
+            if (demo.Code == DemoStack.Shot && (await stackStore.StacksAsync(shot.Id, cancel)).Count == 0)
             {
-                await store.AddStackAsync(shot.Id, DemoStack.Name, DemoStack.Make(demo.Plan), cancel);
+                await stackStore.AddStackAsync(shot.Id, DemoStack.Name, DemoStack.Make(demo.Plan), cancel);
             }
 
             mark.ReplaceText("");
             await checks.AskAsync(shot.Id, pixels: true);
         }
-        else if (await store.NewestCheckAsync(shot.Id) is null)
+        else if (await checkStore.NewestCheckAsync(shot.Id) is null)
         {
             await checks.AskAsync(shot.Id, pixels: true);
         }
@@ -170,7 +174,7 @@ public sealed class DemoBuilder(
             mark.ReplaceText("");
         }
 
-        if (await store.NewestCheckAsync(shot.Id) is null)
+        if (await checkStore.NewestCheckAsync(shot.Id) is null)
         {
             await checks.AskAsync(shot.Id, pixels: true);
         }
@@ -204,9 +208,9 @@ public sealed class DemoBuilder(
             "same lamp as yesterday; is it inside the glass?",
             clock.UtcNow
         );
-        if (shot.Code == "KP020" && (await store.NotesAsync(shot.Id)).Count == 0)
+        if (shot.Code == "KP020" && (await findingStore.NotesAsync(shot.Id)).Count == 0)
         {
-            await store.HandAsync(shot.Id, [note], []);
+            await findingStore.HandAsync(shot.Id, [note], []);
         }
     }
 
@@ -232,11 +236,11 @@ public sealed class DemoBuilder(
                 ),
             cancel
         );
-        if ((await store.PictureNotesAsync(shot.Id, cancel)).Count == 0)
+        if ((await pictureNoteStore.PictureNotesAsync(shot.Id, cancel)).Count == 0)
         {
             foreach (PictureNote note in DemoNotes.All)
             {
-                await store.AddPictureNoteAsync(shot.Id, note, cancel);
+                await pictureNoteStore.AddPictureNoteAsync(shot.Id, note, cancel);
             }
         }
     }

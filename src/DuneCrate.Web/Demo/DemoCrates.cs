@@ -13,7 +13,15 @@ using DuneCrate.Store.Rows;
 namespace DuneCrate.Web.Demo;
 
 /// <summary>A receiver of the demo show, a crate for anybody and one for them that they sent back.</summary>
-public sealed class DemoCrates(ShowStore store, CrateQueue crates, ShotViews views, TimeProvider clock)
+public sealed class DemoCrates(
+    ShowStore store,
+    CrateStore crateStore,
+    ReceiverStore receiverStore,
+    HelperStore helperStore,
+    CrateQueue crates,
+    ShotViews views,
+    TimeProvider clock
+)
 {
     private const string Shot = "KP010",
         Wrangler = "Mara Quill",
@@ -40,10 +48,10 @@ public sealed class DemoCrates(ShowStore store, CrateQueue crates, ShotViews vie
     public async Task MakeAsync(CancellationToken cancel)
     {
         ShotRow shot = (await store.ShotAsync("KELP", Shot, cancel))!;
-        List<CrateRow> there = await store.CratesAsync(shot.Id, cancel);
-        if (there.Count == 0 && (await store.ReceiversAsync("KELP", cancel)).Count == 0)
+        List<CrateRow> there = await crateStore.CratesAsync(shot.Id, cancel);
+        if (there.Count == 0 && (await receiverStore.ReceiversAsync("KELP", cancel)).Count == 0)
         {
-            await store.SaveReceiverAsync(
+            await receiverStore.SaveReceiverAsync(
                 new ReceiverRow
                 {
                     ShowId = shot.ShowId,
@@ -59,7 +67,7 @@ public sealed class DemoCrates(ShowStore store, CrateQueue crates, ShotViews vie
         }
 
         // What was begun before the application ended is made whole.
-        ReceiverRow? receiver = (await store.ReceiversAsync("KELP", cancel)).Find(r => r.Name == Wanted.Receiver);
+        ReceiverRow? receiver = (await receiverStore.ReceiversAsync("KELP", cancel)).Find(r => r.Name == Wanted.Receiver);
         if (receiver is null || there.Count > 1)
         {
             return;
@@ -68,7 +76,7 @@ public sealed class DemoCrates(ShowStore store, CrateQueue crates, ShotViews vie
         int id = await crates.SealAsync(shot.Id, CrateLayouts.ByLayer, Wrangler, receiver);
         if (await SealedAsync(shot.Id, id, cancel))
         {
-            await store.SendBackAsync(
+            await receiverStore.SendBackAsync(
                 new CrateRemarkRow
                 {
                     CrateId = id,
@@ -87,10 +95,10 @@ public sealed class DemoCrates(ShowStore store, CrateQueue crates, ShotViews vie
     /// <summary>The camera that it was rendered through, and what a compositor pins things to.</summary>
     private async Task HelpersAsync(ShotRow shot, CancellationToken cancel)
     {
-        if (await store.HelpersAsync(shot.Id, cancel) is null && HelperShots.Of(views.PlanOf(shot)) is { } of)
+        if (await helperStore.HelpersAsync(shot.Id, cancel) is null && HelperShots.Of(views.PlanOf(shot)) is { } of)
         {
             string table = KelpHelpers.Write(of);
-            await store.SaveHelpersAsync(
+            await helperStore.SaveHelpersAsync(
                 new SceneHelpersRow
                 {
                     ShotId = shot.Id,
@@ -109,7 +117,7 @@ public sealed class DemoCrates(ShowStore store, CrateQueue crates, ShotViews vie
     {
         while (true)
         {
-            switch ((await store.CrateAsync(shot, id, cancel))?.State)
+            switch ((await crateStore.CrateAsync(shot, id, cancel))?.State)
             {
                 case JobState.Queued or JobState.Running:
                     await Task.Delay(Rest, cancel);

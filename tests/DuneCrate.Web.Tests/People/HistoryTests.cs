@@ -94,16 +94,17 @@ public sealed class HistoryTests(PeopleFixture app) : IClassFixture<PeopleFixtur
         var clock = new FakeTimeProvider(DateTimeOffset.UtcNow);
         GuestLinks links = ActivatorUtilities.CreateInstance<GuestLinks>(app.Services, clock);
         var store = app.Services.GetRequiredService<ShowStore>();
+        CrateStore crateStore = app.Services.GetRequiredService<CrateStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "KP010"))!;
-        CrateRow crate = await store.AddCrateAsync(shot.Id, "by-layer", "Mara Quill");
+        CrateRow crate = await crateStore.AddCrateAsync(shot.Id, "by-layer", "Mara Quill");
         string word = await links.MakeAsync(crate, "Tide Room", 7, "Mara Quill", default);
         Assert.Null(await links.FindAsync(word, default));
-        await store.ChangeCrateAsync(crate.Id, c => c.State = JobState.Done);
+        await crateStore.ChangeCrateAsync(crate.Id, c => c.State = JobState.Done);
         clock.Advance(TimeSpan.FromDays(7) - TimeSpan.FromMinutes(1));
         Assert.NotNull(await links.FindAsync(word, default));
         clock.Advance(TimeSpan.FromMinutes(2));
         Assert.Null(await links.FindAsync(word, default));
-        await store.ChangeCrateAsync(crate.Id, c => c.State = JobState.Failed);
+        await crateStore.ChangeCrateAsync(crate.Id, c => c.State = JobState.Failed);
     }
 
     [Fact]

@@ -51,10 +51,11 @@ public sealed class StoreTests : IDisposable
 
         ServiceProvider services = Open();
         ShowStore store = services.GetRequiredService<ShowStore>();
+        FindingStore findingStore = services.GetRequiredService<FindingStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "KP010"))!;
         Assert.Equal((3, "The Kelp Post"), (shot.Revision, shot.Show.Name));
-        Assert.Equal("night", Assert.Single(await store.WaiversAsync(shot.Id)).Reason);
-        Assert.Empty(await store.NotesAsync(shot.Id));
+        Assert.Equal("night", Assert.Single(await findingStore.WaiversAsync(shot.Id)).Reason);
+        Assert.Empty(await findingStore.NotesAsync(shot.Id));
         await using DuneCrateContext now = Context(services);
         Assert.Empty(await now.Database.GetPendingMigrationsAsync());
         Assert.False(
@@ -68,18 +69,21 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task What_was_done_and_who_did_it_are_written_together_or_not_at_all()
     {
-        (ShowStore store, ShotRow shot) = await WithShotAsync();
+        (_, ShotRow shot) = await WithShotAsync();
+        FindingStore findingStore = _open[0].GetRequiredService<FindingStore>();
         HistoryStore history = _open[^1].GetRequiredService<HistoryStore>();
         WaiverRow[] Waivers() => [.. Enumerable.Range(1001, 200).Select(f => Waiver(shot.Id, $"{f}"))];
         AuditEvent[] events = [.. Enumerable.Range(1001, 200).Select(f => new AuditEvent("Ada Reed", HistoryKinds.Waived, $"frame {f}"))];
         WaiverRow[] broken = Waivers();
         broken[199].Reason = null!;
-        await Assert.ThrowsAsync<DbUpdateException>(() => store.WaiveAsync(broken, events));
-        await Assert.ThrowsAsync<DbUpdateException>(() => store.WaiveAsync(Waivers(), [.. events[1..], events[0] with { Who = null! }]));
-        Assert.Empty(await store.WaiversAsync(shot.Id));
+        await Assert.ThrowsAsync<DbUpdateException>(() => findingStore.WaiveAsync(broken, events));
+        await Assert.ThrowsAsync<DbUpdateException>(() =>
+            findingStore.WaiveAsync(Waivers(), [.. events[1..], events[0] with { Who = null! }])
+        );
+        Assert.Empty(await findingStore.WaiversAsync(shot.Id));
         Assert.Empty(await history.ListAsync(new HistoryQuery(), 0, 500));
-        await store.WaiveAsync(Waivers(), events);
-        Assert.Equal(200, (await store.WaiversAsync(shot.Id)).Count);
+        await findingStore.WaiveAsync(Waivers(), events);
+        Assert.Equal(200, (await findingStore.WaiversAsync(shot.Id)).Count);
         List<HistoryEntry> entries = await history.ListAsync(new HistoryQuery(), 0, 500);
         Assert.Equal(200, entries.Count);
         Assert.Null(HistoryChain.Problem(Enumerable.Reverse(entries)));
@@ -100,17 +104,21 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task A_finding_is_in_one_persons_hands()
     {
-        (ShowStore store, ShotRow shot) = await WithShotAsync();
+        (_, ShotRow shot) = await WithShotAsync();
+        FindingStore findingStore = _open[0].GetRequiredService<FindingStore>();
         var note = new FindingNote("pixels.black", "sub/KP010_sub.####.exr", "beauty", "Lighting", "Ada Reed", "is the lamp on?", Noon);
-        await store.HandAsync(shot.Id, [note], []);
-        await store.HandAsync(shot.Id, [note with { Rule = "files.size", Pass = null }], []);
-        await store.HandAsync(shot.Id, [note with { To = "Comp", Note = "" }], []);
-        Assert.Equal(["files.size Lighting", "pixels.black Comp"], (await store.NotesAsync(shot.Id)).Select(n => $"{n.Rule} {n.To}"));
-        await store.TakeBackAsync(shot.Id, "files.size", note.Output, null, []);
-        await store.TakeBackAsync(shot.Id, "pixels.black", note.Output, "depth", []);
-        FindingNote left = Assert.Single(await store.NotesAsync(shot.Id));
+        await findingStore.HandAsync(shot.Id, [note], []);
+        await findingStore.HandAsync(shot.Id, [note with { Rule = "files.size", Pass = null }], []);
+        await findingStore.HandAsync(shot.Id, [note with { To = "Comp", Note = "" }], []);
+        Assert.Equal(
+            ["files.size Lighting", "pixels.black Comp"],
+            (await findingStore.NotesAsync(shot.Id)).Select(n => $"{n.Rule} {n.To}")
+        );
+        await findingStore.TakeBackAsync(shot.Id, "files.size", note.Output, null, []);
+        await findingStore.TakeBackAsync(shot.Id, "pixels.black", note.Output, "depth", []);
+        FindingNote left = Assert.Single(await findingStore.NotesAsync(shot.Id));
         Assert.Equal((note with { To = "Comp", Note = "" }), left with { At = note.At });
-        Assert.Empty(await store.NotesAsync(shot.Id + 1));
+        Assert.Empty(await findingStore.NotesAsync(shot.Id + 1));
     }
 
     [Fact]
@@ -127,23 +135,24 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task Checks_keep_their_reports_and_unfinished_ones_are_known()
     {
-        (ShowStore store, ShotRow shot) = await WithShotAsync();
-        CheckRow first = await store.AddCheckAsync(shot.Id, pixels: false),
-            second = await store.AddCheckAsync(shot.Id, pixels: true, byContent: true),
-            third = await store.AddCheckAsync(shot.Id, pixels: true);
-        await store.SetCheckAsync(first.Id, JobState.Done, 4, Report("first"));
-        await store.SetCheckAsync(second.Id, JobState.Running, 5);
-        Assert.Equal([second.Id, third.Id], (await store.UnfinishedChecksAsync()).Select(c => c.Id));
-        Assert.True((await store.UnfinishedChecksAsync())[0].ByContent);
-        Assert.Equal(first.Id, await store.NewestReportIdAsync(shot.Id));
-        Assert.Equal(JobState.Queued, (await store.NewestCheckAsync(shot.Id))!.State);
-        await store.SetCheckAsync(second.Id, JobState.Done, 5, Report("second"));
-        await store.SetCheckAsync(third.Id, JobState.Failed, problem: "the folder is gone");
-        Assert.Equal([second.Id, first.Id], (await store.FinishedChecksAsync(shot.Id)).Select(c => c.Id));
-        Assert.Equal("first", (await store.ReportAsync(first.Id))!.Root);
-        Assert.Null(await store.ReportAsync(third.Id));
-        Assert.Equal("the folder is gone", (await store.NewestCheckAsync(shot.Id))!.Problem);
-        Assert.Empty(await store.UnfinishedChecksAsync());
+        (_, ShotRow shot) = await WithShotAsync();
+        CheckStore checkStore = _open[0].GetRequiredService<CheckStore>();
+        CheckRow first = await checkStore.AddCheckAsync(shot.Id, pixels: false),
+            second = await checkStore.AddCheckAsync(shot.Id, pixels: true, byContent: true),
+            third = await checkStore.AddCheckAsync(shot.Id, pixels: true);
+        await checkStore.SetCheckAsync(first.Id, JobState.Done, 4, Report("first"));
+        await checkStore.SetCheckAsync(second.Id, JobState.Running, 5);
+        Assert.Equal([second.Id, third.Id], (await checkStore.UnfinishedChecksAsync()).Select(c => c.Id));
+        Assert.True((await checkStore.UnfinishedChecksAsync())[0].ByContent);
+        Assert.Equal(first.Id, await checkStore.NewestReportIdAsync(shot.Id));
+        Assert.Equal(JobState.Queued, (await checkStore.NewestCheckAsync(shot.Id))!.State);
+        await checkStore.SetCheckAsync(second.Id, JobState.Done, 5, Report("second"));
+        await checkStore.SetCheckAsync(third.Id, JobState.Failed, problem: "the folder is gone");
+        Assert.Equal([second.Id, first.Id], (await checkStore.FinishedChecksAsync(shot.Id)).Select(c => c.Id));
+        Assert.Equal("first", (await checkStore.ReportAsync(first.Id))!.Root);
+        Assert.Null(await checkStore.ReportAsync(third.Id));
+        Assert.Equal("the folder is gone", (await checkStore.NewestCheckAsync(shot.Id))!.Problem);
+        Assert.Empty(await checkStore.UnfinishedChecksAsync());
     }
 
     [Fact]
@@ -250,6 +259,8 @@ public sealed class StoreTests : IDisposable
         Assert.Null(store.Find(File(path + "x"), request));
     }
 
+    private static readonly AuditEvent Planned = new("Ada Reed", HistoryKinds.Planned, "plan");
+
     [Fact]
     public async Task Plans_are_kept_by_revision_and_saved_only_on_the_newest()
     {
@@ -257,8 +268,8 @@ public sealed class StoreTests : IDisposable
         PlanStore plans = _open[0].GetRequiredService<PlanStore>();
         Plan first = PlanOf("KP010"),
             second = first with { Shot = first.Shot with { Camera = "cam_two" } };
-        Assert.True(await plans.SaveAsync(second, Step(shot.Id, 1, "camera changed")));
-        Assert.False(await plans.SaveAsync(first, Step(shot.Id, 1, "too late")));
+        Assert.True(await plans.SaveAsync(second, Step(shot.Id, 1, "camera changed"), Planned));
+        Assert.False(await plans.SaveAsync(first, Step(shot.Id, 1, "too late"), Planned));
         Assert.Equal(1, (await shows.ShotAsync("KELP", "KP010"))!.Revision);
         Assert.Equal("cam_two", PlanDocument.Read((await plans.PlanAtAsync(shot.Id, 1))!).Plan!.Shot.Camera);
         Assert.Equal("cam_main", PlanDocument.Read((await plans.PlanAtAsync(shot.Id, 0))!).Plan!.Shot.Camera);
@@ -282,12 +293,13 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task Crates_that_are_being_sealed_are_told_from_the_others()
     {
-        (ShowStore store, ShotRow shot) = await WithShotAsync();
-        CrateRow sealing = await store.AddCrateAsync(shot.Id, "layers", "Ada Reed"),
-            done = await store.AddCrateAsync(shot.Id, "layers", "Ada Reed");
-        await store.ChangeCrateAsync(done.Id, c => (c.State, c.Name) = (JobState.Done, "KP010_crate_v001"));
-        Assert.Equal(sealing.Id, Assert.Single(await store.UnfinishedCratesAsync()).Crate.Id);
-        Assert.Null(await store.CrateAsync(shot.Id + 1, done.Id));
+        (_, ShotRow shot) = await WithShotAsync();
+        CrateStore crateStore = _open[0].GetRequiredService<CrateStore>();
+        CrateRow sealing = await crateStore.AddCrateAsync(shot.Id, "layers", "Ada Reed"),
+            done = await crateStore.AddCrateAsync(shot.Id, "layers", "Ada Reed");
+        await crateStore.ChangeCrateAsync(done.Id, c => (c.State, c.Name) = (JobState.Done, "KP010_crate_v001"));
+        Assert.Equal(sealing.Id, Assert.Single(await crateStore.UnfinishedCratesAsync()).Crate.Id);
+        Assert.Null(await crateStore.CrateAsync(shot.Id + 1, done.Id));
     }
 
     public void Dispose()

@@ -23,6 +23,8 @@ namespace DuneCrate.Web.Stations.Checking;
 public sealed partial class CheckModel(
     ShotViews views,
     ShowStore store,
+    CheckStore checkStore,
+    FindingStore findingStore,
     StandInFarm farm,
     FileRenamer renaming,
     PlanEditor plans,
@@ -66,9 +68,9 @@ public sealed partial class CheckModel(
     /// <summary>Shows the station.</summary>
     public async Task OnGetAsync(int? since, CancellationToken cancel)
     {
-        Runs = await store.FinishedChecksAsync(View.Row.Id, cancel: cancel);
+        Runs = await checkStore.FinishedChecksAsync(View.Row.Id, cancel: cancel);
         Before = Runs.FirstOrDefault(r => r.Id == since && r.Id != View.ReportId) ?? Runs.FirstOrDefault(r => r.Id < View.ReportId);
-        if (Before is not null && View.Report is { } now && await store.ReportAsync(Before.Id, cancel) is { } then)
+        if (Before is not null && View.Report is { } now && await checkStore.ReportAsync(Before.Id, cancel) is { } then)
         {
             Compared = RunComparison.Compute(then, now);
         }

@@ -39,7 +39,7 @@ public sealed partial class CheckModel
             return await SayAsync(wrong, cancel);
         }
 
-        await store.HandAsync(
+        await findingStore.HandAsync(
             View.Row.Id,
             [new FindingNote(finding.Rule, finding.Output, finding.Pass, to.Trim(), by.Trim(), (note ?? "").Trim(), clock.UtcNow)],
             [Handed(finding, to.Trim())]
@@ -61,7 +61,7 @@ public sealed partial class CheckModel
             return await SayAsync(wrong, cancel);
         }
 
-        await store.WaiveAsync(
+        await findingStore.WaiveAsync(
             [.. chosen.Select(f => WaiverOf(f, by!, reason!))],
             [.. chosen.Select(f => Waived(f, reason!))],
             CancellationToken.None
@@ -83,7 +83,7 @@ public sealed partial class CheckModel
             return await SayAsync(wrong, cancel);
         }
 
-        await store.HandAsync(
+        await findingStore.HandAsync(
             View.Row.Id,
             [.. chosen.Select(f => new FindingNote(f.Rule, f.Output, f.Pass, to!.Trim(), by!.Trim(), "", clock.UtcNow))],
             [.. chosen.Select(f => Handed(f, to!.Trim()))],
@@ -114,7 +114,7 @@ public sealed partial class CheckModel
     {
         if (Find(key) is { } finding)
         {
-            await store.TakeBackAsync(View.Row.Id, finding.Rule, finding.Output, finding.Pass, [Handed(finding, "taken back")]);
+            await findingStore.TakeBackAsync(View.Row.Id, finding.Rule, finding.Output, finding.Pass, [Handed(finding, "taken back")]);
         }
 
         return ToStation("check");
@@ -147,7 +147,7 @@ public sealed partial class CheckModel
             return await SayAsync(wrong, cancel);
         }
 
-        await store.WaiveAsync([WaiverOf(finding, by, reason)], [Waived(finding, reason)], CancellationToken.None);
+        await findingStore.WaiveAsync([WaiverOf(finding, by, reason)], [Waived(finding, reason)], CancellationToken.None);
         await store.NoteAsync(View.Row.Id, $"{finding.Rule} waived by {by.Trim()}");
         return ToStation("check");
     }
@@ -156,8 +156,8 @@ public sealed partial class CheckModel
     public async Task<IActionResult> OnPostUnwaiveAsync(string key)
     {
         Finding? finding = Find(key);
-        WaiverRow[] waivers = [.. View.Waivers.Where(w => finding is not null && ShowStore.ToWaiver(w).Covers(finding))];
-        await store.UnwaiveAsync(
+        WaiverRow[] waivers = [.. View.Waivers.Where(w => finding is not null && FindingStore.ToWaiver(w).Covers(finding))];
+        await findingStore.UnwaiveAsync(
             View.Row.Id,
             [.. waivers.Select(w => w.Id)],
             [.. waivers.Select(w => this.Audited(HistoryKinds.WaiverTakenBack, NameOf(finding!), $"waived by {w.By}: {w.Reason}", "open"))]

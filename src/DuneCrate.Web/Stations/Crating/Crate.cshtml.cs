@@ -20,11 +20,14 @@ namespace DuneCrate.Web.Stations.Crating;
 /// <summary>The Crate station: what will be in the crate, sealing, reading back, slip and download.</summary>
 public sealed partial class CrateModel(
     ShotViews views,
-    ShowStore store,
+    CrateStore crateStore,
+    ReceiverStore receiverStore,
+    HelperStore helperStore,
     CrateDownloads downloads,
     SealedFolders folders,
     GuestLinks links,
     CrateQueue work,
+    PreflightGate gate,
     SlimmingTrials slimming
 ) : ShotPage(views)
 {
@@ -251,7 +254,7 @@ public sealed partial class CrateModel(
     /// <summary>Reads a crate back.</summary>
     public async Task<IActionResult> OnPostVerifyAsync(int id)
     {
-        if (await store.CrateAsync(View.Row.Id, id) is { State: JobState.Done } crate)
+        if (await crateStore.CrateAsync(View.Row.Id, id) is { State: JobState.Done } crate)
         {
             await this.AuditAsync(
                 HistoryKinds.Verified,
@@ -267,12 +270,14 @@ public sealed partial class CrateModel(
 
     /// <summary>The slip of a crate.</summary>
     public async Task<IActionResult> OnGetSlipAsync(int id, CancellationToken cancel) =>
-        await store.CrateAsync(View.Row.Id, id, cancel) is { } crate ? await downloads.SlipAsync(HttpContext, crate, cancel) : NotFound();
+        await crateStore.CrateAsync(View.Row.Id, id, cancel) is { } crate
+            ? await downloads.SlipAsync(HttpContext, crate, cancel)
+            : NotFound();
 
     /// <summary>The whole crate as a zip.</summary>
     public async Task<IActionResult> OnGetZipAsync(int id, CancellationToken cancel)
     {
-        if (await store.CrateAsync(View.Row.Id, id, cancel) is not { State: JobState.Done } crate)
+        if (await crateStore.CrateAsync(View.Row.Id, id, cancel) is not { State: JobState.Done } crate)
         {
             return NotFound();
         }
@@ -300,7 +305,7 @@ public sealed partial class CrateModel(
             string.IsNullOrWhiteSpace(whom) ? "Say for whom the link is."
             : days is < 1 or > GuestLinks.MostDays ? $"A link works for 1 to {GuestLinks.MostDays} days."
             : TextLimits.Problem("The name", whom) ?? TextLimits.Problem("The name", by);
-        if (Said is null && await store.CrateAsync(View.Row.Id, id, cancel) is { State: JobState.Done } crate)
+        if (Said is null && await crateStore.CrateAsync(View.Row.Id, id, cancel) is { State: JobState.Done } crate)
         {
             string who = string.IsNullOrWhiteSpace(by) ? AuditLog.WhoOf(HttpContext) : by.Trim(),
                 word = await links.MakeAsync(crate, whom!.Trim(), days, who, cancel);
@@ -332,11 +337,11 @@ public sealed partial class CrateModel(
 
     private async Task ReceiverAsync(CancellationToken cancel)
     {
-        Receivers = await store.ReceiversAsync(Show, cancel);
+        Receivers = await receiverStore.ReceiversAsync(Show, cancel);
         Receiver = Receivers.Find(r => r.Id == For);
-        Remarks = await store.RemarksAsync(View.Row.Id, cancel);
-        Helpers = ShotHelpers.Of(await store.HelpersAsync(View.Row.Id, cancel), HelperShots.Of(View.Plan));
-        Waits = await work.PreflightGateAsync(View.Row, View.Plan.Show);
+        Remarks = await receiverStore.RemarksAsync(View.Row.Id, cancel);
+        Helpers = ShotHelpers.Of(await helperStore.HelpersAsync(View.Row.Id, cancel), HelperShots.Of(View.Plan));
+        Waits = await gate.ReasonAsync(View.Row, View.Plan.Show);
     }
 
     /// <summary>Scene helpers that go along; null for none.</summary>

@@ -49,7 +49,7 @@ public sealed partial class CrateModel
     /// <summary>Stops a crate that waits or is being sealed; nothing is left of it.</summary>
     public async Task<IActionResult> OnPostStopAsync(int id)
     {
-        if (await store.CrateAsync(View.Row.Id, id) is { } crate)
+        if (await crateStore.CrateAsync(View.Row.Id, id) is { } crate)
         {
             if (crate.State == JobState.Paused)
             {
@@ -67,7 +67,7 @@ public sealed partial class CrateModel
     /// <summary>Puts a sealing off; what was written so far is kept.</summary>
     public async Task<IActionResult> OnPostPauseAsync(int id)
     {
-        if (await store.CrateAsync(View.Row.Id, id) is { State: JobState.Queued or JobState.Running } crate)
+        if (await crateStore.CrateAsync(View.Row.Id, id) is { State: JobState.Queued or JobState.Running } crate)
         {
             work.Pause(crate.Id);
         }
@@ -78,7 +78,7 @@ public sealed partial class CrateModel
     /// <summary>Goes on with a sealing that was put off.</summary>
     public async Task<IActionResult> OnPostResumeAsync(int id)
     {
-        if (await store.CrateAsync(View.Row.Id, id) is { } crate)
+        if (await crateStore.CrateAsync(View.Row.Id, id) is { } crate)
         {
             await work.ResumeAsync(crate);
         }
@@ -89,7 +89,7 @@ public sealed partial class CrateModel
     /// <summary>Sends a crate to the stand-in of its receiver's drop box.</summary>
     public async Task<IActionResult> OnPostSendAsync(int id, DropBoxFault fault)
     {
-        if (await store.CrateAsync(View.Row.Id, id) is { State: JobState.Done, Gone: null } crate)
+        if (await crateStore.CrateAsync(View.Row.Id, id) is { State: JobState.Done, Gone: null } crate)
         {
             await this.AuditAsync(HistoryKinds.Handed, $"{crate.Name}", null, "asked for, to the drop box");
             await work.SendAsync(crate, fault, AuditLog.WhoOf(HttpContext));
@@ -102,7 +102,7 @@ public sealed partial class CrateModel
     public async Task<IActionResult> OnPostForgetAsync(int id, CancellationToken cancel)
     {
         if (
-            await store.CrateAsync(View.Row.Id, id, cancel) is { State: JobState.Done, Gone: null } crate
+            await crateStore.CrateAsync(View.Row.Id, id, cancel) is { State: JobState.Done, Gone: null } crate
             && NewerThan(crate) is not null
             && !IsNeeded(crate)
         )

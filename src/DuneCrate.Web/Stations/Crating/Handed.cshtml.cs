@@ -22,7 +22,8 @@ namespace DuneCrate.Web.Stations.Crating;
 /// <summary>A sealed crate as its receiver sees it: what it holds, how to get it, and the answer to it.</summary>
 public sealed class HandedModel(
     ShotViews views,
-    ShowStore store,
+    CrateStore crateStore,
+    ReceiverStore receiverStore,
     CrateDownloads downloads,
     SealedFolders folders,
     OutboxWriter letters,
@@ -107,14 +108,14 @@ public sealed class HandedModel(
     /// <summary>Shows the crate.</summary>
     public async Task<IActionResult> OnGetAsync(CancellationToken cancel)
     {
-        if (await store.CrateAsync(View.Row.Id, Id, cancel) is not { State: JobState.Done } crate)
+        if (await crateStore.CrateAsync(View.Row.Id, Id, cancel) is not { State: JobState.Done } crate)
         {
             return NotFound();
         }
 
         (Crate, Manifest) = (crate, await folders.ManifestAsync(crate, cancel));
         History = await folders.HistoryAsync(crate, cancel);
-        Remarks = [.. (await store.RemarksAsync(View.Row.Id, cancel)).Where(r => r.CrateId == Id || r.AnsweredBy == crate.Name)];
+        Remarks = [.. (await receiverStore.RemarksAsync(View.Row.Id, cancel)).Where(r => r.CrateId == Id || r.AnsweredBy == crate.Name)];
         return Page();
     }
 
@@ -171,7 +172,7 @@ public sealed class HandedModel(
             return page;
         }
 
-        await store.AcceptAsync(Id, Who(by), cancel);
+        await receiverStore.AcceptAsync(Id, Who(by), cancel);
         await AnsweredAsync(Who(by), CrateEventKinds.Accepted, "accepted", "good to work with");
         return Redirect(Address);
     }
@@ -204,7 +205,7 @@ public sealed class HandedModel(
             return Page();
         }
 
-        await store.SendBackAsync(
+        await receiverStore.SendBackAsync(
             new CrateRemarkRow
             {
                 CrateId = Id,

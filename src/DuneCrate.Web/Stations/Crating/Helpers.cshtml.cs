@@ -17,7 +17,7 @@ namespace DuneCrate.Web.Stations.Crating;
 /// <summary>
 /// Cameras, lights, locators and planes of a shot: brought, held against it, chosen, handed over, changed elsewhere and brought back.
 /// </summary>
-public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(views)
+public sealed class HelpersModel(ShotViews views, HelperStore helperStore) : ShotPage(views)
 {
     /// <inheritdoc/>
     public override string Station => "Crate";
@@ -67,7 +67,7 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
             return Page();
         }
 
-        await store.SaveHelpersAsync(
+        await helperStore.SaveHelpersAsync(
             new SceneHelpersRow
             {
                 Id = Kept?.Row.Id ?? 0,
@@ -91,7 +91,7 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
         if (Kept is not null)
         {
             Kept.Row.Chosen = string.Join('\n', Kept.Original.Helpers.Select(h => h.Name).Where(name.Contains));
-            await store.SaveHelpersAsync(Kept.Row, cancel);
+            await helperStore.SaveHelpersAsync(Kept.Row, cancel);
         }
 
         return Redirect(Address);
@@ -108,7 +108,7 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
 
         (HelperOffsets offsets, var unknown) = Kept.Offsets.Taking(Kept.Original, returned);
         Kept.Row.Offsets = ShotHelpers.Write(offsets, Of!);
-        await store.SaveHelpersAsync(Kept.Row, cancel);
+        await helperStore.SaveHelpersAsync(Kept.Row, cancel);
         await this.AuditAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", null, $"changes from {file!.FileName}");
         await FillAsync(cancel);
         Done =
@@ -124,7 +124,7 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
         if (Kept is not null)
         {
             Kept.Row.Offsets = ShotHelpers.Write(new HelperOffsets(Kept.Offsets.Offsets.Remove(name)), Of!);
-            await store.SaveHelpersAsync(Kept.Row, cancel);
+            await helperStore.SaveHelpersAsync(Kept.Row, cancel);
         }
 
         return Redirect(Address);
@@ -133,7 +133,7 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
     /// <summary>Forgets all of them.</summary>
     public async Task<IActionResult> OnPostClearAsync(CancellationToken cancel)
     {
-        await store.RemoveHelpersAsync(View.Row.Id, cancel);
+        await helperStore.RemoveHelpersAsync(View.Row.Id, cancel);
         await this.AuditAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", "kept", "forgotten");
         return Redirect(Address);
     }
@@ -156,7 +156,8 @@ public sealed class HelpersModel(ShotViews views, ShowStore store) : ShotPage(vi
             : File(Encoding.UTF8.GetBytes(HelperTable.Write(Kept.Handed.Helpers, Of!.First)), "text/csv", $"{View.Row.Code}_helpers.csv");
     }
 
-    private async Task FillAsync(CancellationToken cancel) => Kept = ShotHelpers.Of(await store.HelpersAsync(View.Row.Id, cancel), Of);
+    private async Task FillAsync(CancellationToken cancel) =>
+        Kept = ShotHelpers.Of(await helperStore.HelpersAsync(View.Row.Id, cancel), Of);
 
     /// <summary>What a file holds; null when it cannot be read, and then what is wrong is said.</summary>
     private async Task<HelperSet?> ReadAsync(IFormFile? file, CancellationToken cancel)

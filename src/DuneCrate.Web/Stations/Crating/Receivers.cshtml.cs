@@ -12,7 +12,7 @@ using Microsoft.AspNetCore.Mvc.Filters;
 namespace DuneCrate.Web.Stations.Crating;
 
 /// <summary>Who gets crates of a show, and what they want.</summary>
-public sealed class ReceiversModel(ShowStore store) : AddressedPage
+public sealed class ReceiversModel(ShowStore store, ReceiverStore receiverStore) : AddressedPage
 {
     private const int MostReceivers = 100;
 
@@ -56,7 +56,7 @@ public sealed class ReceiversModel(ShowStore store) : AddressedPage
                 return NotFound();
             }
 
-            if (await store.SaveReceiverAsync(receiver, cancel))
+            if (await receiverStore.SaveReceiverAsync(receiver, cancel))
             {
                 await this.AuditAsync(HistoryKinds.Shows, $"receiver {receiver.Name} of {Show}", null, typed.Id == 0 ? "added" : "changed");
                 await LoadAsync();
@@ -75,7 +75,7 @@ public sealed class ReceiversModel(ShowStore store) : AddressedPage
     /// <summary>Takes a receiver away.</summary>
     public async Task<IActionResult> OnPostRemoveAsync(int id, CancellationToken cancel)
     {
-        if (await store.RemoveReceiverAsync(Row.Id, id, cancel) is { } name)
+        if (await receiverStore.RemoveReceiverAsync(Row.Id, id, cancel) is { } name)
         {
             await this.AuditAsync(HistoryKinds.Shows, $"receiver {name} of {Show}", null, "taken away");
         }
@@ -94,7 +94,7 @@ public sealed class ReceiversModel(ShowStore store) : AddressedPage
     {
         Move = (from?.Trim() ?? "", to?.Trim() ?? "");
         Moves = [];
-        foreach (ReceiverRow receiver in await store.ReceiversAsync(Show, cancel))
+        foreach (ReceiverRow receiver in await receiverStore.ReceiversAsync(Show, cancel))
         {
             foreach (RecipeSite site in receiver.Wants().Sites ?? [])
             {
@@ -117,7 +117,7 @@ public sealed class ReceiversModel(ShowStore store) : AddressedPage
         {
             CrateRecipe recipe = receiver.Wants();
             receiver.Recipe = (recipe with { Sites = [.. (recipe.Sites ?? []).Select(s => s.Moved(Move.From, Move.To))] }).Write();
-            await store.SaveReceiverAsync(receiver, cancel);
+            await receiverStore.SaveReceiverAsync(receiver, cancel);
         }
 
         await this.AuditAsync(HistoryKinds.Shows, $"storage of receivers of {Show}", Move.From, Move.To);
@@ -136,7 +136,7 @@ public sealed class ReceiversModel(ShowStore store) : AddressedPage
         }
 
         Row = row;
-        Cards = [.. (await store.ReceiversAsync(Show, cancel)).Select(ReceiverFields.From), ReceiverFields.Blank];
+        Cards = [.. (await receiverStore.ReceiversAsync(Show, cancel)).Select(ReceiverFields.From), ReceiverFields.Blank];
         return true;
     }
 }

@@ -16,7 +16,14 @@ using Microsoft.AspNetCore.Mvc;
 namespace DuneCrate.Web.Stations.Looking;
 
 /// <summary>The Look station: a pass at a frame, how it is shown, a probe over all passes, notes on pictures.</summary>
-public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents events, TimeProvider clock) : ShotPage(views)
+public sealed class LookModel(
+    ShotViews views,
+    ShowStore store,
+    PictureNoteStore pictureNoteStore,
+    HelperStore helperStore,
+    ShotEvents events,
+    TimeProvider clock
+) : ShotPage(views)
 {
     private const int MostNotes = 1000,
         MostAnswers = 100;
@@ -33,8 +40,8 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
     /// <summary>Shows the page.</summary>
     public async Task OnGetAsync(CancellationToken cancel)
     {
-        Notes = await store.PictureNotesAsync(View.Row.Id, cancel);
-        HasLocators = await store.HelpersAsync(View.Row.Id, cancel) is not null;
+        Notes = await pictureNoteStore.PictureNotesAsync(View.Row.Id, cancel);
+        HasLocators = await helperStore.HelpersAsync(View.Row.Id, cancel) is not null;
     }
 
     /// <summary>Whether the shot has scene helpers, whose locators can be drawn over the picture.</summary>
@@ -57,7 +64,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
             !ModelState.IsValid || View.Selected.Layer is null || View.Selected.Pass is null ? "Draw a box, an arrow or a point first."
             : string.IsNullOrWhiteSpace(words) || string.IsNullOrWhiteSpace(by) ? "A note needs words and a name."
             : TextLimits.Problem("The name", by) ?? TextLimits.Problem("The note", words, TextLimits.NoteLength);
-        if (NoteProblem is null && (await store.PictureNotesAsync(View.Row.Id, cancel)).Count >= MostNotes)
+        if (NoteProblem is null && (await pictureNoteStore.PictureNotesAsync(View.Row.Id, cancel)).Count >= MostNotes)
         {
             NoteProblem = $"A shot keeps {MostNotes} notes; settle or answer those that are there.";
         }
@@ -77,7 +84,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
                 by!.Trim(),
                 clock.UtcNow
             );
-            await store.AddPictureNoteAsync(View.Row.Id, note, cancel);
+            await pictureNoteStore.AddPictureNoteAsync(View.Row.Id, note, cancel);
             await store.NoteAsync(View.Row.Id, $"note on {note.Layer} {note.Pass} by {note.By}", cancel);
             await this.AuditAsync(HistoryKinds.Noted, $"{note.Layer} {note.Pass} {note.Frame}", null, note.Words);
             events.TellYard();
@@ -90,7 +97,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
     public async Task<IActionResult> OnPostAnswerAsync(int id, string? words, string? by, string? settle, CancellationToken cancel)
     {
         bool isAnswer = !string.IsNullOrWhiteSpace(words);
-        PictureNote? note = (await store.PictureNotesAsync(View.Row.Id, cancel)).FirstOrDefault(n => n.Id == id).Note;
+        PictureNote? note = (await pictureNoteStore.PictureNotesAsync(View.Row.Id, cancel)).FirstOrDefault(n => n.Id == id).Note;
         NoteProblem =
             note is null ? "That note is not there any more."
             : string.IsNullOrWhiteSpace(by) ? "Say who answers."
@@ -99,7 +106,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
             : TextLimits.Problem("The name", by) ?? TextLimits.Problem("The answer", words, TextLimits.NoteLength);
         if (NoteProblem is null && isAnswer)
         {
-            await store.AnswerPictureNoteAsync(View.Row.Id, id, new NoteAnswer(words!.Trim(), by!.Trim(), clock.UtcNow), cancel);
+            await pictureNoteStore.AnswerPictureNoteAsync(View.Row.Id, id, new NoteAnswer(words!.Trim(), by!.Trim(), clock.UtcNow), cancel);
             await this.AuditAsync(
                 HistoryKinds.Noted,
                 $"note on {note!.Layer} {note.Pass} {note.Frame}",
@@ -110,7 +117,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
 
         if (NoteProblem is null && settle is not null)
         {
-            await store.SettlePictureNoteAsync(View.Row.Id, id, settle == "on" ? by!.Trim() : null, cancel);
+            await pictureNoteStore.SettlePictureNoteAsync(View.Row.Id, id, settle == "on" ? by!.Trim() : null, cancel);
             await this.AuditAsync(
                 HistoryKinds.Noted,
                 $"note on {note!.Layer} {note.Pass} {note.Frame}",
@@ -125,7 +132,7 @@ public sealed class LookModel(ShotViews views, ShowStore store, ShotEvents event
     /// <summary>The list alone for a script, the page for anybody else.</summary>
     private async Task<IActionResult> NotesAsync(CancellationToken cancel)
     {
-        Notes = await store.PictureNotesAsync(View.Row.Id, cancel);
+        Notes = await pictureNoteStore.PictureNotesAsync(View.Row.Id, cancel);
         return Request.Headers.ContainsKey("HX-Request") ? Partial("_Notes", this)
             : NoteProblem is null ? ToStation("look")
             : Page();

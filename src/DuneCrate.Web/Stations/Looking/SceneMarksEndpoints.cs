@@ -15,15 +15,15 @@ public static class SceneMarksEndpoints
     public static void MapSceneMarks(this IEndpointRouteBuilder routes) =>
         routes.MapGet(
             "/{show}/{shot}/scene-marks",
-            (HttpContext http, string show, string shot, int frame, ShotViews views, ShowStore store) =>
-                ShotAnswers.WithShot(http, views, show, shot, (view, cancel) => MarksAsync(view, frame, store, cancel))
+            (HttpContext http, string show, string shot, int frame, ShotViews views, HelperStore helperStore) =>
+                ShotAnswers.WithShot(http, views, show, shot, (view, cancel) => MarksAsync(view, frame, helperStore, cancel))
         );
 
-    private static async Task<IResult> MarksAsync(ShotView view, int frame, ShowStore store, CancellationToken cancel)
+    private static async Task<IResult> MarksAsync(ShotView view, int frame, HelperStore helperStore, CancellationToken cancel)
     {
         if (
             HelperShots.Of(view.Plan) is not { } shot
-            || ShotHelpers.Of(await store.HelpersAsync(view.Row.Id, cancel), shot) is not { } kept
+            || ShotHelpers.Of(await helperStore.HelpersAsync(view.Row.Id, cancel), shot) is not { } kept
             || kept.Handed.Helpers.FirstOrDefault(h => h.Kind == ItemKind.Camera && h.Name == shot.Camera) is not { Lens: { } lens } camera
         )
         {

@@ -12,8 +12,16 @@ using Microsoft.AspNetCore.Mvc.Filters;
 namespace DuneCrate.Web.Stations.Shows;
 
 /// <summary>Puts a shot or a whole show into the archive, takes it out again, or deletes what is known of it.</summary>
-public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningCrates crates, ShotEvents events, Access.People people)
-    : AddressedPage
+public sealed class ArchiveModel(
+    ShowStore store,
+    ArchiveStore archiveStore,
+    CheckStore checkStore,
+    CrateStore crateStore,
+    RunningChecks checks,
+    RunningCrates crates,
+    ShotEvents events,
+    Access.People people
+) : AddressedPage
 {
     /// <summary>Code of the shot; null for the whole show.</summary>
     public string? Shot => Addressed("shot");
@@ -51,7 +59,7 @@ public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningC
         }
 
         Row = row;
-        Holdings = await store.HoldingsOfAsync(ShotIds, cancel);
+        Holdings = await archiveStore.HoldingsOfAsync(ShotIds, cancel);
         await next();
     }
 
@@ -63,11 +71,11 @@ public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningC
     {
         if (ShotRow is { } shot)
         {
-            await store.ArchiveShotAsync(shot.Id, on);
+            await archiveStore.ArchiveShotAsync(shot.Id, on);
         }
         else
         {
-            await store.ArchiveShowAsync(Row.Id, on);
+            await archiveStore.ArchiveShowAsync(Row.Id, on);
         }
 
         await this.AuditAsync(HistoryKinds.Shows, Code, on ? "worked on" : "in the archive", on ? "in the archive" : "worked on");
@@ -91,7 +99,7 @@ public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningC
             return Page();
         }
 
-        await (ShotRow is { } shot ? store.DeleteShotAsync(shot.Id) : store.DeleteShowAsync(Row.Id));
+        await (ShotRow is { } shot ? archiveStore.DeleteShotAsync(shot.Id) : archiveStore.DeleteShowAsync(Row.Id));
         people.Forget();
         await this.AuditAsync(HistoryKinds.Shows, Code, ShotRow is null ? "show" : "shot", "deleted");
         return ToYard();
@@ -102,8 +110,8 @@ public sealed class ArchiveModel(ShowStore store, RunningChecks checks, RunningC
         foreach (int id in ShotIds)
         {
             if (
-                (await store.NewestCheckAsync(id) is { } check && checks.Now.ContainsKey(check.Id))
-                || (await store.CratesAsync(id)).Any(c => crates.Now.ContainsKey(c.Id))
+                (await checkStore.NewestCheckAsync(id) is { } check && checks.Now.ContainsKey(check.Id))
+                || (await crateStore.CratesAsync(id)).Any(c => crates.Now.ContainsKey(c.Id))
             )
             {
                 return true;

@@ -19,7 +19,7 @@ namespace DuneCrate.Web.Stations.Stacking;
 /// <summary>The test composite of a shot: its strips as strata, the picture beside them.</summary>
 public sealed class CompositeModel(
     ShotViews views,
-    ShowStore store,
+    StackStore stackStore,
     ShowFolderStore folders,
     StackSources sources,
     StackPictures pictures,
@@ -186,7 +186,12 @@ public sealed class CompositeModel(
         }
         else
         {
-            Stack = await store.AddStackAsync(View.Row.Id, copy && Kept is not null ? $"{Kept.Name} copy" : "composite", recipe, cancel);
+            Stack = await stackStore.AddStackAsync(
+                View.Row.Id,
+                copy && Kept is not null ? $"{Kept.Name} copy" : "composite",
+                recipe,
+                cancel
+            );
             Strip = null;
         }
 
@@ -254,7 +259,7 @@ public sealed class CompositeModel(
     /// <summary>Undoes or does again.</summary>
     public async Task<IActionResult> OnPostStepAsync(int revision, bool undo, CancellationToken cancel)
     {
-        if (Stack is { } id && !await store.StepStackAsync(View.Row.Id, id, revision, undo, cancel))
+        if (Stack is { } id && !await stackStore.StepStackAsync(View.Row.Id, id, revision, undo, cancel))
         {
             Said = undo ? "There is nothing to undo." : "There is nothing to do again.";
         }
@@ -266,7 +271,7 @@ public sealed class CompositeModel(
     public async Task<IActionResult> OnPostRenameAsync(string? name, CancellationToken cancel)
     {
         Said = string.IsNullOrWhiteSpace(name) ? "A stack needs a name." : TextLimits.Problem("The name", name);
-        if (Said is null && Stack is { } id && !await store.RenameStackAsync(View.Row.Id, id, name!.Trim(), cancel))
+        if (Said is null && Stack is { } id && !await stackStore.RenameStackAsync(View.Row.Id, id, name!.Trim(), cancel))
         {
             Said = $"Another stack is called {name!.Trim()}.";
         }
@@ -279,7 +284,7 @@ public sealed class CompositeModel(
     {
         if (Stack is { } id)
         {
-            await store.DeleteStackAsync(View.Row.Id, id, cancel);
+            await stackStore.DeleteStackAsync(View.Row.Id, id, cancel);
             await this.AuditAsync(HistoryKinds.Composited, $"stack {id}", "kept", "thrown away");
             Stack = null;
         }
@@ -334,7 +339,7 @@ public sealed class CompositeModel(
         {
             Said = char.ToUpperInvariant(wrong[0]) + wrong[1..] + ".";
         }
-        else if (!await store.ChangeStackAsync(View.Row.Id, Kept.Id, revision, changed, cancel))
+        else if (!await stackStore.ChangeStackAsync(View.Row.Id, Kept.Id, revision, changed, cancel))
         {
             Said = "Somebody else has changed the stack meanwhile; this is how it is now.";
         }
@@ -344,7 +349,7 @@ public sealed class CompositeModel(
 
     private async Task LoadStacksAsync(CancellationToken cancel)
     {
-        Stacks = await store.StacksAsync(View.Row.Id, cancel);
+        Stacks = await stackStore.StacksAsync(View.Row.Id, cancel);
         Kept = Stacks.FirstOrDefault(s => s.Id == Stack) ?? (Stack is null ? Stacks.FirstOrDefault() : null);
         Stack = Kept?.Id;
     }

@@ -57,14 +57,14 @@ public static class StackEndpoints
     private static void Map(IEndpointRouteBuilder routes, string route, Func<Asked, Task<IResult>> answer) =>
         routes.MapGet(
             route,
-            (HttpContext http, string show, string shot, int stack, int frame, ShotViews views, ShowStore store) =>
+            (HttpContext http, string show, string shot, int stack, int frame, ShotViews views, StackStore stackStore) =>
                 ShotAnswers.WithShot(
                     http,
                     views,
                     show,
                     shot,
                     async (view, cancel) =>
-                        (await store.StacksAsync(view.Row.Id, cancel)).FirstOrDefault(s => s.Id == stack) is { } kept
+                        (await stackStore.StacksAsync(view.Row.Id, cancel)).FirstOrDefault(s => s.Id == stack) is { } kept
                             ? await answer(new Asked(http, view, kept, frame, cancel))
                             : Results.NotFound()
                 )

@@ -16,7 +16,7 @@ namespace DuneCrate.Web.Stations.Upkeep;
 
 /// <summary>What the database holds, and how long what can be made anew is kept.</summary>
 public sealed class UpkeepModel(
-    ShowStore store,
+    UpkeepStore upkeepStore,
     UpkeepService work,
     DataFolder data,
     ServeOptions options,
@@ -67,8 +67,8 @@ public sealed class UpkeepModel(
     /// <summary>Shows the page.</summary>
     public async Task OnGetAsync(CancellationToken cancel) =>
         (Kept, Holdings, Letters) = (
-            await store.UpkeepAsync(cancel),
-            await store.HoldingsAsync(cancel),
+            await upkeepStore.UpkeepAsync(cancel),
+            await upkeepStore.HoldingsAsync(cancel),
             await letters.TroubleAsync(cancel)
         );
 
@@ -108,14 +108,14 @@ public sealed class UpkeepModel(
     /// <summary>Settles how long things are kept.</summary>
     public async Task<IActionResult> OnPostSaveAsync(string? checks, string? days, string? superseded, CancellationToken cancel)
     {
-        UpkeepRow before = await store.UpkeepAsync(cancel);
+        UpkeepRow before = await upkeepStore.UpkeepAsync(cancel);
         superseded ??= before.SupersededDays.ToString(CultureInfo.InvariantCulture);
         int kept = Number("checks", checks, 1, 10_000),
             facts = Number("days", days, 1, 36_500),
             crates = Number("superseded", superseded, 0, 36_500);
         if (_problems.Count == 0)
         {
-            await store.SaveUpkeepAsync(
+            await upkeepStore.SaveUpkeepAsync(
                 new UpkeepRow
                 {
                     ChecksKept = kept,

@@ -12,7 +12,9 @@ namespace DuneCrate.Web.Stations.Upkeep;
 /// and when a person asks.
 /// </summary>
 public sealed class UpkeepService(
-    ShowStore store,
+    UpkeepStore upkeepStore,
+    CheckStore checkStore,
+    CrateStore crateStore,
     FactsStore facts,
     DataFolder data,
     HistoryHead head,
@@ -33,8 +35,8 @@ public sealed class UpkeepService(
         await _turn.WaitAsync(cancel);
         try
         {
-            UpkeepRow kept = await store.UpkeepAsync(cancel);
-            int checks = await store.ForgetChecksAsync(kept.ChecksKept, cancel);
+            UpkeepRow kept = await upkeepStore.UpkeepAsync(cancel);
+            int checks = await checkStore.ForgetChecksAsync(kept.ChecksKept, cancel);
             int today = (int)(clock.UtcNow - DateTime.UnixEpoch).TotalDays;
             int files = await facts.ForgetAsync(today - kept.FactsDays, cancel);
             return (checks, files, kept.SupersededDays == 0 ? 0 : await ForgetCratesAsync(kept.SupersededDays, cancel));
@@ -48,7 +50,7 @@ public sealed class UpkeepService(
     /// <summary>Deletes crates in whose place newer ones have stood for some days.</summary>
     private async Task<int> ForgetCratesAsync(int days, CancellationToken cancel)
     {
-        List<CrateRow> superseded = await store.SupersededCratesAsync(clock.UtcNow.AddDays(-days), cancel);
+        List<CrateRow> superseded = await crateStore.SupersededCratesAsync(clock.UtcNow.AddDays(-days), cancel);
         foreach (CrateRow crate in superseded)
         {
             await crates.ForgetAsync(crate, cancel);

@@ -4,8 +4,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Store;
 
-/// <content>Receivers of crates, and what they say of them.</content>
-public sealed partial class ShowStore
+/// <summary>Receivers of crates, and what they say of them. Safe to call from several threads.</summary>
+public sealed class ReceiverStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
 {
     /// <summary>Who gets crates of a show, by name.</summary>
     public async Task<List<ReceiverRow>> ReceiversAsync(string show, CancellationToken cancel = default)

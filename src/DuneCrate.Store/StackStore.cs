@@ -7,8 +7,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Store;
 
-/// <content>Test composites.</content>
-public sealed partial class ShowStore
+/// <summary>Test composites. Safe to call from several threads.</summary>
+public sealed class StackStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
 {
     private const int MostSteps = 100;
 

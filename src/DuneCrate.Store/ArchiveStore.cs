@@ -4,8 +4,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Store;
 
-/// <summary>What is kept of shows and shots: put into the archive, taken out of it, deleted.</summary>
-public sealed partial class ShowStore
+/// <summary>What is kept of shows and shots: put into the archive, taken out of it, deleted. Safe to call from several threads.</summary>
+public sealed class ArchiveStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
 {
     /// <summary>What is known of shots beside their files.</summary>
     /// <param name="shotIds">Keys of the shots.</param>

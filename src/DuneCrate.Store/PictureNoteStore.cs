@@ -5,8 +5,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Store;
 
-/// <content>Notes on pictures.</content>
-public sealed partial class ShowStore
+/// <summary>Notes on pictures. Safe to call from several threads.</summary>
+public sealed class PictureNoteStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
 {
     /// <summary>The notes on pictures of a shot with their keys, by frame and age.</summary>
     public async Task<List<(int Id, PictureNote Note)>> PictureNotesAsync(int shotId, CancellationToken cancel = default)

@@ -4,8 +4,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Store;
 
-/// <content>Scene helpers of shots.</content>
-public sealed partial class ShowStore
+/// <summary>Scene helpers of shots. Safe to call from several threads.</summary>
+public sealed class HelperStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
 {
     /// <summary>The scene helpers of a shot, or null.</summary>
     public async Task<SceneHelpersRow?> HelpersAsync(int shotId, CancellationToken cancel = default)

@@ -1,0 +1,36 @@
+using DuneCrate.Store.Rows;
+using Microsoft.EntityFrameworkCore;
+
+namespace DuneCrate.Store;
+
+/// <summary>How long what can be made anew is kept, and what the database holds. Safe to call from several threads.</summary>
+public sealed class UpkeepStore(IDbContextFactory<DuneCrateContext> contexts)
+{
+    /// <summary>How long what can be made anew is kept.</summary>
+    public async Task<UpkeepRow> UpkeepAsync(CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await context.Upkeep.AsNoTracking().FirstOrDefaultAsync(cancel) ?? new UpkeepRow();
+    }
+
+    /// <summary>Settles how long what can be made anew is kept.</summary>
+    public async Task SaveUpkeepAsync(UpkeepRow upkeep, CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
+        await context.Upkeep.ExecuteDeleteAsync(cancel);
+        context.Upkeep.Add(upkeep);
+        await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+    }
+
+    /// <summary>What the database holds, in rows and bytes.</summary>
+    public async Task<(int Checks, int Files, long Bytes)> HoldingsAsync(CancellationToken cancel = default)
+    {
+        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        long bytes = await context
+            .Database.SqlQuery<long>($"SELECT page_count * page_size AS Value FROM pragma_page_count(), pragma_page_size()")
+            .FirstAsync(cancel);
+        return (await context.Checks.CountAsync(cancel), await context.Facts.CountAsync(cancel), bytes);
+    }
+}
