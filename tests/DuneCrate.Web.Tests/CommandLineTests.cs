@@ -64,9 +64,17 @@ public sealed class CommandLineTests : IDisposable
     {
         string frames = Render();
         File.WriteAllText(At("recipe.json"), """{ "schema": "dune-crate.recipe/1", "files": "per-thing" }""");
-        (int code, _, string error) = Dune(
-            ["crate", "--plan", Path.Combine(frames, "plan.json"), "--from", frames, "--to", At("out"), "--recipe", At("recipe.json")]
-        );
+        (int code, _, string error) = Dune([
+            "crate",
+            "--plan",
+            Path.Combine(frames, "plan.json"),
+            "--from",
+            frames,
+            "--to",
+            At("out"),
+            "--recipe",
+            At("recipe.json"),
+        ]);
         Assert.Equal(2, code);
         Assert.Equal("dune: The recipe cannot be read. files has a value of the wrong kind (line 1).", error.Trim());
     }

@@ -4,6 +4,7 @@ using System.Text.Json.Serialization;
 using DuneCrate.Exr;
 using DuneCrate.Foundation.Documents;
 using DuneCrate.Foundation.Failures;
+using DuneCrate.Foundation.Json;
 using DuneCrate.Foundation.Passes;
 using DuneCrate.Imaging.Statistics;
 

@@ -1,5 +1,5 @@
 using System.Text.Json.Serialization;
-using DuneCrate.Foundation.Documents;
+using DuneCrate.Foundation.Json;
 
 namespace DuneCrate.Planning.Edits;
 

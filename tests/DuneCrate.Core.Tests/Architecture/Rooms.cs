@@ -19,6 +19,7 @@ internal static class Rooms
         ("Foundation.Threading", "waiting on threads of work"),
         ("Foundation.Frames", "frame sets and rates"),
         ("Foundation.Naming", "names, sequences, limits of text"),
+        ("Foundation.Json", "values by name in documents"),
         ("Foundation.Passes", "the pass catalogue"),
         ("Foundation.Storage", "paths under a root"),
         ("Foundation.Documents", "JSON, CSV, HTML, terminal"),

@@ -69,8 +69,7 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task What_was_done_and_who_did_it_are_written_together_or_not_at_all()
     {
-        (_, ShotRow shot) = await WithShotAsync();
-        FindingStore findingStore = _open[0].GetRequiredService<FindingStore>();
+        (FindingStore findingStore, ShotRow shot) = await WithShotAsync<FindingStore>();
         HistoryStore history = _open[^1].GetRequiredService<HistoryStore>();
         WaiverRow[] Waivers() => [.. Enumerable.Range(1001, 200).Select(f => Waiver(shot.Id, $"{f}"))];
         AuditEvent[] events = [.. Enumerable.Range(1001, 200).Select(f => new AuditEvent("Ada Reed", HistoryKinds.Waived, $"frame {f}"))];
@@ -104,8 +103,7 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task A_finding_is_in_one_persons_hands()
     {
-        (_, ShotRow shot) = await WithShotAsync();
-        FindingStore findingStore = _open[0].GetRequiredService<FindingStore>();
+        (FindingStore findingStore, ShotRow shot) = await WithShotAsync<FindingStore>();
         var note = new FindingNote("pixels.black", "sub/KP010_sub.####.exr", "beauty", "Lighting", "Ada Reed", "is the lamp on?", Noon);
         await findingStore.HandAsync(shot.Id, [note], []);
         await findingStore.HandAsync(shot.Id, [note with { Rule = "files.size", Pass = null }], []);
@@ -124,7 +122,7 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task Codes_are_taken_once_whatever_their_letter_case()
     {
-        (ShowStore store, _) = await WithShotAsync();
+        (ShowStore store, _) = await WithShotAsync<ShowStore>();
         Assert.False(await store.AddShowAsync(new ShowRow { Code = "kelp", Name = "another" }));
         Assert.Null(await store.AddShotAsync("KELP", PlanOf("kp010")));
         Assert.Null(await store.AddShotAsync("NONE", PlanOf("KP020")));
@@ -135,8 +133,7 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task Checks_keep_their_reports_and_unfinished_ones_are_known()
     {
-        (_, ShotRow shot) = await WithShotAsync();
-        CheckStore checkStore = _open[0].GetRequiredService<CheckStore>();
+        (CheckStore checkStore, ShotRow shot) = await WithShotAsync<CheckStore>();
         CheckRow first = await checkStore.AddCheckAsync(shot.Id, pixels: false),
             second = await checkStore.AddCheckAsync(shot.Id, pixels: true, byContent: true),
             third = await checkStore.AddCheckAsync(shot.Id, pixels: true);
@@ -264,7 +261,7 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task Plans_are_kept_by_revision_and_saved_only_on_the_newest()
     {
-        (ShowStore shows, ShotRow shot) = await WithShotAsync();
+        (ShowStore shows, ShotRow shot) = await WithShotAsync<ShowStore>();
         PlanStore plans = _open[0].GetRequiredService<PlanStore>();
         Plan first = PlanOf("KP010"),
             second = first with { Shot = first.Shot with { Camera = "cam_two" } };
@@ -280,8 +277,7 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task A_preflight_item_is_ticked_by_name_and_taken_back()
     {
-        (_, ShotRow shot) = await WithShotAsync();
-        PlanStore plans = _open[0].GetRequiredService<PlanStore>();
+        (PlanStore plans, ShotRow shot) = await WithShotAsync<PlanStore>();
         await plans.TickAsync(shot.Id, "camera is locked", "Ada Reed");
         await plans.TickAsync(shot.Id, "camera is locked", "Ben Moor");
         await plans.TickAsync(shot.Id, "lights are on", "Ada Reed");
@@ -293,8 +289,7 @@ public sealed class StoreTests : IDisposable
     [Fact]
     public async Task Crates_that_are_being_sealed_are_told_from_the_others()
     {
-        (_, ShotRow shot) = await WithShotAsync();
-        CrateStore crateStore = _open[0].GetRequiredService<CrateStore>();
+        (CrateStore crateStore, ShotRow shot) = await WithShotAsync<CrateStore>();
         CrateRow sealing = await crateStore.AddCrateAsync(shot.Id, "layers", "Ada Reed"),
             done = await crateStore.AddCrateAsync(shot.Id, "layers", "Ada Reed");
         await crateStore.ChangeCrateAsync(done.Id, c => (c.State, c.Name) = (JobState.Done, "KP010_crate_v001"));
@@ -316,11 +311,13 @@ public sealed class StoreTests : IDisposable
         return services;
     }
 
-    private async Task<(ShowStore Store, ShotRow Shot)> WithShotAsync()
+    private async Task<(T Store, ShotRow Shot)> WithShotAsync<T>()
+        where T : notnull
     {
-        ShowStore store = Open().GetRequiredService<ShowStore>();
-        Assert.True(await store.AddShowAsync(new ShowRow { Code = "KELP", Name = "The Kelp Post" }));
-        return (store, (await store.AddShotAsync("KELP", PlanOf("KP010")))!);
+        ServiceProvider services = Open();
+        ShowStore shows = services.GetRequiredService<ShowStore>();
+        Assert.True(await shows.AddShowAsync(new ShowRow { Code = "KELP", Name = "The Kelp Post" }));
+        return (services.GetRequiredService<T>(), (await shows.AddShotAsync("KELP", PlanOf("KP010")))!);
     }
 
     private static DuneCrateContext Context(ServiceProvider services) =>
