@@ -19,6 +19,7 @@ public static class ShotsRegistration
     public static IServiceCollection AddShots(this IServiceCollection services)
     {
         services.AddSingleton<StorageRoots>().AddSingleton<ShowGrounds>().AddSingleton<LowPriorityScheduler>().AddSingleton<ShotEvents>();
+        services.AddWork<WarmUp>();
         services.AddSingleton<CheckRequests>().AddSingleton<ReportIntakes>().AddSingleton<ShotCheck>().AddSingleton<ShotViews>();
         services.AddSingleton<RunningChecks>().AddWork<CheckQueue>().AddSingleton<FileRenamer>();
         services.AddSingleton<FrameSources>().AddSingleton<PictureService>().AddSingleton<ProxyStore>().AddWork<ProxyMaker>();

@@ -89,7 +89,7 @@ public static class DuneCrateApp
         builder.Services.AddAccess();
         builder.Services.AddNotifications(builder.Configuration, options);
         builder.AddOperations(data);
-        builder.Services.AddWork<WarmUp>().AddShots();
+        builder.Services.AddShots();
         builder.Services.AddSettings<CheckSettings>(builder.Configuration, CheckSettings.Section);
         builder.Services.AddSettings<LookSettings>(builder.Configuration, LookSettings.Section);
         builder.Services.AddMachines(options.Engine);
@@ -181,7 +181,6 @@ public static class DuneCrateApp
         app.Use((HttpContext context, RequestDelegate next) => Visiting.Watch(context, next));
         app.Use((HttpContext context, RequestDelegate next) => RequestForm.OnePlace(context, next));
         MapEndpoints(app);
-        app.Services.GetRequiredService<WarmUp>().Begin(app);
         return app;
     }
 

@@ -19,6 +19,9 @@ public sealed class CrateNews(
     TimeProvider clock
 )
 {
+    /// <summary>Who reads crates back.</summary>
+    private const string Application = "the application";
+
     /// <summary>Writes down that a crate was sealed, what it answers and what it stands in place of, and tells of it.</summary>
     /// <param name="shot">The shot.</param>
     /// <param name="row">The crate as it is now.</param>
@@ -86,6 +89,4 @@ public sealed class CrateNews(
             await folders.TellAsync(older, crate.By, CrateEventKinds.Superseded, $"{crate.Name} stands in its place");
         }
     }
-
-    private const string Application = "the application";
 }

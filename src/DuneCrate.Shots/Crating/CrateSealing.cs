@@ -65,7 +65,7 @@ public sealed class CrateSealing(
             throw new SealingPausedException();
         }
 
-        var recipe = row.Recipe is { } wanted ? CrateRecipe.Read(wanted) : null;
+        CrateRecipe? recipe = row.Recipe is { } wanted ? CrateRecipe.Read(wanted) : null;
         CrateContents contents = await material.WithAsync(CrateContents.From(found.Context, row.Layout, recipe), shot.Id, plan, stop);
         CrateRow? older = row.OntoId is { } onto ? await crateStore.CrateAsync(shot.Id, onto, stop) : null;
         using ECDsa key = keys.Current();
