@@ -3,10 +3,10 @@ using System.Runtime.InteropServices;
 
 namespace DuneCrate.Exr.Codecs;
 
-/// <summary>zlib streams (RFC 1950) in memory, by the fastest library that is there.</summary>
+/// <summary>zlib streams (RFC 1950) in memory: by libdeflate where it is there and wanted, else by the platform's stream.</summary>
 internal static class Inflate
 {
-    /// <summary>The letters abc, stored, with their Adler-32: what libraries whose names are not promised are tried on.</summary>
+    /// <summary>The letters abc, stored, with their Adler-32: what a library that may be there is tried on.</summary>
     public static ReadOnlySpan<byte> Trial => [0x78, 0x01, 0x01, 0x03, 0x00, 0xfc, 0xff, 0x61, 0x62, 0x63, 0x02, 0x4d, 0x01, 0x27];
 
     /// <summary>
@@ -21,12 +21,7 @@ internal static class Inflate
             return made;
         }
 
-        if (ZlibInflater.IsThere && ZlibInflater.Own.Into(packed.Span, to) is >= 0 and var bytes && bytes <= to.Length)
-        {
-            return bytes;
-        }
-
-        // Streams that are damaged, end too early or hold more than fits: how far they go, and why not farther, the stream tells.
+        // Streams that are damaged, end too early or hold more than fits: how far they go, and why not farther, the platform's stream tells.
         using var inflate = new ZLibStream(AsStream(packed), CompressionMode.Decompress);
         int read = inflate.ReadAtLeast(to, to.Length, throwOnEndOfStream: false);
         return read == to.Length && inflate.ReadByte() >= 0 ? read + 1 : read;

@@ -3,14 +3,17 @@ using System.Runtime.InteropServices;
 namespace DuneCrate.Exr.Codecs;
 
 /// <summary>
-/// libdeflate where the machine has it (Debian's libdeflate0, which its image libraries bring), which takes 3 % off a whole check against
-/// the runtime's zlib (docs/performance.md). It is tried at start. Whatever it does not take is left to zlib, which says what is wrong with
-/// it. From memory: the two may differ in whether they take tables of code words that leave room for others, which no writer makes.
-/// Source: RFC 1950; libdeflate.h.
+/// libdeflate where the machine has it (Debian's libdeflate0, which its image libraries bring): the platform's stream alone makes a whole
+/// check take 9 % longer (docs/decisions/0001-our-own-openexr.md). It is tried at start; <see cref="Switch"/> turns it off. Whatever it does
+/// not take is left to the stream, which says what is wrong with it. From memory: the two may differ in whether they take tables of code
+/// words that leave room for others, which no writer makes. Source: RFC 1950; libdeflate.h.
 /// </summary>
 internal sealed unsafe partial class Libdeflate
 {
     private const string Library = "libdeflate.so.0";
+
+    /// <summary>The switch of the application (<see cref="AppContext"/>) that turns the library off where it is false.</summary>
+    public const string Switch = "DuneCrate.Exr.Libdeflate";
 
     [ThreadStatic]
     private static Libdeflate? _own;
@@ -28,8 +31,8 @@ internal sealed unsafe partial class Libdeflate
         }
     }
 
-    /// <summary>Whether the library is there and does what it should; tried once.</summary>
-    public static bool IsThere { get; } = Probe();
+    /// <summary>Whether the library is wanted, there, and does what it should; tried once.</summary>
+    public static bool IsThere { get; } = (!AppContext.TryGetSwitch(Switch, out bool isWanted) || isWanted) && Probe();
 
     /// <summary>The inflater of this thread, whose memory is used again.</summary>
     public static Libdeflate Own => _own ??= new Libdeflate();
