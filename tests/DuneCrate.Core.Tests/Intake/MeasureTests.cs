@@ -85,7 +85,14 @@ public sealed partial class MeasureTests : IDisposable
         Picture picture = new(width, height, random, "R", "G", "B") { Type = type, Compression = ExrCompression.Find(compression)! };
         for (int i = 0; i < 6; i++)
         {
-            picture[random.Next(2) == 0 ? "R" : "G"][random.Next(width * height)] = 40 + random.NextSingle() * 100;
+            float[] plane = picture[random.Next(2) == 0 ? "R" : "G"];
+            int place = random.Next(width * height);
+            plane[place] = 40 + random.NextSingle() * 100;
+            if (i % 3 == 0)
+            {
+                // Two side by side are both lone: the median of their neighbours is dim.
+                plane[(place + 1) % plane.Length] = 40 + random.NextSingle() * 100;
+            }
         }
 
         foreach (string name in picture.Names)
