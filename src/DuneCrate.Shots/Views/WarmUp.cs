@@ -1,7 +1,6 @@
 using DuneCrate.Shots.Jobs;
 using DuneCrate.Shots.Pictures;
 using DuneCrate.Store;
-using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Shots.Views;
 
