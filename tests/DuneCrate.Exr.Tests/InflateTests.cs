@@ -3,7 +3,7 @@ using DuneCrate.Exr.Codecs;
 
 namespace DuneCrate.Exr.Tests;
 
-/// <summary>Inflating, by the library that may be there and without, against the platform's stream, on whole, damaged and cut streams.</summary>
+/// <summary>Inflating, with and without the library, against the platform's stream, on whole, damaged and cut streams.</summary>
 public class InflateTests
 {
     [Theory]

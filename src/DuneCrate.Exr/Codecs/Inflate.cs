@@ -21,7 +21,7 @@ internal static class Inflate
             return made;
         }
 
-        // Streams that are damaged, end too early or hold more than fits: how far they go, and why not farther, the platform's stream tells.
+        // Streams that are damaged, end too early or hold more than fits: how far they go, and why not farther, the stream tells.
         using var inflate = new ZLibStream(AsStream(packed), CompressionMode.Decompress);
         int read = inflate.ReadAtLeast(to, to.Length, throwOnEndOfStream: false);
         return read == to.Length && inflate.ReadByte() >= 0 ? read + 1 : read;

@@ -4,7 +4,7 @@ namespace DuneCrate.Exr.Codecs;
 
 /// <summary>
 /// libdeflate where the machine has it (Debian's libdeflate0, which its image libraries bring): the platform's stream alone makes a whole
-/// check take 9 % longer (docs/decisions/0001-our-own-openexr.md). It is tried at start; <see cref="Switch"/> turns it off. Whatever it does
+/// check take 9 % longer (docs/decisions/0001-our-own-openexr.md). Tried at start; <see cref="Switch"/> turns it off. Whatever it does
 /// not take is left to the stream, which says what is wrong with it. From memory: the two may differ in whether they take tables of code
 /// words that leave room for others, which no writer makes. Source: RFC 1950; libdeflate.h.
 /// </summary>
