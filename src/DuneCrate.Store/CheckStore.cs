@@ -1,3 +1,4 @@
+using System.Linq.Expressions;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Rows;
@@ -8,6 +9,20 @@ namespace DuneCrate.Store;
 /// <summary>Checks and their reports. Safe to call from several threads.</summary>
 public sealed class CheckStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
 {
+    /// <summary>A check as it is read where nobody asks for its report, which may take megabytes.</summary>
+    private static readonly Expression<Func<CheckRow, CheckRow>> WithoutReport = c => new CheckRow
+    {
+        Id = c.Id,
+        ShotId = c.ShotId,
+        State = c.State,
+        Pixels = c.Pixels,
+        ByContent = c.ByContent,
+        Revision = c.Revision,
+        Asked = c.Asked,
+        Ended = c.Ended,
+        Problem = c.Problem,
+    };
+
     /// <summary>The newest check of a shot, without its report; or null.</summary>
     public async Task<CheckRow?> NewestCheckAsync(int shotId, CancellationToken cancel = default)
     {
@@ -16,17 +31,7 @@ public sealed class CheckStore(IDbContextFactory<DuneCrateContext> contexts, Tim
             .Checks.AsNoTracking()
             .Where(c => c.ShotId == shotId)
             .OrderByDescending(c => c.Id)
-            .Select(c => new CheckRow
-            {
-                Id = c.Id,
-                ShotId = c.ShotId,
-                State = c.State,
-                Pixels = c.Pixels,
-                Revision = c.Revision,
-                Asked = c.Asked,
-                Ended = c.Ended,
-                Problem = c.Problem,
-            })
+            .Select(WithoutReport)
             .FirstOrDefaultAsync(cancel);
     }
 
@@ -57,16 +62,7 @@ public sealed class CheckStore(IDbContextFactory<DuneCrateContext> contexts, Tim
             .Where(c => c.ShotId == shotId && c.State == JobState.Done)
             .OrderByDescending(c => c.Id)
             .Take(most)
-            .Select(c => new CheckRow
-            {
-                Id = c.Id,
-                ShotId = c.ShotId,
-                State = c.State,
-                Pixels = c.Pixels,
-                Revision = c.Revision,
-                Asked = c.Asked,
-                Ended = c.Ended,
-            })
+            .Select(WithoutReport)
             .ToListAsync(cancel);
     }
 
@@ -85,13 +81,7 @@ public sealed class CheckStore(IDbContextFactory<DuneCrateContext> contexts, Tim
         return await context
             .Checks.AsNoTracking()
             .Where(c => c.ShotId == shotId && c.Id == id)
-            .Select(c => new CheckRow
-            {
-                Id = c.Id,
-                ShotId = c.ShotId,
-                State = c.State,
-                Problem = c.Problem,
-            })
+            .Select(WithoutReport)
             .FirstOrDefaultAsync(cancel);
     }
 
@@ -99,7 +89,7 @@ public sealed class CheckStore(IDbContextFactory<DuneCrateContext> contexts, Tim
     public async Task<(CheckRow Check, ShotRow Shot)> CheckWithShotAsync(int id, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        CheckRow check = await context.Checks.AsNoTracking().FirstAsync(c => c.Id == id, cancel);
+        CheckRow check = await context.Checks.AsNoTracking().Where(c => c.Id == id).Select(WithoutReport).FirstAsync(cancel);
         return (check, await context.Shots.AsNoTracking().Include(s => s.Show).FirstAsync(s => s.Id == check.ShotId, cancel));
     }
 
@@ -192,6 +182,7 @@ public sealed class CheckStore(IDbContextFactory<DuneCrateContext> contexts, Tim
             .Checks.AsNoTracking()
             .Where(c => c.State == JobState.Queued || c.State == JobState.Running)
             .OrderBy(c => c.Id)
+            .Select(WithoutReport)
             .ToListAsync(cancel);
     }
 

@@ -74,9 +74,48 @@ public sealed class CrateStore(IDbContextFactory<DuneCrateContext> contexts, His
         await context.SaveChangesAsync(cancel);
     }
 
-    /// <summary>Changes a crate and writes down why, in one transaction.</summary>
-    public Task ChangeCrateAsync(int id, Action<CrateRow> change, AuditEvent audited, CancellationToken cancel = default) =>
-        history.ChangeAsync(async (context, stop) => change(await context.Crates.FirstAsync(c => c.Id == id, stop)), [audited], cancel);
+    /// <summary>
+    /// Notes that a crate is sealed, with what it answers, what its shot says of it and the entry in the history, in one transaction.
+    /// </summary>
+    /// <returns>False when that was noted already; nothing is written twice then.</returns>
+    public async Task<bool> NoteSealedAsync(
+        int id,
+        Action<CrateRow> change,
+        AuditEvent audited,
+        string said,
+        CancellationToken cancel = default
+    ) =>
+        await history.TryChangeAsync(
+            async (context, stop) =>
+            {
+                CrateRow crate = await context.Crates.FirstAsync(c => c.Id == id, stop);
+                if (crate.State == JobState.Done)
+                {
+                    return false;
+                }
+
+                change(crate);
+                await ReceiverStore.AnswerRemarksAsync(context, crate, stop);
+                await ShowStore.NoteAsync(context, crate.ShotId, said, clock.UtcNow, stop);
+                return true;
+            },
+            [audited],
+            cancel
+        )
+            is not null;
+
+    /// <summary>Notes what reading a crate back found, with what its shot says of it and the entry in the history, in one transaction.</summary>
+    public Task NoteVerifiedAsync(int id, string problems, AuditEvent audited, string said, CancellationToken cancel = default) =>
+        history.ChangeAsync(
+            async (context, stop) =>
+            {
+                CrateRow crate = await context.Crates.FirstAsync(c => c.Id == id, stop);
+                (crate.Verified, crate.VerifyProblems) = (clock.UtcNow, problems);
+                await ShowStore.NoteAsync(context, crate.ShotId, said, clock.UtcNow, stop);
+            },
+            [audited],
+            cancel
+        );
 
     /// <summary>
     /// Crates whose files are there, in whose place a whole one has stood since before a moment, and on which no delta rests whose own

@@ -86,15 +86,11 @@ public sealed class ReceiverStore(IDbContextFactory<DuneCrateContext> contexts, 
         await context.SaveChangesAsync(cancel);
     }
 
-    /// <summary>Notes that a new crate for a receiver answers what was said of earlier ones for the same.</summary>
-    /// <returns>How many remarks it answers.</returns>
-    public async Task<int> AnswerRemarksAsync(CrateRow crate, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        return await context
+    /// <summary>Notes, within a transaction of others, that a new crate for a receiver answers what was said of earlier ones.</summary>
+    internal static Task AnswerRemarksAsync(DuneCrateContext context, CrateRow crate, CancellationToken cancel) =>
+        context
             .CrateRemarks.Where(r =>
                 r.AnsweredBy == null && r.CrateId < crate.Id && r.Crate.ShotId == crate.ShotId && r.Crate.Receiver == crate.Receiver
             )
             .ExecuteUpdateAsync(s => s.SetProperty(r => r.AnsweredBy, crate.Name), cancel);
-    }
 }

@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Planning.Model;
 using DuneCrate.Store.Rows;
@@ -6,7 +7,12 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Store;
 
 /// <summary>Shows and shots: one method per question or change. Safe to call from several threads.</summary>
-public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts, ShowFolderStore folders, TimeProvider clock)
+public sealed class ShowStore(
+    IDbContextFactory<DuneCrateContext> contexts,
+    ShowFolderStore folders,
+    HistoryStore history,
+    TimeProvider clock
+)
 {
     /// <summary>Every show with its shots, by code.</summary>
     public async Task<List<ShowRow>> ShowsAsync(CancellationToken cancel = default)
@@ -161,10 +167,18 @@ public sealed class ShowStore(IDbContextFactory<DuneCrateContext> contexts, Show
     public async Task NoteAsync(int shotId, string what, CancellationToken cancel = default)
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await context
-            .Shots.Where(s => s.Id == shotId)
-            .ExecuteUpdateAsync(s => s.SetProperty(x => x.LastEvent, what).SetProperty(x => x.LastEventAt, clock.UtcNow), cancel);
+        await NoteAsync(context, shotId, what, clock.UtcNow, cancel);
     }
+
+    /// <summary>Notes what happened to a shot, and writes it into the history, in one transaction.</summary>
+    public Task NoteAsync(int shotId, string what, AuditEvent audited, CancellationToken cancel = default) =>
+        history.ChangeAsync((context, stop) => NoteAsync(context, shotId, what, clock.UtcNow, stop), [audited], cancel);
+
+    /// <summary>The same within a transaction of others.</summary>
+    internal static Task NoteAsync(DuneCrateContext context, int shotId, string what, DateTime at, CancellationToken cancel) =>
+        context
+            .Shots.Where(s => s.Id == shotId)
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.LastEvent, what).SetProperty(x => x.LastEventAt, at), cancel);
 
     /// <summary>
     /// Every shot that is worked on in a few words, by show and code, with the keys of what its state is worked out from: one query.

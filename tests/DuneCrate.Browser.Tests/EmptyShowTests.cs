@@ -105,9 +105,4 @@ public class EmptyShowTests(BrowserFixture browser) : IClassFixture<BrowserFixtu
         browser.UntilText("kelp/kelp/kelp.1003.exr is missing");
         Assert.Empty(browser.Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe).Select(l => l.Message));
     }
-
-    /// <summary>
-    /// Pixels are numbered as in the data window, so that a held pixel stays itself; the picture's edge is drawn where pixels go on beyond
-    /// it.
-    /// </summary>
 }

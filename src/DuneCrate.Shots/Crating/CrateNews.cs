@@ -12,8 +12,6 @@ namespace DuneCrate.Shots.Crating;
 public sealed class CrateNews(
     ShowStore store,
     CrateStore crateStore,
-    ReceiverStore receiverStore,
-    HistoryStore history,
     SealedFolders folders,
     OutboxWriter letters,
     TimeProvider clock
@@ -30,15 +28,20 @@ public sealed class CrateNews(
     public async Task SealedAsync(ShotRow shot, CrateRow row, Action<CrateRow> change, CancellationToken cancel)
     {
         string name = row.Name!;
-        await crateStore.ChangeCrateAsync(
-            row.Id,
-            change,
-            new AuditEvent(row.By, HistoryKinds.Sealed, name, shot.Show.Code, shot.Code, null, $"{Words.Count(row.Files, "file")}, sealed"),
-            cancel
+        var audited = new AuditEvent(
+            row.By,
+            HistoryKinds.Sealed,
+            name,
+            shot.Show.Code,
+            shot.Code,
+            null,
+            $"{Words.Count(row.Files, "file")}, sealed"
         );
-        await store.NoteAsync(shot.Id, $"{name} sealed by {row.By}", cancel);
-        await receiverStore.AnswerRemarksAsync(row, cancel);
-        await TellSupersededAsync(row, cancel);
+        if (await crateStore.NoteSealedAsync(row.Id, change, audited, $"{name} sealed by {row.By}", cancel))
+        {
+            await TellSupersededAsync(row, cancel);
+        }
+
         await letters.TellAsync(
             EventDocument.About(shot, NotificationKinds.CrateSealed, clock.UtcNow, $"{name} is sealed") with
             {
@@ -57,28 +60,26 @@ public sealed class CrateNews(
     {
         string found = problems.Length == 0 ? "whole" : $"not whole: {problems.Split('\n')[0]}";
         ShotRow? shot = await store.ShotAsync(crate.ShotId, cancel);
-        await crateStore.ChangeCrateAsync(
+        await crateStore.NoteVerifiedAsync(
             crate.Id,
-            c => (c.Verified, c.VerifyProblems) = (clock.UtcNow, problems),
+            problems,
             new AuditEvent(Application, HistoryKinds.Verified, crate.Name ?? "", shot?.Show.Code, shot?.Code, null, found),
+            $"{crate.Name} read back: {(problems.Length == 0 ? "whole" : "not whole")}",
             cancel
         );
         await folders.TellAsync(crate, Application, CrateEventKinds.Verified, found);
-        await store.NoteAsync(crate.ShotId, $"{crate.Name} read back: {(problems.Length == 0 ? "whole" : "not whole")}", cancel);
     }
 
     /// <summary>Writes down that a crate was sent, and whether it arrived.</summary>
     public async Task SentAsync(CrateRow crate, string by, string did, string what, CancellationToken cancel)
     {
-        if (await store.ShotAsync(crate.ShotId, cancel) is { } shot)
-        {
-            await history.AddAsync(
-                new AuditEvent(by, HistoryKinds.Handed, crate.Name ?? "", shot.Show.Code, shot.Code, null, $"{did}: {what}"),
-                cancel
-            );
-        }
-
-        await store.NoteAsync(crate.ShotId, $"{crate.Name} {(did == CrateEventKinds.Received ? "has arrived" : "did not arrive")}", cancel);
+        ShotRow? shot = await store.ShotAsync(crate.ShotId, cancel);
+        await store.NoteAsync(
+            crate.ShotId,
+            $"{crate.Name} {(did == CrateEventKinds.Received ? "has arrived" : "did not arrive")}",
+            new AuditEvent(by, HistoryKinds.Handed, crate.Name ?? "", shot?.Show.Code, shot?.Code, null, $"{did}: {what}"),
+            cancel
+        );
     }
 
     /// <summary>Writes into the histories of older crates for the same receiver that a newer one stands in their place.</summary>

@@ -2,14 +2,13 @@ using System.Security.Cryptography;
 using DuneCrate.Crates;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Shots.Jobs;
-using DuneCrate.Shots.Roots;
 using DuneCrate.Store.Keeping;
 using DuneCrate.Store.Rows;
 
 namespace DuneCrate.Shots.Crating;
 
 /// <summary>Reads sealed crates back.</summary>
-public sealed class CrateReading(StorageRoots roots, InstallationKeys keys, LowPriorityScheduler lowPriority, ILogger<CrateReading> log)
+public sealed class CrateReading(SealedFolders folders, InstallationKeys keys, LowPriorityScheduler lowPriority, ILogger<CrateReading> log)
 {
     /// <summary>What is wrong with a crate, a line each; empty when it is whole.</summary>
     /// <exception cref="OperationCanceledException">It was stopped; what was known of the crate stays.</exception>
@@ -17,7 +16,7 @@ public sealed class CrateReading(StorageRoots roots, InstallationKeys keys, LowP
     {
         try
         {
-            CrateProof? proof = roots.CrateAt(crate.Path!) is { } folder
+            CrateProof? proof = folders.FolderOf(crate) is { } folder
                 ? await lowPriority.DoAsync(() => Proof(crate, folder, stop))
                 : null;
             return proof is null ? $"{crate.Path} lies in no folder of this application any more" : string.Join('\n', proof.Problems);

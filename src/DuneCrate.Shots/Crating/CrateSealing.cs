@@ -30,6 +30,7 @@ public sealed class CrateSealing(
     CrateStore crateStore,
     ShotViews views,
     StorageRoots roots,
+    SealedFolders folders,
     ReadLimits limits,
     InstallationKeys keys,
     LowPriorityScheduler lowPriority,
@@ -87,29 +88,26 @@ public sealed class CrateSealing(
 
     /// <summary>The crate of a row that was published before its end was noted; null when it was not.</summary>
     public Task<SealedCrate?> FindAsync(CrateRow row, ShotRow shot, CancellationToken cancel) =>
-        Task.Run(() => CrateBuilder.Find(PlaceOf(shot.Show.Code, shot.Code), shot.Code, row.SealId), cancel);
+        Task.Run(() => CrateBuilder.Find(roots.CratesOf(shot.Show.Code, shot.Code), shot.Code, row.SealId), cancel);
 
     /// <summary>Takes away what is left of a sealing that will not be gone on with.</summary>
     public Task SweepAsync(CrateRow row, ShotRow shot) =>
-        Task.Run(() => CrateBuilder.Sweep(PlaceOf(shot.Show.Code, shot.Code), row.SealId));
+        Task.Run(() => CrateBuilder.Sweep(roots.CratesOf(shot.Show.Code, shot.Code), row.SealId));
 
     /// <summary>Takes away what a kill left of a history that was being written.</summary>
     public Task TidyAsync(string show, string shot) =>
         Task.Run(() =>
         {
-            StoragePath crates = PlaceOf(show, shot);
+            StoragePath crates = roots.CratesOf(show, shot);
             if (crates.IsThere)
             {
                 CrateHistory.Sweep(crates);
             }
         });
 
-    private StoragePath PlaceOf(string show, string shot) => roots.CratesOf(show, shot);
-
     private StoragePath FolderOf(CrateRow crate) =>
-        crate.Path is { } path && roots.CrateAt(path) is { } folder
-            ? folder
-            : throw new CrateRefusedException($"{crate.Name} lies in no folder of this application any more; seal a whole crate.");
+        folders.FolderOf(crate)
+        ?? throw new CrateRefusedException($"{crate.Name} lies in no folder of this application any more; seal a whole crate.");
 
     /// <summary>Hands sealing progress on.</summary>
     private sealed class Reporter(JobProgress progress) : IProgress<CrateProgress>

@@ -8,6 +8,7 @@ namespace DuneCrate.Web.Tests.Architecture;
 public class StationsTests
 {
     private const string Root = "DuneCrate.Web.Stations.",
+        View = "Stations_",
         Shared = "Shared";
 
     private static readonly ArchUnitNET.Domain.Architecture Code = new ArchLoader().LoadAssemblies(typeof(ShotPage).Assembly).Build();
@@ -45,6 +46,13 @@ public class StationsTests
             d => StationOf(d.Target) == Shared
         );
 
+    [Fact]
+    public void The_loader_sees_the_compiled_views() =>
+        Assert.Contains(Code.Types.Where(t => t.Name.StartsWith(View, StringComparison.Ordinal)), t => StationOf(t) == "Crating");
+
+    /// <summary>The station of a type; a view that was compiled has it in its name: <c>Stations_Crating__Crates</c>.</summary>
     private static string? StationOf(IType type) =>
-        type.Namespace?.FullName is { } name && name.StartsWith(Root, StringComparison.Ordinal) ? name[Root.Length..].Split('.')[0] : null;
+        type.Namespace?.FullName is { } name && name.StartsWith(Root, StringComparison.Ordinal) ? name[Root.Length..].Split('.')[0]
+        : type.Name.StartsWith(View, StringComparison.Ordinal) ? type.Name[View.Length..].Split('_')[0]
+        : null;
 }
