@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -5,7 +6,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Store;
 
 /// <summary>What is kept of shows and shots: put into the archive, taken out of it, deleted. Safe to call from several threads.</summary>
-public sealed class ArchiveStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
+public sealed class ArchiveStore(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, TimeProvider clock)
 {
     /// <summary>What is known of shots beside their files.</summary>
     /// <param name="shotIds">Keys of the shots.</param>
@@ -32,41 +33,44 @@ public sealed class ArchiveStore(IDbContextFactory<DuneCrateContext> contexts, T
     }
 
     /// <summary>Puts a shot into the archive, or takes it out again.</summary>
-    public async Task ArchiveShotAsync(int id, bool isArchived, CancellationToken cancel = default)
+    public Task ArchiveShotAsync(int id, bool isArchived, AuditEvent? audited = null, CancellationToken cancel = default)
     {
         DateTime? at = isArchived ? clock.UtcNow : null;
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await context.Shots.Where(s => s.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.ArchivedAt, at), cancel);
+        return history.ChangeAsync(
+            (context, stop) => context.Shots.Where(s => s.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.ArchivedAt, at), stop),
+            audited,
+            cancel
+        );
     }
 
     /// <summary>Puts a show into the archive, or takes it out again.</summary>
-    public async Task ArchiveShowAsync(int id, bool isArchived, CancellationToken cancel = default)
+    public Task ArchiveShowAsync(int id, bool isArchived, AuditEvent? audited = null, CancellationToken cancel = default)
     {
         DateTime? at = isArchived ? clock.UtcNow : null;
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await context.Shows.Where(s => s.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.ArchivedAt, at), cancel);
+        return history.ChangeAsync(
+            (context, stop) => context.Shows.Where(s => s.Id == id).ExecuteUpdateAsync(s => s.SetProperty(x => x.ArchivedAt, at), stop),
+            audited,
+            cancel
+        );
     }
 
     /// <summary>Deletes what is known of a shot, all of it or nothing. No file of the shot and no sealed crate is touched.</summary>
-    public async Task DeleteShotAsync(int id, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
-        await DeleteShotsAsync(context, context.Shots.Where(s => s.Id == id), cancel);
-        await transaction.CommitAsync(cancel);
-    }
+    public Task DeleteShotAsync(int id, AuditEvent? audited = null, CancellationToken cancel = default) =>
+        history.ChangeAsync((context, stop) => DeleteShotsAsync(context, context.Shots.Where(s => s.Id == id), stop), audited, cancel);
 
     /// <summary>Deletes a show with all that is known of its shots, all of it or nothing. No file is touched.</summary>
-    public async Task DeleteShowAsync(int id, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
-        await DeleteShotsAsync(context, context.Shots.Where(s => s.ShowId == id), cancel);
-        await context.PlanTemplates.Where(t => t.ShowId == id).ExecuteDeleteAsync(cancel);
-        await context.Receivers.Where(r => r.ShowId == id).ExecuteDeleteAsync(cancel);
-        await context.Shows.Where(s => s.Id == id).ExecuteDeleteAsync(cancel);
-        await transaction.CommitAsync(cancel);
-    }
+    public Task DeleteShowAsync(int id, AuditEvent? audited = null, CancellationToken cancel = default) =>
+        history.ChangeAsync(
+            async (context, stop) =>
+            {
+                await DeleteShotsAsync(context, context.Shots.Where(s => s.ShowId == id), stop);
+                await context.PlanTemplates.Where(t => t.ShowId == id).ExecuteDeleteAsync(stop);
+                await context.Receivers.Where(r => r.ShowId == id).ExecuteDeleteAsync(stop);
+                await context.Shows.Where(s => s.Id == id).ExecuteDeleteAsync(stop);
+            },
+            audited,
+            cancel
+        );
 
     private static async Task DeleteShotsAsync(DuneCrateContext context, IQueryable<ShotRow> shots, CancellationToken cancel)
     {

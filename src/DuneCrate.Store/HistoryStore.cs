@@ -21,7 +21,7 @@ public sealed class HistoryStore(IDbContextFactory<DuneCrateContext> contexts, T
     /// <param name="events">What is written down of it, in order.</param>
     /// <param name="cancel">Leaves everything as it was.</param>
     /// <returns>The entries with their places and hashes.</returns>
-    internal async Task<HistoryEntry[]> ChangeAsync(
+    public async Task<HistoryEntry[]> ChangeAsync(
         Func<DuneCrateContext, CancellationToken, Task> change,
         IReadOnlyCollection<AuditEvent> events,
         CancellationToken cancel
@@ -36,16 +36,69 @@ public sealed class HistoryStore(IDbContextFactory<DuneCrateContext> contexts, T
             cancel
         ) ?? [];
 
+    /// <summary>The same with one entry, or with none.</summary>
+    public Task ChangeAsync(Func<DuneCrateContext, CancellationToken, Task> change, AuditEvent? audited, CancellationToken cancel) =>
+        ChangeAsync(change, audited is null ? [] : [audited], cancel);
+
+    /// <summary>The same with one entry, or with none, for a change that may turn out to be none.</summary>
+    /// <returns>Whether something was changed.</returns>
+    public async Task<bool> TryChangeAsync(
+        Func<DuneCrateContext, CancellationToken, Task<bool>> change,
+        AuditEvent? audited,
+        CancellationToken cancel
+    ) => await TryChangeAsync(change, audited is null ? [] : [audited], cancel) is not null;
+
+    /// <summary>The same for something that is looked for first, and that the entry speaks of.</summary>
+    /// <param name="change">Finds and changes it; null when there is none.</param>
+    /// <param name="audited">What is written down of it; null for nothing.</param>
+    /// <param name="cancel">Leaves everything as it was.</param>
+    /// <returns>What was changed, or null.</returns>
+    public async Task<T?> TryChangeAsync<T>(
+        Func<DuneCrateContext, CancellationToken, Task<T?>> change,
+        Func<T, AuditEvent>? audited,
+        CancellationToken cancel
+    )
+        where T : class
+    {
+        T? found = null;
+        List<AuditEvent> events = [];
+        await TryChangeAsync(
+            async (context, stop) =>
+            {
+                found = await change(context, stop);
+                if (found is not null && audited is not null)
+                {
+                    events.Add(audited(found));
+                }
+
+                return found is not null;
+            },
+            events,
+            cancel
+        );
+        return found;
+    }
+
     /// <summary>The same for a change that may turn out to be none: nothing is written then.</summary>
     /// <returns>The entries; null when nothing was changed.</returns>
-    internal async Task<HistoryEntry[]?> TryChangeAsync(
+    public async Task<HistoryEntry[]?> TryChangeAsync(
         Func<DuneCrateContext, CancellationToken, Task<bool>> change,
         IReadOnlyCollection<AuditEvent> events,
         CancellationToken cancel
     )
     {
         await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        return await TryChangeAsync(context, change, events, cancel);
+    }
 
+    /// <summary>The same in a context that is open already, for those that others write to as well.</summary>
+    public async Task<HistoryEntry[]?> TryChangeAsync(
+        DuneCrateContext context,
+        Func<DuneCrateContext, CancellationToken, Task<bool>> change,
+        IReadOnlyCollection<AuditEvent> events,
+        CancellationToken cancel
+    )
+    {
         // The newest entry is read and the next one written in one go: SQLite lets nobody else write meanwhile.
         await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, cancel);
         if (!await change(context, cancel))

@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging.Pictures.Notes;
 using DuneCrate.Store.Rows;
@@ -6,7 +7,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Store;
 
 /// <summary>Notes on pictures. Safe to call from several threads.</summary>
-public sealed class PictureNoteStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
+public sealed class PictureNoteStore(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, TimeProvider clock)
 {
     /// <summary>The notes on pictures of a shot with their keys, by frame and age.</summary>
     public async Task<List<(int Id, PictureNote Note)>> PictureNotesAsync(int shotId, CancellationToken cancel = default)
@@ -21,11 +22,10 @@ public sealed class PictureNoteStore(IDbContextFactory<DuneCrateContext> context
         return [.. rows.Select(r => (r.Id, ToNote(r)))];
     }
 
-    /// <summary>Adds a note.</summary>
+    /// <summary>Adds a note, and says so of its shot.</summary>
     /// <returns>Its key.</returns>
-    public async Task<int> AddPictureNoteAsync(int shotId, PictureNote note, CancellationToken cancel = default)
+    public async Task<int> AddPictureNoteAsync(int shotId, PictureNote note, AuditEvent? audited = null, CancellationToken cancel = default)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         var row = new PictureNoteRow
         {
             ShotId = shotId,
@@ -44,41 +44,58 @@ public sealed class PictureNoteStore(IDbContextFactory<DuneCrateContext> context
             SettledBy = note.SettledBy,
             SettledAt = note.SettledAt,
         };
-        context.PictureNotes.Add(row);
-        await context.SaveChangesAsync(cancel);
+        await history.ChangeAsync(
+            async (context, stop) =>
+            {
+                context.PictureNotes.Add(row);
+                await ShowStore.NoteAsync(context, shotId, $"note on {note.Layer} {note.Pass} by {note.By}", clock.UtcNow, stop);
+            },
+            audited,
+            cancel
+        );
         return row.Id;
     }
 
     /// <summary>Adds an answer to a note.</summary>
     /// <returns>False when there is no such note.</returns>
-    public Task<bool> AnswerPictureNoteAsync(int shotId, int id, NoteAnswer answer, CancellationToken cancel = default) =>
-        ChangeAsync(shotId, id, row => row.AnswersJson = NoteAnswer.Write(ToNote(row).Answers.Add(answer)), cancel);
+    public Task<bool> AnswerPictureNoteAsync(
+        int shotId,
+        int id,
+        NoteAnswer answer,
+        AuditEvent? audited = null,
+        CancellationToken cancel = default
+    ) => ChangeAsync(shotId, id, row => row.AnswersJson = NoteAnswer.Write(ToNote(row).Answers.Add(answer)), audited, cancel);
 
     /// <summary>Settles a note, or opens it again.</summary>
     /// <param name="shotId">The shot.</param>
     /// <param name="id">The note.</param>
     /// <param name="by">Who settles it; null to open it again.</param>
+    /// <param name="audited">What the history says of it.</param>
     /// <param name="cancel">Leaves.</param>
     /// <returns>False when there is no such note.</returns>
-    public Task<bool> SettlePictureNoteAsync(int shotId, int id, string? by, CancellationToken cancel = default) =>
-        ChangeAsync(shotId, id, row => (row.SettledBy, row.SettledAt) = (by, by is null ? null : clock.UtcNow), cancel);
+    public Task<bool> SettlePictureNoteAsync(
+        int shotId,
+        int id,
+        string? by,
+        AuditEvent? audited = null,
+        CancellationToken cancel = default
+    ) => ChangeAsync(shotId, id, row => (row.SettledBy, row.SettledAt) = (by, by is null ? null : clock.UtcNow), audited, cancel);
 
-    private async Task<bool> ChangeAsync(int shotId, int id, Action<PictureNoteRow> change, CancellationToken cancel)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+    private Task<bool> ChangeAsync(int shotId, int id, Action<PictureNoteRow> change, AuditEvent? audited, CancellationToken cancel) =>
+        history.TryChangeAsync(
+            async (context, stop) =>
+            {
+                if (await context.PictureNotes.FirstOrDefaultAsync(n => n.ShotId == shotId && n.Id == id, stop) is not { } row)
+                {
+                    return false;
+                }
 
-        // The answers are read and written in one go: SQLite lets nobody else write meanwhile.
-        await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.Serializable, cancel);
-        if (await context.PictureNotes.FirstOrDefaultAsync(n => n.ShotId == shotId && n.Id == id, cancel) is not { } row)
-        {
-            return false;
-        }
-
-        change(row);
-        await context.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
-        return true;
-    }
+                change(row);
+                return true;
+            },
+            audited,
+            cancel
+        );
 
     private static PictureNote ToNote(PictureNoteRow row) =>
         new(row.Layer, row.Pass, row.Frame, row.Shape, row.X, row.Y, row.EndX, row.EndY, row.Words, row.By, row.At)

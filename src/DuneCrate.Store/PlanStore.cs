@@ -87,28 +87,33 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts, Hist
     }
 
     /// <summary>Settles what holds for all shots of a show.</summary>
-    public async Task SaveShowAsync(
+    public Task SaveShowAsync(
         int showId,
         ShowPlan settings,
         string frameRate,
         int width,
         int height,
+        AuditEvent? audited = null,
         CancellationToken cancel = default
     )
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
         string json = settings.Write();
-        await context
-            .Shows.Where(s => s.Id == showId)
-            .ExecuteUpdateAsync(
-                s =>
-                    s.SetProperty(x => x.SettingsJson, json)
-                        .SetProperty(x => x.Name, settings.Name)
-                        .SetProperty(x => x.FrameRate, frameRate)
-                        .SetProperty(x => x.Width, width)
-                        .SetProperty(x => x.Height, height),
-                cancel
-            );
+        return history.ChangeAsync(
+            (context, stop) =>
+                context
+                    .Shows.Where(s => s.Id == showId)
+                    .ExecuteUpdateAsync(
+                        s =>
+                            s.SetProperty(x => x.SettingsJson, json)
+                                .SetProperty(x => x.Name, settings.Name)
+                                .SetProperty(x => x.FrameRate, frameRate)
+                                .SetProperty(x => x.Width, width)
+                                .SetProperty(x => x.Height, height),
+                        stop
+                    ),
+            audited,
+            cancel
+        );
     }
 
     /// <summary>What was confirmed for a shot.</summary>
@@ -126,27 +131,27 @@ public sealed class PlanStore(IDbContextFactory<DuneCrateContext> contexts, Hist
     }
 
     /// <summary>Confirms a line, or takes the confirmation back when <paramref name="by"/> is null.</summary>
-    public async Task TickAsync(int shotId, string item, string? by, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
-        await context.PreflightTicks.Where(t => t.ShotId == shotId && t.Item == item).ExecuteDeleteAsync(cancel);
-        if (by is not null)
-        {
-            context.PreflightTicks.Add(
-                new PreflightTickRow
+    public Task TickAsync(int shotId, string item, string? by, AuditEvent? audited = null, CancellationToken cancel = default) =>
+        history.ChangeAsync(
+            async (context, stop) =>
+            {
+                await context.PreflightTicks.Where(t => t.ShotId == shotId && t.Item == item).ExecuteDeleteAsync(stop);
+                if (by is not null)
                 {
-                    ShotId = shotId,
-                    Item = item,
-                    By = by,
-                    At = clock.UtcNow,
+                    context.PreflightTicks.Add(
+                        new PreflightTickRow
+                        {
+                            ShotId = shotId,
+                            Item = item,
+                            By = by,
+                            At = clock.UtcNow,
+                        }
+                    );
                 }
-            );
-            await context.SaveChangesAsync(cancel);
-        }
-
-        await transaction.CommitAsync(cancel);
-    }
+            },
+            audited,
+            cancel
+        );
 
     /// <summary>The plans that a show keeps for new shots, by name.</summary>
     public async Task<List<PlanTemplateRow>> TemplatesAsync(int showId, CancellationToken cancel = default)

@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
@@ -5,7 +6,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Store;
 
 /// <summary>Receivers of crates, and what they say of them. Safe to call from several threads.</summary>
-public sealed class ReceiverStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
+public sealed class ReceiverStore(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, TimeProvider clock)
 {
     /// <summary>Who gets crates of a show, by name.</summary>
     public async Task<List<ReceiverRow>> ReceiversAsync(string show, CancellationToken cancel = default)
@@ -20,32 +21,59 @@ public sealed class ReceiverStore(IDbContextFactory<DuneCrateContext> contexts, 
 
     /// <summary>Keeps a receiver, a new one when its key is 0.</summary>
     /// <returns>Whether it was kept; another one of the show may have the name.</returns>
-    public async Task<bool> SaveReceiverAsync(ReceiverRow receiver, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        if (await context.Receivers.AnyAsync(r => r.ShowId == receiver.ShowId && r.Name == receiver.Name && r.Id != receiver.Id, cancel))
-        {
-            return false;
-        }
+    public Task<bool> SaveReceiverAsync(ReceiverRow receiver, AuditEvent? audited = null, CancellationToken cancel = default) =>
+        history.TryChangeAsync(
+            async (context, stop) =>
+            {
+                bool isTaken = await context.Receivers.AnyAsync(
+                    r => r.ShowId == receiver.ShowId && r.Name == receiver.Name && r.Id != receiver.Id,
+                    stop
+                );
+                if (!isTaken)
+                {
+                    context.Receivers.Update(receiver);
+                }
 
-        context.Receivers.Update(receiver);
-        await context.SaveChangesAsync(cancel);
-        return true;
-    }
+                return !isTaken;
+            },
+            audited,
+            cancel
+        );
+
+    /// <summary>Keeps what was changed of several receivers, all or none.</summary>
+    public Task SaveReceiversAsync(IReadOnlyCollection<ReceiverRow> receivers, AuditEvent audited, CancellationToken cancel = default) =>
+        history.ChangeAsync(
+            (context, _) =>
+            {
+                context.Receivers.UpdateRange(receivers);
+                return Task.CompletedTask;
+            },
+            audited,
+            cancel
+        );
 
     /// <summary>Takes a receiver away; crates that they got stay.</summary>
-    public async Task<string?> RemoveReceiverAsync(int showId, int id, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        if (await context.Receivers.FirstOrDefaultAsync(r => r.ShowId == showId && r.Id == id, cancel) is not { } receiver)
-        {
-            return null;
-        }
+    /// <returns>The name, or null when the show has no such receiver.</returns>
+    public Task<string?> RemoveReceiverAsync(
+        int showId,
+        int id,
+        Func<string, AuditEvent>? audited = null,
+        CancellationToken cancel = default
+    ) =>
+        history.TryChangeAsync(
+            async (context, stop) =>
+            {
+                if (await context.Receivers.FirstOrDefaultAsync(r => r.ShowId == showId && r.Id == id, stop) is not { } receiver)
+                {
+                    return null;
+                }
 
-        context.Receivers.Remove(receiver);
-        await context.SaveChangesAsync(cancel);
-        return receiver.Name;
-    }
+                context.Receivers.Remove(receiver);
+                return receiver.Name;
+            },
+            audited,
+            cancel
+        );
 
     /// <summary>What was said of the crates of a shot, oldest first.</summary>
     public async Task<List<CrateRemarkRow>> RemarksAsync(int shotId, CancellationToken cancel = default)
@@ -67,24 +95,30 @@ public sealed class ReceiverStore(IDbContextFactory<DuneCrateContext> contexts, 
     }
 
     /// <summary>Says what is wrong in a crate, which is thereby sent back.</summary>
-    public async Task SendBackAsync(CrateRemarkRow remark, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        CrateRow crate = await context.Crates.FirstAsync(c => c.Id == remark.CrateId, cancel);
-        (crate.Answer, crate.AnsweredBy, crate.Answered) = (CrateAnswer.SentBack, remark.By, remark.At);
-        context.CrateRemarks.Add(remark);
-        await context.SaveChangesAsync(cancel);
-    }
+    public Task SendBackAsync(CrateRemarkRow remark, AuditEvent? audited = null, CancellationToken cancel = default) =>
+        history.ChangeAsync(
+            async (context, stop) =>
+            {
+                CrateRow crate = await context.Crates.FirstAsync(c => c.Id == remark.CrateId, stop);
+                (crate.Answer, crate.AnsweredBy, crate.Answered) = (CrateAnswer.SentBack, remark.By, remark.At);
+                context.CrateRemarks.Add(remark);
+            },
+            audited,
+            cancel
+        );
 
     /// <summary>Accepts a crate. What was said is wrong in it is taken back thereby.</summary>
-    public async Task AcceptAsync(int crateId, string by, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        CrateRow crate = await context.Crates.FirstAsync(c => c.Id == crateId, cancel);
-        (crate.Answer, crate.AnsweredBy, crate.Answered) = (CrateAnswer.Accepted, by, clock.UtcNow);
-        await context.CrateRemarks.Where(r => r.CrateId == crateId && r.AnsweredBy == null).ExecuteDeleteAsync(cancel);
-        await context.SaveChangesAsync(cancel);
-    }
+    public Task AcceptAsync(int crateId, string by, AuditEvent? audited = null, CancellationToken cancel = default) =>
+        history.ChangeAsync(
+            async (context, stop) =>
+            {
+                CrateRow crate = await context.Crates.FirstAsync(c => c.Id == crateId, stop);
+                (crate.Answer, crate.AnsweredBy, crate.Answered) = (CrateAnswer.Accepted, by, clock.UtcNow);
+                await context.CrateRemarks.Where(r => r.CrateId == crateId && r.AnsweredBy == null).ExecuteDeleteAsync(stop);
+            },
+            audited,
+            cancel
+        );
 
     /// <summary>Notes, within a transaction of others, that a new crate for a receiver answers what was said of earlier ones.</summary>
     internal static Task AnswerRemarksAsync(DuneCrateContext context, CrateRow crate, CancellationToken cancel) =>

@@ -1,3 +1,4 @@
+using DuneCrate.Foundation.History;
 using DuneCrate.Store.Rows;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -5,7 +6,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Store;
 
 /// <summary>Which folders below the storage roots belong to which show.</summary>
-public sealed class ShowFolderStore(IDbContextFactory<DuneCrateContext> contexts)
+public sealed class ShowFolderStore(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history)
 {
     /// <summary>Raised when the folders of a show have changed, with its key.</summary>
     public event Action<int>? Changed;
@@ -24,9 +25,34 @@ public sealed class ShowFolderStore(IDbContextFactory<DuneCrateContext> contexts
 
     /// <summary>Lets a folder belong to a show, unless it or one above it does already.</summary>
     /// <returns>Whether it is new.</returns>
-    public async Task<bool> GrantAsync(int showId, string root, string folder, CancellationToken cancel = default)
+    public async Task<bool> GrantAsync(
+        int showId,
+        string root,
+        string folder,
+        AuditEvent? audited = null,
+        CancellationToken cancel = default
+    )
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
+        try
+        {
+            bool isNew = await history.TryChangeAsync((context, stop) => GrantAsync(context, showId, root, folder, stop), audited, cancel);
+            if (isNew)
+            {
+                Tell(showId);
+            }
+
+            return isNew;
+        }
+        catch (DbUpdateException e)
+            when (e.InnerException is SqliteException { SqliteExtendedErrorCode: SQLitePCL.raw.SQLITE_CONSTRAINT_FOREIGNKEY })
+        {
+            return false; // The show is gone.
+        }
+    }
+
+    /// <summary>The same within a transaction of others; <see cref="Tell"/> says so when it is done.</summary>
+    internal static async Task<bool> GrantAsync(DuneCrateContext context, int showId, string root, string folder, CancellationToken cancel)
+    {
         List<ShowFolderRow> known = await context.ShowFolders.AsNoTracking().Where(f => f.ShowId == showId).ToListAsync(cancel);
         if (known.Exists(k => Covers(k, root, folder)))
         {
@@ -41,33 +67,41 @@ public sealed class ShowFolderStore(IDbContextFactory<DuneCrateContext> contexts
                 Folder = folder,
             }
         );
-        try
-        {
-            await context.SaveChangesAsync(cancel);
-        }
-        catch (DbUpdateException e) when (e.InnerException is SqliteException { SqliteErrorCode: SQLitePCL.raw.SQLITE_CONSTRAINT })
-        {
-            return false; // Somebody else gave it to the show in the same moment, or the show is gone.
-        }
-
-        Changed?.Invoke(showId);
         return true;
     }
 
+    /// <summary>Tells that the folders of a show have changed.</summary>
+    internal void Tell(int showId) => Changed?.Invoke(showId);
+
     /// <summary>Takes a folder from a show.</summary>
     /// <returns>What it was, or null when the show has none of the key.</returns>
-    public async Task<ShowFolderRow?> TakeBackAsync(int showId, int id, CancellationToken cancel = default)
+    public async Task<ShowFolderRow?> TakeBackAsync(
+        int showId,
+        int id,
+        Func<ShowFolderRow, AuditEvent>? audited = null,
+        CancellationToken cancel = default
+    )
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        if (await context.ShowFolders.FirstOrDefaultAsync(f => f.ShowId == showId && f.Id == id, cancel) is not { } row)
+        ShowFolderRow? taken = await history.TryChangeAsync(
+            async (context, stop) =>
+            {
+                ShowFolderRow? row = await context.ShowFolders.FirstOrDefaultAsync(f => f.ShowId == showId && f.Id == id, stop);
+                if (row is not null)
+                {
+                    context.ShowFolders.Remove(row);
+                }
+
+                return row;
+            },
+            audited,
+            cancel
+        );
+        if (taken is not null)
         {
-            return null;
+            Tell(showId);
         }
 
-        context.ShowFolders.Remove(row);
-        await context.SaveChangesAsync(cancel);
-        Changed?.Invoke(showId);
-        return row;
+        return taken;
     }
 
     /// <summary>Whether a folder is one that belongs to a show, or lies in it.</summary>

@@ -97,27 +97,33 @@ public sealed class ShowStore(
 
     /// <summary>Adds a show.</summary>
     /// <returns>False when the code is taken.</returns>
-    public async Task<bool> AddShowAsync(ShowRow show, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
-        if (await context.Shows.AnyAsync(s => s.Code.ToLower() == show.Code.ToLower(), cancel))
-        {
-            return false;
-        }
+    public Task<bool> AddShowAsync(ShowRow show, AuditEvent? audited = null, CancellationToken cancel = default) =>
+        history.TryChangeAsync(
+            async (context, stop) =>
+            {
+                bool isTaken = await context.Shows.AnyAsync(s => s.Code.ToLower() == show.Code.ToLower(), stop);
+                if (!isTaken)
+                {
+                    context.Shows.Add(show);
+                }
 
-        context.Shows.Add(show);
-        await context.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
-        return true;
-    }
+                return !isTaken;
+            },
+            audited,
+            cancel
+        );
 
     /// <summary>Adds a shot with its plan.</summary>
     /// <returns>The new row, or null when the code is taken or there is no such show.</returns>
-    public async Task<ShotRow?> AddShotAsync(string showCode, Plan plan, CancellationToken cancel = default)
+    public Task<ShotRow?> AddShotAsync(string showCode, Plan plan, AuditEvent? audited = null, CancellationToken cancel = default) =>
+        history.TryChangeAsync(
+            (context, stop) => AddShotAsync(context, showCode, plan, stop),
+            audited is null ? null : _ => audited,
+            cancel
+        );
+
+    private async Task<ShotRow?> AddShotAsync(DuneCrateContext context, string showCode, Plan plan, CancellationToken cancel)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
         ShowRow? show = await context.Shows.FirstOrDefaultAsync(s => s.Code == showCode, cancel);
         if (show is null || await context.Shots.AnyAsync(s => s.ShowId == show.Id && s.Code.ToLower() == plan.Shot.Code.ToLower(), cancel))
         {
@@ -144,23 +150,29 @@ public sealed class ShowStore(
                 At = shot.LastEventAt,
             }
         );
-        await context.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
         return shot;
     }
 
     /// <summary>Says where a shot's files are; that folder belongs to its show from then on.</summary>
-    public async Task SetFolderAsync(int shotId, string root, string folder, CancellationToken cancel = default)
+    public async Task SetFolderAsync(int shotId, string root, string folder, AuditEvent? audited = null, CancellationToken cancel = default)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await context
-            .Shots.Where(s => s.Id == shotId)
-            .ExecuteUpdateAsync(s => s.SetProperty(x => x.Root, root).SetProperty(x => x.Folder, folder), cancel);
-        int show = await context.Shots.Where(s => s.Id == shotId).Select(s => s.ShowId).FirstOrDefaultAsync(cancel);
-        if (show != 0)
-        {
-            await folders.GrantAsync(show, root, folder, cancel);
-        }
+        int show = 0;
+        await history.ChangeAsync(
+            async (context, stop) =>
+            {
+                await context
+                    .Shots.Where(s => s.Id == shotId)
+                    .ExecuteUpdateAsync(s => s.SetProperty(x => x.Root, root).SetProperty(x => x.Folder, folder), stop);
+                show = await context.Shots.Where(s => s.Id == shotId).Select(s => s.ShowId).FirstOrDefaultAsync(stop);
+                if (show != 0)
+                {
+                    await ShowFolderStore.GrantAsync(context, show, root, folder, stop);
+                }
+            },
+            audited,
+            cancel
+        );
+        folders.Tell(show);
     }
 
     /// <summary>Notes what happened to a shot.</summary>

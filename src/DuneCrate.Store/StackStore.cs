@@ -1,4 +1,5 @@
 using System.Text.Json;
+using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Naming;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Imaging.Stacking;
@@ -8,7 +9,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Store;
 
 /// <summary>Test composites. Safe to call from several threads.</summary>
-public sealed class StackStore(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
+public sealed class StackStore(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, TimeProvider clock)
 {
     private const int MostSteps = 100;
 
@@ -103,11 +104,12 @@ public sealed class StackStore(IDbContextFactory<DuneCrateContext> contexts, Tim
     }
 
     /// <summary>Throws one away.</summary>
-    public async Task DeleteStackAsync(int shotId, int id, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await context.Stacks.Where(s => s.ShotId == shotId && s.Id == id).ExecuteDeleteAsync(cancel);
-    }
+    public Task DeleteStackAsync(int shotId, int id, AuditEvent? audited = null, CancellationToken cancel = default) =>
+        history.ChangeAsync(
+            (context, stop) => context.Stacks.Where(s => s.ShotId == shotId && s.Id == id).ExecuteDeleteAsync(stop),
+            audited,
+            cancel
+        );
 
     private async Task<bool> ChangeStackAsync(int shotId, int id, int revision, Func<StackRow, bool> change, CancellationToken cancel)
     {

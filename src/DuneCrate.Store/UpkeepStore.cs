@@ -1,10 +1,11 @@
+using DuneCrate.Foundation.History;
 using DuneCrate.Store.Rows;
 using Microsoft.EntityFrameworkCore;
 
 namespace DuneCrate.Store;
 
 /// <summary>How long what can be made anew is kept, and what the database holds. Safe to call from several threads.</summary>
-public sealed class UpkeepStore(IDbContextFactory<DuneCrateContext> contexts)
+public sealed class UpkeepStore(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history)
 {
     /// <summary>How long what can be made anew is kept.</summary>
     public async Task<UpkeepRow> UpkeepAsync(CancellationToken cancel = default)
@@ -14,15 +15,16 @@ public sealed class UpkeepStore(IDbContextFactory<DuneCrateContext> contexts)
     }
 
     /// <summary>Settles how long what can be made anew is kept.</summary>
-    public async Task SaveUpkeepAsync(UpkeepRow upkeep, CancellationToken cancel = default)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
-        await context.Upkeep.ExecuteDeleteAsync(cancel);
-        context.Upkeep.Add(upkeep);
-        await context.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
-    }
+    public Task SaveUpkeepAsync(UpkeepRow upkeep, AuditEvent? audited = null, CancellationToken cancel = default) =>
+        history.ChangeAsync(
+            async (context, stop) =>
+            {
+                await context.Upkeep.ExecuteDeleteAsync(stop);
+                context.Upkeep.Add(upkeep);
+            },
+            audited,
+            cancel
+        );
 
     /// <summary>What the database holds, in rows and bytes.</summary>
     public async Task<(int Checks, int Files, long Bytes)> HoldingsAsync(CancellationToken cancel = default)

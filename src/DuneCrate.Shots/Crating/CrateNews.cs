@@ -9,13 +9,7 @@ using DuneCrate.Store.Rows;
 namespace DuneCrate.Shots.Crating;
 
 /// <summary>Writes down what became of crates, in their rows, in the histories and beside them, and tells of it.</summary>
-public sealed class CrateNews(
-    ShowStore store,
-    CrateStore crateStore,
-    SealedFolders folders,
-    OutboxWriter letters,
-    TimeProvider clock
-)
+public sealed class CrateNews(ShowStore store, CrateStore crateStore, SealedFolders folders, OutboxWriter letters, TimeProvider clock)
 {
     /// <summary>Who reads crates back.</summary>
     private const string Application = "the application";

@@ -16,9 +16,7 @@ public sealed class CrateReading(SealedFolders folders, InstallationKeys keys, L
     {
         try
         {
-            CrateProof? proof = folders.FolderOf(crate) is { } folder
-                ? await lowPriority.DoAsync(() => Proof(crate, folder, stop))
-                : null;
+            CrateProof? proof = folders.FolderOf(crate) is { } folder ? await lowPriority.DoAsync(() => Proof(crate, folder, stop)) : null;
             return proof is null ? $"{crate.Path} lies in no folder of this application any more" : string.Join('\n', proof.Problems);
         }
         catch (DirectoryNotFoundException)

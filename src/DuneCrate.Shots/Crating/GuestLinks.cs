@@ -19,22 +19,27 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
 
     /// <summary>Makes a link.</summary>
     /// <returns>The word in it, which is kept as a hash alone.</returns>
-    public async Task<string> MakeAsync(CrateRow crate, string whom, int days, string by, CancellationToken cancel)
+    public async Task<string> MakeAsync(CrateRow crate, string whom, int days, string by, AuditEvent audited, CancellationToken cancel)
     {
         string word = SecretWords.New();
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        context.GuestLinks.Add(
-            new GuestLinkRow
+        var link = new GuestLinkRow
+        {
+            CrateId = crate.Id,
+            Hash = SecretWords.HashOf(word),
+            For = whom,
+            By = by,
+            At = clock.UtcNow,
+            Ends = clock.UtcNow.AddDays(Math.Clamp(days, 1, MostDays)),
+        };
+        await history.ChangeAsync(
+            (context, _) =>
             {
-                CrateId = crate.Id,
-                Hash = SecretWords.HashOf(word),
-                For = whom,
-                By = by,
-                At = clock.UtcNow,
-                Ends = clock.UtcNow.AddDays(Math.Clamp(days, 1, MostDays)),
-            }
+                context.GuestLinks.Add(link);
+                return Task.CompletedTask;
+            },
+            audited,
+            cancel
         );
-        await context.SaveChangesAsync(cancel);
         return word;
     }
 
@@ -67,11 +72,11 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
     public async Task UsedAsync(GuestLinkRow link, ShotRow shot, string what, CancellationToken cancel)
     {
         DateTime now = clock.UtcNow;
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        await context
-            .GuestLinks.Where(g => g.Id == link.Id)
-            .ExecuteUpdateAsync(g => g.SetProperty(x => x.Uses, x => x.Uses + 1).SetProperty(x => x.UsedAt, now), cancel);
-        await history.AddAsync(
+        await history.ChangeAsync(
+            (context, stop) =>
+                context
+                    .GuestLinks.Where(g => g.Id == link.Id)
+                    .ExecuteUpdateAsync(g => g.SetProperty(x => x.Uses, x => x.Uses + 1).SetProperty(x => x.UsedAt, now), stop),
             new AuditEvent($"{link.For} by link", HistoryKinds.Handed, $"{link.Crate.Name} ({what})", shot.Show.Code, shot.Code),
             cancel
         );
@@ -88,17 +93,23 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
     }
 
     /// <summary>Takes a link back, at once.</summary>
-    /// <returns>For whom it was, or null when the shot has no such link.</returns>
-    public async Task<string?> TakeBackAsync(int shotId, int id, CancellationToken cancel)
-    {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        if (await context.GuestLinks.FirstOrDefaultAsync(g => g.Id == id && g.Crate.ShotId == shotId, cancel) is not { } link)
-        {
-            return null;
-        }
+    /// <param name="shotId">The shot.</param>
+    /// <param name="id">Key of the link; nothing happens when the shot has none of it.</param>
+    /// <param name="audited">What the history says, by whom the link was for.</param>
+    /// <param name="cancel">Leaves.</param>
+    public Task TakeBackAsync(int shotId, int id, Func<string, AuditEvent> audited, CancellationToken cancel) =>
+        history.TryChangeAsync(
+            async (context, stop) =>
+            {
+                GuestLinkRow? link = await context.GuestLinks.FirstOrDefaultAsync(g => g.Id == id && g.Crate.ShotId == shotId, stop);
+                if (link is not null)
+                {
+                    link.TakenBackAt ??= clock.UtcNow;
+                }
 
-        link.TakenBackAt ??= clock.UtcNow;
-        await context.SaveChangesAsync(cancel);
-        return link.For;
-    }
+                return link;
+            },
+            link => audited(link.For),
+            cancel
+        );
 }

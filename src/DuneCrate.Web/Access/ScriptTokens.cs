@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using DuneCrate.Foundation.History;
 using DuneCrate.Foundation.Time;
 using DuneCrate.Store;
 using DuneCrate.Store.Keeping;
@@ -8,7 +9,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DuneCrate.Web.Access;
 
 /// <summary>Tokens by which scripts act in one show: made, taken back, recognised. Only their hashes are kept.</summary>
-public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, TimeProvider clock)
+public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, HistoryStore history, TimeProvider clock)
 {
     private const string Prefix = "dune_";
 
@@ -21,22 +22,27 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, T
 
     /// <summary>Makes a token.</summary>
     /// <returns>The token itself, which is shown once.</returns>
-    public async Task<string> MakeAsync(string show, string name, string by, CancellationToken cancel)
+    public async Task<string> MakeAsync(string show, string name, string by, AuditEvent audited, CancellationToken cancel)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        ShowRow row = await context.Shows.FirstAsync(s => s.Code == show, cancel);
         string token = Prefix + SecretWords.New();
-        context.ScriptTokens.Add(
-            new TokenRow
+        await history.ChangeAsync(
+            async (context, stop) =>
             {
-                ShowId = row.Id,
-                Name = name,
-                Hash = SecretWords.HashOf(token),
-                By = by,
-                At = clock.UtcNow,
-            }
+                ShowRow row = await context.Shows.FirstAsync(s => s.Code == show, stop);
+                context.ScriptTokens.Add(
+                    new TokenRow
+                    {
+                        ShowId = row.Id,
+                        Name = name,
+                        Hash = SecretWords.HashOf(token),
+                        By = by,
+                        At = clock.UtcNow,
+                    }
+                );
+            },
+            audited,
+            cancel
         );
-        await context.SaveChangesAsync(cancel);
         return token;
     }
 
@@ -48,20 +54,31 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, T
     }
 
     /// <summary>Takes a token back, at once.</summary>
-    /// <returns>Its name, or null when the show has no such token.</returns>
-    public async Task<string?> RevokeAsync(string show, int id, CancellationToken cancel)
+    /// <param name="show">Code of the show.</param>
+    /// <param name="id">Key of the token; nothing happens when the show has none of it.</param>
+    /// <param name="audited">What the history says, by the token's name.</param>
+    /// <param name="cancel">Leaves.</param>
+    public async Task RevokeAsync(string show, int id, Func<string, AuditEvent> audited, CancellationToken cancel)
     {
-        await using DuneCrateContext context = await contexts.CreateDbContextAsync(cancel);
-        if (await context.ScriptTokens.FirstOrDefaultAsync(t => t.Show.Code == show && t.Id == id, cancel) is not { } token)
-        {
-            return null;
-        }
+        TokenRow? token = await history.TryChangeAsync(
+            async (context, stop) =>
+            {
+                TokenRow? row = await context.ScriptTokens.FirstOrDefaultAsync(t => t.Show.Code == show && t.Id == id, stop);
+                if (row is not null)
+                {
+                    row.TakenBackAt ??= clock.UtcNow;
+                }
 
-        token.TakenBackAt ??= clock.UtcNow;
-        await context.SaveChangesAsync(cancel);
-        _takenBack[token.Hash] = true;
-        _known.TryRemove(token.Hash, out _);
-        return token.Name;
+                return row;
+            },
+            row => audited(row.Name),
+            cancel
+        );
+        if (token is not null)
+        {
+            _takenBack[token.Hash] = true;
+            _known.TryRemove(token.Hash, out _);
+        }
     }
 
     /// <summary>Who acts with a token; nobody when it does not hold. Its last use is noted to the minute.</summary>

@@ -80,7 +80,7 @@ public sealed class DemoBuilder(
                 await plans.SaveShowAsync(show.Id, DemoShow.Shots[0].Plan.Show, show.FrameRate, show.Width, show.Height);
             }
 
-            await folders.GrantAsync(show.Id, "renders", "", stoppingToken);
+            await folders.GrantAsync(show.Id, "renders", "", cancel: stoppingToken);
             foreach (DemoShot demo in DemoShow.Shots)
             {
                 if (await store.AddShotAsync("KELP", demo.Plan) is { } added)
@@ -240,7 +240,7 @@ public sealed class DemoBuilder(
         {
             foreach (PictureNote note in DemoNotes.All)
             {
-                await pictureNoteStore.AddPictureNoteAsync(shot.Id, note, cancel);
+                await pictureNoteStore.AddPictureNoteAsync(shot.Id, note, cancel: cancel);
             }
         }
     }

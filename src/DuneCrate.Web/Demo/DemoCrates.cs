@@ -60,7 +60,7 @@ public sealed class DemoCrates(
                     Note = "Short names; numbers begin at 1.",
                     Recipe = Wanted.Write(),
                 },
-                cancel
+                cancel: cancel
             );
             await HelpersAsync(shot, cancel);
             await SealedAsync(shot.Id, await crates.SealAsync(shot.Id, CrateLayouts.ByLayer, Wrangler), cancel);
@@ -87,7 +87,7 @@ public sealed class DemoCrates(
                     By = Compositor,
                     At = clock.UtcNow,
                 },
-                cancel
+                cancel: cancel
             );
         }
     }
@@ -107,7 +107,7 @@ public sealed class DemoCrates(
                     Chosen = string.Join('\n', HelperTable.Read(table, of).Helpers.Select(h => h.Name)),
                     By = Wrangler,
                 },
-                cancel
+                cancel: cancel
             );
         }
     }

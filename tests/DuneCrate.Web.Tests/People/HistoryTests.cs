@@ -97,7 +97,14 @@ public sealed class HistoryTests(PeopleFixture app) : IClassFixture<PeopleFixtur
         CrateStore crateStore = app.Services.GetRequiredService<CrateStore>();
         ShotRow shot = (await store.ShotAsync("KELP", "KP010"))!;
         CrateRow crate = await crateStore.AddCrateAsync(shot.Id, "by-layer", "Mara Quill");
-        string word = await links.MakeAsync(crate, "Tide Room", 7, "Mara Quill", default);
+        string word = await links.MakeAsync(
+            crate,
+            "Tide Room",
+            7,
+            "Mara Quill",
+            new AuditEvent("Mara Quill", HistoryKinds.People, "link"),
+            default
+        );
         Assert.Null(await links.FindAsync(word, default));
         await crateStore.ChangeCrateAsync(crate.Id, c => c.State = JobState.Done);
         clock.Advance(TimeSpan.FromDays(7) - TimeSpan.FromMinutes(1));

@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text.RegularExpressions;
 using DuneCrate.Foundation.Frames;
+using DuneCrate.Foundation.History;
 using DuneCrate.Planning.Model;
 using DuneCrate.Shots;
 using DuneCrate.StandIns.Renderer;
@@ -145,7 +146,10 @@ public sealed partial class PeopleFixture : IAsyncLifetime
         }
         else if (who == "token")
         {
-            string token = await Services.GetRequiredService<Access.ScriptTokens>().MakeAsync("KELP", "farm", "Mara Quill", default);
+            var audited = new AuditEvent("Mara Quill", HistoryKinds.People, "token farm");
+            string token = await Services
+                .GetRequiredService<Access.ScriptTokens>()
+                .MakeAsync("KELP", "farm", audited.Who, audited, default);
             client.DefaultRequestHeaders.Authorization = new("Bearer", token);
         }
 

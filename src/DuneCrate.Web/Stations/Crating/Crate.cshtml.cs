@@ -308,8 +308,9 @@ public sealed partial class CrateModel(
         if (Said is null && await crateStore.CrateAsync(View.Row.Id, id, cancel) is { State: JobState.Done } crate)
         {
             string who = string.IsNullOrWhiteSpace(by) ? AuditLog.WhoOf(HttpContext) : by.Trim(),
-                word = await links.MakeAsync(crate, whom!.Trim(), days, who, cancel);
-            await this.AuditAsync(HistoryKinds.People, $"link to {crate.Name} for {whom.Trim()}", null, $"made, for {days} days");
+                subject = $"link to {crate.Name} for {whom!.Trim()}";
+            AuditEvent audited = this.Audited(HistoryKinds.People, subject, null, $"made, for {days} days");
+            string word = await links.MakeAsync(crate, whom.Trim(), days, who, audited, cancel);
             Made = (crate.Id, $"{Request.Scheme}://{Request.Host}/guest/{word}");
         }
 
@@ -321,11 +322,12 @@ public sealed partial class CrateModel(
     /// <summary>Takes a link back.</summary>
     public async Task<IActionResult> OnPostUnlinkAsync(int link, CancellationToken cancel)
     {
-        if (await links.TakeBackAsync(View.Row.Id, link, cancel) is { } whom)
-        {
-            await this.AuditAsync(HistoryKinds.People, $"link for {whom}", "valid", "taken back");
-        }
-
+        await links.TakeBackAsync(
+            View.Row.Id,
+            link,
+            whom => this.Audited(HistoryKinds.People, $"link for {whom}", "valid", "taken back"),
+            cancel
+        );
         return ToStation("crate");
     }
 

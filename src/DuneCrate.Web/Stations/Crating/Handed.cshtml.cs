@@ -172,8 +172,8 @@ public sealed class HandedModel(
             return page;
         }
 
-        await receiverStore.AcceptAsync(Id, Who(by), cancel);
-        await AnsweredAsync(Who(by), CrateEventKinds.Accepted, "accepted", "good to work with");
+        await receiverStore.AcceptAsync(Id, Who(by), this.Audited(HistoryKinds.Answered, $"{Crate.Name}", null, "accepted"), cancel);
+        await AnsweredAsync(Who(by), CrateEventKinds.Accepted, "good to work with");
         return Redirect(Address);
     }
 
@@ -216,17 +216,17 @@ public sealed class HandedModel(
                 By = Who(by),
                 At = clock.UtcNow,
             },
+            this.Audited(HistoryKinds.Answered, $"{Crate.Name}", null, $"sent back: {words.Trim()}"),
             cancel
         );
         string where = pass.Length == 2 ? $"{pass[0]} {pass[1]} {set}".TrimEnd() : "the whole crate";
-        await AnsweredAsync(Who(by), CrateEventKinds.SentBack, $"sent back: {words.Trim()}", $"{where}: {words.Trim()}");
+        await AnsweredAsync(Who(by), CrateEventKinds.SentBack, $"{where}: {words.Trim()}");
         return Redirect(Address);
     }
 
-    /// <summary>Writes an answer into both histories, and tells of it.</summary>
-    private async Task AnsweredAsync(string by, string deed, string now, string words)
+    /// <summary>Writes an answer into the crate's own history, and tells of it.</summary>
+    private async Task AnsweredAsync(string by, string deed, string words)
     {
-        await this.AuditAsync(HistoryKinds.Answered, $"{Crate.Name}", null, now);
         await folders.TellAsync(Crate, by, deed, words);
         await letters.TellAsync(
             EventDocument.About(View.Row, NotificationKinds.CrateAnswered, clock.UtcNow, $"{Crate.Name} {deed}: {words}") with

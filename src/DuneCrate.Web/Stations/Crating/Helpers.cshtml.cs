@@ -78,9 +78,9 @@ public sealed class HelpersModel(ShotViews views, HelperStore helperStore) : Sho
                 Chosen = string.Join('\n', set.ChosenBy(View.Plan.Scene, View.Plan.Shot.Camera)),
                 By = AuditLog.WhoOf(HttpContext),
             },
+            this.Audited(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", null, $"{set.Helpers.Length} from {file.FileName}"),
             cancel
         );
-        await this.AuditAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", null, $"{set.Helpers.Length} from {file.FileName}");
         return Redirect(Address);
     }
 
@@ -91,7 +91,7 @@ public sealed class HelpersModel(ShotViews views, HelperStore helperStore) : Sho
         if (Kept is not null)
         {
             Kept.Row.Chosen = string.Join('\n', Kept.Original.Helpers.Select(h => h.Name).Where(name.Contains));
-            await helperStore.SaveHelpersAsync(Kept.Row, cancel);
+            await helperStore.SaveHelpersAsync(Kept.Row, cancel: cancel);
         }
 
         return Redirect(Address);
@@ -108,8 +108,11 @@ public sealed class HelpersModel(ShotViews views, HelperStore helperStore) : Sho
 
         (HelperOffsets offsets, var unknown) = Kept.Offsets.Taking(Kept.Original, returned);
         Kept.Row.Offsets = ShotHelpers.Write(offsets, Of!);
-        await helperStore.SaveHelpersAsync(Kept.Row, cancel);
-        await this.AuditAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", null, $"changes from {file!.FileName}");
+        await helperStore.SaveHelpersAsync(
+            Kept.Row,
+            this.Audited(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", null, $"changes from {file!.FileName}"),
+            cancel
+        );
         await FillAsync(cancel);
         Done =
             $"{Words.Count(offsets.Offsets.Count, "helper differs", "helpers differ")} from the original now."
@@ -124,7 +127,7 @@ public sealed class HelpersModel(ShotViews views, HelperStore helperStore) : Sho
         if (Kept is not null)
         {
             Kept.Row.Offsets = ShotHelpers.Write(new HelperOffsets(Kept.Offsets.Offsets.Remove(name)), Of!);
-            await helperStore.SaveHelpersAsync(Kept.Row, cancel);
+            await helperStore.SaveHelpersAsync(Kept.Row, cancel: cancel);
         }
 
         return Redirect(Address);
@@ -133,8 +136,11 @@ public sealed class HelpersModel(ShotViews views, HelperStore helperStore) : Sho
     /// <summary>Forgets all of them.</summary>
     public async Task<IActionResult> OnPostClearAsync(CancellationToken cancel)
     {
-        await helperStore.RemoveHelpersAsync(View.Row.Id, cancel);
-        await this.AuditAsync(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", "kept", "forgotten");
+        await helperStore.RemoveHelpersAsync(
+            View.Row.Id,
+            this.Audited(HistoryKinds.Sealed, $"scene helpers of {View.Row.Code}", "kept", "forgotten"),
+            cancel
+        );
         return Redirect(Address);
     }
 

@@ -56,9 +56,10 @@ public sealed class ReceiversModel(ShowStore store, ReceiverStore receiverStore)
                 return NotFound();
             }
 
-            if (await receiverStore.SaveReceiverAsync(receiver, cancel))
+            string after = typed.Id == 0 ? "added" : "changed";
+            AuditEvent audited = this.Audited(HistoryKinds.Shows, $"receiver {receiver.Name} of {Show}", null, after);
+            if (await receiverStore.SaveReceiverAsync(receiver, audited, cancel))
             {
-                await this.AuditAsync(HistoryKinds.Shows, $"receiver {receiver.Name} of {Show}", null, typed.Id == 0 ? "added" : "changed");
                 await LoadAsync();
                 (Done, Opened) = ($"{receiver.Name} is kept. Crates for them are made so from now on.", receiver.Id);
                 return Page();
@@ -75,11 +76,12 @@ public sealed class ReceiversModel(ShowStore store, ReceiverStore receiverStore)
     /// <summary>Takes a receiver away.</summary>
     public async Task<IActionResult> OnPostRemoveAsync(int id, CancellationToken cancel)
     {
-        if (await receiverStore.RemoveReceiverAsync(Row.Id, id, cancel) is { } name)
-        {
-            await this.AuditAsync(HistoryKinds.Shows, $"receiver {name} of {Show}", null, "taken away");
-        }
-
+        await receiverStore.RemoveReceiverAsync(
+            Row.Id,
+            id,
+            name => this.Audited(HistoryKinds.Shows, $"receiver {name} of {Show}", null, "taken away"),
+            cancel
+        );
         return Redirect($"/{Show}/receivers");
     }
 
@@ -113,14 +115,18 @@ public sealed class ReceiversModel(ShowStore store, ReceiverStore receiverStore)
     public async Task<IActionResult> OnPostMoveAsync(string? from, string? to, CancellationToken cancel)
     {
         await OnPostPreviewAsync(from, to, cancel);
-        foreach (ReceiverRow receiver in Moves!.Select(m => m.Receiver).DistinctBy(r => r.Id))
+        ReceiverRow[] moved = [.. Moves!.Select(m => m.Receiver).DistinctBy(r => r.Id)];
+        foreach (ReceiverRow receiver in moved)
         {
             CrateRecipe recipe = receiver.Wants();
             receiver.Recipe = (recipe with { Sites = [.. (recipe.Sites ?? []).Select(s => s.Moved(Move.From, Move.To))] }).Write();
-            await receiverStore.SaveReceiverAsync(receiver, cancel);
         }
 
-        await this.AuditAsync(HistoryKinds.Shows, $"storage of receivers of {Show}", Move.From, Move.To);
+        await receiverStore.SaveReceiversAsync(
+            moved,
+            this.Audited(HistoryKinds.Shows, $"storage of receivers of {Show}", Move.From, Move.To),
+            cancel
+        );
         Done = $"{Words.Count(Moves!.Count, "prefix", "prefixes")} changed. Sealed crates keep the places that they were sealed with.";
         Moves = null;
         await LoadAsync();

@@ -18,7 +18,6 @@ namespace DuneCrate.Web.Stations.Looking;
 /// <summary>The Look station: a pass at a frame, how it is shown, a probe over all passes, notes on pictures.</summary>
 public sealed class LookModel(
     ShotViews views,
-    ShowStore store,
     PictureNoteStore pictureNoteStore,
     HelperStore helperStore,
     ShotEvents events,
@@ -84,9 +83,8 @@ public sealed class LookModel(
                 by!.Trim(),
                 clock.UtcNow
             );
-            await pictureNoteStore.AddPictureNoteAsync(View.Row.Id, note, cancel);
-            await store.NoteAsync(View.Row.Id, $"note on {note.Layer} {note.Pass} by {note.By}", cancel);
-            await this.AuditAsync(HistoryKinds.Noted, $"{note.Layer} {note.Pass} {note.Frame}", null, note.Words);
+            AuditEvent audited = this.Audited(HistoryKinds.Noted, $"{note.Layer} {note.Pass} {note.Frame}", null, note.Words);
+            await pictureNoteStore.AddPictureNoteAsync(View.Row.Id, note, audited, cancel);
             events.TellYard();
         }
 
@@ -106,23 +104,34 @@ public sealed class LookModel(
             : TextLimits.Problem("The name", by) ?? TextLimits.Problem("The answer", words, TextLimits.NoteLength);
         if (NoteProblem is null && isAnswer)
         {
-            await pictureNoteStore.AnswerPictureNoteAsync(View.Row.Id, id, new NoteAnswer(words!.Trim(), by!.Trim(), clock.UtcNow), cancel);
-            await this.AuditAsync(
-                HistoryKinds.Noted,
-                $"note on {note!.Layer} {note.Pass} {note.Frame}",
-                note.Words,
-                $"answered: {words.Trim()}"
+            var answer = new NoteAnswer(words!.Trim(), by!.Trim(), clock.UtcNow);
+            await pictureNoteStore.AnswerPictureNoteAsync(
+                View.Row.Id,
+                id,
+                answer,
+                this.Audited(
+                    HistoryKinds.Noted,
+                    $"note on {note!.Layer} {note.Pass} {note.Frame}",
+                    note.Words,
+                    $"answered: {answer.Words}"
+                ),
+                cancel
             );
         }
 
         if (NoteProblem is null && settle is not null)
         {
-            await pictureNoteStore.SettlePictureNoteAsync(View.Row.Id, id, settle == "on" ? by!.Trim() : null, cancel);
-            await this.AuditAsync(
-                HistoryKinds.Noted,
-                $"note on {note!.Layer} {note.Pass} {note.Frame}",
-                note.IsOpen ? "open" : "settled",
-                settle == "on" ? "settled" : "opened again"
+            await pictureNoteStore.SettlePictureNoteAsync(
+                View.Row.Id,
+                id,
+                settle == "on" ? by!.Trim() : null,
+                this.Audited(
+                    HistoryKinds.Noted,
+                    $"note on {note!.Layer} {note.Pass} {note.Frame}",
+                    note.IsOpen ? "open" : "settled",
+                    settle == "on" ? "settled" : "opened again"
+                ),
+                cancel
             );
         }
 

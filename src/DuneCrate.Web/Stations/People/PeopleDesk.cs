@@ -165,15 +165,11 @@ public sealed class PeopleDesk(
             Email = account.Contains('@', StringComparison.Ordinal) ? account.Trim() : null,
         };
         using IDisposable? turn = password is null ? null : await turns.TakeAsync(Address, Cancel);
-        IdentityResult result = password is null ? await users.CreateAsync(person) : await users.CreateAsync(person, password);
-        if (!result.Succeeded)
-        {
-            return (null, Words(result));
-        }
-
-        people.Forget();
-        await AuditAsync(by, $"account of {person.Name}", null, isKeeper ? "made, keeper" : "made");
-        return (person, null);
+        IdentityResult result = await ChangeAsync(
+            () => password is null ? users.CreateAsync(person) : users.CreateAsync(person, password),
+            Audited(by, $"account of {person.Name}", null, isKeeper ? "made, keeper" : "made")
+        );
+        return result.Succeeded ? (person, null) : (null, Words(result));
     }
 
     /// <summary>A word by which a person sets a new password, once, within a day.</summary>
@@ -184,16 +180,12 @@ public sealed class PeopleDesk(
     public async Task<string?> SetPasswordAsync(PersonRow person, string code, string password)
     {
         using IDisposable turn = await turns.TakeAsync(Address, Cancel);
-        IdentityResult result = await users.ResetPasswordAsync(person, code, password);
-        if (result.Succeeded)
-        {
-            people.Forget();
-            await AuditAsync(person.Name, $"password of {person.Name}", null, "set by link");
-            return null;
-        }
-
-        return result.Errors.Any(e => e.Code == "InvalidToken")
-            ? "This link was used already, or is older than a day. Ask for a new one."
+        IdentityResult result = await ChangeAsync(
+            () => users.ResetPasswordAsync(person, code, password),
+            Audited(person.Name, $"password of {person.Name}", null, "set by link")
+        );
+        return result.Succeeded ? null
+            : result.Errors.Any(e => e.Code == "InvalidToken") ? "This link was used already, or is older than a day. Ask for a new one."
             : Words(result);
     }
 
@@ -201,23 +193,22 @@ public sealed class PeopleDesk(
     public async Task<string?> ChangePasswordAsync(PersonRow person, string now, string next)
     {
         using IDisposable turn = await turns.TakeAsync(Address, Cancel);
-        IdentityResult result = await users.ChangePasswordAsync(person, now, next);
-        if (!result.Succeeded)
-        {
-            return result.Errors.Any(e => e.Code == "PasswordMismatch") ? "The password that you have now is not right." : Words(result);
-        }
-
-        people.Forget();
-        await AuditAsync(person.Name, $"password of {person.Name}", null, "changed");
-        return null;
+        IdentityResult result = await ChangeAsync(
+            () => users.ChangePasswordAsync(person, now, next),
+            Audited(person.Name, $"password of {person.Name}", null, "changed")
+        );
+        return result.Succeeded ? null
+            : result.Errors.Any(e => e.Code == "PasswordMismatch") ? "The password that you have now is not right."
+            : Words(result);
     }
 
     /// <summary>Ends everything that a person is signed in with.</summary>
     public async Task SignOutEverywhereAsync(PersonRow person, string by)
     {
-        await users.UpdateSecurityStampAsync(person);
-        people.Forget();
-        await AuditAsync(by, $"sessions of {person.Name}", null, "signed out everywhere");
+        await ChangeAsync(
+            () => users.UpdateSecurityStampAsync(person),
+            Audited(by, $"sessions of {person.Name}", null, "signed out everywhere")
+        );
     }
 
     /// <summary>Gives a person a role in a show, or none.</summary>
@@ -245,18 +236,10 @@ public sealed class PeopleDesk(
             context.Memberships.Remove(row);
         }
 
-        await context.SaveChangesAsync();
-        people.Forget();
-        await history.AddAsync(
-            new AuditEvent(
-                by,
-                HistoryKinds.People,
-                $"role of {person.Name}",
-                show.Code,
-                null,
-                before,
-                role is { } now ? Foundation.Documents.Words.Choice(now) : "none"
-            )
+        string after = role is { } now ? Foundation.Documents.Words.Choice(now) : "none";
+        await ChangeAsync(
+            () => Task.FromResult(IdentityResult.Success),
+            new AuditEvent(by, HistoryKinds.People, $"role of {person.Name}", show.Code, null, before, after)
         );
     }
 
@@ -314,14 +297,30 @@ public sealed class PeopleDesk(
             return "Somebody must look after the installation; choose another keeper first.";
         }
 
-        await users.UpdateSecurityStampAsync(person);
-        people.Forget();
-        await AuditAsync(by, subject, before, after);
+        await ChangeAsync(() => users.UpdateSecurityStampAsync(person), Audited(by, subject, before, after));
         return null;
     }
 
-    private Task AuditAsync(string by, string subject, string? before, string? after) =>
-        history.AddAsync(new AuditEvent(by, HistoryKinds.People, subject, Before: before, After: after));
+    /// <summary>Makes a change of people and writes down who made it, in one transaction; nothing of one that did not succeed.</summary>
+    private async Task<IdentityResult> ChangeAsync(Func<Task<IdentityResult>> change, AuditEvent audited)
+    {
+        IdentityResult result = IdentityResult.Failed();
+        await history.TryChangeAsync(
+            context,
+            async (_, _) =>
+            {
+                result = await change();
+                return result.Succeeded;
+            },
+            [audited],
+            CancellationToken.None
+        );
+        people.Forget();
+        return result;
+    }
+
+    private static AuditEvent Audited(string by, string subject, string? before, string? after) =>
+        new(by, HistoryKinds.People, subject, Before: before, After: after);
 
     /// <summary>What was wrong, in our own words: those of <see cref="PasswordRules"/>, or for a code of the framework.</summary>
     private static string Words(IdentityResult result) =>

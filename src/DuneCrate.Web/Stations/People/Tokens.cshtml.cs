@@ -55,8 +55,8 @@ public sealed class TokensModel(ScriptTokens tokens, ShowStore store) : Addresse
             : TextLimits.Problem("The name", name);
         if (Wrong is null)
         {
-            Made = await tokens.MakeAsync(Show, name!.Trim(), AuditLog.WhoOf(HttpContext), cancel);
-            await this.AuditAsync(HistoryKinds.People, $"token {name.Trim()}", null, "made");
+            AuditEvent audited = this.Audited(HistoryKinds.People, $"token {name!.Trim()}", null, "made");
+            Made = await tokens.MakeAsync(Show, name.Trim(), AuditLog.WhoOf(HttpContext), audited, cancel);
             Tokens = await tokens.ListAsync(Show, cancel);
         }
 
@@ -66,11 +66,7 @@ public sealed class TokensModel(ScriptTokens tokens, ShowStore store) : Addresse
     /// <summary>Takes a token back.</summary>
     public async Task<IActionResult> OnPostRevokeAsync(int id, CancellationToken cancel)
     {
-        if (await tokens.RevokeAsync(Show, id, cancel) is { } name)
-        {
-            await this.AuditAsync(HistoryKinds.People, $"token {name}", "valid", "taken back");
-        }
-
+        await tokens.RevokeAsync(Show, id, name => this.Audited(HistoryKinds.People, $"token {name}", "valid", "taken back"), cancel);
         return Redirect($"/{Show}/tokens");
     }
 }

@@ -48,8 +48,9 @@ public sealed class PreflightModel(ShotViews views, StorageRoots roots, PlanEdit
 
         if (Items.Contains(item))
         {
-            await store.TickAsync(View.Row.Id, item, on ? by!.Trim() : null);
-            await this.AuditAsync(HistoryKinds.Planned, $"preflight: {item}", on ? "open" : "confirmed", on ? "confirmed" : "open");
+            (string before, string after) = on ? ("open", "confirmed") : ("confirmed", "open");
+            AuditEvent audited = this.Audited(HistoryKinds.Planned, $"preflight: {item}", before, after);
+            await store.TickAsync(View.Row.Id, item, on ? by!.Trim() : null, audited, cancel);
         }
 
         if (on)

@@ -226,12 +226,16 @@ public sealed class ReceiveModel(
             return Page();
         }
 
-        await store.SetFolderAsync(View.Row.Id, root!, path.Relative);
-        await this.AuditAsync(
-            HistoryKinds.Checked,
-            $"folder of {View.Row.Code}",
-            View.Row.Root is null ? null : $"{View.Row.Root}/{View.Row.Folder}",
-            $"{root}/{path.Relative}, {(pixels ? "every pixel" : "headers")}"
+        await store.SetFolderAsync(
+            View.Row.Id,
+            root!,
+            path.Relative,
+            this.Audited(
+                HistoryKinds.Checked,
+                $"folder of {View.Row.Code}",
+                View.Row.Root is null ? null : $"{View.Row.Root}/{View.Row.Folder}",
+                $"{root}/{path.Relative}, {(pixels ? "every pixel" : "headers")}"
+            )
         );
         await work.AskAsync(View.Row.Id, pixels, byContent);
         return ToStation("receive");

@@ -69,16 +69,11 @@ public sealed class ArchiveModel(
     /// <summary>Puts it into the archive, or takes it out.</summary>
     public async Task<IActionResult> OnPostArchiveAsync(bool on)
     {
-        if (ShotRow is { } shot)
-        {
-            await archiveStore.ArchiveShotAsync(shot.Id, on);
-        }
-        else
-        {
-            await archiveStore.ArchiveShowAsync(Row.Id, on);
-        }
-
-        await this.AuditAsync(HistoryKinds.Shows, Code, on ? "worked on" : "in the archive", on ? "in the archive" : "worked on");
+        (string before, string after) = on ? ("worked on", "in the archive") : ("in the archive", "worked on");
+        AuditEvent audited = this.Audited(HistoryKinds.Shows, Code, before, after);
+        await (
+            ShotRow is { } shot ? archiveStore.ArchiveShotAsync(shot.Id, on, audited) : archiveStore.ArchiveShowAsync(Row.Id, on, audited)
+        );
         return ToYard();
     }
 
@@ -99,9 +94,9 @@ public sealed class ArchiveModel(
             return Page();
         }
 
-        await (ShotRow is { } shot ? archiveStore.DeleteShotAsync(shot.Id) : archiveStore.DeleteShowAsync(Row.Id));
+        AuditEvent audited = this.Audited(HistoryKinds.Shows, Code, ShotRow is null ? "show" : "shot", "deleted");
+        await (ShotRow is { } shot ? archiveStore.DeleteShotAsync(shot.Id, audited) : archiveStore.DeleteShowAsync(Row.Id, audited));
         people.Forget();
-        await this.AuditAsync(HistoryKinds.Shows, Code, ShotRow is null ? "show" : "shot", "deleted");
         return ToYard();
     }
 

@@ -215,7 +215,8 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews vie
 
         if (widened != settings)
         {
-            await plans.SaveShowAsync(_show!.Id, widened, _show.FrameRate, _show.Width, _show.Height);
+            AuditEvent audited = this.Audited(HistoryKinds.Shows, $"settings of {Show}", null, $"widened for {plan.Shot.Code}");
+            await plans.SaveShowAsync(_show!.Id, widened, _show.FrameRate, _show.Width, _show.Height, audited);
         }
 
         return await AddAsync(plan with { Show = widened }, "");
@@ -223,9 +224,9 @@ public sealed class NewShotModel(ShowStore store, PlanStore plans, ShotViews vie
 
     private async Task<IActionResult> AddAsync(Plan plan, string field)
     {
-        if (await store.AddShotAsync(_show!.Code, plan) is not null)
+        AuditEvent audited = this.Audited(HistoryKinds.Planned, $"shot {plan.Shot.Code}", null, "made");
+        if (await store.AddShotAsync(_show!.Code, plan, audited) is not null)
         {
-            await this.AuditAsync(HistoryKinds.Planned, $"shot {plan.Shot.Code}", null, "made");
             return Redirect($"/{_show.Code}/{plan.Shot.Code}/plan");
         }
 

@@ -92,7 +92,8 @@ public sealed class NewShowModel(ShowStore store) : PageModel
                     FrameRate = rate.ToString(),
                     Width = width,
                     Height = height,
-                }
+                },
+                this.Audited(HistoryKinds.Shows, $"show {code}", null, $"made: {Name!.Trim()}")
             )
         )
         {
@@ -104,7 +105,6 @@ public sealed class NewShowModel(ShowStore store) : PageModel
             return Page();
         }
 
-        await this.AuditAsync(HistoryKinds.Shows, $"show {code}", null, $"made: {Name!.Trim()}");
         return Redirect($"/{code}/new-shot");
     }
 }

@@ -73,8 +73,8 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShowFold
             return Page();
         }
 
-        await plans.SaveShowAsync(Row.Id, changed, rate.ToString(), width, height);
-        await this.AuditAsync(HistoryKinds.Shows, $"settings of {Row.Code}", null, "changed");
+        AuditEvent audited = this.Audited(HistoryKinds.Shows, $"settings of {Row.Code}", null, "changed");
+        await plans.SaveShowAsync(Row.Id, changed, rate.ToString(), width, height, audited);
         await LoadAsync();
         IsSaved = true;
         return Page();
@@ -96,22 +96,23 @@ public sealed class ShowSettingsModel(ShowStore shows, PlanStore plans, ShowFold
             return Page();
         }
 
-        if (await folders.GrantAsync(Row.Id, root!, path.Relative))
-        {
-            await this.AuditAsync(HistoryKinds.Shows, $"folders of {Row.Code}", null, $"{root}/{path.Relative} belongs to it");
-        }
-
+        await folders.GrantAsync(
+            Row.Id,
+            root!,
+            path.Relative,
+            this.Audited(HistoryKinds.Shows, $"folders of {Row.Code}", null, $"{root}/{path.Relative} belongs to it")
+        );
         return Redirect($"/{Show}/settings#folders");
     }
 
     /// <summary>Takes a folder from the show.</summary>
     public async Task<IActionResult> OnPostTakeBackAsync(int id)
     {
-        if (await folders.TakeBackAsync(Row.Id, id) is { } row)
-        {
-            await this.AuditAsync(HistoryKinds.Shows, $"folders of {Row.Code}", $"{row.Root}/{row.Folder} belongs to it", "taken back");
-        }
-
+        await folders.TakeBackAsync(
+            Row.Id,
+            id,
+            row => this.Audited(HistoryKinds.Shows, $"folders of {Row.Code}", $"{row.Root}/{row.Folder} belongs to it", "taken back")
+        );
         return Redirect($"/{Show}/settings#folders");
     }
 

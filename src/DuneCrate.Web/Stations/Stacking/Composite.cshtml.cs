@@ -240,7 +240,7 @@ public sealed class CompositeModel(
         {
             // What a keeper lays in belongs to the show.
             string folder = strip.Source.Contains('/', StringComparison.Ordinal) ? strip.Source[..strip.Source.LastIndexOf('/')] : "";
-            if (await folders.GrantAsync(View.Row.ShowId, root, folder, cancel))
+            if (await folders.GrantAsync(View.Row.ShowId, root, folder, cancel: cancel))
             {
                 await LoadAsync(cancel);
             }
@@ -284,8 +284,8 @@ public sealed class CompositeModel(
     {
         if (Stack is { } id)
         {
-            await stackStore.DeleteStackAsync(View.Row.Id, id, cancel);
-            await this.AuditAsync(HistoryKinds.Composited, $"stack {id}", "kept", "thrown away");
+            AuditEvent audited = this.Audited(HistoryKinds.Composited, $"stack {id}", "kept", "thrown away");
+            await stackStore.DeleteStackAsync(View.Row.Id, id, audited, cancel);
             Stack = null;
         }
 

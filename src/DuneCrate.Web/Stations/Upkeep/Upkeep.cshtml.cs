@@ -122,13 +122,13 @@ public sealed class UpkeepModel(
                     FactsDays = facts,
                     SupersededDays = crates,
                 },
+                this.Audited(
+                    HistoryKinds.Installation,
+                    "what is kept",
+                    Words(before.ChecksKept, before.FactsDays, before.SupersededDays),
+                    Words(kept, facts, crates)
+                ),
                 cancel
-            );
-            await this.AuditAsync(
-                HistoryKinds.Installation,
-                "what is kept",
-                Words(before.ChecksKept, before.FactsDays, before.SupersededDays),
-                Words(kept, facts, crates)
             );
             Said = "Saved. It holds from the next tidying on.";
         }
