@@ -99,12 +99,11 @@ public sealed class CrateStore(IDbContextFactory<DuneCrateContext> contexts, His
                 await ShowStore.NoteAsync(context, crate.ShotId, said, clock.UtcNow, stop);
                 return true;
             },
-            [audited],
+            audited,
             cancel
-        )
-            is not null;
+        );
 
-    /// <summary>Notes what reading a crate back found, with what its shot says of it and the entry in the history, in one transaction.</summary>
+    /// <summary>Notes what reading a crate back found, what its shot says of it, and the history's entry, in one transaction.</summary>
     public Task NoteVerifiedAsync(int id, string problems, AuditEvent audited, string said, CancellationToken cancel = default) =>
         history.ChangeAsync(
             async (context, stop) =>
@@ -113,7 +112,7 @@ public sealed class CrateStore(IDbContextFactory<DuneCrateContext> contexts, His
                 (crate.Verified, crate.VerifyProblems) = (clock.UtcNow, problems);
                 await ShowStore.NoteAsync(context, crate.ShotId, said, clock.UtcNow, stop);
             },
-            [audited],
+            audited,
             cancel
         );
 

@@ -5,11 +5,9 @@ using DuneCrate.Checking.Reports;
 using DuneCrate.Crates;
 using DuneCrate.Crates.Recipes;
 using DuneCrate.Exr;
-using DuneCrate.Foundation.Frames;
 using DuneCrate.Foundation.Storage;
 using DuneCrate.Imaging;
 using DuneCrate.Imaging.Listing;
-using DuneCrate.Planning.Model;
 using DuneCrate.StandIns.Renderer;
 
 namespace DuneCrate.Testing;

@@ -14,7 +14,7 @@ public static class Schemas
         File.WriteAllText(path, document);
         var start = new ProcessStartInfo("node") { RedirectStandardError = true, WorkingDirectory = Repository.Root };
         foreach (
-            string argument in (string[])["tests/DuneCrate.Core.Tests/Documents/validate.cjs", $"docs/schemas/{schema}.schema.json", path]
+            string argument in (string[])["tests/DuneCrate.Crates.Tests/Documents/validate.cjs", $"docs/schemas/{schema}.schema.json", path]
         )
         {
             start.ArgumentList.Add(argument);

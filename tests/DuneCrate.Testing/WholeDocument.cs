@@ -3,7 +3,6 @@ using System.Collections.Immutable;
 using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using DuneCrate.Foundation.Frames;
 
 namespace DuneCrate.Testing;
 

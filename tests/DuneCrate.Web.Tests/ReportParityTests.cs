@@ -31,7 +31,7 @@ public class ReportParityTests(AppFixture app) : IClassFixture<AppFixture>
         JsonNode page = Comparable(await app.Client.GetStringAsync($"/KELP/{code}/check?handler=Report"));
         using var plan = new TemporaryFile(await app.Client.GetStringAsync($"/KELP/{code}/plan?handler=Export"));
         using var rerun = new TemporaryFile("", ".csv");
-        (int exit, string output, string error) = CommandLineTests.Dune(
+        (int exit, string output, string error) = CommandLine.Dune(
             "check",
             Path.Combine(app.Renders, code),
             "--plan",

@@ -64,7 +64,11 @@ public class SceneHelperPagesTests(AppFixture app) : IClassFixture<AppFixture>
         string sealedTable = await File.ReadAllTextAsync(Path.Combine(crate.Path!, "helpers.csv"));
         Assert.Contains(",mist_card,plane,0,2,", sealedTable);
         Assert.DoesNotContain("dome_centre", sealedTable);
-        Tool.Run("node", Repository.File("tests/DuneCrate.Core.Tests/Scene/validate-gltf.cjs"), Path.Combine(crate.Path!, "helpers.glb"));
+        Tool.Run(
+            "node",
+            Repository.File("tests/DuneCrate.Planning.Tests/Scene/validate-gltf.cjs"),
+            Path.Combine(crate.Path!, "helpers.glb")
+        );
 
         await app.PostAsync(Page, "?handler=Undo", ("name", "mist_card"));
         Assert.DoesNotContain("moved by up to", await app.GetAsync(Page));

@@ -376,15 +376,15 @@ public sealed class BackupTests : IDisposable
     [Fact]
     public void The_verbs_keep_bring_back_and_examine()
     {
-        (int none, _, string said) = CommandLineTests.Dune("backup", "--data", At("nothing"), "--to", At("b"));
+        (int none, _, string said) = CommandLine.Dune("backup", "--data", At("nothing"), "--to", At("b"));
         Assert.Equal(2, none);
         Assert.Contains("is no data folder", said);
-        (int examined, string lines, _) = CommandLineTests.Dune("doctor", "--data", At("nothing"), "--root", $"renders={At("gone")}");
+        (int examined, string lines, _) = CommandLine.Dune("doctor", "--data", At("nothing"), "--root", $"renders={At("gone")}");
         Assert.Equal(1, examined);
         Assert.Contains("WRONG  data folder", lines);
         Assert.Contains("WRONG  root renders", lines);
         Assert.Contains("--root renders=DIR", lines);
-        (int wrong, _, string message) = CommandLineTests.Dune("doctor", "--root", "renders");
+        (int wrong, _, string message) = CommandLine.Dune("doctor", "--root", "renders");
         Assert.Equal(2, wrong);
         Assert.Single(message.Trim().Split('\n'));
     }

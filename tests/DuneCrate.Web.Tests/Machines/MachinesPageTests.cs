@@ -116,14 +116,8 @@ public sealed class MachinesPageTests : IDisposable
         string folder = Path.Combine(shot.Root, "KP010"),
             plan = Path.Combine(folder, "plan.json");
         string[] check = ["check", folder, "--plan", plan, "--depth", "pixels", "--json", "-"];
-        string here = CommandLineTests.Dune(check).Output;
-        (int code, string there, string error) = CommandLineTests.Dune([
-            .. check,
-            "--engine",
-            broker.Address,
-            "--root",
-            $"renders={shot.Root}",
-        ]);
+        string here = CommandLine.Dune(check).Output;
+        (int code, string there, string error) = CommandLine.Dune([.. check, "--engine", broker.Address, "--root", $"renders={shot.Root}"]);
         Assert.Equal(1, code);
         Assert.Equal(Untimed(here), Untimed(there));
         Assert.DoesNotContain("read here", error, StringComparison.Ordinal);
@@ -159,7 +153,7 @@ public sealed class MachinesPageTests : IDisposable
 
     private static string Failed(string[] command)
     {
-        (int code, _, string error) = CommandLineTests.Dune(command);
+        (int code, _, string error) = CommandLine.Dune(command);
         Assert.Equal(2, code);
         Assert.Single(error.Trim().Split('\n'));
         return error;

@@ -52,22 +52,22 @@ public sealed class TokenTests(PeopleFixture app) : IClassFixture<PeopleFixture>
         string file = Path.Combine(Path.GetDirectoryName(app.Data)!, "token");
         await File.WriteAllTextAsync(file, token);
         string[] said = ["--json", "-", "--depth", "pixels"];
-        var there = CommandLineTests.Dune(["check", "--server", address, "--token-file", file, "--shot", "KELP/KP010", .. said]);
+        var there = CommandLine.Dune(["check", "--server", address, "--token-file", file, "--shot", "KELP/KP010", .. said]);
         Assert.True(there.Code is 0 or 1, there.Error);
         Assert.Equal(report["findings"]!.ToJsonString(), JsonNode.Parse(there.Output)!["findings"]!.ToJsonString());
 
         string[] server = ["--server", address, "--token-file", file, "--shot", "KELP/KP010"];
-        var made = CommandLineTests.Dune(["crate", .. server]);
+        var made = CommandLine.Dune(["crate", .. server]);
         Assert.Equal((0, "KP010_crate_v001"), (made.Code, made.Output.Trim()));
-        var whole = CommandLineTests.Dune(["verify", "KP010_crate_v001", .. server]);
+        var whole = CommandLine.Dune(["verify", "KP010_crate_v001", .. server]);
         Assert.True(whole.Code == 0, whole.Output + whole.Error);
         string changed = Path.Combine(app.Data, "crates", "KELP", "KP010", "KP010_crate_v001", "slip.html");
         File.SetUnixFileMode(changed, UnixFileMode.UserRead | UnixFileMode.UserWrite);
         await File.AppendAllTextAsync(changed, " ");
-        var broken = CommandLineTests.Dune(["verify", "KP010_crate_v001", .. server]);
+        var broken = CommandLine.Dune(["verify", "KP010_crate_v001", .. server]);
         Assert.Equal(1, broken.Code);
         Assert.Contains("slip.html was changed", broken.Output);
-        Assert.Equal(2, CommandLineTests.Dune(["verify", "KP010_crate_v009", .. server]).Code);
+        Assert.Equal(2, CommandLine.Dune(["verify", "KP010_crate_v009", .. server]).Code);
 
         string page = await mara.GetStringAsync("/KELP/tokens");
         Assert.Contains("farm at the quay", page);
@@ -110,7 +110,7 @@ public sealed class TokenTests(PeopleFixture app) : IClassFixture<PeopleFixture>
         ];
         foreach ((string[] arguments, string words) in wrong)
         {
-            (int code, _, string said) = CommandLineTests.Dune(arguments);
+            (int code, _, string said) = CommandLine.Dune(arguments);
             Assert.Equal(2, code);
             Assert.Contains(words, said);
         }
