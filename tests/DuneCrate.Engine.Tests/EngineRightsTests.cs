@@ -122,7 +122,9 @@ public sealed class EngineRightsTests : IDisposable
             Of("reef", "other", "spray").Split('\n').Where(l => !l.Contains("user: server", StringComparison.Ordinal))
         );
         return $$"""
-            tls { cert_file: "{{At("server.pem")}}", key_file: "{{At("server.key")}}", ca_file: "{{At("ca.pem")}}", verify: true }
+            tls {
+              cert_file: "{{At("server.pem")}}", key_file: "{{At("server.key")}}", ca_file: "{{At("ca.pem")}}", verify: true, timeout: 30
+            }
             authorization { users = [
             {{Of(Site, "worker", "foam")}}
             {{second}}

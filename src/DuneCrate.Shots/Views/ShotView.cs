@@ -146,7 +146,7 @@ public sealed class ShotView
         $"/{Row.Show.Code}/{Row.Code}/{station}{(selection ?? Selected).Query}";
 
     /// <summary>The six stations.</summary>
-    public ImmutableArray<Station> Stations => field.IsDefault ? field = MakeStations() : field;
+    public ImmutableArray<Station> Stations => field.IsDefault ? field = StationStates.Of(this) : field;
 
     /// <summary>Findings that are not waived, of a severity.</summary>
     public int Count(Severity severity) => Report?.Findings.Count(f => f.Severity == severity && f.Waived is null) ?? 0;
@@ -183,83 +183,5 @@ public sealed class ShotView
             Wanted.Frame is { } frame ? Math.Clamp(frame, Range.First, Range.Last) : Range.First,
             Wanted.Shown
         );
-    }
-
-    private ImmutableArray<Station> MakeStations()
-    {
-        int passes = Plan.Layers.Sum(l => l.Passes.Count()),
-            layers = Plan.Layers.Count(l => !l.Off);
-        long planned = Outputs.Sum(o => o.Frames.LongCount),
-            arrived = Lanes.Sum(l =>
-                l.Runs.Where(r => r.State is not (FrameState.Missing or FrameState.Pending or FrameState.Unplanned))
-                    .Sum(r => r.Frames.LongCount)
-            );
-        int blockers = Count(Severity.Blocker),
-            warnings = Count(Severity.Warning);
-        FrameSet off = Unsummed();
-        CrateRow? last = Crates.FirstOrDefault(c => c.State == JobState.Done);
-        bool sums = Plan.Layers.Any(l => !l.Rebuild.IsEmpty);
-        return
-        [
-            new(
-                "Plan",
-                !PlanProblems.IsEmpty ? $"{Words.Count(PlanProblems.Length, "problem")}"
-                    : passes == 0 ? "no passes yet"
-                    : $"{Words.Count(layers, "layer")} · {Words.Count(passes, "pass", "passes")}",
-                passes > 0 && PlanProblems.IsEmpty ? StationState.Done : StationState.Begun
-            ),
-            new(
-                "Receive",
-                Report is null ? "nothing yet"
-                    : !IsPlanned ? Words.Count(Report.Summary.Files, "file")
-                    : planned == 0 ? "nothing planned"
-                    : arrived == planned ? "all here"
-                    : $"{100 * arrived / planned} %",
-                Report is null ? StationState.Open
-                    : IsPlanned && arrived == planned && planned > 0 ? StationState.Done
-                    : StationState.Begun
-            ),
-            new(
-                "Check",
-                Report is null ? "not checked"
-                    : blockers > 0 ? $"{Words.Count(blockers, "blocker")}{(warnings > 0 ? $" · {warnings} to look at" : "")}"
-                    : warnings > 0 ? $"{warnings} to look at"
-                    : passes == 0 ? "no plan to hold it to"
-                    : arrived == 0 ? "nothing to check"
-                    : IsStale ? "plan changed since"
-                    : "clean",
-                Report is null ? StationState.Open
-                    : blockers + warnings == 0 && passes > 0 && arrived > 0 && !IsStale ? StationState.Done
-                    : StationState.Begun
-            ),
-            new(
-                "Look",
-                Report is null || arrived == 0 ? "no frames" : $"frame {Selected.Frame}",
-                Report is null || arrived == 0 ? StationState.Open : StationState.Done
-            ),
-            new(
-                "Stack",
-                !sums ? "no sum planned"
-                    : !HasPixels ? "not summed"
-                    : off.IsEmpty ? "sums"
-                    : $"sum off in {off.LongCount} {(off.IsStill ? "frame" : "frames")}",
-                !sums || !HasPixels ? StationState.Open
-                    : off.IsEmpty ? StationState.Done
-                    : StationState.Begun
-            ),
-            new(
-                "Crate",
-                last is { VerifyProblems.Length: > 0 } ? $"v{last.Name![^3..]} not whole"
-                    : last is not null ? $"v{last.Name![^3..]} sealed"
-                    : Report is null || arrived == 0 ? "nothing to seal"
-                    : passes == 0 ? "plan first"
-                    : blockers > 0 ? "blocked"
-                    : IsStale ? "check first"
-                    : "ready to seal",
-                last is { VerifyProblems.Length: > 0 } ? StationState.Begun
-                    : last is not null ? StationState.Done
-                    : StationState.Open
-            ),
-        ];
     }
 }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using DuneCrate.Checking.Findings;
 using DuneCrate.Checking.Intake;
+using DuneCrate.Checking.Intake.Measures;
 using DuneCrate.Checking.Matching;
 using DuneCrate.Checking.Reports;
 using DuneCrate.Exr;
@@ -38,6 +39,8 @@ public sealed class RuleBranchTests : IDisposable
             s => s.Spoil("sub", 1003, "Z", (v, i) => i == 700 ? -2 : v)
         ),
         [("depth.range", "0 in places")] = (Severity.Warning, "sub", "1003", s => s.Spoil("sub", 1003, "Z", (v, i) => i == 700 ? 0 : v)),
+        [("format.aspect", "1.01 as wide")] = (Severity.Warning, "kelp", "1002", s => s.Rewrite("kelp", "R", 1002, aspect: 1.01f)),
+        [("motion.still", "moves")] = (Severity.Warning, "kelp", "1003", s => MoveOnly(s, 0.07)),
         [("normal.length", "encoded as 0 to 1")] = (
             Severity.Warning,
             "sub",
@@ -156,6 +159,7 @@ public sealed class RuleBranchTests : IDisposable
         [("alpha.solid", "one layer is meant to be")] = s => s.Spoil("seabed", 1003, "R", (v, _) => v),
         [("alpha.premultiplied", "black is black either way")] = s => Each(s, "sub", 1003, Colour, (_, _) => 0),
         [("normal.length", "a hundredth is filtering")] = s => Each(s, "sub", 1003, Normal, (v, _) => 0.99f * v),
+        [("motion.still", "too little of the picture moves")] = s => MoveOnly(s, 0.03),
         [("motion.still", "it may move along one axis")] = s => s.Spoil("kelp", 1003, "motion.Y", (_, _) => 0),
         [("identity.unknown", "no ids are planned")] = s => s.Spoil("sub", 1003, "object_id.Y", (v, i) => i is > 700 and < 790 ? 77 : v),
         [("files.size", "a little more is no outlier")] = s => s.Append("sub", "R", 1005, 40),
@@ -180,6 +184,34 @@ public sealed class RuleBranchTests : IDisposable
     private readonly SpoiledShot _shot = new();
 
     private static IEnumerable<int> Frames => SpoiledShot.CleanPlan.Shot.Frames;
+
+    /// <summary>Frame 1003 of kelp without motion, its picture that of its neighbours but for a share of it, from the top left.</summary>
+    private static void MoveOnly(SpoiledShot shot, double share)
+    {
+        int blocks = BlockSums.Across * BlockSums.Down,
+            moved = (int)(share * blocks),
+            wide = SpoiledShot.Width / BlockSums.Across,
+            high = 54 / BlockSums.Down;
+        foreach (string channel in Colour)
+        {
+            foreach (int frame in (int[])[1002, 1003, 1004])
+            {
+                shot.Spoil(
+                    "kelp",
+                    frame,
+                    channel,
+                    (_, i) =>
+                        frame == 1003
+                        && i / SpoiledShot.Width / high * BlockSums.Across + i % SpoiledShot.Width / wide is var block
+                        && block < moved
+                            ? 0.5f
+                            : 0.25f
+                );
+            }
+        }
+
+        shot.Spoil("kelp", 1003, "motion.X", (_, _) => 0).Spoil("kelp", 1003, "motion.Y", (_, _) => 0);
+    }
 
     public static TheoryData<string, string> AllAnswers()
     {

@@ -218,6 +218,22 @@ public sealed class RuleFaultTableTests : IDisposable
         );
     }
 
+    /// <summary>The farthest distance is 10.99, and is known to 1/128; far is met within 1/64.</summary>
+    [Theory]
+    [InlineData("10.9", false)]
+    [InlineData("10.5", true)]
+    public void Distances_a_little_beyond_far_are_what_they_are_known_to(string far, bool isTold)
+    {
+        _shot.Plan = new WriteCells([new CellText("sub", "depth", $"float far={far}")]).Apply(_shot.Plan);
+        _shot.Spoil("sub", 1003, "Z", (v, i) => 10 + i % 100 / 100f);
+        Assert.Equal(isTold, _shot.Check().Findings.Any(f => f.Rule == "depth.range" && f.Frames.Contains(1003)));
+    }
+
+    /// <summary>Newcombe, Two-sided confidence intervals for the single proportion (1998), 81 of 263: 0.2553 (from memory).</summary>
+    [Fact]
+    public void The_least_share_that_a_count_proves_is_the_published_one() =>
+        Assert.Equal(0.2553, DepthFiltered.LeastShare(81, 263, 1.959964), 4);
+
     public static TheoryData<string> RulesWithNumbers() => [.. Faults.Keys.Where(r => !RuleBook.Find(r)!.Thresholds.IsEmpty)];
 
     [Theory]

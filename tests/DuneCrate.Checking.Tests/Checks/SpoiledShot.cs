@@ -12,7 +12,7 @@ namespace DuneCrate.Checking.Tests.Checks;
 /// <summary>A copy of the clean shot to be spoiled.</summary>
 internal sealed class SpoiledShot : IDisposable
 {
-    private const int Width = 96;
+    public const int Width = 96;
 
     public static Plan CleanPlan { get; } = StandInPlan.Create("KP010", FrameSet.Parse("1001-1012"), Width, 54);
 

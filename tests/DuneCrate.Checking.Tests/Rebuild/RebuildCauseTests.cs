@@ -216,6 +216,49 @@ public sealed class RebuildCauseTests : IDisposable
         Assert.Equal(1.00211681802045, gains[1], 4);
     }
 
+    /// <summary>By hand: residual (3, 0), terms (3, 0) and (0, 4); leaving one out leaves (6, 0) or (3, 4), twice and 5/3 of it.</summary>
+    [Fact]
+    public void What_leaving_a_term_out_does_is_the_length_of_what_is_left()
+    {
+        var fit = new RebuildFit(Recipe with { Terms = Recipe.Terms[..2] });
+        fit.AddLine(
+            [6, 4],
+            [
+                [
+                    [3, 0],
+                ],
+                [
+                    [0, 4],
+                ],
+            ],
+            0,
+            [3, 0]
+        );
+        FittedTerm[] terms = fit.Terms();
+        Assert.Equal(2, terms[0].LeftOut, 9);
+        Assert.Equal(5 / 3.0, terms[1].LeftOut, 9);
+    }
+
+    /// <summary>A beauty that is a curve of straight pieces over the sum: what a view transform makes of it leaves nothing.</summary>
+    [Fact]
+    public void A_curve_that_is_straight_between_the_eighths_of_an_octave_explains_everything()
+    {
+        float[] sum = [.. Enumerable.Range(0, 7000).Select(i => 1 + i / 7000f)],
+            beauty = [.. sum.Select(s => MathF.Floor(8 * s) / 8 + 1.3f * (s - MathF.Floor(8 * s) / 8))];
+        var fit = new RebuildFit(Recipe with { Terms = Recipe.Terms[..1] });
+        fit.AddLine(
+            beauty,
+            [
+                [sum],
+            ],
+            0,
+            [.. beauty.Zip(sum, (b, s) => b - s)]
+        );
+        RebuildCause cause = fit.Finish(isBeautyBlack: false)!;
+        Assert.Equal(RebuildCauseKind.ViewTransform, cause.Kind);
+        Assert.InRange(cause.Explains, 0.999, 1);
+    }
+
     private static float Number(string text) => float.Parse(text, System.Globalization.CultureInfo.InvariantCulture);
 
     /// <summary>The stand-in's planted fault is named in the report, and clean frames sum.</summary>

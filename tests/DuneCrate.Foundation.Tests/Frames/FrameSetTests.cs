@@ -170,6 +170,14 @@ public class FrameSetTests
     }
 
     [Fact]
+    public void Range_ends_at_the_last_frame_that_a_step_reaches()
+    {
+        Assert.Equal((9, 3L), (FrameSet.Range(1, 10, 4).Last, FrameSet.Range(1, 10, 4).LongCount));
+        Assert.False(FrameSet.Range(1, 10, 4).Contains(10));
+        Assert.Equal("1-9x4", FrameSet.Range(1, 10, 4).ToString());
+    }
+
+    [Fact]
     public void Range_refuses_reversed_ends_and_steps_below_one()
     {
         Assert.Throws<ArgumentOutOfRangeException>(() => FrameSet.Range(2, 1));

@@ -66,7 +66,8 @@ public sealed class DepthFiltered : PixelRule
     /// </summary>
     private static double Confidence(int frames) => Math.Sqrt(2 * Math.Log(Math.Max(1, frames) / (2 * Chance)));
 
-    private static double LeastShare(long between, long edges, double confidence)
+    /// <summary>The lower end of Wilson's interval for a share that was counted.</summary>
+    internal static double LeastShare(long between, long edges, double confidence)
     {
         double share = (double)between / edges,
             square = confidence * confidence / edges;
