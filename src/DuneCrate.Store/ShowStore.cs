@@ -157,6 +157,7 @@ public sealed class ShowStore(
     public async Task SetFolderAsync(int shotId, string root, string folder, AuditEvent? audited = null, CancellationToken cancel = default)
     {
         int show = 0;
+        bool isNew = false;
         await history.ChangeAsync(
             async (context, stop) =>
             {
@@ -164,15 +165,15 @@ public sealed class ShowStore(
                     .Shots.Where(s => s.Id == shotId)
                     .ExecuteUpdateAsync(s => s.SetProperty(x => x.Root, root).SetProperty(x => x.Folder, folder), stop);
                 show = await context.Shots.Where(s => s.Id == shotId).Select(s => s.ShowId).FirstOrDefaultAsync(stop);
-                if (show != 0)
-                {
-                    await ShowFolderStore.GrantAsync(context, show, root, folder, stop);
-                }
+                isNew = show != 0 && await ShowFolderStore.GrantAsync(context, show, root, folder, stop);
             },
             audited,
             cancel
         );
-        folders.Tell(show);
+        if (isNew)
+        {
+            folders.Tell(show);
+        }
     }
 
     /// <summary>Notes what happened to a shot.</summary>

@@ -17,13 +17,14 @@ internal sealed class TiffDirectory
 
     private readonly FileStream _stream;
     private readonly string _path;
+    private readonly (int First, int Last) _wanted;
     private readonly bool _isBig,
         _isLittle;
     private readonly Dictionary<int, (long At, double[] Values)> _entries = [];
 
-    private TiffDirectory(FileStream stream, string path)
+    private TiffDirectory(FileStream stream, string path, (int First, int Last) wanted)
     {
-        (_stream, _path) = (stream, path);
+        (_stream, _path, _wanted) = (stream, path, wanted);
         Span<byte> start = stackalloc byte[4];
         stream.ReadExactly(start);
         _isLittle = start[0] == LittleEndian;
@@ -36,10 +37,11 @@ internal sealed class TiffDirectory
     /// <summary>Reads the first directory and counts further ones.</summary>
     /// <param name="stream">The file, at its start.</param>
     /// <param name="path">Its name, for errors.</param>
+    /// <param name="wanted">The tags that are kept, both ends among them.</param>
     /// <exception cref="ImageException">A directory lies outside the file, or claims too many entries.</exception>
-    public static TiffDirectory Read(FileStream stream, string path)
+    public static TiffDirectory Read(FileStream stream, string path, (int First, int Last) wanted)
     {
-        var tiff = new TiffDirectory(stream, path);
+        var tiff = new TiffDirectory(stream, path, wanted);
         stream.Position = tiff._isBig ? 8 : 4;
         long next = tiff.ReadDirectory(tiff.Offset(), keep: true);
         var seen = new HashSet<long>();
@@ -106,7 +108,7 @@ internal sealed class TiffDirectory
             5 or 10 or 12 or 16 => 8,
             _ => 0,
         };
-        if (bytes == 0 || count is < 1 or > MostValues || tag is not (>= TiffHeader.FirstTag and <= TiffHeader.LastTag))
+        if (bytes == 0 || count is < 1 or > MostValues || tag < _wanted.First || tag > _wanted.Last)
         {
             return;
         }

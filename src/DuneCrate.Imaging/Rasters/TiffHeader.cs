@@ -8,12 +8,6 @@ namespace DuneCrate.Imaging.Rasters;
 /// </summary>
 internal static class TiffHeader
 {
-    /// <summary>The tags that say something of a picture lie from here …</summary>
-    public const int FirstTag = WidthTag;
-
-    /// <summary>… to here.</summary>
-    public const int LastTag = FormatTag;
-
     private const int WidthTag = 256,
         HeightTag = 257,
         BitsTag = 258,
@@ -38,7 +32,7 @@ internal static class TiffHeader
     /// <exception cref="ImageException">The directory is damaged, or samples of a pixel differ in depth.</exception>
     public static RasterHeader Read(FileStream stream, string path)
     {
-        TiffDirectory tiff = TiffDirectory.Read(stream, path);
+        TiffDirectory tiff = TiffDirectory.Read(stream, path, (WidthTag, FormatTag));
         int samples = (int)tiff.One(SamplesTag, 1),
             bits = (int)tiff.One(BitsTag, 1),
             format = (int)tiff.One(FormatTag, 1);

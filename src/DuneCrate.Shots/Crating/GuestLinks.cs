@@ -94,18 +94,18 @@ public sealed class GuestLinks(IDbContextFactory<DuneCrateContext> contexts, His
 
     /// <summary>Takes a link back, at once.</summary>
     /// <param name="shotId">The shot.</param>
-    /// <param name="id">Key of the link; nothing happens when the shot has none of it.</param>
+    /// <param name="id">Key of the link; nothing happens when the shot has none of it that still holds.</param>
     /// <param name="audited">What the history says, by whom the link was for.</param>
     /// <param name="cancel">Leaves.</param>
     public Task TakeBackAsync(int shotId, int id, Func<string, AuditEvent> audited, CancellationToken cancel) =>
         history.TryChangeAsync(
             async (context, stop) =>
             {
-                GuestLinkRow? link = await context.GuestLinks.FirstOrDefaultAsync(g => g.Id == id && g.Crate.ShotId == shotId, stop);
-                if (link is not null)
-                {
-                    link.TakenBackAt ??= clock.UtcNow;
-                }
+                GuestLinkRow? link = await context.GuestLinks.FirstOrDefaultAsync(
+                    g => g.Id == id && g.Crate.ShotId == shotId && g.TakenBackAt == null,
+                    stop
+                );
+                link?.TakenBackAt = clock.UtcNow;
 
                 return link;
             },

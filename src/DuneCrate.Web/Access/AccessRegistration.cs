@@ -28,6 +28,7 @@ internal static class AccessRegistration
     public static void AddAccess(this IServiceCollection services)
     {
         services.AddSingleton<People>().AddSingleton<ScriptTokens>().AddSingleton<FirstCode>().AddScoped<PeopleDesk>();
+        services.AddScoped(s => (PeopleStore)s.GetRequiredService<IUserStore<PersonRow>>());
         services.AddSingleton<Sessions>().AddSingleton<VisitorReader>();
         services.AddSingleton<GuessPatience>().AddSingleton<KnownDevices>().AddSingleton<PasswordTurns>();
         services
@@ -64,6 +65,7 @@ internal static class AccessRegistration
                 o.Password.RequiredUniqueChars = 1;
             })
             .AddEntityFrameworkStores<DuneCrateContext>()
+            .AddUserStore<PeopleStore>()
             .AddSignInManager()
             .AddDefaultTokenProviders()
             .AddPasswordValidator<PasswordRules>();

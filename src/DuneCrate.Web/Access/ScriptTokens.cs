@@ -55,7 +55,7 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, H
 
     /// <summary>Takes a token back, at once.</summary>
     /// <param name="show">Code of the show.</param>
-    /// <param name="id">Key of the token; nothing happens when the show has none of it.</param>
+    /// <param name="id">Key of the token; nothing happens when the show has none of it that still holds.</param>
     /// <param name="audited">What the history says, by the token's name.</param>
     /// <param name="cancel">Leaves.</param>
     public async Task RevokeAsync(string show, int id, Func<string, AuditEvent> audited, CancellationToken cancel)
@@ -63,11 +63,11 @@ public sealed class ScriptTokens(IDbContextFactory<DuneCrateContext> contexts, H
         TokenRow? token = await history.TryChangeAsync(
             async (context, stop) =>
             {
-                TokenRow? row = await context.ScriptTokens.FirstOrDefaultAsync(t => t.Show.Code == show && t.Id == id, stop);
-                if (row is not null)
-                {
-                    row.TakenBackAt ??= clock.UtcNow;
-                }
+                TokenRow? row = await context.ScriptTokens.FirstOrDefaultAsync(
+                    t => t.Show.Code == show && t.Id == id && t.TakenBackAt == null,
+                    stop
+                );
+                row?.TakenBackAt = clock.UtcNow;
 
                 return row;
             },

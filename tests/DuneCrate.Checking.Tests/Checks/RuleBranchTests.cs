@@ -191,7 +191,7 @@ public sealed class RuleBranchTests : IDisposable
         int blocks = BlockSums.Across * BlockSums.Down,
             moved = (int)(share * blocks),
             wide = SpoiledShot.Width / BlockSums.Across,
-            high = 54 / BlockSums.Down;
+            high = SpoiledShot.Height / BlockSums.Down;
         foreach (string channel in Colour)
         {
             foreach (int frame in (int[])[1002, 1003, 1004])

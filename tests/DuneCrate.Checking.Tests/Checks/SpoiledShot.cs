@@ -12,9 +12,10 @@ namespace DuneCrate.Checking.Tests.Checks;
 /// <summary>A copy of the clean shot to be spoiled.</summary>
 internal sealed class SpoiledShot : IDisposable
 {
-    public const int Width = 96;
+    public const int Width = 96,
+        Height = 54;
 
-    public static Plan CleanPlan { get; } = StandInPlan.Create("KP010", FrameSet.Parse("1001-1012"), Width, 54);
+    public static Plan CleanPlan { get; } = StandInPlan.Create("KP010", FrameSet.Parse("1001-1012"), Width, Height);
 
     private static readonly WrittenOnce Clean = new(f => Disk.Render(CleanPlan, f.Path, null, []));
 
@@ -68,7 +69,7 @@ internal sealed class SpoiledShot : IDisposable
             float[] noise =
             [
                 .. Enumerable
-                    .Range(0, Width * 54)
+                    .Range(0, Width * Height)
                     .Select(i =>
                         (1 + 0.2f * (float)(random.NextDouble() - 0.5)) * (1 + 0.3f * MathF.Sin((i % Width + 5 * (frame - 1000)) / 6f))
                     ),

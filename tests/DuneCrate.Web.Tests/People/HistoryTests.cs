@@ -7,6 +7,9 @@ using DuneCrate.Foundation.History;
 using DuneCrate.Shots.Crating;
 using DuneCrate.Store;
 using DuneCrate.Store.Rows;
+using DuneCrate.Web.Access;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Time.Testing;
 
@@ -30,6 +33,56 @@ public sealed class HistoryTests(PeopleFixture app) : IClassFixture<PeopleFixtur
         }
 
         throw new TimeoutException(path);
+    }
+
+    [Fact]
+    public async Task An_account_that_the_history_refuses_is_not_made_and_a_password_not_changed()
+    {
+        async Task<IdentityResult> DoAsync(Func<UserManager<PersonRow>, Task<IdentityResult>> change)
+        {
+            await using AsyncServiceScope scope = app.Services.CreateAsyncScope();
+            UserManager<PersonRow> users = scope.ServiceProvider.GetRequiredService<UserManager<PersonRow>>();
+            var audited = new AuditEvent("Mara Quill", HistoryKinds.People, "an account");
+            return await scope.ServiceProvider.GetRequiredService<PeopleStore>().ChangeAsync(() => change(users), audited);
+        }
+
+        Task<IdentityResult> MakeAsync() =>
+            DoAsync(u => u.CreateAsync(new PersonRow { UserName = "tern", Name = "Tern Holt" }, PeopleFixture.Password));
+        async Task<bool> KnowsAsync(string password)
+        {
+            await using AsyncServiceScope scope = app.Services.CreateAsyncScope();
+            UserManager<PersonRow> users = scope.ServiceProvider.GetRequiredService<UserManager<PersonRow>>();
+            return await users.FindByNameAsync("tern") is { } person && await users.CheckPasswordAsync(person, password);
+        }
+
+        const string Next = "barnacle choir at noon";
+        Task<IdentityResult> ChangeAsync() =>
+            DoAsync(async u => await u.ChangePasswordAsync((await u.FindByNameAsync("tern"))!, PeopleFixture.Password, Next));
+        await using DuneCrateContext context = await app
+            .Services.GetRequiredService<IDbContextFactory<DuneCrateContext>>()
+            .CreateDbContextAsync();
+        async Task RefusedAsync(Func<Task<IdentityResult>> change)
+        {
+            await context.Database.ExecuteSqlRawAsync(
+                "CREATE TRIGGER refused BEFORE INSERT ON history BEGIN SELECT RAISE(ABORT, 'refused'); END"
+            );
+            try
+            {
+                await Assert.ThrowsAnyAsync<DbUpdateException>(change);
+            }
+            finally
+            {
+                await context.Database.ExecuteSqlRawAsync("DROP TRIGGER refused");
+            }
+        }
+
+        await RefusedAsync(MakeAsync);
+        Assert.False(await KnowsAsync(PeopleFixture.Password));
+        Assert.True((await MakeAsync()).Succeeded);
+        await RefusedAsync(ChangeAsync);
+        Assert.True(await KnowsAsync(PeopleFixture.Password));
+        Assert.True((await ChangeAsync()).Succeeded);
+        Assert.True(await KnowsAsync(Next));
     }
 
     /// <summary>

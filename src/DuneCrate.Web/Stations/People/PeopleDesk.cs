@@ -14,6 +14,7 @@ namespace DuneCrate.Web.Stations.People;
 /// <summary>Makes and changes accounts and roles, signs people in, and writes both into the history. One per request.</summary>
 public sealed class PeopleDesk(
     UserManager<PersonRow> users,
+    PeopleStore accounts,
     SignInManager<PersonRow> signing,
     Access.People people,
     DuneCrateContext context,
@@ -301,20 +302,10 @@ public sealed class PeopleDesk(
         return null;
     }
 
-    /// <summary>Makes a change of people and writes down who made it, in one transaction; nothing of one that did not succeed.</summary>
+    /// <summary>Makes a change with its entry in the history; who is kept in mind is asked for anew.</summary>
     private async Task<IdentityResult> ChangeAsync(Func<Task<IdentityResult>> change, AuditEvent audited)
     {
-        IdentityResult result = IdentityResult.Failed();
-        await history.TryChangeAsync(
-            context,
-            async (_, _) =>
-            {
-                result = await change();
-                return result.Succeeded;
-            },
-            [audited],
-            CancellationToken.None
-        );
+        IdentityResult result = await accounts.ChangeAsync(change, audited);
         people.Forget();
         return result;
     }
